@@ -1,0 +1,44 @@
+# Debian packages: which are missing, and their installation.
+
+RUN_PACKAGES=(mariadb-server mariadb-client libmariadb-dev pkg-config gcc)
+TEST_PACKAGES=(chromium git)
+
+missing_packages() {
+  local package
+  for package in "$@"; do
+    dpkg-query -W -f='${Status}' "$package" 2>/dev/null | grep -q 'ok installed' || printf '%s\n' "$package"
+  done
+}
+
+# need_debian_packages run [test]
+need_debian_packages() {
+  local wanted=("${RUN_PACKAGES[@]}") missing sudo=()
+  [ "${2:-}" = test ] && wanted+=("${TEST_PACKAGES[@]}")
+  # An interpreter from elsewhere brings its own headers and venv; Debian's needs packages for both.
+  command -v python3 >/dev/null || wanted+=(python3)
+  if ! python3 -c 'import ensurepip, os, sysconfig as s; assert os.path.exists(s.get_path("include") + "/Python.h")' 2>/dev/null; then
+    wanted+=(python3-venv python3-dev)
+  fi
+  mapfile -t missing < <(missing_packages "${wanted[@]}")
+  [ ${#missing[@]} -gt 0 ] || return 0
+  command -v apt-get >/dev/null || fail "this needs Debian; these packages are missing: ${missing[*]}"
+  if [ "$(id -u)" -ne 0 ]; then
+    command -v sudo >/dev/null || fail "these Debian packages are missing, and installing them takes root or sudo: ${missing[*]}"
+    sudo=(sudo)
+  fi
+  say "Installing Debian packages: ${missing[*]}"
+  enough_disk 1500
+  {
+    "${sudo[@]}" apt-get update -q &&
+      "${sudo[@]}" env DEBIAN_FRONTEND=noninteractive apt-get install -q -y --no-install-recommends "${missing[@]}"
+  } >var/packages.log 2>&1 || fail "installing Debian packages failed; the last lines of var/packages.log:
+$(tail -n 5 var/packages.log)"
+}
+
+# enough_disk MEGABYTES: a clear word before something half-written is left behind
+enough_disk() {
+  local free
+  mkdir -p var 2>/dev/null || fail "cannot write to $PWD/var"
+  free=$(df -Pm var | awk 'NR == 2 { print $4 }')
+  [ "$free" -ge "$1" ] || fail "not enough disk space: $free MB free here, about $1 MB needed"
+}

@@ -1,0 +1,1 @@
+"""Colour cards and how alike two of them are."""

@@ -1,0 +1,67 @@
+"""The palette: all colour cards, in an order that breaks ties."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from functools import cache
+from pathlib import Path
+from types import MappingProxyType
+from typing import Final
+
+from tackle.colours.card import Card, read_card
+from tackle.data import FOLDER, read_toml
+from tackle.errors import DataError, Refused
+from tackle.vocabulary import CATEGORIES
+
+__all__ = ["PALETTE_FILE", "Palette", "house_palette", "load_palette"]
+
+PALETTE_FILE: Final = FOLDER / "palette.toml"
+
+
+class Palette:
+    """Cards in the palette's own order, by id and by category. Immutable."""
+
+    def __init__(self, cards: Iterable[Card]) -> None:
+        self.cards: Final = tuple(cards)
+        self.by_id: Final[Mapping[str, Card]] = MappingProxyType({card.id: card for card in self.cards})
+        self._by_category: Final = MappingProxyType(
+            {category: tuple(card for card in self.cards if category in card.sold_in) for category in CATEGORIES}
+        )
+
+    def sold_in(self, category: str) -> tuple[Card, ...]:
+        """The cards of a category, in the palette's order."""
+        return self._by_category[category]
+
+    def card(self, card_id: str, field: str, category: str | None = None) -> Card:
+        """The card with this id. Raises Refused where there is none, or none in the category."""
+        card = self.by_id.get(card_id) if isinstance(card_id, str) else None
+        if card is None or (category is not None and category not in card.sold_in):
+            where = f" in {category}" if category else ""
+            allowed = self.sold_in(category) if category else self.cards
+            raise Refused(field, f"{card_id!r} is not a colour{where}", [known.id for known in allowed])
+        return card
+
+
+def load_palette(path: Path) -> Palette:
+    """The palette in a TOML file of [[card]] entries. Raises DataError naming file, entry and field."""
+    entries = read_toml(path).get("card")
+    if not isinstance(entries, list) or not entries:
+        raise DataError(path.name, "file", "card", "has no [[card]] entries")
+    cards = [read_card(entry, path.name) for entry in entries]
+    seen: set[str] = set()
+    codes: dict[tuple[str, str], str] = {}
+    for card in cards:
+        if card.id in seen:
+            raise DataError(path.name, card.id, "id", "stands twice")
+        seen.add(card.id)
+        for category in card.sold_in:
+            other = codes.setdefault((category, card.code), card.id)
+            if other != card.id:
+                raise DataError(path.name, card.id, "code", f"{card.code} is {other}'s in {category}")
+    return Palette(cards)
+
+
+@cache
+def house_palette() -> Palette:
+    """The palette that ships with the app, loaded once."""
+    return load_palette(PALETTE_FILE)

@@ -1,0 +1,1 @@
+"""The fewest colours that answer the days: instance, exact search, curve, buying order."""

@@ -1,0 +1,109 @@
+"""The problem to solve: situations with their days, and the colours that would answer each."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from typing import Final
+
+import numpy as np
+from numpy.typing import NDArray
+
+__all__ = ["DAY", "Instance", "bits", "reduced"]
+
+DAY: Final = 1_000_000  # days are counted in whole millionths, so that no answer hangs on rounding
+
+
+@dataclass(frozen=True, slots=True)
+class Instance:
+    """m situations and n colours, these in the order that breaks ties.
+
+    `days`: (m,) whole millionths, all above 0. `needs[i]`: bit sets of colours, of each of which one must be
+    in the set for situation i to be answered; none of them empty. `suits`: (m, n) suitability in hundredths,
+    0 where the colour does not cover. `owned`, `locked`: bit sets of colours.
+    """
+
+    days: NDArray[np.int64]
+    needs: tuple[tuple[int, ...], ...]
+    suits: NDArray[np.int64]
+    owned: int = 0
+    locked: int = 0
+
+    @property
+    def colours(self) -> int:
+        """How many colours there are to choose from."""
+        return int(self.suits.shape[1])
+
+    def answered(self, chosen: int) -> list[bool]:
+        """For each situation, whether a set of colours answers it."""
+        return [all(need & chosen for need in needs) for needs in self.needs]
+
+    def value(self, chosen: int) -> int:
+        """The days x suitability of a set, each answered situation served by its best colour."""
+        picked = list(bits(chosen))
+        if not picked:
+            return 0
+        best = self.suits[:, picked].max(axis=1)
+        return int((best * self.days)[np.array(self.answered(chosen), dtype=np.bool_)].sum())
+
+    def new(self, chosen: int) -> int:
+        """How many colours of a set are not owned."""
+        return (chosen & ~self.owned).bit_count()
+
+
+def bits(mask: int) -> Iterator[int]:
+    """The places of the set bits, lowest first."""
+    while mask:
+        low = mask & -mask
+        yield low.bit_length() - 1
+        mask ^= low
+
+
+def reduced(instance: Instance) -> tuple[Instance, list[int]]:
+    """The same problem with its repetitions merged, and for each colour left its place in the original.
+
+    Situations with the same needs and suitabilities are merged, adding their days. A colour is dropped
+    where an earlier one covers all it covers, suits at least as well everywhere and is owned if it is: a set
+    with the earlier one in its place is never worse, and comes first. Locked colours stay.
+    """
+    colours = range(instance.colours)
+    covers = [0] * instance.colours
+    for row, need in enumerate(need for needs in instance.needs for need in needs):
+        for colour in bits(need):
+            covers[colour] |= 1 << row
+    kept: list[int] = []
+    for colour in colours:
+        if instance.locked >> colour & 1 or not any(_stands_in(instance, covers, other, colour) for other in kept):
+            kept.append(colour)
+    kept = [colour for colour in kept if covers[colour] or instance.locked >> colour & 1]
+    merged: dict[tuple[object, ...], int] = {}
+    needs_of: list[tuple[int, ...]] = []
+    suits_of: list[NDArray[np.int64]] = []
+    for index, needs in enumerate(instance.needs):
+        squeezed = tuple(sorted({_squeeze(need, kept) for need in needs}))
+        suits = instance.suits[index, kept]
+        key = (squeezed, suits.tobytes())
+        if key not in merged:
+            needs_of.append(squeezed)
+            suits_of.append(suits)
+        merged[key] = merged.get(key, 0) + int(instance.days[index])
+    small = Instance(
+        days=np.array(list(merged.values()), dtype=np.int64),
+        needs=tuple(needs_of),
+        suits=np.array(suits_of, dtype=np.int64).reshape(len(needs_of), len(kept)),
+        owned=_squeeze(instance.owned, kept),
+        locked=_squeeze(instance.locked, kept),
+    )
+    return small, kept
+
+
+def _stands_in(instance: Instance, covers: Sequence[int], other: int, colour: int) -> bool:
+    return (
+        covers[colour] & ~covers[other] == 0
+        and (instance.owned >> other & 1) >= (instance.owned >> colour & 1)
+        and bool((instance.suits[:, other] >= instance.suits[:, colour]).all())
+    )
+
+
+def _squeeze(mask: int, kept: Sequence[int]) -> int:
+    return sum(1 << place for place, colour in enumerate(kept) if mask >> colour & 1)

@@ -1,0 +1,160 @@
+"""The smallest set that answers everything, exactly: a depth-first search on bit sets.
+
+Order of steps, each proved before the next: fewest colours; of those, fewest not owned; of those, the greatest
+days x suitability; of those, the smallest tuple of places. The search branches on the need with the fewest
+colours left (the pivoting of Knuth's Algorithm X, 2000), excludes a colour once tried so that each set is seen
+once, and prunes by a packing of needs that share no colour (a lower bound on any cover) and by the sum of the
+largest covers left. Worst case exponential; bounded by a number of nodes, so that one request has one answer.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Final
+
+from tackle.cover.instance import Instance, bits
+
+__all__ = ["NODES", "Found", "smallest_cover"]
+
+NODES: Final = 2_000_000
+
+
+@dataclass(frozen=True, slots=True)
+class Found:
+    """A set of colours, the number that no set can go below, and whether the whole order was proved."""
+
+    chosen: int
+    at_least: int
+    proved: bool
+
+
+class _OutOfNodes(Exception):
+    pass
+
+
+class _Search:
+    def __init__(self, instance: Instance, nodes: int) -> None:
+        self.instance, self.left = instance, nodes
+        needs = sorted({need for needs in instance.needs for need in needs}, key=lambda n: (n.bit_count(), n))
+        # A need that holds another is met whenever that one is.
+        self.needs: list[int] = []
+        for need in needs:
+            if not any(other & ~need == 0 for other in self.needs):
+                self.needs.append(need)
+        self.covers = [0] * instance.colours
+        for row, need in enumerate(self.needs):
+            for colour in bits(need):
+                self.covers[colour] |= 1 << row
+        self.near = [0] * len(self.needs)  # rows that share a colour with this one
+        for row, need in enumerate(self.needs):
+            for colour in bits(need):
+                self.near[row] |= self.covers[colour]
+        self.open = (1 << len(self.needs)) - 1
+        for colour in bits(instance.locked):
+            self.open &= ~self.covers[colour]
+        self.free = ((1 << instance.colours) - 1) & ~instance.locked
+
+    def greedy(self) -> int:
+        """A cover by largest gain, then stripped of what it does not need: an upper bound."""
+        chosen, open_rows = self.instance.locked, self.open
+        while open_rows:
+            best = max(bits(self.free & ~chosen), key=lambda c: ((self.covers[c] & open_rows).bit_count(), -c))
+            chosen |= 1 << best
+            open_rows &= ~self.covers[best]
+        for colour in bits(chosen & ~self.instance.locked):
+            without = chosen & ~(1 << colour)
+            if all(need & without for need in self.needs):
+                chosen = without
+        return chosen
+
+    def needs_at_least(self, open_rows: int) -> int:
+        """A packing: needs of which no two share a colour each take a colour of their own."""
+        packed = 0
+        while open_rows:
+            row = (open_rows & -open_rows).bit_length() - 1
+            open_rows &= ~self.near[row]
+            packed += 1
+        return packed
+
+    def covers_of(self, size: int, new: int) -> Iterator[tuple[int, int]]:
+        """All covers of at most `size` colours beyond the locked ones, at most `new` of them not owned.
+
+        Yields (chosen, colours not yet excluded). Each set comes once.
+        """
+        yield from self._dive(self.open, self.free, size, new, self.instance.locked)
+
+    def _dive(self, open_rows: int, free: int, size: int, new: int, chosen: int) -> Iterator[tuple[int, int]]:
+        self.left -= 1
+        if self.left < 0:
+            raise _OutOfNodes
+        if not open_rows:
+            yield chosen, free
+            return
+        if size == 0 or self.needs_at_least(open_rows) > size:
+            return
+        if new == 0:
+            free &= self.instance.owned
+        gains = sorted(((self.covers[c] & open_rows).bit_count() for c in bits(free)), reverse=True)
+        if sum(gains[:size]) < open_rows.bit_count():
+            return
+        pivot = min((self.needs[row] & free for row in bits(open_rows)), key=int.bit_count)
+        tries = sorted(bits(pivot), key=lambda c: (-(self.covers[c] & open_rows).bit_count(), c))
+        for colour in tries:
+            bit = 1 << colour
+            free &= ~bit
+            cost = 0 if self.instance.owned & bit else 1
+            if cost <= new and self.may_improve(chosen | bit | free):
+                yield from self._dive(open_rows & ~self.covers[colour], free, size - 1, new - cost, chosen | bit)
+
+    best_value: int = -1
+
+    def may_improve(self, usable: int) -> bool:
+        """Whether sets within these colours could be worth as much as the best so far."""
+        if self.best_value < 0:
+            return True
+        picked = list(bits(usable))
+        best = self.instance.suits[:, picked].max(axis=1)
+        return int((best * self.instance.days).sum()) >= self.best_value
+
+
+def smallest_cover(instance: Instance, nodes: int = NODES) -> Found:
+    """The best set that answers every situation of a reduced instance.
+
+    Past the bound of `nodes` it returns the best set seen, with the size below which none was ruled out.
+    """
+    search = _Search(instance, nodes)
+    locked = instance.locked.bit_count()
+    best = search.greedy()
+    at_least = locked + search.needs_at_least(search.open)
+    try:
+        for size in range(at_least - locked, best.bit_count() - locked):
+            at_least = locked + size
+            found = next(search.covers_of(size, size), None)
+            if found is not None:
+                best = found[0]
+                break
+        at_least = best.bit_count()
+        size = at_least - locked
+        for new in range(instance.new(best & ~instance.locked)):
+            found = next(search.covers_of(size, new), None)
+            if found is not None:
+                best = found[0]
+                break
+        new = instance.new(best & ~instance.locked)
+        key = _standing(instance, best)
+        search.best_value = key[0]
+        for chosen, _ in search.covers_of(size, new):
+            if _standing(instance, chosen) > key:
+                best, key = chosen, _standing(instance, chosen)
+                search.best_value = key[0]
+    except _OutOfNodes:
+        return Found(best, at_least, proved=False)
+    return Found(best, at_least, proved=True)
+
+
+def _standing(instance: Instance, chosen: int) -> tuple[int, tuple[int, ...]]:
+    """Value first; then the smaller tuple of places, written so that greater is better."""
+    picked = list(bits(chosen))
+    value = int((instance.suits[:, picked].max(axis=1) * instance.days).sum()) if picked else 0
+    return value, tuple(-place for place in picked)

@@ -1,0 +1,74 @@
+"""A call: what a school says of some cards under some conditions."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from types import MappingProxyType
+from typing import Final
+
+from tackle.colours.card import Card
+from tackle.vocabulary import Accent, Brightness, Finish, Flake, FlakeHue, Forage, Grade, Opacity, Tone, ids
+
+__all__ = ["TRAITS", "Call", "Range"]
+
+TRAITS: Final = MappingProxyType({
+    "tone": ids(Tone), "opacity": ids(Opacity), "finish": ids(Finish), "flake": ids(Flake),
+    "flake_hues": ids(FlakeHue), "brightness": ids(Brightness), "accents": ids(Accent), "imitates": ids(Forage),
+})  # fmt: skip
+
+# Of two equally specific calls the one later in this order decides: a warning is not outvoted by a
+# "covers it", and of two recommendations the warmer one counts.
+_GRADE_ORDER: Final = (Grade.WORKS, Grade.GO_TO, Grade.AVOID)
+
+
+@dataclass(frozen=True, slots=True)
+class Range:
+    """A range of numbers: from `low` up to, but without, `below`."""
+
+    low: float = -math.inf
+    below: float = math.inf
+
+
+@dataclass(frozen=True, slots=True)
+class Call:
+    """One line of a rulebook.
+
+    `ranges` and `among` are the conditions, all of which must hold; `want` the traits a card must all have,
+    each by any of its values; `wish` traits that only rank. `among` may hold "unknown", met where the
+    situation does not say.
+    """
+
+    id: str
+    categories: frozenset[str]
+    names_category: bool
+    ranges: tuple[tuple[str, Range], ...]
+    among: tuple[tuple[str, frozenset[str]], ...]
+    want: tuple[tuple[str, frozenset[str]], ...]
+    wish: tuple[tuple[str, frozenset[str]], ...]
+    grade: Grade
+    why: str
+
+    @property
+    def specificity(self) -> int:
+        """One for each condition named, and one more for naming a category rather than a whole group."""
+        return len(self.ranges) + len(self.among) + self.names_category
+
+    @property
+    def precedence(self) -> tuple[int, int]:
+        """What decides between calls that both apply: the greater one wins."""
+        return self.specificity, _GRADE_ORDER.index(self.grade)
+
+    def wants(self, card: Card) -> bool:
+        """Whether a card has all the wanted traits."""
+        traits = card.traits()
+        return all(_has(traits[name], values) for name, values in self.want)
+
+    def matched(self, card: Card) -> int:
+        """How many of the wanted and wished traits a card has."""
+        traits = card.traits()
+        return sum(_has(traits[name], values) for name, values in (*self.want, *self.wish))
+
+
+def _has(trait: str | list[str], values: frozenset[str]) -> bool:
+    return trait in values if isinstance(trait, str) else not values.isdisjoint(trait)

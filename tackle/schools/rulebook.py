@@ -1,0 +1,165 @@
+"""A rulebook: one school's calls, read from a TOML file and checked word by word."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+from functools import cache
+from pathlib import Path
+from typing import Any, Final
+
+from tackle.data import FOLDER, read_toml
+from tackle.errors import DataError
+from tackle.schools.call import TRAITS, Call, Range
+from tackle.situations.columns import CHOICES, NUMBERS
+from tackle.vocabulary import CATEGORIES, Grade, Group, ids
+
+__all__ = ["Rulebook", "house_rulebooks", "load_rulebook", "read_rulebook"]
+
+_CALL_FIELDS: Final = ("id", "for", "when", "want", "wish", "grade", "why")
+_SCHOOL_FIELDS: Final = ("id", "name", "question", "short", "order")
+
+
+@dataclass(frozen=True, slots=True)
+class Rulebook:
+    """One school: what it first asks, and its calls in the order of its file."""
+
+    id: str
+    name: str
+    question: str
+    short: str
+    order: int
+    calls: tuple[Call, ...]
+
+
+class _Entry:
+    """One entry of a file, for errors that name it."""
+
+    def __init__(self, raw: Any, file: str, name: str, fields: Iterable[str]) -> None:
+        self.file, self.name = file, name
+        if not isinstance(raw, Mapping):
+            raise self.error("entry", "is not a table")
+        self.raw: Mapping[str, Any] = raw
+        for field in raw:
+            if field not in fields:
+                raise self.error(field, "is not a field here: " + ", ".join(fields))
+
+    def error(self, field: str, wrong: str) -> DataError:
+        return DataError(self.file, self.name, field, wrong)
+
+    def text(self, field: str) -> str:
+        value = self.raw.get(field)
+        if not isinstance(value, str) or not value.strip():
+            raise self.error(field, "is missing or not text")
+        return value
+
+    def table(self, field: str) -> Mapping[str, Any]:
+        value = self.raw.get(field, {})
+        if not isinstance(value, Mapping):
+            raise self.error(field, "is not a table")
+        return value
+
+    def words(self, field: str, value: Any, allowed: Iterable[str]) -> frozenset[str]:
+        """A text or a list of texts, all of them allowed."""
+        listed = [value] if isinstance(value, str) else value
+        if not isinstance(listed, list) or not listed:
+            raise self.error(field, "is not a word or a list of words")
+        known = tuple(allowed)
+        for word in listed:
+            if word not in known:
+                raise self.error(field, f"{word!r} is not one of {', '.join(known)}")
+        return frozenset(listed)
+
+
+def load_rulebook(path: Path) -> Rulebook:
+    """The rulebook in a TOML file. Raises DataError naming file, entry and field."""
+    return read_rulebook(read_toml(path), path.name)
+
+
+def read_rulebook(raw: Mapping[str, Any], file: str) -> Rulebook:
+    """A rulebook from parsed TOML: a [school] table and [[call]] entries. Raises DataError."""
+    school = _Entry(raw.get("school"), file, "school", _SCHOOL_FIELDS)
+    order = school.raw.get("order")
+    if not isinstance(order, int):
+        raise school.error("order", "is not a whole number")
+    entries = raw.get("call", [])
+    if not isinstance(entries, list) or not entries:
+        raise DataError(file, "file", "call", "has no [[call]] entries")
+    calls = tuple(_read_call(entry, file, index) for index, entry in enumerate(entries, 1))
+    seen: set[str] = set()
+    for call in calls:
+        if call.id in seen:
+            raise DataError(file, call.id, "id", "stands twice")
+        seen.add(call.id)
+    return Rulebook(school.text("id"), school.text("name"), school.text("question"), school.text("short"), order, calls)
+
+
+def _read_call(raw: Any, file: str, index: int) -> Call:
+    named = raw.get("id") if isinstance(raw, Mapping) else None
+    entry = _Entry(raw, file, named if isinstance(named, str) else f"call {index}", _CALL_FIELDS)
+    categories, names_category = _categories(entry)
+    ranges, among = [], []
+    for condition, value in entry.table("when").items():
+        field = f"when.{condition}"
+        if condition in NUMBERS:
+            ranges.append((condition, _range(entry, field, value)))
+        elif condition in CHOICES:
+            among.append((condition, entry.words(field, value, dict.fromkeys((*CHOICES[condition], "unknown")))))
+        else:
+            raise entry.error(field, "is not a condition: " + ", ".join((*NUMBERS, *CHOICES)))
+    want, wish = _traits(entry, "want"), _traits(entry, "wish")
+    if not want:
+        raise entry.error("want", "names no trait")
+    grade = entry.text("grade")
+    if grade not in ids(Grade):
+        raise entry.error("grade", f"{grade!r} is not one of {', '.join(ids(Grade))}")
+    return Call(
+        id=entry.text("id"),
+        categories=categories,
+        names_category=names_category,
+        ranges=tuple(ranges),
+        among=tuple(among),
+        want=want,
+        wish=wish,
+        grade=Grade(grade),
+        why=entry.text("why"),
+    )
+
+
+def _categories(entry: _Entry) -> tuple[frozenset[str], bool]:
+    """What the call is for, and whether it names categories rather than groups or everything."""
+    words = entry.words("for", entry.raw.get("for"), ("all", *ids(Group), *CATEGORIES))
+    named: set[str] = set()
+    for word in words:
+        named.update(c.id for c in CATEGORIES.values() if word in ("all", c.group, c.id))
+    return frozenset(named), words.isdisjoint(("all", *ids(Group)))
+
+
+def _range(entry: _Entry, field: str, value: Any) -> Range:
+    if not isinstance(value, Mapping) or not value or not set(value) <= {"from", "below"}:
+        raise entry.error(field, "is not a range such as { from = 24, below = 36 }")
+    for number in value.values():
+        if isinstance(number, bool) or not isinstance(number, int | float):
+            raise entry.error(field, f"{number!r} is not a number")
+    found = Range(float(value.get("from", -math.inf)), float(value.get("below", math.inf)))
+    wraps = field == "when.month"  # months go round: from 11 below 3 is November to February
+    if found.low >= found.below and not wraps:
+        raise entry.error(field, "is an empty range")
+    return found
+
+
+def _traits(entry: _Entry, field: str) -> tuple[tuple[str, frozenset[str]], ...]:
+    pairs = []
+    for trait, value in entry.table(field).items():
+        if trait not in TRAITS:
+            raise entry.error(f"{field}.{trait}", "is not a trait: " + ", ".join(TRAITS))
+        pairs.append((trait, entry.words(f"{field}.{trait}", value, TRAITS[trait])))
+    return tuple(pairs)
+
+
+@cache
+def house_rulebooks() -> Mapping[str, Rulebook]:
+    """The schools that ship with the app, by id in their own order, loaded once."""
+    books = [load_rulebook(path) for path in sorted((FOLDER / "schools").glob("*.toml"))]
+    return {book.id: book for book in sorted(books, key=lambda book: book.order)}

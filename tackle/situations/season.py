@@ -1,0 +1,46 @@
+"""Season phase from water temperature and month, and the temperature that is usual where none was given."""
+
+from __future__ import annotations
+
+from types import MappingProxyType
+from typing import Final
+
+from tackle.vocabulary import Season
+
+__all__ = ["USUAL_TEMP_F", "season_of"]
+
+# Surface temperatures that stand for a phase where nobody measured: middle of the range fish are in it.
+USUAL_TEMP_F: Final = MappingProxyType(
+    {
+        Season.WINTER: 42.0,
+        Season.PRESPAWN: 52.0,
+        Season.SPAWN: 64.0,
+        Season.POSTSPAWN: 72.0,
+        Season.SUMMER: 80.0,
+        Season.FALL: 60.0,
+    }
+)
+
+_BY_MONTH: Final = (
+    Season.WINTER, Season.WINTER, Season.PRESPAWN, Season.SPAWN, Season.SPAWN, Season.POSTSPAWN,
+    Season.SUMMER, Season.SUMMER, Season.FALL, Season.FALL, Season.FALL, Season.WINTER,
+)  # fmt: skip
+
+
+def season_of(water_temp_f: float | None, month: int | None) -> Season | None:
+    """The phase for a surface temperature (F) and a northern month (1-12), either of which may be unknown.
+
+    Temperature decides between neighbours; the month only tells a warming water from a cooling one.
+    """
+    if water_temp_f is None:
+        return None if month is None else _BY_MONTH[month - 1]
+    cooling = month is not None and month >= 8
+    if water_temp_f < 48:
+        return Season.WINTER
+    if water_temp_f >= 75:
+        return Season.SUMMER
+    if cooling:
+        return Season.FALL
+    if water_temp_f < 58:
+        return Season.PRESPAWN
+    return Season.SPAWN if water_temp_f < 68 else Season.POSTSPAWN

@@ -1,0 +1,15 @@
+"""Each main view against axe, in the light and the dark scheme."""
+
+import pytest
+from axe_playwright_python.sync_playwright import Axe
+
+PAGES = ("/waters/", "/plan/?category=jerkbait", "/crate/", "/account/")
+
+
+@pytest.mark.parametrize("scheme", ["light", "dark"])
+def test_axe_finds_nothing(page, scheme):
+    page.emulate_media(color_scheme=scheme)
+    for address in PAGES:
+        page.goto(address)
+        found = Axe().run(page).response["violations"]
+        assert [(v["id"], [n["html"][:120] for n in v["nodes"]][:3]) for v in found] == [], address

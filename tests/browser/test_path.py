@@ -1,0 +1,85 @@
+"""The whole path, as an angler walks it."""
+
+from playwright.sync_api import expect
+
+
+def test_from_sign_in_to_a_gap_closed(page):
+    page.get_by_role("link", name="Plan").click()
+    page.get_by_role("link", name="Worm").click()
+    black = page.locator(".set li", has=page.get_by_role("heading", name="Black", exact=True))
+    expect(black).to_contain_text("To buy")
+
+    page.keyboard.press("g")
+    page.keyboard.press("c")
+    gap = page.locator(".finding-gap", has_text="worm")
+    expect(gap).to_contain_text("Black")
+    expect(page.get_by_role("heading", level=1)).to_contain_text("4 gaps")
+    page.evaluate("window.stillHere = true")
+    gap.get_by_role("button", name="Buy 2").click()
+    expect(page.get_by_label("Colour", exact=True)).to_have_value("black-plain")
+    page.get_by_role("button", name="Put it in").click()
+    expect(page.get_by_role("heading", level=1)).to_contain_text("3 gaps")
+    expect(page.locator(".finding-gap", has_text="worm")).to_have_count(0)
+    expect(page.get_by_role("status")).to_contain_text("Black is added.")
+    assert page.evaluate("window.stillHere")
+
+    page.goto("/plan/?category=worm")
+    expect(black).to_contain_text("2 in the crate")
+
+    page.goto("/crate/")
+    expect(page.get_by_role("heading", level=1)).to_contain_text("3 gaps")
+
+
+def test_add_with_the_keyboard_edit_in_place_delete_and_undo(page):
+    page.goto("/crate/")
+    page.keyboard.press("a")
+    expect(page.get_by_label("Category")).to_be_focused()
+    page.keyboard.type("Worm")
+    expect(page.locator("#id_card option", has_text="Red bug")).to_be_attached()
+    page.keyboard.press("Tab")
+    page.keyboard.type("Red b")
+    expect(page.get_by_role("img", name="Red bug (RB)").first).to_be_visible()
+    page.get_by_label("Name as printed").fill("Ember")
+    page.get_by_label("Tray", exact=True).select_option(label="E · Bank bag")
+    page.get_by_label("Name as printed").press("Enter")
+    well = page.locator(".well", has_text="Ember")
+    expect(well).to_contain_text("E5")
+
+    well.get_by_role("button").click()
+    page.get_by_label("Count").fill("7")
+    page.get_by_role("button", name="Keep").click()
+    expect(page.locator(".well", has_text="Ember")).to_contain_text("●●●●●●●")
+
+    page.locator(".well", has_text="Ember").get_by_role("button").click()
+    page.get_by_role("button", name="Take it out").click()
+    expect(page.get_by_role("status")).to_contain_text("Red bug is taken out.")
+    expect(page.locator(".well", has_text="Ember")).to_have_count(0)
+    page.get_by_role("button", name="Undo").click()
+    expect(page.locator(".well", has_text="Ember")).to_contain_text("●●●●●●●")
+
+
+def test_days_typed_on_the_board_are_kept(page):
+    cell = page.get_by_label("Days in mud water, Bright sun")
+    page.get_by_role("link", name="Tarn Hollow").click()
+    cell.fill("3")
+    cell.press("Tab")
+    expect(page.get_by_role("heading", level=1)).to_contain_text("65 days")
+    expect(page.get_by_label("Days in mud water, Broken cloud")).to_be_focused()
+    page.reload()
+    expect(cell).to_have_value("3")
+
+
+def test_pointing_at_a_stick_lights_its_days_and_a_cell_says_why(page):
+    page.goto("/plan/?category=jerkbait")
+    page.locator(".set li", has_text="Silver, blue back").hover()
+    expect(page.locator(".cell-lit")).to_have_count(2)
+    page.get_by_role("button", name="Clear water, bright sun").click()
+    expect(page.get_by_role("region", name="Why")).to_contain_text("Glass shad")
+
+
+def test_on_a_phone(phone):
+    phone.goto("/plan/?category=worm")
+    expect(phone.locator(".cell .code").first).to_be_visible()
+    for address in ("/waters/", "/plan/", "/crate/"):
+        phone.goto(address)
+        assert phone.evaluate("document.documentElement.scrollWidth") <= 390

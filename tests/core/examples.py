@@ -1,0 +1,36 @@
+"""Small things that core tests are made of."""
+
+from dataclasses import replace
+
+from hypothesis import strategies as st
+
+from tackle.colours.card import Card
+from tackle.colours.palette import house_palette
+from tackle.situations.situation import Situation
+from tackle.vocabulary import CATEGORIES, Cover, Forage, Light, Pace, Season, Stain, Wind
+
+
+def card(**changes: object) -> Card:
+    return replace(house_palette().by_id["green-pumpkin-black"], **changes)
+
+
+def maybe(kind: type) -> st.SearchStrategy:
+    return st.none() | st.sampled_from(kind)
+
+
+situations = st.builds(
+    Situation,
+    category=st.sampled_from(list(CATEGORIES)),
+    visibility_in=st.floats(0.5, 600),
+    light=st.sampled_from(Light),
+    stain=st.sampled_from(Stain),
+    wind=maybe(Wind),
+    season=maybe(Season),
+    month=st.none() | st.integers(1, 12),
+    water_temp_f=st.none() | st.floats(33, 95),
+    depth_ft=st.none() | st.floats(0, 60),
+    norm_in=st.none() | st.floats(1, 300),
+    cover=maybe(Cover),
+    pace=maybe(Pace),
+    forage=st.lists(st.sampled_from(Forage), min_size=1, max_size=3, unique=True).map(tuple),
+)

@@ -1,0 +1,72 @@
+from tackle.colours.palette import house_palette
+from tackle.cover.planner import Request, make_plan
+from tackle.crate.audit import Planned, audit
+from tackle.crate.lure import Lure, par_of
+from tackle.schools.rulebook import house_rulebooks
+from tackle.situations.situation import Situation
+from tackle.vocabulary import Light
+
+PALETTE = house_palette()
+
+
+def lure(ref, card, count=2, category="worm", size_in=6.0, name=""):
+    return Lure(ref, category, PALETTE.by_id[card], name or card, count, size_in)
+
+
+def planned(*owned):
+    days = [(10.0, Light.BRIGHT, 10.0), (21.0, Light.BRIGHT, 5.0), (42.0, Light.BRIGHT, 20.0)]
+    request = Request(
+        category="worm",
+        books=(house_rulebooks()["ladder"],),
+        situations=tuple(Situation("worm", visibility, light) for visibility, light, _ in days),
+        days=tuple(number for *_, number in days),
+        owned=frozenset(owned),
+    )
+    return Planned(request, make_plan(request, PALETTE))
+
+
+def test_a_gap_promises_the_days_that_buying_it_answers():
+    crate = [lure("A1", "green-pumpkin-black")]
+    gaps = audit(crate, [planned("green-pumpkin-black")], PALETTE).gaps
+    assert {gap.card.id: gap.days for gap in gaps} == {"black-plain": 10.0, "dark-purple-green": 5.0}
+    bought = [*crate, *(lure(f"B{n}", gap.card.id) for n, gap in enumerate(gaps))]
+    assert not audit(bought, [planned(*(b.card.id for b in bought))], PALETTE).gaps
+
+
+def test_what_is_owned_and_answers_is_no_gap():
+    crate = [lure("A1", "green-pumpkin-purple"), lure("A2", "red-bug"), lure("A3", "black-plain")]
+    assert not audit(crate, [planned("green-pumpkin-purple", "red-bug", "black-plain")], PALETTE).gaps
+
+
+def test_doubles_are_beyond_par_and_of_one_size():
+    same = [lure("A1", "black-plain", 2, name="Coal"), lure("A2", "black-plain", 1, name="Midnight")]
+    (double,) = audit(same, [], PALETTE).doubles
+    assert [each.ref for each in double.lures] == ["A1", "A2"]
+    assert double.over == 1
+    assert not audit([same[0], lure("A2", "black-plain", 2, size_in=10.0)], [], PALETTE).doubles
+    assert not audit([lure("A1", "black-plain", 1), lure("A2", "black-plain", 1)], [], PALETTE).doubles
+
+
+def test_alike_within_the_stated_difference():
+    pair = [
+        lure("A1", "bone", 3, category="walking-topwater"),
+        lure("A2", "white-flat", 2, category="walking-topwater"),
+    ]
+    assert not audit(pair, [], PALETTE, same_within=6).doubles
+    (double,) = audit(pair, [], PALETTE, same_within=20).doubles
+    assert 6 < double.apart <= 20
+    flecked = [lure("A1", "green-pumpkin-black", 2), lure("A2", "green-pumpkin-red", 2)]
+    assert not audit(flecked, [], PALETTE, same_within=40).doubles
+
+
+def test_short_is_below_par_and_only_what_the_plan_wants():
+    crate = [lure("A1", "black-plain", 1), lure("A2", "watermelon-red", 1)]
+    (short,) = audit(crate, [planned("black-plain", "watermelon-red")], PALETTE).short
+    assert (short.lures[0].card.id, short.have, short.par, short.days) == ("black-plain", 1, 2, 10.0)
+    assert len(audit(crate, [], PALETTE).short) == 2
+
+
+def test_par_counts_loud_ones_fewer():
+    assert par_of("jerkbait", PALETTE.by_id["bone"]) == 3
+    assert par_of("jerkbait", PALETTE.by_id["tiger"]) == 2
+    assert par_of("worm", PALETTE.by_id["black-plain"]) == 2

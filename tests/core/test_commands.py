@@ -1,0 +1,85 @@
+"""The commands as others run them: lines in, lines out, and the exit status."""
+
+import json
+import os
+import subprocess
+from pathlib import Path
+
+ROOT = Path(__file__).parent.parent.parent
+
+
+def wax(command, *requests, raw=""):
+    lines = raw or "".join(json.dumps(request) + "\n" for request in requests)
+    run = subprocess.run([ROOT / "wax", command], input=lines, capture_output=True, text=True, env=os.environ)
+    return run.returncode, [json.loads(line) for line in run.stdout.splitlines()], run.stderr
+
+
+def worm(visibility_in, light="bright", **more):
+    return {"category": "worm", "visibility_in": visibility_in, "light": light, **more}
+
+
+def test_advise_answers_in_order_school_by_school():
+    status, (one, two), _ = wax("advise", {"id": "a", "situation": worm(48)}, {"id": "b", "situation": worm(62)})
+    assert status == 0
+    assert [one["id"], two["id"]] == ["a", "b"]
+    first = one["verdicts"]["ladder"][0]
+    assert first["grade"] == "go-to"
+    assert first["traits"]["tone"] == "green-pumpkin"
+    assert first["reason"].endswith(".")
+    assert two["verdicts"]["ladder"][-1]["grade"] == "avoid"
+
+
+def test_advise_refuses_a_line_and_goes_on():
+    bad = {"id": "x", "situation": {**worm(48), "light": "noon"}}
+    status, answers, _ = wax("advise", bad, {"id": "y", "situation": worm(48)})
+    assert status == 1
+    assert answers[0]["error"].startswith("situation.light: 'noon' is not allowed; allowed: one of bright")
+    assert "verdicts" in answers[1]
+    assert wax("advise", raw="{oops\n")[:2][0] == 1
+
+
+def test_plan_answers_with_set_curve_and_order():
+    days = [{"situation": worm(v), "days": d} for v, d in ((10, 10.5), (21, 5), (42, 20))]
+    request = {"id": "p", "category": "worm", "schools": ["ladder"], "days": days, "owned": ["black-plain"]}
+    status, (answer,), _ = wax("plan", request)
+    assert status == 0
+    assert answer["status"] == "optimal"
+    assert {c["colour"]: c["days"] for c in answer["colours"]} == {
+        "green-pumpkin-black": 20, "black-plain": 10.5, "dark-purple-green": 5,
+    }  # fmt: skip
+    assert answer["answered_days"] == answer["expected_days"] == 35.5
+    assert [c["owned"] for c in answer["colours"]] == [False, True, False]
+    assert [point["days"] for point in answer["curve"]] == [20, 30.5, 35.5]
+    assert [step["adds"] for step in answer["order"]] == [20, 10.5, 5]
+
+
+def test_plan_leaves_out_and_reports_what_nothing_answers():
+    days = [{"situation": worm(42, "night"), "days": 2}, {"situation": worm(42), "days": 3}]
+    _, (answer,), _ = wax("plan", {"id": "p", "category": "worm", "schools": ["sheen"], "days": days})
+    assert answer["answered_days"] == 3
+    assert answer["unanswered"] == [{"index": 0, "days": 2, "why": "Sheen has no colour for this water."}]
+
+
+def test_plan_says_what_it_does_not_know():
+    base = {"id": "p", "category": "worm", "schools": ["ladder"], "days": []}
+    _, answers, _ = wax(
+        "plan",
+        {**base, "schools": ["guesswork"]},
+        {**base, "owned": ["mauve"]},
+        {**base, "lock": ["black-plain"], "ban": ["black-plain"]},
+        {**base, "lock": ["black-plain", "red-bug"], "at_most": 1},
+        base,
+    )
+    assert [a.get("error", "").split(";")[0] for a in answers] == [
+        "schools: 'guesswork' is not known",
+        "owned: 'mauve' is not known",
+        "lock: 'black-plain' is locked and banned",
+        "at_most: 1 is fewer than the locked colours",
+        "",
+    ]
+
+
+def test_a_wrong_call_is_status_2():
+    run = subprocess.run([ROOT / "wax", "fish"], capture_output=True, text=True)
+    assert run.returncode == 2
+    assert "usage" in run.stderr

@@ -1,0 +1,133 @@
+"""The exact set against plain enumeration on small instances, and against CP-SAT on larger ones."""
+
+from itertools import combinations
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from ortools.sat.python import cp_model
+
+from tackle.cover.instance import Instance, bits
+from tackle.cover.solution import buying_order, solve
+
+
+@st.composite
+def instances(draw, most_colours: int = 7) -> Instance:
+    colours = draw(st.integers(1, most_colours))
+    rows = draw(st.integers(1, 8))
+    agree_all = draw(st.booleans())
+    suits, needs = [], []
+    for _ in range(rows):
+        groups = []
+        for _ in range(draw(st.integers(1, 2)) if agree_all else 1):
+            groups.append(draw(st.integers(1, (1 << colours) - 1)))
+        union = groups[0] | groups[-1]
+        suits.append([draw(st.sampled_from([60, 100])) if union >> c & 1 else 0 for c in range(colours)])
+        needs.append(tuple(groups))
+    return Instance(
+        days=np.array([draw(st.integers(1, 5)) * 1000 for _ in range(rows)], dtype=np.int64),
+        needs=tuple(needs),
+        suits=np.array(suits, dtype=np.int64),
+        owned=draw(st.integers(0, (1 << colours) - 1)),
+        locked=draw(st.sampled_from([0, 0, 0, 1])),
+    )
+
+
+def days_of(instance: Instance, chosen: int) -> int:
+    return sum(int(d) for d, done in zip(instance.days, instance.answered(chosen), strict=True) if done)
+
+
+def by_enumeration(instance: Instance, at_most: int | None) -> int:
+    """The best of all sets, in the order that the plan promises."""
+    limit = instance.colours if at_most is None else at_most
+    sets = [
+        sum(1 << c for c in picked)
+        for size in range(limit + 1)
+        for picked in combinations(range(instance.colours), size)
+    ]
+    return min(
+        (chosen for chosen in sets if chosen & instance.locked == instance.locked),
+        key=lambda s: (
+            -days_of(instance, s), s.bit_count(), instance.new(s), -instance.value(s), tuple(bits(s)),
+        ),
+    )  # fmt: skip
+
+
+@settings(max_examples=300, deadline=None)
+@given(instances(), st.none() | st.integers(1, 4))
+def test_equals_enumeration(instance, at_most):
+    found = solve(instance, at_most)
+    assert found.proved
+    assert found.chosen == by_enumeration(instance, at_most)
+
+
+@settings(max_examples=100, deadline=None)
+@given(instances())
+def test_the_curve_is_the_best_of_each_size(instance):
+    for size, days in solve(instance).curve:
+        best = max(
+            days_of(instance, sum(1 << c for c in picked) | instance.locked)
+            for picked in combinations(range(instance.colours), size)
+            if sum(1 << c for c in picked) & instance.locked == instance.locked
+        )
+        assert days == best
+
+
+@settings(max_examples=100, deadline=None)
+@given(instances(), st.none() | st.integers(1, 4))
+def test_the_buying_order_adds_up(instance, at_most):
+    chosen = solve(instance, at_most).chosen
+    order = buying_order(instance, chosen)
+    assert sum(days for _, days in order) == days_of(instance, chosen)
+    assert sorted(place for place, _ in order) == list(bits(chosen))
+
+
+def like_ours(seed: int, rows: int, colours: int) -> Instance:
+    """A random instance shaped like a category's: each colour covers 10 to 35 % of the situations."""
+    random = np.random.default_rng(seed)
+    covers = random.random((rows, colours)) < random.uniform(0.10, 0.35, colours)
+    covers[np.arange(rows), random.integers(0, colours, rows)] = True
+    suits = np.where(covers, random.choice([60, 100], (rows, colours)), 0)
+    return Instance(
+        days=random.integers(1, 500, rows).astype(np.int64) * 10_000,
+        needs=tuple((sum(1 << int(c) for c in np.flatnonzero(row)),) for row in covers),
+        suits=suits.astype(np.int64),
+        owned=sum(1 << c for c in range(colours) if random.random() < 0.4),
+    )
+
+
+def by_cp_sat(instance: Instance) -> tuple[int, int, int]:
+    """Fewest colours, fewest new, greatest value, each step fixed before the next."""
+    model = cp_model.CpModel()
+    take = [model.new_bool_var(f"take{c}") for c in range(instance.colours)]
+    value = []
+    for row, (need,) in enumerate(instance.needs):
+        covering = list(bits(need))
+        model.add_bool_or(take[c] for c in covering)
+        serves = {c: model.new_bool_var(f"serves{row}-{c}") for c in covering}
+        model.add_exactly_one(serves.values())
+        for c in covering:
+            model.add_implication(serves[c], take[c])
+            value.append(int(instance.suits[row, c]) * int(instance.days[row]) // 10_000 * serves[c])
+    size, new = sum(take), sum(take[c] for c in range(instance.colours) if not instance.owned >> c & 1)
+    solver = cp_model.CpSolver()
+    solver.parameters.num_workers = 1
+    reached = []
+    for goal, sense in ((size, 1), (new, 1), (sum(value), -1)):
+        model.minimize(sense * goal)
+        assert solver.solve(model) == cp_model.OPTIMAL
+        reached.append(sense * round(solver.objective_value))
+        model.add(goal == reached[-1])
+    return reached[0], reached[1], reached[2]
+
+
+@pytest.mark.parametrize("seed", range(4))
+def test_equals_cp_sat(seed):
+    instance = like_ours(seed, rows=60, colours=25)
+    found = solve(instance)
+    assert found.proved
+    count, new, value = by_cp_sat(instance)
+    assert found.chosen.bit_count() == count
+    assert instance.new(found.chosen) == new
+    assert instance.value(found.chosen) // 10_000 == value

@@ -1,0 +1,40 @@
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tackle.errors import Refused
+from tackle.units import read_length_in, write_length, write_range
+
+
+@pytest.mark.parametrize(
+    ("text", "system", "inches"),
+    [
+        ("30", "imperial", 30),
+        ("30", "metric", 30 / 2.54),
+        ("2 ft 6 in", "imperial", 30),
+        ("2'6\"", "metric", 30),
+        ("75 cm", "imperial", 75 / 2.54),
+        ("1,2 m", "metric", 120 / 2.54),
+    ],
+)
+def test_reads_lengths_as_anglers_write_them(text, system, inches):
+    assert read_length_in(text, system, "clarity") == pytest.approx(inches)
+
+
+@pytest.mark.parametrize("text", ["", "deep", "3 fathoms", "4 in deep"])
+def test_says_what_a_length_looks_like(text):
+    with pytest.raises(Refused, match=r"clarity: .*allowed: 30 in"):
+        read_length_in(text, "imperial", "clarity")
+
+
+@given(st.floats(1, 1000), st.sampled_from(["imperial", "metric"]))
+def test_what_is_written_reads_back(inches, system):
+    again = read_length_in(write_length(inches, system), system, "clarity")
+    assert again == pytest.approx(inches, abs=max(0.21, inches * 0.02 if inches >= 60 else 0))
+
+
+def test_a_range_has_one_unit():
+    assert write_range(30, 60, "imperial") == "30 – 60 in"
+    assert write_range(60, 144, "imperial") == "5 – 12 ft"
+    assert write_range(144, None, "metric") == "over 3.7 m"
+    assert write_range(0, 8, "metric") == "under 20 cm"

@@ -1,0 +1,101 @@
+import pytest
+
+from web.crate.models import Lure, Tray
+
+pytestmark = pytest.mark.django_db
+HTMX = {"HX-Request": "true"}
+
+
+@pytest.fixture
+def tray(wren):
+    return Tray.objects.get(owner=wren, letter="C")
+
+
+def black_worm(tray, /, **changes):
+    return {
+        "category": "worm",
+        "card": "black-plain",
+        "count": "2",
+        "size": "6",
+        "tray": tray.pk,
+        "name": "",
+        **changes,
+    }
+
+
+def test_the_check_finds_the_demos_faults(signed_in, wren):
+    page = signed_in.get("/crate/").content.decode()
+    assert "missing · 3 d" in page
+    assert "A1, A2 are one colour" in page
+    assert "“GP pepper”, “Swamp green”" in page
+    assert "Glass shad, 1 of 3" in page
+
+
+def test_adding_what_is_missing_closes_the_gap(signed_in, tray):
+    response = signed_in.post("/crate/add/", black_worm(tray), headers=HTMX).content.decode()
+    assert "gap-worm-black-plain" not in response
+    assert "Black is added." in response
+    assert "2 in the crate" in signed_in.get("/plan/?category=worm").content.decode()
+
+
+def test_edit_delete_and_undo(signed_in, tray):
+    lure = tray.lures.first()
+    signed_in.post(f"/crate/lure/{lure.pk}/", black_worm(tray, name="Coal", size="15 cm"), headers=HTMX)
+    lure.refresh_from_db()
+    assert (lure.name, lure.card) == ("Coal", "black-plain")
+    assert lure.size_in == pytest.approx(15 / 2.54, abs=0.01)
+    signed_in.post(f"/crate/lure/{lure.pk}/delete/", headers=HTMX)
+    assert not Lure.objects.filter(pk=lure.pk).exists()
+    taken_out, changed = wren_changes(tray)[:2]
+    assert (
+        "Undone: Black is taken out." in signed_in.post(f"/crate/undo/{taken_out.pk}/", headers=HTMX).content.decode()
+    )
+    assert Lure.objects.get(pk=lure.pk).name == "Coal"
+    signed_in.post(f"/crate/undo/{changed.pk}/", headers=HTMX)
+    assert Lure.objects.get(pk=lure.pk).name == "GP pepper"
+    assert signed_in.post(f"/crate/undo/{changed.pk}/", headers=HTMX).status_code == 404
+
+
+def wren_changes(tray):
+    return list(tray.owner.crate_changes.all())
+
+
+@pytest.mark.parametrize(
+    ("changes", "said"),
+    [
+        ({"count": "0"}, "greater than or equal to 1"),
+        ({"card": "bone"}, "Select a valid choice"),
+        ({"size": "long"}, "is not a length: write it like 30 in"),
+        ({"tray": "0"}, "Select a valid choice"),
+    ],
+)
+def test_a_wrong_lure_is_refused_and_nothing_typed_is_lost(signed_in, tray, changes, said):
+    before = Lure.objects.count()
+    response = signed_in.post("/crate/add/", black_worm(tray, name="Coal", **changes), headers=HTMX)
+    assert response.status_code == 422
+    assert said in response.content.decode()
+    assert 'value="Coal"' in response.content.decode()
+    assert Lure.objects.count() == before
+
+
+def test_how_alike_counts_as_one_is_the_users(signed_in, wren):
+    page = signed_in.post("/crate/same-within/", {"same_within": "20"}, headers=HTMX).content.decode()
+    assert "B1, B2, B3 are one colour" in page
+    assert (
+        "is not a number" in signed_in.post("/crate/same-within/", {"same_within": "x"}, headers=HTMX).content.decode()
+    )
+
+
+def test_another_anglers_crate_is_not_there(intruder, tray):
+    lure = tray.lures.first()
+    assert intruder.get(f"/crate/lure/{lure.pk}/").status_code == 404
+    assert intruder.post(f"/crate/lure/{lure.pk}/delete/").status_code == 404
+    assert intruder.post(f"/crate/undo/{wren_changes(tray)[0].pk}/").status_code == 404
+    intruder.post("/crate/tray/", {"name": "Mine", "label": "teal"}, headers=HTMX)
+    assert intruder.post("/crate/add/", black_worm(tray), headers=HTMX).status_code == 422
+    assert tray.name not in intruder.get("/crate/").content.decode()
+
+
+def test_queries_are_bounded(signed_in, tray, django_assert_max_num_queries):
+    with django_assert_max_num_queries(12):
+        signed_in.get("/crate/")

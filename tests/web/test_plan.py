@@ -1,0 +1,68 @@
+import pytest
+
+from web.waters.models import Water
+
+pytestmark = pytest.mark.django_db
+HTMX = {"HX-Request": "true"}
+
+
+def page(client, **query):
+    return client.get("/plan/", query).content.decode()
+
+
+def setting(client, what, value, category="worm"):
+    entry = {"what": what, "value": value, "category": category}
+    return client.post("/plan/settings/", entry, headers=HTMX).content.decode()
+
+
+def test_the_plan_is_computed_from_what_is_stored(signed_in, wren):
+    assert "Three worm colours answer" in page(signed_in, category="worm")
+    tarn = Water.objects.get(name="Tarn Hollow")
+    tarn.expected.exclude(band="fair", light="bright").delete()
+    text = page(signed_in, category="worm")
+    assert "One worm colour answers" in text
+    assert "8 of 8 days" in text
+
+
+def test_a_salt_water_asks_for_no_worms(signed_in, wren):
+    assert "of 62 days" in page(signed_in, category="worm")
+    assert "of 105 days" in page(signed_in, category="jerkbait")
+
+
+def test_one_school_alone_leaves_nights_unanswered(signed_in, wren):
+    text = setting(signed_in, "school", "ladder")
+    assert "days go unanswered" in text
+    assert "nothing covers" in text
+
+
+def test_the_last_school_and_water_stay(signed_in, wren):
+    setting(signed_in, "school", "ladder")
+    assert "at least one school" in setting(signed_in, "school", "sheen")
+    assert "is not a school" in setting(signed_in, "school", "guesswork")
+    waters = Water.objects.filter(owner=wren)
+    setting(signed_in, "water", waters[0].pk)
+    assert "needs a water" in setting(signed_in, "water", waters[1].pk)
+
+
+def test_a_cell_says_why(signed_in, wren):
+    text = signed_in.get("/plan/why/worm/dirty/bright/", headers=HTMX).content.decode()
+    assert "Tarn Hollow" in text
+    assert "Under fifteen inches around shallow cover" in text
+    assert "<b>Sheen</b>" in text
+    for address in ("worm/dirty/noon", "worm/deep/bright", "spear/dirty/bright"):
+        assert signed_in.get(f"/plan/why/{address}/").status_code == 404
+
+
+def test_an_empty_plan_says_what_to_do(intruder):
+    assert "No days to plan for yet" in page(intruder)
+
+
+def test_another_anglers_water_cannot_be_taken_in(intruder, wren):
+    water = Water.objects.get(name="Tarn Hollow")
+    setting(intruder, "water", water.pk)
+    assert "No days to plan for yet" in page(intruder)
+
+
+def test_queries_are_bounded(signed_in, wren, django_assert_max_num_queries):
+    with django_assert_max_num_queries(12):
+        page(signed_in)

@@ -1,0 +1,17 @@
+"""The user: Django's own, with how they like to read lengths."""
+
+from django.contrib.auth.models import AbstractUser
+from django.db import models
+
+from tackle.colours.likeness import SAME_WITHIN
+
+
+class User(AbstractUser):
+    class Units(models.TextChoices):
+        IMPERIAL = "imperial", "inches and feet"
+        METRIC = "metric", "centimetres and metres"
+
+    email = models.EmailField("email address", unique=True)
+    units = models.CharField(max_length=8, choices=Units, default=Units.IMPERIAL)
+    # The colour difference (CIE 1976) within which two lures count as one colour.
+    same_within = models.FloatField(default=SAME_WITHIN)

@@ -1,0 +1,67 @@
+from django.contrib.auth import views as auth
+from django.urls import path, reverse_lazy
+
+from web.accounts import views
+
+DOOR = "accounts/door.html"
+
+
+def door(view: type, title: str, under: str, button: str, **options: object) -> object:
+    """One of Django's own account views, on our page."""
+    words = {"title": title, "under": under, "button": button}
+    return view.as_view(template_name=DOOR, extra_context=words, **options)
+
+
+urlpatterns = [
+    path("", views.account, name="account"),
+    path("sign-up/", views.sign_up, name="sign-up"),
+    path(
+        "sign-in/",
+        auth.LoginView.as_view(template_name="accounts/sign_in.html", redirect_authenticated_user=True),
+        name="sign-in",
+    ),
+    path("sign-out/", auth.LogoutView.as_view(), name="sign-out"),
+    path(
+        "password/",
+        auth.PasswordChangeView.as_view(
+            template_name=DOOR,
+            success_url=reverse_lazy("account"),
+            extra_context={"title": "Change your password", "under": "", "button": "Change it"},
+        ),
+        name="password-change",
+    ),
+    path(
+        "password/forgotten/",
+        door(
+            auth.PasswordResetView,
+            "Forgotten your password?",
+            "We send a link to the address you signed up with. It holds for three days.",
+            "Send the link",
+            email_template_name="accounts/reset_mail.txt",
+            subject_template_name="accounts/reset_subject.txt",
+            success_url=reverse_lazy("password-sent"),
+        ),
+        name="password-forgotten",
+    ),
+    path(
+        "password/sent/",
+        door(
+            auth.PasswordResetDoneView,
+            "Look in your mail",
+            "If that address has an account, a link is on its way.",
+            "",
+        ),
+        name="password-sent",
+    ),
+    path(
+        "password/new/<uidb64>/<token>/",
+        door(
+            auth.PasswordResetConfirmView,
+            "Choose a new password",
+            "",
+            "Keep this password",
+            success_url=reverse_lazy("sign-in"),
+        ),
+        name="password_reset_confirm",
+    ),
+]

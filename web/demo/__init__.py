@@ -1,0 +1,1 @@
+"""Demo data and its loader."""

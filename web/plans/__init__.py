@@ -1,0 +1,1 @@
+"""The plan: the fewest colours for the days to expect."""

@@ -1,0 +1,66 @@
+"""Every change to a plan: checked, and written in one transaction."""
+
+from django.core.exceptions import ValidationError
+from django.db import transaction
+
+from tackle.colours.palette import house_palette
+from tackle.schools.rulebook import house_rulebooks
+from tackle.vocabulary import CATEGORIES
+from web.accounts.models import User
+from web.plans.models import Plan
+from web.waters.reads import waters_of
+
+
+def planned_categories() -> list[str]:
+    """The categories that some school speaks of and some colour is sold in."""
+    spoken = {category for book in house_rulebooks().values() for call in book.calls for category in call.categories}
+    return [category for category in CATEGORIES if category in spoken and house_palette().sold_in(category)]
+
+
+@transaction.atomic
+def plan_for(owner: User) -> Plan:
+    """The owner's plan; the first time, one that takes in all waters and categories and follows the first school."""
+    plan = Plan.objects.filter(owner=owner).first()
+    if plan is None:
+        first = next(iter(house_rulebooks()))
+        plan = Plan.objects.create(owner=owner, schools=[first], categories=planned_categories())
+        plan.waters.set(waters_of(owner))
+    return plan
+
+
+@transaction.atomic
+def toggle(owner: User, what: str, value: str) -> Plan:
+    """Takes a water or a school into the plan, or out of it. Raises ValidationError."""
+    plan = plan_for(owner)
+    if what == "water":
+        water = waters_of(owner).filter(pk=int(value) if value.isdecimal() else 0).first()
+        if water is None:
+            raise ValidationError("There is no such water.")
+        if not plan.waters.filter(pk=water.pk).exists():
+            plan.waters.add(water)
+        elif plan.waters.count() > 1:
+            plan.waters.remove(water)
+        else:
+            raise ValidationError("A plan needs a water: take another in first.")
+    elif what == "school":
+        if value not in house_rulebooks():
+            raise ValidationError(f"{value} is not a school.")
+        chosen = set(plan.schools) ^ {value}
+        if not chosen:
+            raise ValidationError("A plan follows at least one school: take another in first.")
+        plan.schools = [school for school in house_rulebooks() if school in chosen]
+        plan.save(update_fields=["schools"])
+    else:
+        raise ValidationError(f"{what} cannot be changed here.")
+    return plan
+
+
+@transaction.atomic
+def choose(owner: User, what: str, value: str) -> Plan:
+    """Sets how the schools' words count. Raises ValidationError."""
+    plan = plan_for(owner)
+    if (what, value) not in [("agree", v) for v in Plan.Agree.values] + [("accept", v) for v in Plan.Accept.values]:
+        raise ValidationError(f"{value} is not a choice for {what}.")
+    setattr(plan, what, value)
+    plan.save(update_fields=[what])
+    return plan

@@ -1,0 +1,31 @@
+"""A plan: which waters it answers, which schools it follows, for which categories."""
+
+from django.conf import settings
+from django.db import models
+
+from web.waters.models import Water
+
+
+class Plan(models.Model):
+    class Agree(models.TextChoices):
+        ANY = "any", "one school is enough"
+        ALL = "all", "all must agree"
+
+    class Accept(models.TextChoices):
+        GO_TO = "go-to", "only what they reach for first"
+        WORKS = "works", "anything said to work"
+
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="plans")
+    name = models.CharField(max_length=80, default="My plan")
+    waters = models.ManyToManyField(Water, related_name="plans", blank=True)
+    schools = models.JSONField(default=list)
+    categories = models.JSONField(default=list)
+    agree = models.CharField(max_length=3, choices=Agree, default=Agree.ANY)
+    accept = models.CharField(max_length=5, choices=Accept, default=Accept.WORKS)
+    made_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["made_at", "pk"]
+
+    def __str__(self) -> str:
+        return self.name

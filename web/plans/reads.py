@@ -1,0 +1,74 @@
+"""What a plan is computed from, and the answers to it."""
+
+from dataclasses import dataclass
+
+from tackle.colours.palette import house_palette
+from tackle.cover.planner import Plan as Answer
+from tackle.cover.planner import Request, Served, make_plan
+from tackle.schools.rulebook import Rulebook, house_rulebooks
+from tackle.vocabulary import CATEGORIES, Grade, Salinity
+from web.accounts.models import User
+from web.crate.reads import counts_owned
+from web.plans.changes import plan_for
+from web.plans.models import Plan
+from web.waters.reads import Expected, days_to_expect, waters_of
+
+
+@dataclass(frozen=True, slots=True)
+class Basis:
+    """All that the answers of one plan depend on, read once."""
+
+    plan: Plan
+    books: tuple[Rulebook, ...]
+    expected: tuple[Expected, ...]
+    owned: dict[str, dict[str, int]]  # category -> card id -> count
+
+    def days_for(self, category: str) -> list[Expected]:
+        """The days on waters where a category is thrown."""
+        waters = CATEGORIES[category].waters
+        return [e for e in self.expected if waters is Salinity.BOTH or e.water.salinity == waters]
+
+
+@dataclass(frozen=True, slots=True)
+class Answered:
+    """One category's days, the request made of them, and the answer."""
+
+    category: str
+    expected: list[Expected]
+    request: Request
+    answer: Answer
+
+    def served(self) -> dict[int, Served]:
+        return {served.index: served for served in self.answer.served}
+
+
+def basis_of(owner: User) -> Basis:
+    """What the owner's plan is computed from."""
+    plan = plan_for(owner)
+    books = house_rulebooks()
+    return Basis(
+        plan=plan,
+        books=tuple(books[school] for school in plan.schools if school in books),
+        expected=tuple(days_to_expect(waters_of(owner).filter(plans=plan))),
+        owned=counts_owned(owner),
+    )
+
+
+def answer(basis: Basis, category: str) -> Answered:
+    """The plan for one category."""
+    expected = basis.days_for(category)
+    request = Request(
+        category=category,
+        books=basis.books,
+        situations=tuple(e.situation(category) for e in expected),
+        days=tuple(e.days for e in expected),
+        agree_all=basis.plan.agree == Plan.Agree.ALL,
+        accept=Grade(basis.plan.accept),
+        owned=frozenset(basis.owned.get(category, {})) & {card.id for card in house_palette().sold_in(category)},
+    )
+    return Answered(category, expected, request, make_plan(request, house_palette()))
+
+
+def answers(basis: Basis) -> list[Answered]:
+    """The plan for each of its categories."""
+    return [answer(basis, category) for category in basis.plan.categories if category in CATEGORIES]

@@ -1,0 +1,99 @@
+"""The Plan step."""
+
+from django.core.exceptions import ValidationError
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import render
+from django.views.decorators.http import require_POST
+
+from tackle.colours.palette import house_palette
+from tackle.schools.evaluation import Verdict, rank
+from tackle.schools.rulebook import house_rulebooks
+from tackle.situations.clarity import BANDS
+from tackle.vocabulary import Light, ids
+from web.plans import board, changes, reads
+from web.plans.models import Plan
+from web.waters.reads import waters_of
+
+TOP_VERDICTS = 3
+
+
+def plan(request: HttpRequest) -> HttpResponse:
+    return _page(request, request.GET.get("category", ""))
+
+
+@require_POST
+def settings(request: HttpRequest) -> HttpResponse:
+    """Changes one thing of the plan: a water or a school in or out, or how their words count."""
+    what, value = request.POST.get("what", ""), request.POST.get("value", "")
+    change = changes.toggle if what in ("water", "school") else changes.choose
+    wrong = ""
+    try:
+        change(request.user, what, value)
+    except ValidationError as error:
+        wrong = " ".join(error.messages)
+    return _page(request, request.POST.get("category", ""), wrong)
+
+
+def why(request: HttpRequest, category: str, band: str, light: str) -> HttpResponse:
+    """Why one cell of the board is answered as it is, school by school."""
+    if band not in BANDS or light not in ids(Light):
+        raise Http404
+    basis = reads.basis_of(request.user)
+    if category not in basis.plan.categories:
+        raise Http404
+    answered = reads.answer(basis, category)
+    served = answered.served()
+    unanswered = {u.index: u for u in answered.answer.unanswered}
+    cards = house_palette().sold_in(category)
+    reasons: dict[tuple[object, ...], dict[str, object]] = {}
+    for index, expected in enumerate(answered.expected):
+        if (expected.band, expected.light) != (band, light):
+            continue
+        one, gone = served.get(index), unanswered.get(index)
+        key = (one.card, one.call.id, one.book.id) if one else (gone.why if gone else "",)
+        entry = reasons.setdefault(key, {"served": one, "gone": gone, "foods": [], "days": 0.0, "waters": []})
+        entry["days"] += expected.days
+        if expected.food not in entry["foods"]:
+            entry["foods"].append(expected.food)
+        if expected.water not in entry["waters"]:
+            entry["waters"].append(expected.water)
+        if "schools" not in entry:
+            entry["schools"] = [(book, _best(rank(book, cards, expected.situation(category)))) for book in basis.books]
+    return render(
+        request,
+        "plans/why.html",
+        {"band": band, "light": light, "category": category, "reasons": list(reasons.values())},
+    )
+
+
+def _best(verdicts: list[Verdict]) -> list[Verdict]:
+    return [v for v in verdicts if v.grade != "avoid"][:TOP_VERDICTS]
+
+
+def _page(request: HttpRequest, category: str, wrong: str = "") -> HttpResponse:
+    basis = reads.basis_of(request.user)
+    every = reads.answers(basis)
+    chosen = next((a for a in every if a.category == category), every[0] if every else None)
+    if chosen is None or not basis.expected:
+        return render(request, "plans/empty.html", {"waters": waters_of(request.user)})
+    context = {
+        "plan": basis.plan,
+        "every": every,
+        "chosen": chosen,
+        "answer": chosen.answer,
+        "owned": basis.owned.get(chosen.category, {}),
+        "rows": board.cover_board(chosen),
+        "lights": ids(Light),
+        "curve": board.curve_points(chosen),
+        "unanswered": board.unanswered_in_words(chosen) if chosen.answer.unanswered else "",
+        "books": house_rulebooks().values(),
+        "following": {book.id for book in basis.books},
+        "waters": waters_of(request.user),
+        "water_ids": {water.pk for water in basis.plan.waters.all()},
+        "agrees": Plan.Agree.choices,
+        "accepts": Plan.Accept.choices,
+        "wrong": wrong,
+        "show": request.GET.get("show", ""),
+    }
+    template = "plans/body.html" if request.htmx else "plans/plan.html"
+    return render(request, template, context, status=422 if wrong else 200)

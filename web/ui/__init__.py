@@ -1,0 +1,1 @@
+"""Base templates, the stick, units on the page, and the vendored front end."""

@@ -1,0 +1,21 @@
+"""What every page knows: the steps of the work, and the units its reader likes."""
+
+from typing import Any
+
+from django.http import HttpRequest
+
+STEPS = (
+    {"url": "waters", "name": "Waters", "about": "where, when", "key": "w"},
+    {"url": "plan", "name": "Plan", "about": "fewest that cover", "key": "p"},
+    {"url": "crate", "name": "Crate", "about": "what you own", "key": "c"},
+)
+
+
+def page(request: HttpRequest) -> dict[str, Any]:
+    match = getattr(request, "resolver_match", None)
+    user = getattr(request, "user", None)
+    return {
+        "steps": STEPS,
+        "step": match.route.split("/")[0] if match else "",
+        "units": getattr(user, "units", "imperial"),
+    }

@@ -1,0 +1,41 @@
+// Keys: g then a letter goes to a step, ? shows the keys, a adds, j and k move. Each has a visible control as well.
+document.addEventListener("alpine:init", () => {
+  Alpine.data("keys", () => ({
+    show() { this.$refs.keys.showModal(); },
+    hide() { this.$refs.keys.close(); },
+  }));
+});
+
+(() => {
+  let going = false;
+  const typing = (target) => target.closest("input:not([data-steps]), select, textarea, [contenteditable]");
+
+  function move(by) {
+    const stops = [...document.querySelectorAll("[data-stop]")];
+    if (!stops.length) return;
+    const here = stops.indexOf(document.activeElement);
+    stops[(here + by + stops.length) % stops.length].focus();
+  }
+
+  document.addEventListener("keydown", (event) => {
+    if (event.ctrlKey || event.metaKey || event.altKey || !(event.target instanceof Element) || typing(event.target)) return;
+    if (document.querySelector("dialog[open]")) return;
+    const key = event.key;
+    if (going) {
+      going = false;
+      const link = document.querySelector(`[data-go="${CSS.escape(key)}"]`);
+      if (link) { event.preventDefault(); link.click(); }
+      return;
+    }
+    if (key === "g") going = true;
+    else if (key === "?") document.querySelector("dialog.keys")?.showModal();
+    else if (key === "a") { const add = document.querySelector("[data-add]"); if (add) { event.preventDefault(); add.click(); } }
+    else if (key === "j") { event.preventDefault(); move(1); }
+    else if (key === "k") { event.preventDefault(); move(-1); }
+  });
+
+  // A form that has just been opened takes the focus; so does what a finding leads to.
+  document.addEventListener("htmx:afterSettle", (event) => {
+    event.detail.elt.querySelector?.("[data-focus]")?.focus();
+  });
+})();

@@ -1,0 +1,79 @@
+"""Words and drawings for templates."""
+
+from typing import Any
+
+from django import template
+
+from tackle.colours.card import Card
+from tackle.units import System, write_length, write_range
+from web.ui.stick import stick_of
+from web.ui.words import label
+
+register = template.Library()
+
+
+@register.inclusion_tag("ui/stick.html")
+def stick(card: Card, size: str = "") -> dict[str, Any]:
+    """The stick of a card. Sizes: small, large, or as it comes."""
+    return {"stick": stick_of(card), "size": size}
+
+
+@register.inclusion_tag("ui/ghost.html")
+def ghost(code: str, size: str = "") -> dict[str, Any]:
+    """The outline of a stick that is missing."""
+    return {"code": code, "size": size}
+
+
+register.filter(label)
+
+
+@register.filter
+def get(table: dict[Any, Any], key: Any) -> Any:
+    """The value of a key that is itself a variable."""
+    return table.get(key)
+
+
+@register.filter
+def ref(called: dict[int, str], lure: Any) -> str:
+    """What a lure is called by its place."""
+    return called.get(int(lure.ref), lure.ref)
+
+
+@register.filter
+def days(value: float) -> str:
+    """A number of days: whole where it is, one digit where it is not."""
+    return f"{value:.1f}".removesuffix(".0")
+
+
+@register.filter
+def days_exact(value: float) -> str:
+    """A number of days as it was entered."""
+    return f"{value:g}"
+
+
+@register.filter
+def counted(value: float, words: str) -> str:
+    """A number with its word: 3|counted:"day,days"."""
+    one, many = words.split(",")
+    return f"{days(value)} {one if value == 1 else many}"
+
+
+_NUMBER_WORDS = ("No", "One", "Two", "Three", "Four", "Five", "Six", "Seven", "Eight", "Nine", "Ten")
+
+
+@register.filter
+def in_words(value: int) -> str:
+    """A small whole number as a word that opens a sentence."""
+    return _NUMBER_WORDS[value] if 0 <= value < len(_NUMBER_WORDS) else str(value)
+
+
+@register.filter
+def in_units(inches: float | None, units: System) -> str:
+    """A length in the reader's units; nothing where it is not known."""
+    return "" if inches is None else write_length(float(inches), units)
+
+
+@register.simple_tag(takes_context=True)
+def sight_range(context: dict[str, Any], low_in: float, below_in: float | None) -> str:
+    """A range of visibilities in the reader's units."""
+    return write_range(low_in, below_in, context["units"])

@@ -1,0 +1,18 @@
+"""Ids of the vocabulary, worded for people."""
+
+from enum import StrEnum
+
+_LABELS = {
+    "bright": "Bright sun", "broken": "Broken cloud", "overcast": "Overcast", "low": "Low sun", "night": "Night",
+    "unknown": "Not known", "go-to": "go-to",
+}  # fmt: skip
+
+
+def label(value: str) -> str:
+    """An id as a label: "casting-jig" is "Casting jig"."""
+    return _LABELS.get(value, value.replace("-", " ").capitalize())
+
+
+def choices(kind: type[StrEnum]) -> list[tuple[str, str]]:
+    """The ids of one kind with their labels, for a field's choices."""
+    return [(member.value, label(member.value)) for member in kind]

@@ -1,0 +1,18 @@
+"""All addresses of the app, by step."""
+
+from django.urls import include, path
+
+from web.ui.views import home
+
+handler400 = "web.ui.views.bad_request"
+handler403 = "web.ui.views.forbidden"
+handler404 = "web.ui.views.not_found"
+handler500 = "web.ui.views.server_error"
+
+urlpatterns = [
+    path("", home, name="home"),
+    path("account/", include("web.accounts.urls")),
+    path("waters/", include("web.waters.urls")),
+    path("plan/", include("web.plans.urls")),
+    path("crate/", include("web.crate.urls")),
+]

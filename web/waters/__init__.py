@@ -1,0 +1,1 @@
+"""Waters and the days to expect on them."""
