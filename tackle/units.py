@@ -7,7 +7,7 @@ from typing import Final, Literal
 
 from tackle.errors import Refused
 
-__all__ = ["CM_PER_IN", "System", "read_length_in", "write_length", "write_range"]
+__all__ = ["CM_PER_IN", "System", "read_length_in", "write_exact", "write_length", "write_range"]
 
 CM_PER_IN: Final = 2.54
 System = Literal["imperial", "metric"]
@@ -42,6 +42,11 @@ def write_length(inches: float, system: System) -> str:
     return f"{number} {unit}"
 
 
+def write_exact(inches: float, system: System) -> str:
+    """A length as it goes into a field, so that reading it back changes nothing that was entered."""
+    return f"{inches * CM_PER_IN:.6g} cm" if system == "metric" else f"{inches:.6g} in"
+
+
 def write_range(low_in: float, below_in: float | None, system: System) -> str:
     """A range of lengths as it is said; 0 leaves it open below, None above."""
     if below_in is None:
@@ -57,7 +62,7 @@ def _said(inches: float, like_in: float, system: System) -> tuple[str, str]:
     """A length's number and unit, in the unit that a length of `like_in` inches is said in."""
     if system == "metric":
         cm = inches * CM_PER_IN
-        return (f"{cm:.0f}", "cm") if like_in * CM_PER_IN < 150 else (_short(cm / 100), "m")
+        return (f"{cm:.0f}", "cm") if like_in * CM_PER_IN < 150 else (f"{cm / 100:.2f}".rstrip("0").rstrip("."), "m")
     return (_short(inches), "in") if like_in < 60 else (_short(inches / 12), "ft")
 
 

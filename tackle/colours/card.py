@@ -52,6 +52,7 @@ class Card:
     imitates: tuple[Forage, ...] = ()
     sold_in: tuple[str, ...] = ()
     also: tuple[str, ...] = ()
+    other_face: str | None = None  # of a two-faced laminate, the card whose colour the other side carries
 
     def traits(self) -> dict[str, Any]:
         """The traits, by the names that calls and answers use."""
@@ -128,6 +129,7 @@ def read_card(raw: Mapping[str, Any], file: str) -> Card:
         imitates=read.some("imitates", Forage),
         sold_in=_sold_in(read),
         also=read.many("also"),
+        other_face=read.text("other_face", _ID) if "other_face" in raw else None,
     )
     if (card.flake is Flake.NONE) != (not card.flake_hues):
         raise read.error("flake_hues", "go with a flake, and a flake with its hues")

@@ -58,6 +58,9 @@ def load_palette(path: Path) -> Palette:
             other = codes.setdefault((category, card.code), card.id)
             if other != card.id:
                 raise DataError(path.name, card.id, "code", f"{card.code} is {other}'s in {category}")
+    for card in cards:
+        if card.other_face is not None and card.other_face not in seen - {card.id}:
+            raise DataError(path.name, card.id, "other_face", f"{card.other_face!r} is not another card")
     return Palette(cards)
 
 

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Mapping
 from dataclasses import dataclass
 from types import MappingProxyType
-from typing import Final
+from typing import Any, Final
 
-from tackle.colours.card import Card
 from tackle.vocabulary import Accent, Brightness, Finish, Flake, FlakeHue, Forage, Grade, Opacity, Tone, ids
 
 __all__ = ["TRAITS", "Call", "Range"]
@@ -59,14 +59,12 @@ class Call:
         """What decides between calls that both apply: the greater one wins."""
         return self.specificity, _GRADE_ORDER.index(self.grade)
 
-    def wants(self, card: Card) -> bool:
-        """Whether a card has all the wanted traits."""
-        traits = card.traits()
+    def wants(self, traits: Mapping[str, Any]) -> bool:
+        """Whether a card with these traits has all the wanted ones."""
         return all(_has(traits[name], values) for name, values in self.want)
 
-    def matched(self, card: Card) -> int:
-        """How many of the wanted and wished traits a card has."""
-        traits = card.traits()
+    def matched(self, traits: Mapping[str, Any]) -> int:
+        """How many of the wanted and wished traits a card with these traits has."""
         return sum(_has(traits[name], values) for name, values in (*self.want, *self.wish))
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Final
 
 import numpy as np
@@ -16,7 +17,7 @@ from tackle.situations.columns import CHOICES, Columns, tabulate
 from tackle.situations.situation import Situation
 from tackle.vocabulary import Forage, Grade
 
-__all__ = ["Verdict", "evaluate", "holds", "rank"]
+__all__ = ["Verdict", "evaluate", "food_likeness", "rank"]
 
 _RANK: Final = (Grade.GO_TO, Grade.WORKS, Grade.AVOID)
 _EXACT_FOOD_FROM_IN: Final = 30.0  # from fair water on, fish see enough that a closer likeness counts first
@@ -39,31 +40,58 @@ def evaluate(book: Rulebook, category: str, cards: Sequence[Card], columns: Colu
     grade, then the earlier in the file.
     """
     decided = np.full((len(cards), columns.count), -1, dtype=np.int16)
-    places = [place for place, call in enumerate(book.calls) if category in call.categories]
-    # Lowest precedence first, each overwriting what went before it.
-    for place in sorted(places, key=lambda p: (book.calls[p].precedence, -p)):
-        call = book.calls[place]
-        wanted = [row for row, card in enumerate(cards) if call.wants(card)]
-        if wanted:
-            where = holds(call, columns)
-            for row in wanted:
-                np.copyto(decided[row], place, where=where)
+    for sieve in _sieves(book, category, tuple(cards)):
+        where = sieve.holds(columns)
+        for row in sieve.rows:
+            np.copyto(decided[row], sieve.place, where=where)
     return decided
 
 
-def holds(call: Call, columns: Columns) -> NDArray[np.bool_]:
-    """Whether a call's conditions hold in each situation; shape (columns.count,)."""
-    mask = np.ones(columns.count, dtype=np.bool_)
-    for name, span in call.ranges:
-        mask &= _inside(span, columns.numbers[name])
-    for name, values in call.among:
-        if name == "forage":
-            mask &= (columns.forage & _bits(values)) != 0
-        else:
-            allowed = np.zeros(len(CHOICES[name]) + 1, dtype=np.bool_)  # the last place is -1: unknown
-            allowed[[CHOICES[name].index(value) if value in CHOICES[name] else -1 for value in values]] = True
+@dataclass(frozen=True, slots=True)
+class _Sieve:
+    """A call made ready: its place in the book, the rows of cards it wants, and its conditions as arrays.
+
+    `allowed` holds for each condition of words a table over the vocabulary's places, its last for "unknown".
+    """
+
+    place: int
+    rows: tuple[int, ...]
+    ranges: tuple[tuple[str, Range], ...]
+    allowed: tuple[tuple[str, NDArray[np.bool_]], ...]
+    food: int | None
+
+    def holds(self, columns: Columns) -> NDArray[np.bool_]:
+        """Whether the call's conditions hold in each situation; shape (columns.count,)."""
+        mask = np.ones(columns.count, dtype=np.bool_)
+        for name, span in self.ranges:
+            mask &= _inside(span, columns.numbers[name])
+        for name, allowed in self.allowed:
             mask &= allowed[columns.choices[name]]
-    return mask
+        if self.food is not None:
+            mask &= (columns.forage & self.food) != 0
+        return mask
+
+
+@lru_cache(maxsize=4096)
+def _sieves(book: Rulebook, category: str, cards: tuple[Card, ...]) -> tuple[_Sieve, ...]:
+    """The calls for a category that want any of some cards, lowest precedence first, so that later ones overwrite."""
+    places = [place for place, call in enumerate(book.calls) if category in call.categories]
+    places.sort(key=lambda place: (book.calls[place].precedence, -place))
+    traits = [card.traits() for card in cards]
+    sieves = []
+    for place in places:
+        call = book.calls[place]
+        rows = tuple(row for row, has in enumerate(traits) if call.wants(has))
+        if rows:
+            words = dict(call.among)
+            food = words.pop("forage", None)
+            allowed = tuple((name, _table(name, values)) for name, values in words.items())
+            sieves.append(_Sieve(place, rows, call.ranges, allowed, None if food is None else _bits(food)))
+    return tuple(sieves)
+
+
+def _table(name: str, values: frozenset[str]) -> NDArray[np.bool_]:
+    return np.array([word in values for word in (*CHOICES[name], "unknown")], dtype=np.bool_)
 
 
 def rank(book: Rulebook, cards: Sequence[Card], situation: Situation) -> list[Verdict]:
@@ -80,7 +108,7 @@ def rank(book: Rulebook, cards: Sequence[Card], situation: Situation) -> list[Ve
     ]
 
     def standing(verdict: Verdict) -> tuple[int, float, float]:
-        matched = float(verdict.call.matched(verdict.card))
+        matched = float(verdict.call.matched(verdict.card.traits()))
         alike = food_likeness(verdict.card, situation.forage)
         first, second = (matched + alike, alike) if situation.visibility_in >= _EXACT_FOOD_FROM_IN else (matched, alike)
         return _RANK.index(verdict.grade), -first, -second

@@ -17,13 +17,17 @@ from tackle.vocabulary import CATEGORIES, Grade, Group, ids
 
 __all__ = ["Rulebook", "house_rulebooks", "load_rulebook", "read_rulebook"]
 
+EATEN: Final = "eaten"  # as a value of want.imitates: whatever of when.forage is there
 _CALL_FIELDS: Final = ("id", "for", "when", "want", "wish", "grade", "why")
 _SCHOOL_FIELDS: Final = ("id", "name", "question", "short", "order")
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, eq=False)
 class Rulebook:
-    """One school: what it first asks, and its calls in the order of its file."""
+    """One school: what it first asks, and its calls in the order of its file.
+
+    Two rulebooks are the same only if they are one object, so that what is worked out of one can be kept by it.
+    """
 
     id: str
     name: str
@@ -86,13 +90,37 @@ def read_rulebook(raw: Mapping[str, Any], file: str) -> Rulebook:
     entries = raw.get("call", [])
     if not isinstance(entries, list) or not entries:
         raise DataError(file, "file", "call", "has no [[call]] entries")
-    calls = tuple(_read_call(entry, file, index) for index, entry in enumerate(entries, 1))
+    calls = tuple(call for index, entry in enumerate(entries, 1) for call in _read_calls(entry, file, index))
     seen: set[str] = set()
     for call in calls:
         if call.id in seen:
             raise DataError(file, call.id, "id", "stands twice")
         seen.add(call.id)
     return Rulebook(school.text("id"), school.text("name"), school.text("question"), school.text("short"), order, calls)
+
+
+def _read_calls(raw: Any, file: str, index: int) -> list[Call]:
+    """The calls of one entry: one, or where it wants what is eaten, one for each food it names."""
+    want = raw.get("want") if isinstance(raw, Mapping) else None
+    if not isinstance(want, Mapping) or want.get("imitates") != EATEN:
+        return [_read_call(raw, file, index)]
+    when = raw.get("when")
+    foods = when.get("forage") if isinstance(when, Mapping) else None
+    if not isinstance(foods, list) or not foods or "unknown" in foods:
+        raise DataError(file, str(raw.get("id")), "want.imitates", f'"{EATEN}" needs the foods in when.forage')
+    return [
+        _read_call(
+            {
+                **raw,
+                "id": f"{raw.get('id')}/{food}",
+                "when": {**when, "forage": food},
+                "want": {**want, "imitates": food},
+            },
+            file,
+            index,
+        )
+        for food in foods
+    ]
 
 
 def _read_call(raw: Any, file: str, index: int) -> Call:

@@ -6,7 +6,7 @@ from django import forms
 
 from tackle.colours.palette import house_palette
 from tackle.errors import Refused
-from tackle.units import read_length_in, write_length
+from tackle.units import read_length_in, write_exact
 from tackle.vocabulary import CATEGORIES
 from web.accounts.models import User
 from web.crate.models import Lure, Tray
@@ -56,7 +56,7 @@ def initial_of(lure: Lure, user: User) -> dict[str, Any]:
         "category": lure.category,
         "card": lure.card,
         "count": lure.count,
-        "size": write_length(lure.size_in, user.units) if lure.size_in else "",
+        "size": write_exact(lure.size_in, user.units) if lure.size_in else "",
         "name": lure.name,
         "tray": lure.tray_id,
     }

@@ -5,7 +5,7 @@ from typing import Any
 from django import forms
 
 from tackle.errors import Refused
-from tackle.units import read_length_in, write_length
+from tackle.units import read_length_in, write_exact
 from web.accounts.models import User
 from web.waters.models import FOODS, Water
 
@@ -30,7 +30,7 @@ class WaterForm(forms.ModelForm):
         if self.instance.pk:
             self.fields["food"].initial = self.instance.food
             if self.instance.norm_in:
-                self.fields["norm"].initial = write_length(self.instance.norm_in, user.units)
+                self.fields["norm"].initial = write_exact(self.instance.norm_in, user.units)
         for field in ("name", "norm"):
             self.fields[field].widget.attrs["class"] = "field-input"
 

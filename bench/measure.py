@@ -1,0 +1,35 @@
+"""How a thing is timed and weighed."""
+
+import time
+import tracemalloc
+from collections.abc import Callable
+
+
+def best_of(times: int, work: Callable[[], object]) -> float:
+    """The shortest of some runs, in seconds: what is left when other programs disturb least."""
+    taken = []
+    for _ in range(times):
+        start = time.perf_counter()
+        work()
+        taken.append(time.perf_counter() - start)
+    return min(taken)
+
+
+def peak_mb(work: Callable[[], object]) -> float:
+    """The most memory that a run takes at once, in megabytes."""
+    tracemalloc.start()
+    work()
+    peak = tracemalloc.get_traced_memory()[1]
+    tracemalloc.stop()
+    return peak / 1e6
+
+
+def report(what: str, seconds: float, against: str, baseline: float, most: float, limit_s: float) -> bool:
+    """Prints one line; returns whether the ratio and the time are within their limits."""
+    ratio = seconds / baseline
+    good = ratio <= most and seconds <= limit_s
+    print(
+        f"{'ok  ' if good else 'SLOW'} {what}: {seconds * 1000:.1f} ms (at most {limit_s * 1000:.0f}), "
+        f"{ratio:.2f} times {against} ({baseline * 1000:.1f} ms; at most {most:g})"
+    )
+    return good

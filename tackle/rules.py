@@ -1,0 +1,78 @@
+"""Checks the rulebooks and prints what they have answers for.
+
+    python -m tackle.rules [FILE.toml ...]
+
+Without files, the schools that ship with the app; with files, those rulebooks alone. Exit status 0 when nothing
+is wrong, 1 when something is, 2 when a file cannot be read.
+"""
+
+from __future__ import annotations
+
+import sys
+from collections.abc import Sequence
+from pathlib import Path
+
+import numpy as np
+
+from tackle.colours.palette import Palette, house_palette
+from tackle.errors import DataError
+from tackle.schools.review import contradictions, lattice, never_win, share_of
+from tackle.schools.rulebook import Rulebook, house_rulebooks, load_rulebook
+from tackle.situations.columns import tabulate
+from tackle.vocabulary import CATEGORIES
+
+__all__ = ["main"]
+
+
+def main(arguments: Sequence[str]) -> int:
+    """Prints the report on standard output; returns the exit status."""
+    try:
+        palette = house_palette()
+        books = [load_rulebook(Path(name)) for name in arguments] or list(house_rulebooks().values())
+    except DataError as error:
+        print(error, file=sys.stderr)
+        return 2
+    wrong = [line for book in books for line in _faults(book, palette)]
+    print("\n".join(wrong) or f"{sum(len(book.calls) for book in books)} calls, nothing wrong with them")
+    unanswered = _print_shares(books, palette)
+    if not arguments and unanswered:
+        wrong.append("unanswered")
+        print("\nNo school answers: " + "; ".join(unanswered))
+    return 1 if wrong else 0
+
+
+def _faults(book: Rulebook, palette: Palette) -> list[str]:
+    never = [f"{book.id}: {call.id}: can never win: {why}" for call, why in never_win(book, palette)]
+    return never + [
+        f"{book.id}: {warning.id} warns of what {praise.id} recommends, and both are equally specific"
+        for warning, praise in contradictions(book, palette)
+    ]
+
+
+def _print_shares(books: Sequence[Rulebook], palette: Palette) -> list[str]:
+    """Prints go-to/works/nothing in per cent of the lattice; returns what none of the books answers."""
+    print(
+        "\nOf all situations, per cent with a go-to / at best a works / nothing; mean share of cards that are go-to\n"
+    )
+    print(" " * 19 + "".join(f"{book.id:>19}" for book in books))
+    unanswered = []
+    means: list[float] = []
+    for category in CATEGORIES:
+        situations = lattice(category)
+        columns = tabulate(situations)
+        shares = [share_of(book, category, palette, columns) for book in books]
+        means += [share.mean_go_to for share in shares if share.nothing < 1]
+        print(f"{category:<19}" + "".join(
+            f"{share.go_to:>7.0%}{share.works:>4.0%}{share.nothing:>4.0%}{share.mean_go_to:>4.0%}".replace("%", "")
+            .rjust(19) for share in shares
+        ))  # fmt: skip
+        answered = np.logical_or.reduce([share.answered for share in shares])
+        if not answered.all():
+            first = situations[int(np.argmin(answered))]
+            unanswered.append(f"{category} {first.visibility_in:.0f} in, {first.light}, {first.season}")
+    print(f"\nMean share of a category's cards that are go-to in one situation: {np.mean(means):.0%}")
+    return unanswered
+
+
+if __name__ == "__main__":
+    sys.exit(main(sys.argv[1:]))
