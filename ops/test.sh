@@ -46,6 +46,6 @@ SQL
 }
 
 stop_test_database() {
-  stop_database "$TEST_DATABASE"
+  stop_database "$TEST_DATABASE" >/dev/null
   rm -rf "$TEST_DATABASE"
 }

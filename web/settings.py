@@ -19,6 +19,8 @@ INSTALLED_APPS = [
     "web.ui",
     "web.accounts",
     "web.waters",
+    "web.colours",
+    "web.schools",
     "web.plans",
     "web.crate",
     "web.demo",

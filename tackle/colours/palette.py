@@ -19,11 +19,14 @@ PALETTE_FILE: Final = FOLDER / "palette.toml"
 
 
 class Palette:
-    """Cards in the palette's own order, by id and by category. Immutable."""
+    """Cards in the palette's own order, by id and by category. Immutable.
 
-    def __init__(self, cards: Iterable[Card]) -> None:
+    Retired cards are known by id, for what still holds them, but no longer offered.
+    """
+
+    def __init__(self, cards: Iterable[Card], retired: Iterable[Card] = ()) -> None:
         self.cards: Final = tuple(cards)
-        self.by_id: Final[Mapping[str, Card]] = MappingProxyType({card.id: card for card in self.cards})
+        self.by_id: Final[Mapping[str, Card]] = MappingProxyType({card.id: card for card in (*retired, *self.cards)})
         self._by_category: Final = MappingProxyType(
             {category: tuple(card for card in self.cards if category in card.sold_in) for category in CATEGORIES}
         )

@@ -35,7 +35,8 @@ class Call:
     """One line of a rulebook.
 
     `ranges` and `among` are the conditions, all of which must hold; `want` the traits a card must all have,
-    each by any of its values; `wish` traits that only rank. `among` may hold "unknown", met where the
+    each by any of its values; `wish` traits that only rank. A `lifted` call is an angler's own, laid on top of a
+    school: it outranks every call of the book. `among` may hold "unknown", met where the
     situation does not say.
     """
 
@@ -48,6 +49,7 @@ class Call:
     wish: tuple[tuple[str, frozenset[str]], ...]
     grade: Grade
     why: str
+    lifted: bool = False
 
     @property
     def specificity(self) -> int:
@@ -55,9 +57,9 @@ class Call:
         return len(self.ranges) + len(self.among) + self.names_category
 
     @property
-    def precedence(self) -> tuple[int, int]:
+    def precedence(self) -> tuple[bool, int, int]:
         """What decides between calls that both apply: the greater one wins."""
-        return self.specificity, _GRADE_ORDER.index(self.grade)
+        return self.lifted, self.specificity, _GRADE_ORDER.index(self.grade)
 
     def wants(self, traits: Mapping[str, Any]) -> bool:
         """Whether a card with these traits has all the wanted ones."""

@@ -107,19 +107,19 @@ def rank(book: Rulebook, cards: Sequence[Card], situation: Situation) -> list[Ve
         if place >= 0
     ]
 
-    def standing(verdict: Verdict) -> tuple[int, float, float]:
+    def standing(verdict: Verdict) -> tuple[int, bool, int, float, float]:
         matched = float(verdict.call.matched(verdict.card.traits()))
         alike = food_likeness(verdict.card, situation.forage)
         first, second = (matched + alike, alike) if situation.visibility_in >= _EXACT_FOOD_FROM_IN else (matched, alike)
-        return _RANK.index(verdict.grade), -first, -second
+        call = verdict.call
+        return _RANK.index(verdict.grade), not call.lifted, -call.specificity, -first, -second
 
     return sorted(verdicts, key=standing)
 
 
 def food_likeness(card: Card, forage: Sequence[Forage]) -> float:
-    """How exactly a card imitates what is eaten: 0 not at all, 1 that and nothing else."""
-    hit = len(set(card.imitates) & set(forage))
-    return hit / len(card.imitates) if hit else 0.0
+    """How exactly a card imitates what is eaten: 1 for the first food on its list, 1/2 for the second, and so on."""
+    return max((1 / (1 + place) for place, food in enumerate(card.imitates) if food in forage), default=0.0)
 
 
 def _inside(span: Range, values: NDArray[np.float64]) -> NDArray[np.bool_]:

@@ -62,7 +62,7 @@ def share_of(book: Rulebook, category: str, palette: Palette, columns: Columns) 
     is_go_to = np.array([grade is Grade.GO_TO for grade in grades] + [False])[decided]
     is_works = np.array([grade is Grade.WORKS for grade in grades] + [False])[decided]
     some_go_to = is_go_to.any(axis=0)
-    some = some_go_to | is_works.any(axis=0)
+    some = np.asarray(some_go_to | is_works.any(axis=0), dtype=np.bool_)
     return Share(
         go_to=float(some_go_to.mean()),
         works=float((some & ~some_go_to).mean()),

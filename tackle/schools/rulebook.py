@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
-from functools import cache
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, replace
+from functools import cache, lru_cache
 from pathlib import Path
 from typing import Any, Final
+
+import tomli_w
 
 from tackle.data import FOLDER, read_toml
 from tackle.errors import DataError
@@ -15,7 +17,9 @@ from tackle.schools.call import TRAITS, Call, Range
 from tackle.situations.columns import CHOICES, NUMBERS
 from tackle.vocabulary import CATEGORIES, Grade, Group, ids
 
-__all__ = ["Rulebook", "house_rulebooks", "load_rulebook", "read_rulebook"]
+__all__ = [
+    "Rulebook", "house_rulebooks", "load_rulebook", "on_top", "read_calls", "read_rulebook", "write_rulebook",
+]  # fmt: skip
 
 EATEN: Final = "eaten"  # as a value of want.imitates: whatever of when.forage is there
 _CALL_FIELDS: Final = ("id", "for", "when", "want", "wish", "grade", "why")
@@ -87,19 +91,35 @@ def read_rulebook(raw: Mapping[str, Any], file: str) -> Rulebook:
     order = school.raw.get("order")
     if not isinstance(order, int):
         raise school.error("order", "is not a whole number")
-    entries = raw.get("call", [])
+    calls = read_calls(raw.get("call", []), file)
+    return Rulebook(school.text("id"), school.text("name"), school.text("question"), school.text("short"), order, calls)
+
+
+def read_calls(entries: Any, file: str, *, lifted: bool = False) -> tuple[Call, ...]:
+    """The calls of some [[call]] entries; `lifted` ones outrank a book's own. Raises DataError."""
     if not isinstance(entries, list) or not entries:
         raise DataError(file, "file", "call", "has no [[call]] entries")
-    calls = tuple(call for index, entry in enumerate(entries, 1) for call in _read_calls(entry, file, index))
+    calls = [call for index, entry in enumerate(entries, 1) for call in _read_entry(entry, file, index)]
     seen: set[str] = set()
     for call in calls:
         if call.id in seen:
             raise DataError(file, call.id, "id", "stands twice")
         seen.add(call.id)
-    return Rulebook(school.text("id"), school.text("name"), school.text("question"), school.text("short"), order, calls)
+    return tuple(replace(call, lifted=lifted) for call in calls)
 
 
-def _read_calls(raw: Any, file: str, index: int) -> list[Call]:
+@lru_cache(maxsize=512)
+def on_top(book: Rulebook, calls: tuple[Call, ...]) -> Rulebook:
+    """A school with an angler's own calls laid on top of it."""
+    return replace(book, calls=(*book.calls, *calls)) if calls else book
+
+
+def write_rulebook(school: Mapping[str, Any], entries: Sequence[Mapping[str, Any]]) -> str:
+    """A rulebook file that `read_rulebook` reads back."""
+    return tomli_w.dumps({"school": dict(school), "call": [dict(entry) for entry in entries]})
+
+
+def _read_entry(raw: Any, file: str, index: int) -> list[Call]:
     """The calls of one entry: one, or where it wants what is eaten, one for each food it names."""
     want = raw.get("want") if isinstance(raw, Mapping) else None
     if not isinstance(want, Mapping) or want.get("imitates") != EATEN:
@@ -168,7 +188,7 @@ def _range(entry: _Entry, field: str, value: Any) -> Range:
     if not isinstance(value, Mapping) or not value or not set(value) <= {"from", "below"}:
         raise entry.error(field, "is not a range such as { from = 24, below = 36 }")
     for number in value.values():
-        if isinstance(number, bool) or not isinstance(number, int | float):
+        if isinstance(number, bool) or not isinstance(number, int | float) or not math.isfinite(number):
             raise entry.error(field, f"{number!r} is not a number")
     found = Range(float(value.get("from", -math.inf)), float(value.get("below", math.inf)))
     wraps = field == "when.month"  # months go round: from 11 below 3 is November to February

@@ -5,22 +5,36 @@ from pathlib import Path
 
 import pytest
 
-from tests.browser.conftest import PHONE
-
 FOLDER = Path(os.environ["WAX_SCREENSHOTS"])
+VIEWS = {
+    "plan": "/plan/?category=jerkbait",
+    "crate": "/crate/",
+    "colours": "/colours/",
+    "card": "/colours/shad-glass/?category=jerkbait",
+}
+PHONE_VIEWS = {
+    "plan-phone": "/plan/?category=worm",
+    "ask-phone": "/colours/ask/?category=shallow-crankbait&see=14+in&light=overcast&food=sunfish",
+}
 
 
-@pytest.mark.parametrize(("name", "address"), [("waters", "/waters/"), ("plan", "/plan/"), ("crate", "/crate/")])
-def test_take(page, name, address):
+def take(page, name, address):
     page.goto(address)
-    if name == "waters":
-        page.get_by_role("link", name="Tarn Hollow").click()
     page.wait_for_load_state("networkidle")
     page.screenshot(path=FOLDER / f"{name}.png")
 
 
-def test_take_phone(phone):
-    phone.goto("/plan/?category=worm")
-    phone.wait_for_load_state("networkidle")
-    assert phone.viewport_size == PHONE
-    phone.screenshot(path=FOLDER / "plan-phone.png")
+@pytest.mark.parametrize("name", VIEWS)
+def test_take(page, name):
+    take(page, name, VIEWS[name])
+
+
+def test_take_waters(page):
+    page.get_by_role("link", name="Tarn Hollow").click()
+    page.wait_for_load_state("networkidle")
+    take(page, "waters", page.url)
+
+
+@pytest.mark.parametrize("name", PHONE_VIEWS)
+def test_take_phone(phone, name):
+    take(phone, name, PHONE_VIEWS[name])

@@ -3,7 +3,11 @@
 import pytest
 from axe_playwright_python.sync_playwright import Axe
 
-PAGES = ("/waters/", "/plan/?category=jerkbait", "/crate/", "/account/")
+PAGES = (
+    "/waters/", "/plan/?category=jerkbait", "/crate/", "/account/", "/colours/", "/colours/shad-glass/",
+    "/colours/compare/?card=bone&card=white-flat", "/colours/ask/?category=worm&month=5", "/colours/rules/",
+    "/colours/own/bone/",
+)  # fmt: skip
 
 
 @pytest.mark.parametrize("scheme", ["light", "dark"])

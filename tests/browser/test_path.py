@@ -1,5 +1,7 @@
 """The whole path, as an angler walks it."""
 
+import re
+
 from playwright.sync_api import expect
 
 
@@ -35,7 +37,7 @@ def test_add_with_the_keyboard_edit_in_place_delete_and_undo(page):
     page.keyboard.press("a")
     expect(page.get_by_label("Category")).to_be_focused()
     page.keyboard.type("Worm")
-    expect(page.locator("#id_card option", has_text="Red bug")).to_be_attached()
+    expect(page.locator("#id_card option[value=red-bug]")).to_be_attached()
     page.keyboard.press("Tab")
     page.keyboard.type("Red b")
     expect(page.get_by_role("img", name="Red bug (RB)").first).to_be_visible()
@@ -83,3 +85,24 @@ def test_on_a_phone(phone):
     for address in ("/waters/", "/plan/", "/crate/"):
         phone.goto(address)
         assert phone.evaluate("document.documentElement.scrollWidth") <= 390
+
+
+def test_ask_answers_while_the_slider_moves_and_its_address_can_be_shared(phone):
+    phone.goto("/colours/ask/?category=worm&see=48 in&light=broken")
+    expect(phone.get_by_role("heading", level=1)).to_contain_text("green pumpkin")
+    phone.get_by_label("How deep you can see, by slider").fill("4")
+    expect(phone.get_by_role("heading", level=1)).to_contain_text("Start with black")
+    expect(phone.get_by_label("How deep can you see a white lure?")).to_have_value("8 in")
+    phone.wait_for_url(re.compile(r"see=8(\+|%20)in"))
+    phone.goto(phone.url)
+    expect(phone.get_by_role("heading", level=1)).to_contain_text("Start with black")
+    assert phone.evaluate("document.documentElement.scrollWidth") <= 390
+
+
+def test_colours_are_found_while_typing(page):
+    page.goto("/colours/")
+    page.keyboard.press("/")
+    page.keyboard.type("melon")
+    expect(page.get_by_role("status").first).to_contain_text("of 103")
+    expect(page.get_by_role("link", name="Watermelon, red fleck").first).to_be_visible()
+    expect(page.get_by_role("link", name="Red craw")).to_have_count(0)

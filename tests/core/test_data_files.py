@@ -1,15 +1,20 @@
 """Data files are checked on load, and each error names file, entry and field."""
 
+import json
+from pathlib import Path
+
+import numpy as np
 import pytest
 
 from tackle.colours.palette import house_palette, load_palette
+from tackle.commands import advise
 from tackle.errors import DataError
-from tackle.schools.evaluation import rank
+from tackle.schools.review import contradictions, lattice, never_win, share_of
 from tackle.schools.rulebook import house_rulebooks, load_rulebook
-from tackle.situations.clarity import BANDS, HOUSE_LADDER
-from tackle.situations.situation import Situation
-from tackle.vocabulary import Light
+from tackle.situations.columns import tabulate
+from tackle.vocabulary import CATEGORIES
 
+CASES = [json.loads(line) for line in (Path(__file__).parent / "field_cases.jsonl").read_text().splitlines()]
 CARD = """
 [[card]]
 id = "plain"
@@ -82,11 +87,55 @@ def test_a_wrong_call_is_named(tmp_path, old, new, said):
         load_rulebook(write(tmp_path, SCHOOL + CALL.replace(old, new)))
 
 
-@pytest.mark.parametrize("category", ["worm", "casting-jig", "jerkbait", "walking-topwater"])
-@pytest.mark.parametrize("band", BANDS)
-@pytest.mark.parametrize("light", Light)
-def test_some_school_answers_every_clarity_and_light(category, band, light):
-    situation = Situation(category, HOUSE_LADDER.typical_in(band), light)
-    cards = house_palette().sold_in(category)
-    grades = {verdict.grade for book in house_rulebooks().values() for verdict in rank(book, cards, situation)}
-    assert grades & {"go-to", "works"}
+@pytest.mark.parametrize("book", house_rulebooks().values(), ids=lambda book: book.id)
+def test_no_call_of_ours_is_idle_or_contradicts_another(book):
+    assert [call.id for call, _ in never_win(book, house_palette())] == []
+    assert [(a.id, b.id) for a, b in contradictions(book, house_palette())] == []
+
+
+@pytest.mark.parametrize("category", CATEGORIES)
+def test_the_schools_together_leave_nothing_unanswered(category):
+    columns = tabulate(lattice(category)[::7])
+    shares = [share_of(book, category, house_palette(), columns) for book in house_rulebooks().values()]
+    assert np.logical_or.reduce([share.answered for share in shares]).all()
+    assert np.mean([share.mean_go_to for share in shares]) < 1 / 3
+
+
+@pytest.mark.parametrize("case", CASES, ids=lambda case: case["id"])
+def test_the_schools_say_what_anglers_hold(case):
+    verdicts = advise({"situation": case["situation"]})["verdicts"]
+    schools = case.get("school") or [s for s, cards in verdicts.items() if holds(case, cards)][:1]
+    assert schools
+    for school in [schools] if isinstance(schools, str) else schools:
+        assert holds(case, verdicts[school]), (school, [c["colour"] for c in verdicts[school]][:5])
+
+
+def holds(case, cards) -> bool:
+    """Whether one of the wanted patterns matches one of the first three go-tos, and none refused is recommended."""
+
+    def matches(pattern, card):
+        have = {name: value if isinstance(value, list) else [value] for name, value in card["traits"].items()}
+        return all(set(have[name]) & set(allowed) for name, allowed in pattern.items())
+
+    first = [card for card in cards if card["grade"] == "go-to"][:3]
+    praised = [card for card in cards if card["grade"] != "avoid"]
+    wanted = not case.get("want") or any(matches(p, card) for p in case["want"] for card in first)
+    return wanted and not any(matches(p, card) for p in case.get("refuse", []) for card in praised)
+
+
+def test_a_contradiction_and_an_idle_call_are_found(tmp_path):
+    warning = CALL.replace('"one"', '"two"').replace('"works"', '"avoid"')
+    idle = CALL.replace('"one"', '"three"').replace('tone = "black"', 'tone = "tiger"')
+    wider = CALL.replace('"one"', '"four"').replace("{ from = 24 }", "{ from = 12 }").replace('"works"', '"go-to"')
+    book = load_rulebook(write(tmp_path, SCHOOL + CALL + warning + idle + wider))
+    found = {(a.id, b.id) for a, b in contradictions(book, house_palette())}
+    assert found == {("two", "one"), ("two", "four")}
+    assert {call.id for call, _ in never_win(book, house_palette())} == {"one", "three"}
+
+
+def test_the_worked_example_of_the_docs_is_a_good_rulebook(tmp_path):
+    page = (Path(__file__).parent.parent.parent / "docs" / "rulebooks.md").read_text()
+    book = load_rulebook(write(tmp_path, page.split("```toml\n")[1].split("```")[0]))
+    assert len(book.calls) == 2
+    assert not list(never_win(book, house_palette()))
+    assert not list(contradictions(book, house_palette()))

@@ -64,5 +64,5 @@ def test_another_anglers_water_cannot_be_taken_in(intruder, wren):
 
 
 def test_queries_are_bounded(signed_in, wren, django_assert_max_num_queries):
-    with django_assert_max_num_queries(12):
+    with django_assert_max_num_queries(18):
         page(signed_in)

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from tackle.colours.card import Card
-from tackle.colours.palette import house_palette
+from tackle.colours.palette import Palette
 from tackle.crate.audit import Audit, Gap
 from tackle.crate.lure import par_of
 from web.crate.models import Lure, Tray
@@ -32,12 +32,11 @@ class Drawn:
     ghosts: list[Gap]
 
 
-def draw(trays: list[Tray], found: Audit) -> list[Drawn]:
+def draw(trays: list[Tray], found: Audit, palette: Palette) -> list[Drawn]:
     """The trays as they are drawn, each gap in the tray that holds most of its category."""
     called = refs(trays)
     remarks = _remarks(found, called)
     homes = _homes(trays)
-    palette = house_palette()
     drawn = []
     for tray in trays:
         wells = []

@@ -6,9 +6,9 @@ from django.core.exceptions import ValidationError
 from django.db import transaction
 from django.db.models import Max
 
-from tackle.colours.palette import house_palette
 from tackle.errors import Refused
 from web.accounts.models import User
+from web.colours.reads import palette_of
 from web.crate.models import Change, Lure, Tray
 from web.crate.reads import change_of, lure_of
 
@@ -42,7 +42,7 @@ def keep_lure(owner: User, lure: Lure, **values: Any) -> Change:
         lure.position = (last or 0) + 1
     lure.full_clean()
     try:
-        card = house_palette().card(lure.card, "card", lure.category)
+        card = palette_of(owner).card(lure.card, "card", lure.category)
     except Refused as refused:
         raise ValidationError({"card": f"{refused.wrong}."}) from refused
     lure.save()
@@ -56,7 +56,7 @@ def delete_lure(owner: User, pk: int) -> Change:
     lure = lure_of(owner, pk)
     before = _snapshot(lure)
     lure.delete()
-    known = house_palette().by_id.get(before["card"])
+    known = palette_of(owner).by_id.get(before["card"])
     return _record(owner, pk, f"{known.name if known else before['card']} is taken out.", before, None)
 
 

@@ -4,13 +4,12 @@ from typing import Any
 
 from django import forms
 
-from tackle.colours.palette import house_palette
+from tackle.colours.palette import Palette
 from tackle.errors import Refused
 from tackle.units import read_length_in, write_exact
 from tackle.vocabulary import CATEGORIES
 from web.accounts.models import User
 from web.crate.models import Lure, Tray
-from web.plans.changes import planned_categories
 from web.ui.words import label
 
 
@@ -22,16 +21,17 @@ class LureForm(forms.Form):
     name = forms.CharField(label="Name as printed", required=False, max_length=80)
     tray = forms.ModelChoiceField(queryset=Tray.objects.none(), empty_label=None)
 
-    def __init__(self, user: User, lure: Lure | None, *args: Any, **options: Any) -> None:
+    def __init__(self, user: User, palette: Palette, lure: Lure | None, *args: Any, **options: Any) -> None:
         super().__init__(*args, **options)
         self.user = user
         self.fields["tray"].queryset = Tray.objects.filter(owner=user)
-        categories = planned_categories()
-        if lure and lure.category not in categories:
-            categories.append(lure.category)
+        categories = [category for category in CATEGORIES if palette.sold_in(category)]
         self.fields["category"].choices = [(category, label(category)) for category in categories]
         chosen = self["category"].value()
-        self.fields["card"].choices = card_choices(chosen if chosen in CATEGORIES else categories[0])
+        self.fields["card"].choices = card_choices(palette, chosen if chosen in CATEGORIES else categories[0])
+        if lure and lure.card not in dict(self.fields["card"].choices) and chosen == lure.category:
+            # A retired colour stays choosable for the lure that has it.
+            self.fields["card"].choices += [(lure.card, palette.by_id[lure.card].name)]
         for name in ("count", "size", "name"):
             self.fields[name].widget.attrs["class"] = "field-input"
 
@@ -62,9 +62,9 @@ def initial_of(lure: Lure, user: User) -> dict[str, Any]:
     }
 
 
-def card_choices(category: str) -> list[tuple[str, str]]:
+def card_choices(palette: Palette, category: str) -> list[tuple[str, str]]:
     """The colours a category is sold in."""
-    return [(card.id, f"{card.name} ({card.code})") for card in house_palette().sold_in(category)]
+    return [(card.id, f"{card.name} ({card.code})") for card in palette.sold_in(category)]
 
 
 class TrayForm(forms.ModelForm):

@@ -3,7 +3,7 @@
 from django.db.models import Prefetch, QuerySet, Sum
 from django.shortcuts import get_object_or_404
 
-from tackle.colours.palette import house_palette
+from tackle.colours.palette import Palette
 from tackle.crate.lure import Lure as CoreLure
 from web.accounts.models import User
 from web.crate.models import Change, Lure, Tray
@@ -41,9 +41,8 @@ def refs(trays: list[Tray]) -> dict[int, str]:
     return {lure.pk: f"{tray.letter}{place}" for tray in trays for place, lure in enumerate(tray.lures.all(), 1)}
 
 
-def core_lures(trays: list[Tray]) -> list[CoreLure]:
+def core_lures(trays: list[Tray], palette: Palette) -> list[CoreLure]:
     """The lures as the core reads them; `ref` is the key, for finding the row again."""
-    palette = house_palette()
     return [
         CoreLure(str(lure.pk), lure.category, palette.by_id[lure.card], lure.name, lure.count, lure.size_in)
         for tray in trays

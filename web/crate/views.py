@@ -6,8 +6,8 @@ from django.shortcuts import render
 from django.views.decorators.http import require_POST
 from django_htmx.http import reswap, retarget
 
-from tackle.colours.palette import house_palette
 from tackle.crate.audit import Planned, audit
+from web.colours.reads import palette_of
 from web.crate import board, changes, reads
 from web.crate.forms import LureForm, TrayForm, card_choices, initial_of
 from web.crate.models import Change, Lure
@@ -34,13 +34,14 @@ def edit(request: HttpRequest, pk: int) -> HttpResponse:
 
 def _lure_form(request: HttpRequest, lure: Lure, initial: dict[str, object]) -> HttpResponse:
     known = lure if lure.pk else None
-    form = LureForm(request.user, known, request.POST or None, initial=initial)
+    palette = palette_of(request.user)
+    form = LureForm(request.user, palette, known, request.POST or None, initial=initial)
     if request.method == "POST" and form.is_valid():
         try:
             return _page(request, changes.keep_lure(request.user, lure, **form.values()))
         except ValidationError as error:
             form.add_error(None, error)
-    card = house_palette().by_id.get(str(form["card"].value() or form.fields["card"].choices[0][0]))
+    card = palette.by_id.get(str(form["card"].value() or form.fields["card"].choices[0][0]))
     context = {"form": form, "lure": known, "card": card}
     response = render(request, "crate/lure_form.html", context, status=422 if form.errors else 200)
     return reswap(retarget(response, "#lure-form"), "outerHTML") if form.errors else response
@@ -49,11 +50,12 @@ def _lure_form(request: HttpRequest, lure: Lure, initial: dict[str, object]) -> 
 def colours(request: HttpRequest) -> HttpResponse:
     """The colours of a category, for the form; and the stick of the one chosen."""
     category = request.GET.get("category", "")
-    choices = card_choices(category) if category in dict(Lure._meta.get_field("category").choices) else []
+    palette = palette_of(request.user)
+    choices = card_choices(palette, category) if category in dict(Lure._meta.get_field("category").choices) else []
     chosen = request.GET.get("card", "")
     if chosen not in dict(choices):
         chosen = choices[0][0] if choices else ""
-    context = {"choices": choices, "chosen": chosen, "card": house_palette().by_id.get(chosen)}
+    context = {"choices": choices, "chosen": chosen, "card": palette.by_id.get(chosen)}
     return render(request, "crate/colour_choice.html", context)
 
 
@@ -96,10 +98,10 @@ def _page(request: HttpRequest, change: Change | None = None, words: str = "", w
     trays = list(reads.trays_of(request.user))
     basis = basis_of(request.user)
     planned = [Planned(a.request, a.answer) for a in answers(basis)]
-    lures = reads.core_lures(trays)
-    found = audit(lures, planned, house_palette(), request.user.same_within)
+    lures = reads.core_lures(trays, basis.palette)
+    found = audit(lures, planned, basis.palette, request.user.same_within)
     context = {
-        "drawn": board.draw(trays, found),
+        "drawn": board.draw(trays, found, basis.palette),
         "found": found,
         "called": reads.refs(trays),
         "lures": sum(lure.count for lure in lures),

@@ -3,34 +3,30 @@
 from django.core.exceptions import ValidationError
 from django.db import transaction
 
-from tackle.colours.palette import house_palette
 from tackle.schools.rulebook import house_rulebooks
 from tackle.vocabulary import CATEGORIES
 from web.accounts.models import User
 from web.plans.models import Plan
+from web.schools.reads import books_of
 from web.waters.reads import waters_of
 
-
-def planned_categories() -> list[str]:
-    """The categories that some school speaks of and some colour is sold in."""
-    spoken = {category for book in house_rulebooks().values() for call in book.calls for category in call.categories}
-    return [category for category in CATEGORIES if category in spoken and house_palette().sold_in(category)]
+FIRST_CATEGORIES = ("worm", "casting-jig", "jerkbait", "walking-topwater")
 
 
 @transaction.atomic
 def plan_for(owner: User) -> Plan:
-    """The owner's plan; the first time, one that takes in all waters and categories and follows the first school."""
+    """The owner's plan; the first time, one for all waters and the first categories, by the first school."""
     plan = Plan.objects.filter(owner=owner).first()
     if plan is None:
         first = next(iter(house_rulebooks()))
-        plan = Plan.objects.create(owner=owner, schools=[first], categories=planned_categories())
+        plan = Plan.objects.create(owner=owner, schools=[first], categories=list(FIRST_CATEGORIES))
         plan.waters.set(waters_of(owner))
     return plan
 
 
 @transaction.atomic
 def toggle(owner: User, what: str, value: str) -> Plan:
-    """Takes a water or a school into the plan, or out of it. Raises ValidationError."""
+    """Takes a water, a school or a category into the plan, or out of it. Raises ValidationError."""
     plan = plan_for(owner)
     if what == "water":
         water = waters_of(owner).filter(pk=int(value) if value.isdecimal() else 0).first()
@@ -43,13 +39,21 @@ def toggle(owner: User, what: str, value: str) -> Plan:
         else:
             raise ValidationError("A plan needs a water: take another in first.")
     elif what == "school":
-        if value not in house_rulebooks():
+        books = books_of(owner)
+        if value not in books:
             raise ValidationError(f"{value} is not a school.")
         chosen = set(plan.schools) ^ {value}
         if not chosen:
             raise ValidationError("A plan follows at least one school: take another in first.")
-        plan.schools = [school for school in house_rulebooks() if school in chosen]
+        plan.schools = [school for school in books if school in chosen]
         plan.save(update_fields=["schools"])
+    elif what == "category":
+        if value not in CATEGORIES:
+            raise ValidationError(f"{value} is not a category.")
+        if plan.categories == [value]:
+            raise ValidationError("A plan needs a category: take another in first.")
+        plan.categories = [c for c in CATEGORIES if (c in plan.categories) != (c == value)]
+        plan.save(update_fields=["categories"])
     else:
         raise ValidationError(f"{what} cannot be changed here.")
     return plan

@@ -2,15 +2,17 @@
 
 from dataclasses import dataclass
 
-from tackle.colours.palette import house_palette
+from tackle.colours.palette import Palette
 from tackle.cover.planner import Plan as Answer
 from tackle.cover.planner import Request, Served, make_plan
-from tackle.schools.rulebook import Rulebook, house_rulebooks
+from tackle.schools.rulebook import Rulebook
 from tackle.vocabulary import CATEGORIES, Grade, Salinity
 from web.accounts.models import User
+from web.colours.reads import palette_of
 from web.crate.reads import counts_owned
 from web.plans.changes import plan_for
 from web.plans.models import Plan
+from web.schools.reads import books_of
 from web.waters.reads import Expected, days_to_expect, waters_of
 
 
@@ -19,6 +21,7 @@ class Basis:
     """All that the answers of one plan depend on, read once."""
 
     plan: Plan
+    palette: Palette
     books: tuple[Rulebook, ...]
     expected: tuple[Expected, ...]
     owned: dict[str, dict[str, int]]  # category -> card id -> count
@@ -45,9 +48,10 @@ class Answered:
 def basis_of(owner: User) -> Basis:
     """What the owner's plan is computed from."""
     plan = plan_for(owner)
-    books = house_rulebooks()
+    books = books_of(owner)
     return Basis(
         plan=plan,
+        palette=palette_of(owner),
         books=tuple(books[school] for school in plan.schools if school in books),
         expected=tuple(days_to_expect(waters_of(owner).filter(plans=plan))),
         owned=counts_owned(owner),
@@ -64,9 +68,9 @@ def answer(basis: Basis, category: str) -> Answered:
         days=tuple(e.days for e in expected),
         agree_all=basis.plan.agree == Plan.Agree.ALL,
         accept=Grade(basis.plan.accept),
-        owned=frozenset(basis.owned.get(category, {})) & {card.id for card in house_palette().sold_in(category)},
+        owned=frozenset(basis.owned.get(category, {})) & {card.id for card in basis.palette.sold_in(category)},
     )
-    return Answered(category, expected, request, make_plan(request, house_palette()))
+    return Answered(category, expected, request, make_plan(request, basis.palette))
 
 
 def answers(basis: Basis) -> list[Answered]:

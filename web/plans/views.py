@@ -5,13 +5,12 @@ from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_POST
 
-from tackle.colours.palette import house_palette
 from tackle.schools.evaluation import Verdict, rank
-from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.clarity import BANDS
-from tackle.vocabulary import Light, ids
+from tackle.vocabulary import CATEGORIES, Light, ids
 from web.plans import board, changes, reads
 from web.plans.models import Plan
+from web.schools.reads import books_of
 from web.waters.reads import waters_of
 
 TOP_VERDICTS = 3
@@ -25,13 +24,13 @@ def plan(request: HttpRequest) -> HttpResponse:
 def settings(request: HttpRequest) -> HttpResponse:
     """Changes one thing of the plan: a water or a school in or out, or how their words count."""
     what, value = request.POST.get("what", ""), request.POST.get("value", "")
-    change = changes.toggle if what in ("water", "school") else changes.choose
+    change = changes.toggle if what in ("water", "school", "category") else changes.choose
     wrong = ""
     try:
         change(request.user, what, value)
     except ValidationError as error:
         wrong = " ".join(error.messages)
-    return _page(request, request.POST.get("category", ""), wrong)
+    return _page(request, value if what == "category" else request.POST.get("category", ""), wrong)
 
 
 def why(request: HttpRequest, category: str, band: str, light: str) -> HttpResponse:
@@ -44,7 +43,7 @@ def why(request: HttpRequest, category: str, band: str, light: str) -> HttpRespo
     answered = reads.answer(basis, category)
     served = answered.served()
     unanswered = {u.index: u for u in answered.answer.unanswered}
-    cards = house_palette().sold_in(category)
+    cards = basis.palette.sold_in(category)
     reasons: dict[tuple[object, ...], dict[str, object]] = {}
     for index, expected in enumerate(answered.expected):
         if (expected.band, expected.light) != (band, light):
@@ -86,7 +85,8 @@ def _page(request: HttpRequest, category: str, wrong: str = "") -> HttpResponse:
         "lights": ids(Light),
         "curve": board.curve_points(chosen),
         "unanswered": board.unanswered_in_words(chosen) if chosen.answer.unanswered else "",
-        "books": house_rulebooks().values(),
+        "books": books_of(request.user).values(),
+        "more": [category for category in CATEGORIES if category not in basis.plan.categories],
         "following": {book.id for book in basis.books},
         "waters": waters_of(request.user),
         "water_ids": {water.pk for water in basis.plan.waters.all()},

@@ -8,6 +8,14 @@ _LABELS = {
 }  # fmt: skip
 
 
+_SKIES = {"bright": "Sun", "broken": "Broken", "overcast": "Cloud", "low": "Low", "night": "Night"}
+
+
+def sky(light: str) -> str:
+    """A light in one short word."""
+    return _SKIES[light]
+
+
 def label(value: str) -> str:
     """An id as a label: "casting-jig" is "Casting jig"."""
     return _LABELS.get(value, value.replace("-", " ").capitalize())

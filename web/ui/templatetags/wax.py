@@ -7,7 +7,7 @@ from django import template
 from tackle.colours.card import Card
 from tackle.units import System, write_length, write_range
 from web.ui.stick import stick_of
-from web.ui.words import label
+from web.ui.words import label, sky
 
 register = template.Library()
 
@@ -25,6 +25,7 @@ def ghost(code: str, size: str = "") -> dict[str, Any]:
 
 
 register.filter(label)
+register.filter(sky)
 
 
 @register.filter
@@ -37,6 +38,14 @@ def get(table: dict[Any, Any], key: Any) -> Any:
 def ref(called: dict[int, str], lure: Any) -> str:
     """What a lure is called by its place."""
     return called.get(int(lure.ref), lure.ref)
+
+
+@register.filter
+def condition(value: Any) -> str:
+    """A condition of a call in words: a range, a word, or some words."""
+    if isinstance(value, dict):
+        return " ".join(f"{name} {number:g}" for name, number in value.items())
+    return " or ".join(value) if isinstance(value, list) else str(value)
 
 
 @register.filter

@@ -1,4 +1,4 @@
-// Keys: g then a letter goes to a step, ? shows the keys, a adds, j and k move. Each has a visible control as well.
+// Keys: g then a letter goes to a step, / finds, ? shows the keys, a adds, q asks, j and k move. Each has a visible control as well.
 document.addEventListener("alpine:init", () => {
   Alpine.data("keys", () => ({
     show() { this.$refs.keys.showModal(); },
@@ -30,6 +30,8 @@ document.addEventListener("alpine:init", () => {
     if (key === "g") going = true;
     else if (key === "?") document.querySelector("dialog.keys")?.showModal();
     else if (key === "a") { const add = document.querySelector("[data-add]"); if (add) { event.preventDefault(); add.click(); } }
+    else if (key === "/") { const find = document.querySelector("[data-find]"); if (find) { event.preventDefault(); find.focus(); find.select(); } }
+    else if (key === "q") document.querySelector("[data-ask]")?.click();
     else if (key === "j") { event.preventDefault(); move(1); }
     else if (key === "k") { event.preventDefault(); move(-1); }
   });

@@ -1,0 +1,189 @@
+import pytest
+
+from web.colours.models import OwnCard
+from web.colours.reads import palette_of
+from web.schools.models import Rule
+
+pytestmark = pytest.mark.django_db
+HTMX = {"HX-Request": "true"}
+
+CARD = {
+    "name": "Pond mud", "code": "QM", "also": "swamp, muddy", "tone": "brown", "opacity": "opaque", "finish": "matte",
+    "flake": "none", "brightness": "natural", "back": "#403020", "side": "#504030", "belly": "#605040",
+    "imitates": ["goby"], "sold_in": ["worm", "creature"],
+}  # fmt: skip
+ASKED = {"category": "worm", "see": "48 in", "light": "broken"}
+
+
+def text(response):
+    return response.content.decode()
+
+
+@pytest.mark.parametrize(
+    ("query", "there", "not_there"),
+    [
+        ({"q": "melon"}, "Watermelon, red fleck", "Red craw"),
+        ({"q": "bug"}, "Red bug", "Bone"),
+        ({"q": "chart blk"}, "Chartreuse, black back", "Chartreuse and white"),
+        ({"category": "frog"}, "Frog green", "Red craw"),
+        ({"forage": "goby", "finish": "matte"}, "Goby, purple and gold fleck", "Silver, plain"),
+        ({"q": "zebra"}, "No stick by that name", "Bone"),
+    ],
+)
+def test_colours_are_found_by_any_name(signed_in, query, there, not_there):
+    page = text(signed_in.get("/colours/", query, headers=HTMX))
+    assert there in page
+    assert not_there not in page
+
+
+def test_one_card_shows_where_each_school_stands(signed_in):
+    page = text(signed_in.get("/colours/black-plain/?category=worm"))
+    assert "Night: go-to" not in page
+    assert "Clear water, bright sun: avoid" in page
+    assert "In clear water a black worm is a hole in the light" in page
+    assert signed_in.get("/colours/mauve/").status_code == 404
+
+
+def test_two_cards_side_by_side(signed_in):
+    page = text(signed_in.get("/colours/compare/?card=bone&card=white-flat"))
+    assert "The same traits, and their colours are 14.8 apart." in page
+
+
+def test_ask_answers_school_by_school(signed_in):
+    page = text(signed_in.get("/colours/ask/", ASKED))
+    assert "Start with green pumpkin, black fleck." in page
+    assert page.index("<h2>Ladder</h2>") < page.index("<h2>Spark</h2>")
+    deep = text(signed_in.get("/colours/ask/", {**ASKED, "see": "2 m", "category": "shallow-crankbait", "month": "7"}))
+    assert "They disagree" in deep
+
+
+@pytest.mark.parametrize(
+    ("change", "said"),
+    [
+        ({"see": "deep"}, "is not a length"),
+        ({"temp": "warm"}, "is not a temperature"),
+        ({"light": "noon"}, "one of bright"),
+    ],
+)
+def test_ask_says_what_it_cannot_read(signed_in, change, said):
+    response = signed_in.get("/colours/ask/", {**ASKED, **change}, headers=HTMX)
+    assert response.status_code == 422
+    assert said in text(response)
+
+
+def test_an_own_card_is_made_used_retired_and_brought_back(signed_in, wren):
+    signed_in.post("/colours/own/new/", CARD)
+    made = OwnCard.objects.get(owner=wren)
+    assert "Pond mud" in text(signed_in.get("/colours/?q=swamp", headers=HTMX))
+    tray = wren.trays.first()
+    lure = {"category": "worm", "card": made.card, "count": "1", "size": "", "tray": tray.pk, "name": ""}
+    assert signed_in.post("/crate/add/", lure, headers=HTMX).status_code == 200
+    signed_in.post(f"/colours/own/{made.card}/drop/")
+    assert OwnCard.objects.get(owner=wren).retired
+    assert made.card not in [card.id for card in palette_of(wren).sold_in("worm")]
+    assert "Pond mud" in text(signed_in.get("/crate/"))
+    signed_in.post(f"/colours/own/{made.card}/back/")
+    wren.trays.get(pk=tray.pk).lures.filter(card=made.card).delete()
+    signed_in.post(f"/colours/own/{made.card}/drop/")
+    assert not OwnCard.objects.filter(owner=wren).exists()
+
+
+@pytest.mark.parametrize(
+    ("change", "said"),
+    [
+        ({"code": "GP"}, "GP is the code of Green pumpkin, black fleck"),
+        ({"flake": "fine"}, "A flake has at least one hue"),
+        ({"back": "brown"}, "is not of the form"),
+        ({"sold_in": []}, "Say which categories"),
+    ],
+)
+def test_a_wrong_card_is_refused(signed_in, change, said):
+    response = signed_in.post("/colours/own/new/", {**CARD, **change})
+    assert response.status_code == 422
+    assert said in text(response)
+    assert "Pond mud" in text(response)
+
+
+def test_a_house_rule_outranks_the_school_until_it_is_off(signed_in, wren):
+    rule = {**ASKED, "card": "red-bug", "school": "ladder", "grade": "go-to", "why": "It works on the Tarn."}
+    assert "It is a rule" in text(signed_in.post("/colours/rules/make/", rule, headers=HTMX))
+    page = text(signed_in.get("/colours/ask/", ASKED))
+    assert "It works on the Tarn." in page
+    made = Rule.objects.get(owner=wren)
+    signed_in.post(f"/colours/rules/{made.pk}/switch/", headers=HTMX)
+    assert "It works on the Tarn." not in text(signed_in.get("/colours/ask/", ASKED))
+
+
+def test_rules_come_back_from_their_export(signed_in, intruder, wren, stranger):
+    signed_in.force_login(wren, backend="django.contrib.auth.backends.ModelBackend")
+    rule = {**ASKED, "card": "red-bug", "school": "ladder", "grade": "go-to", "why": ""}
+    signed_in.post("/colours/rules/make/", rule, headers=HTMX)
+    exported = signed_in.get("/colours/rules/export/ladder.toml").content
+    signed_in.force_login(stranger, backend="django.contrib.auth.backends.ModelBackend")
+    take_in(signed_in, exported)
+    mine, theirs = (Rule.objects.get(owner=owner).entry for owner in (wren, stranger))
+    assert mine == theirs
+
+
+def take_in(client, content, name="club.toml"):
+    from django.core.files.uploadedfile import SimpleUploadedFile
+
+    return text(client.post("/colours/rules/take-in/", {"file": SimpleUploadedFile(name, content)}, follow=True))
+
+
+CLUB = b"""[school]
+id = "heron-club"
+name = "Heron Club"
+question = "What would the heron do?"
+short = "A club's own."
+order = 9
+
+[[call]]
+id = "all-black"
+for = "all"
+want = { tone = "black" }
+grade = "go-to"
+why = "Herons like black."
+"""
+
+
+def test_a_clubs_rulebook_is_a_school_of_its_own(signed_in):
+    assert "1 rules from club.toml are in" in take_in(signed_in, CLUB)
+    page = text(signed_in.get("/colours/ask/", ASKED))
+    assert "Heron Club" in page
+    assert "Herons like black." in page
+    assert "Heron Club" in text(signed_in.get("/plan/"))
+
+
+@pytest.mark.parametrize(
+    ("content", "said"),
+    [
+        (CLUB.replace(b'"black"', b'"blak"'), "all-black: want.tone: &#x27;blak&#x27; is not one of"),
+        (b"[school\n", "is not TOML"),
+        (b"\xff\xfe\x00", "is not text in UTF-8"),
+        (b"", "the file is empty|Choose a rulebook|is not a table"),
+        (b"#" * 500_000, "is larger than"),
+    ],
+)
+def test_a_broken_rulebook_is_refused_whole(signed_in, wren, content, said):
+    page = take_in(signed_in, content)
+    assert any(part in page for part in said.split("|"))
+    assert not Rule.objects.filter(owner=wren).exists()
+
+
+def test_another_anglers_cards_and_rules_are_not_there(signed_in, wren, stranger):
+    signed_in.post("/colours/own/new/", CARD)
+    take_in(signed_in, CLUB)
+    card, rule = OwnCard.objects.get(owner=wren), Rule.objects.get(owner=wren)
+    signed_in.force_login(stranger, backend="django.contrib.auth.backends.ModelBackend")
+    assert signed_in.get(f"/colours/{card.card}/").status_code == 404
+    assert signed_in.post(f"/colours/own/{card.card}/drop/").status_code == 404
+    assert signed_in.post(f"/colours/rules/{rule.pk}/switch/").status_code == 404
+    assert "Heron Club" not in text(signed_in.get("/colours/ask/", ASKED))
+
+
+@pytest.mark.parametrize("address", ["/colours/", "/colours/bone/", "/colours/ask/", "/colours/rules/"])
+def test_queries_are_bounded(signed_in, address, django_assert_max_num_queries):
+    take_in(signed_in, CLUB)
+    with django_assert_max_num_queries(8):
+        signed_in.get(address)

@@ -1,0 +1,180 @@
+"""The Colours step: the palette, one card, cards side by side, the angler's own cards, and Ask."""
+
+import calendar
+
+from django.contrib import messages
+from django.core.exceptions import ValidationError
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.views.decorators.http import require_POST
+
+from tackle.colours.card import Card
+from tackle.colours.likeness import difference, unlike_traits
+from tackle.colours.palette import Palette
+from tackle.errors import Refused
+from tackle.situations.clarity import HOUSE_LADDER
+from tackle.units import write_exact
+from tackle.vocabulary import CATEGORIES, Cover, Finish, Forage, Grade, Light, Pace, Season, Stain, Tone, Wind, ids
+from web.colours import changes, reads
+from web.colours.ask import STOPS_IN, ask, read_question
+from web.colours.board import boards_of
+from web.colours.forms import CardForm, initial_of
+from web.schools.reads import books_of
+
+MOST_SIDE_BY_SIDE = 3
+
+
+def colours(request: HttpRequest) -> HttpResponse:
+    palette = reads.palette_of(request.user)
+    known = {"category": CATEGORIES, "tone": ids(Tone), "forage": ids(Forage), "finish": ids(Finish)}
+    wanted = {name: v for name, allowed in known.items() if (v := request.GET.get(name, "")) in allowed}
+    words = request.GET.get("q", "")[:60]
+    found = reads.searched(palette, words, wanted)
+    context = {
+        "groups": _by_tone(found),
+        "found": found,
+        "every": palette.cards,
+        "wanted": wanted,
+        "words": words,
+        "known": known,
+        "own": reads.own_ids(request.user),
+    }
+    return render(request, "colours/found.html" if request.htmx else "colours/colours.html", context)
+
+
+def _by_tone(cards: list[Card]) -> list[tuple[str, list[Card]]]:
+    return [(tone, some) for tone in ids(Tone) if (some := [card for card in cards if card.tone == tone])]
+
+
+def card(request: HttpRequest, card_id: str) -> HttpResponse:
+    palette = reads.palette_of(request.user)
+    found = _card(palette, card_id)
+    category = request.GET.get("category", "")
+    category = category if category in found.sold_in else (found.sold_in[0] if found.sold_in else "worm")
+    season, food = request.GET.get("season", ""), request.GET.get("forage", "")
+    boards = boards_of(
+        found,
+        category,
+        Season(season) if season in ids(Season) else None,
+        Forage(food) if food in ids(Forage) else Forage.UNKNOWN,
+        list(books_of(request.user).values()),
+    )
+    context = {
+        "card": found,
+        "category": category,
+        "season": season,
+        "forage": food,
+        "boards": boards,
+        "seasons": ids(Season),
+        "foods": ids(Forage),
+        "lights": ids(Light),
+        "alike": _most_alike(palette, found, category),
+        "own": reads.own_ids(request.user),
+        "other_face": palette.by_id.get(found.other_face or ""),
+    }
+    return render(request, "colours/boards.html" if request.htmx else "colours/card.html", context)
+
+
+def _most_alike(palette: Palette, card: Card, category: str) -> list[tuple[Card, float, tuple[str, ...]]]:
+    """The cards of a category most like one, each with the difference and the traits that differ."""
+    others = [other for other in palette.sold_in(category) if other.id != card.id]
+    pairs = [(other, difference(card, other), unlike_traits(card, other)) for other in others]
+    return sorted(pairs, key=lambda pair: (len(pair[2]), pair[1]))[:4]
+
+
+def compare(request: HttpRequest) -> HttpResponse:
+    """Two or three cards side by side."""
+    palette = reads.palette_of(request.user)
+    wanted = list(dict.fromkeys(value for value in request.GET.getlist("card") if value))[:MOST_SIDE_BY_SIDE]
+    cards = [_card(palette, card_id) for card_id in wanted]
+    shared = [c for c in CATEGORIES if all(c in one.sold_in for one in cards)] if cards else []
+    category = request.GET.get("category", "")
+    category = category if category in shared else (shared[0] if shared else "")
+    books = list(books_of(request.user).values())
+    boards = [(one, boards_of(one, category, None, Forage.UNKNOWN, books)) for one in cards] if category else []
+    context = {
+        "cards": cards,
+        "boards": boards,
+        "shared": shared,
+        "category": category,
+        "every": palette.cards,
+        "lights": ids(Light),
+        "apart": [(a, b, difference(a, b), unlike_traits(a, b)) for i, a in enumerate(cards) for b in cards[i + 1 :]],
+    }
+    return render(request, "colours/compare.html", context)
+
+
+def own(request: HttpRequest, card_id: str = "") -> HttpResponse:
+    """The form for a card of the angler's own: a new one, a copy of ours, or one to change."""
+    palette = reads.palette_of(request.user)
+    mine = card_id in reads.own_ids(request.user)
+    start = _card(palette, card_id) if card_id else None
+    initial = initial_of(start) if start else None
+    if start and not mine:
+        initial = {**initial, "name": f"{start.name}, mine", "code": ""}
+    form = CardForm(request.POST or None, initial=initial)
+    if request.method == "POST" and form.is_valid():
+        try:
+            known = reads.own_card_of(request.user, card_id) if mine else None
+            return redirect("card", changes.keep_card(request.user, form.entry(), known).card)
+        except ValidationError as error:
+            for field, words in error.message_dict.items():
+                form.add_error(field if field in form.fields else None, words)
+    context = {"form": form, "card": start, "mine": mine}
+    return render(request, "colours/own.html", context, status=422 if form.errors else 200)
+
+
+@require_POST
+def drop(request: HttpRequest, card_id: str) -> HttpResponse:
+    messages.success(request, changes.drop_card(request.user, card_id))
+    return redirect("colours")
+
+
+@require_POST
+def bring_back(request: HttpRequest, card_id: str) -> HttpResponse:
+    messages.success(request, changes.bring_back(request.user, card_id))
+    return redirect("card", card_id)
+
+
+def question(request: HttpRequest) -> HttpResponse:
+    """Ask: one situation, the answer at once, school by school."""
+    context = {
+        "categories": CATEGORIES,
+        "lights": ids(Light),
+        "winds": ids(Wind),
+        "stains": ids(Stain),
+        "seasons": ids(Season),
+        "months": [(str(number), name) for number, name in enumerate(calendar.month_name) if number],
+        "covers": ids(Cover),
+        "paces": ids(Pace),
+        "foods": [food for food in ids(Forage) if food != "unknown"],
+        "stops": [(inches, write_exact(inches, request.user.units)) for inches in STOPS_IN],
+        "grades": ids(Grade),
+    }
+    try:
+        situation = read_question(request.GET, request.user.units)
+    except Refused as refused:
+        context |= {"refused": refused, "asked": request.GET, "see": request.GET.get("see", "")}
+        template = "colours/answer.html" if request.htmx else "colours/ask.html"
+        return render(request, template, context, status=422)
+    books = list(books_of(request.user).values())
+    palette = reads.palette_of(request.user)
+    context |= {
+        "situation": situation,
+        "asked": request.GET,
+        "see": write_exact(situation.visibility_in, request.user.units),
+        "stop": min(range(len(STOPS_IN)), key=lambda place: abs(STOPS_IN[place] - situation.visibility_in)),
+        "band": HOUSE_LADDER.band_of(situation.visibility_in),
+        "answer": ask(situation, palette, books),
+        "books": books,
+        "cards": palette.sold_in(situation.category),
+        "address": request.GET.urlencode(),
+    }
+    return render(request, "colours/answer.html" if request.htmx else "colours/ask.html", context)
+
+
+def _card(palette: Palette, card_id: str) -> Card:
+    found = palette.by_id.get(card_id)
+    if found is None:
+        raise Http404
+    return found

@@ -1,0 +1,133 @@
+"""Every change to an angler's own rules: checked, and written in one transaction."""
+
+import tomllib
+from typing import Any
+
+from django.core.exceptions import ValidationError
+from django.db import transaction
+from django.utils.text import slugify
+
+from tackle.colours.card import Card
+from tackle.errors import DataError
+from tackle.schools.rulebook import house_rulebooks, read_calls, read_rulebook, write_rulebook
+from tackle.situations.clarity import HOUSE_LADDER
+from tackle.situations.situation import Situation
+from tackle.vocabulary import Forage, Grade
+from web.accounts.models import User
+from web.schools.models import OwnSchool, Rule
+from web.schools.reads import OWN, books_of, rule_of, rules_of, schools_of
+
+MAX_FILE_BYTES = 400_000
+MAX_RULES = 2_000
+
+
+@transaction.atomic
+def make_rule(owner: User, school: str, situation: Situation, card: Card, grade: str, why: str) -> Rule:
+    """A rule from a situation: in water like this, with this category, this colour. Raises ValidationError."""
+    if school not in books_of(owner):
+        raise ValidationError(f"{school} is not a school.")
+    if grade not in list(Grade):
+        raise ValidationError(f"{grade} is not a grade.")
+    taken = set(rules_of(owner).filter(school=school).values_list("call", flat=True))
+    stem = f"mine-{situation.category}-{card.tone}"
+    call = next(one for n in range(1, len(taken) + 2) if (one := f"{stem}-{n}") not in taken)
+    traits = card.traits()
+    entry = {
+        "id": call,
+        "for": situation.category,
+        "when": _conditions(situation),
+        "want": {name: traits[name] for name in ("tone", "opacity", "finish", "flake")},
+        "grade": grade,
+        "why": why.strip() or "My own experience on water like this.",
+    }
+    _check(entry)
+    return Rule.objects.create(owner=owner, school=school, call=call, entry=entry, source="made on Ask")
+
+
+def _conditions(situation: Situation) -> dict[str, Any]:
+    """What a rule holds under: the clarity band, the light, and whatever else the situation says."""
+    low, below = HOUSE_LADDER.range_of(HOUSE_LADDER.band_of(situation.visibility_in))
+    when: dict[str, Any] = {
+        "visibility_in": {name: edge for name, edge in (("from", low), ("below", below)) if edge},
+        "light": situation.light.value,
+    }
+    for name in ("wind", "cover", "pace"):
+        if getattr(situation, name) is not None:
+            when[name] = getattr(situation, name).value
+    if situation.stain != "none":
+        when["stain"] = situation.stain.value
+    if situation.phase is not None:
+        when["season"] = situation.phase.value
+    if situation.forage != (Forage.UNKNOWN,):
+        when["forage"] = [food.value for food in situation.forage]
+    return when
+
+
+@transaction.atomic
+def switch_rule(owner: User, pk: int) -> Rule:
+    """Switches a rule on, or off."""
+    rule = rule_of(owner, pk)
+    rule.on = not rule.on
+    rule.save(update_fields=["on"])
+    return rule
+
+
+@transaction.atomic
+def delete_rule(owner: User, pk: int) -> str:
+    rule = rule_of(owner, pk)
+    rule.delete()
+    schools_of(owner).filter(school=rule.school).exclude(
+        school__in=rules_of(owner).values_list("school", flat=True)
+    ).delete()
+    return f"{rule.call} is deleted."
+
+
+@transaction.atomic
+def import_rulebook(owner: User, name: str, content: bytes) -> int:
+    """Takes in a rulebook file: its calls go on top of the school it names, or make a school of their own.
+
+    Returns how many rules came in; one with an id that is there already replaces it. Raises ValidationError.
+    """
+    if len(content) > MAX_FILE_BYTES:
+        raise ValidationError(f"{name} has {len(content):,} bytes; a rulebook has at most {MAX_FILE_BYTES:,}.")
+    try:
+        raw = tomllib.loads(content.decode("utf-8"))
+        book = read_rulebook(raw, name)
+    except UnicodeDecodeError as error:
+        raise ValidationError(f"{name} is not text in UTF-8.") from error
+    except tomllib.TOMLDecodeError as error:
+        raise ValidationError(f"{name} is not TOML: {error}.") from error
+    except DataError as error:
+        raise ValidationError(f"{error}.") from error
+    if rules_of(owner).count() + len(raw["call"]) > MAX_RULES:
+        raise ValidationError(f"That would make more than {MAX_RULES:,} rules.")
+    if slugify(book.id) != book.id or len(book.id) > 40:
+        raise ValidationError(f"{name}: school: id: {book.id!r} is not a short lower-case word.")
+    if book.id not in house_rulebooks():
+        OwnSchool.objects.update_or_create(
+            owner=owner,
+            school=book.id,
+            defaults={"name": book.name[:60], "question": book.question[:200], "short": book.short[:300]},
+        )
+    for entry in raw["call"]:
+        Rule.objects.update_or_create(
+            owner=owner, school=book.id, call=entry["id"][:80], defaults={"entry": entry, "source": name[:80]}
+        )
+    return len(raw["call"])
+
+
+def export_rulebook(owner: User, school: str) -> str:
+    """The owner's rules on one school, as a rulebook file."""
+    book = books_of(owner).get(school)
+    entries = list(rules_of(owner).filter(school=school).values_list("entry", flat=True))
+    if book is None or not entries:
+        raise ValidationError("There are no rules of your own on that school.")
+    head = {field: getattr(book, field) for field in ("id", "name", "question", "short", "order")}
+    return write_rulebook(head, entries)
+
+
+def _check(entry: dict[str, Any]) -> None:
+    try:
+        read_calls([entry], OWN)
+    except DataError as error:
+        raise ValidationError(f"{error}.") from error

@@ -1,0 +1,12 @@
+from django.urls import path
+
+from web.schools import views
+
+urlpatterns = [
+    path("", views.rules, name="rules"),
+    path("make/", views.make, name="rule-make"),
+    path("take-in/", views.take_in, name="rules-take-in"),
+    path("<int:pk>/switch/", views.switch, name="rule-switch"),
+    path("<int:pk>/delete/", views.delete, name="rule-delete"),
+    path("export/<slug:school>.toml", views.export, name="rules-export"),
+]
