@@ -21,6 +21,7 @@ run_tests() {
 run_pytest() {
   start_test_database
   trap stop_test_database EXIT
+  mkdir -p var/static
   export WAX_ENVIRONMENT=$PWD/var/env-dev
   say "pytest"
   "$WAX_ENVIRONMENT/bin/python" -m pytest "$@"

@@ -36,5 +36,5 @@ def test_what_is_written_reads_back(inches, system):
 def test_a_range_has_one_unit():
     assert write_range(30, 60, "imperial") == "30 – 60 in"
     assert write_range(60, 144, "imperial") == "5 – 12 ft"
-    assert write_range(144, None, "metric") == "over 3.7 m"
+    assert write_range(144, None, "metric") == "over 3.66 m"
     assert write_range(0, 8, "metric") == "under 20 cm"
