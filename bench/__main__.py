@@ -1,5 +1,6 @@
 import sys
 
-from bench import evaluation
+from bench import evaluation, waters
 
-sys.exit(0 if evaluation.run() else 1)
+good = [part.run() for part in (evaluation, waters)]
+sys.exit(0 if all(good) else 1)

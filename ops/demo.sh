@@ -20,6 +20,7 @@ demo() {
   export WAX_DEMO=1
   prepare
   "$(python_of run)" -m web load_demo
+  start_devices
   run_server "" "  Wax Crate is on http://127.0.0.1:$PORT/" \
     "  Sign in as wren with the password open-the-crate" \
     "  Ctrl-C, or ./wax stop from elsewhere, ends it" ""

@@ -27,6 +27,7 @@ stop_server() {
 stop_all() {
   server_running || database_running || say "Nothing is running"
   stop_server
+  stop_devices
   stop_database
 }
 
@@ -46,10 +47,12 @@ run_server() {
   printf '%s\n' "$@"
   while kill -0 "$pid" 2>/dev/null; do wait "$pid" || true; done
   trap - INT TERM
+  stop_devices
   stop_database
 }
 
 fail_server() {
+  stop_devices
   stop_database
   fail "the server did not start; the last lines of var/server.log:
 $(tail -n 5 var/server.log 2>/dev/null)"

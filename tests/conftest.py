@@ -32,3 +32,18 @@ def signed_in(client, wren):
 def intruder(client, stranger):
     client.force_login(stranger, backend="django.contrib.auth.backends.ModelBackend")
     return client
+
+
+@pytest.fixture
+def forecast(settings):
+    """A simulated forecast service, as the demo has one."""
+    import threading
+
+    from web.demo.services import ForecastService
+
+    service = ForecastService()
+    threading.Thread(target=service.serve_forever, daemon=True).start()
+    settings.FORECAST_URL = f"http://127.0.0.1:{service.server_address[1]}/"
+    yield service
+    service.shutdown()
+    service.server_close()

@@ -109,6 +109,11 @@ vars().update(env.email_url("WAX_EMAIL_URL", default="filemail://"))
 EMAIL_FILE_PATH = str(ROOT / "var" / "mail")
 DEFAULT_FROM_EMAIL = env.str("WAX_EMAIL_FROM", default="wax-crate@localhost")
 
+# The clarity meter (host:port) and the forecast service (an address); empty where there is none.
+METER_ADDRESS = env.str("WAX_METER", default="")
+FORECAST_URL = env.str("WAX_FORECAST", default="")
+DEVICE_TIMEOUT_S = 2.0
+
 LANGUAGE_CODE = "en"
 TIME_ZONE = "UTC"
 USE_I18N = False

@@ -226,9 +226,8 @@ def _colours(
         by_reason: dict[str, float] = {}
         for s in mine:
             by_reason[s.call.why] = by_reason.get(s.call.why, 0.0) + s.days
-        reason = (
-            max(by_reason, key=lambda why: by_reason[why]) if by_reason else "Kept in the set because it is locked."
-        )
+        silent = "Locked." if instance.locked >> place & 1 else "Here so that every school has a colour it accepts."
+        reason = max(by_reason, key=lambda why: by_reason[why]) if by_reason else silent
         days = sum(round(s.days * DAY) for s in mine) / DAY
         colours.append(Chosen(card, days, alone / DAY, card.id in owned, reason))
     return sorted(colours, key=lambda colour: -colour.days)

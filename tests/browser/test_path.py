@@ -7,29 +7,29 @@ from playwright.sync_api import expect
 
 def test_from_sign_in_to_a_gap_closed(page):
     page.get_by_role("link", name="Plan").click()
-    page.get_by_role("link", name="Worm").click()
+    page.get_by_role("link", name="Jerkbait").click()
     black = page.locator(".set li", has=page.get_by_role("heading", name="Black", exact=True))
     expect(black).to_contain_text("To buy")
 
     page.keyboard.press("g")
     page.keyboard.press("c")
-    gap = page.locator(".finding-gap", has_text="worm")
+    gap = page.locator(".finding-gap", has_text="jerkbait")
     expect(gap).to_contain_text("Black")
-    expect(page.get_by_role("heading", level=1)).to_contain_text("4 gaps")
+    expect(page.get_by_role("heading", level=1)).to_contain_text("3 gaps")
     page.evaluate("window.stillHere = true")
-    gap.get_by_role("button", name="Buy 2").click()
+    gap.get_by_role("button", name="Buy 3").click()
     expect(page.get_by_label("Colour", exact=True)).to_have_value("black-plain")
     page.get_by_role("button", name="Put it in").click()
-    expect(page.get_by_role("heading", level=1)).to_contain_text("3 gaps")
-    expect(page.locator(".finding-gap", has_text="worm")).to_have_count(0)
+    expect(page.get_by_role("heading", level=1)).to_contain_text("2 gaps")
+    expect(page.locator(".finding-gap", has_text="jerkbait")).to_have_count(0)
     expect(page.get_by_role("status")).to_contain_text("Black is added.")
     assert page.evaluate("window.stillHere")
 
-    page.goto("/plan/?category=worm")
-    expect(black).to_contain_text("2 in the crate")
+    page.goto("/plan/?category=jerkbait")
+    expect(black).to_contain_text("3 in the crate")
 
     page.goto("/crate/")
-    expect(page.get_by_role("heading", level=1)).to_contain_text("3 gaps")
+    expect(page.get_by_role("heading", level=1)).to_contain_text("2 gaps")
 
 
 def test_add_with_the_keyboard_edit_in_place_delete_and_undo(page):
@@ -60,23 +60,62 @@ def test_add_with_the_keyboard_edit_in_place_delete_and_undo(page):
     expect(page.locator(".well", has_text="Ember")).to_contain_text("●●●●●●●")
 
 
-def test_days_typed_on_the_board_are_kept(page):
-    cell = page.get_by_label("Days in mud water, Bright sun")
+def test_days_typed_under_the_year_are_kept_and_undone(page):
     page.get_by_role("link", name="Tarn Hollow").click()
-    cell.fill("3")
-    cell.press("Tab")
+    days = page.get_by_label("Days fished in July")
+    days.fill("10")
+    days.press("Tab")
     expect(page.get_by_role("heading", level=1)).to_contain_text("65 days")
-    expect(page.get_by_label("Days in mud water, Broken cloud")).to_be_focused()
+    expect(page.get_by_label("Days fished in August")).to_be_focused()
     page.reload()
-    expect(cell).to_have_value("3")
+    expect(days).to_have_value("10")
+    days.fill("lots")
+    days.press("Tab")
+    expect(page.get_by_role("alert").first).to_contain_text("is not a number")
+    expect(days).to_have_value("lots")
+    page.complaints.clear()  # the console reports the 422 that this was
+
+
+def test_an_edge_of_a_month_is_dragged_and_kept(page):
+    page.get_by_role("link", name="Tarn Hollow").click()
+    before = page.locator("[data-cell]").all_inner_texts()
+    handle = page.locator("#edge-7-low")
+    box = handle.bounding_box()
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x, y - 60, steps=6)
+    page.mouse.up()
+    expect(page.get_by_role("status").first).to_contain_text("July: low is changed.")
+    moved = float(page.locator("#edge-7-low").get_attribute("data-inches"))
+    assert moved < 25
+    after = page.locator("[data-cell]").all_inner_texts()
+    assert after != before
+    page.reload()
+    assert float(page.locator("#edge-7-low").get_attribute("data-inches")) == moved
+    assert page.locator("[data-cell]").all_inner_texts() == after
+
+    page.locator("#edge-7-low").focus()
+    page.keyboard.press("ArrowDown")
+    expect(page.locator("#edge-7-low")).not_to_have_attribute("data-inches", str(moved))
+    expect(page.get_by_role("status").first).to_contain_text("July: low is changed.")
+    page.get_by_role("button", name="Undo").click()
+    expect(page.get_by_role("status").first).to_contain_text("Undone")
+    assert float(page.locator("#edge-7-low").get_attribute("data-inches")) == moved
+
+
+def test_a_reading_is_noted_on_a_phone(phone):
+    phone.get_by_label("Note a reading").fill("9 in silt ramp")
+    phone.get_by_role("button", name="Note it").click()
+    expect(phone.locator(".readings li").first).to_contain_text("9 in")
 
 
 def test_pointing_at_a_stick_lights_its_days_and_a_cell_says_why(page):
     page.goto("/plan/?category=jerkbait")
     page.locator(".set li", has_text="Silver, blue back").hover()
-    expect(page.locator(".cell-lit")).to_have_count(2)
+    expect(page.locator(".cell-lit").first).to_be_visible()
     page.get_by_role("button", name="Clear water, bright sun").click()
-    expect(page.get_by_role("region", name="Why")).to_contain_text("Glass shad")
+    expect(page.get_by_role("region", name="Why")).to_contain_text("Tarn Hollow")
 
 
 def test_on_a_phone(phone):

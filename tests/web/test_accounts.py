@@ -46,9 +46,8 @@ def test_a_forgotten_password_is_reset_by_mail(client, wren):
 def test_units_are_the_readers(signed_in, wren):
     assert b"5 ft of sight" in signed_in.get("/waters/", follow=True).content
     signed_in.post("/account/", {"email": wren.email, "units": "metric"})
-    page = signed_in.get("/waters/", follow=True).content
-    assert b"1.52 m of sight" in page
-    assert "38 – 76 cm".encode() in page
+    assert b"1.52 m of sight" in signed_in.get("/waters/", follow=True).content
+    assert "38 – 76 cm".encode() in signed_in.get("/plan/").content
 
 
 def test_wrong_passwords_lock_the_name(client, wren):

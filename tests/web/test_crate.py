@@ -25,7 +25,7 @@ def black_worm(tray, /, **changes):
 
 def test_the_check_finds_the_demos_faults(signed_in, wren):
     page = signed_in.get("/crate/").content.decode()
-    assert "missing · 3 d" in page
+    assert "missing · 28 d" in page
     assert "A1, A2 are one colour" in page
     assert "“GP pepper”, “Swamp green”" in page
     assert "Glass shad, 1 of 3" in page

@@ -1,5 +1,6 @@
 import pytest
 
+from web.accounts.models import User
 from web.waters.models import Water
 
 pytestmark = pytest.mark.django_db
@@ -18,13 +19,17 @@ def setting(client, what, value, category="worm"):
 def test_the_plan_is_computed_from_what_is_stored(signed_in, wren):
     assert "Three worm colours answer" in page(signed_in, category="worm")
     tarn = Water.objects.get(name="Tarn Hollow")
-    tarn.expected.exclude(band="fair", light="bright").delete()
+    tarn.year.exclude(month=7).update(days=0)
+    tarn.year.filter(month=7).update(low_in=60, usual_in=60, high_in=60, hours=["day"])
+    tarn.readings.all().delete()
+    User.objects.update(rare_days=0)
     text = page(signed_in, category="worm")
-    assert "One worm colour answers" in text
-    assert "8 of 8 days" in text
+    assert "7 of 7 days" in text
+    assert "Dirty water" not in text
 
 
 def test_a_salt_water_asks_for_no_worms(signed_in, wren):
+    User.objects.update(rare_days=0)
     assert "of 62 days" in page(signed_in, category="worm")
     assert "of 105 days" in page(signed_in, category="jerkbait")
 
@@ -47,7 +52,7 @@ def test_the_last_school_and_water_stay(signed_in, wren):
 def test_a_cell_says_why(signed_in, wren):
     text = signed_in.get("/plan/why/worm/dirty/bright/", headers=HTMX).content.decode()
     assert "Tarn Hollow" in text
-    assert "Under fifteen inches around shallow cover" in text
+    assert "Ladder:" in text or "Sheen:" in text
     assert "<b>Sheen</b>" in text
     for address in ("worm/dirty/noon", "worm/deep/bright", "spear/dirty/bright"):
         assert signed_in.get(f"/plan/why/{address}/").status_code == 404
@@ -66,3 +71,12 @@ def test_another_anglers_water_cannot_be_taken_in(intruder, wren):
 def test_queries_are_bounded(signed_in, wren, django_assert_max_num_queries):
     with django_assert_max_num_queries(18):
         page(signed_in)
+
+
+def test_a_plan_may_be_for_part_of_the_year(signed_in, wren):
+    User.objects.update(rare_days=0)
+    setting(signed_in, "first_month", "7")
+    assert "of 7 days" in setting(signed_in, "last_month", "7")
+    setting(signed_in, "first_month", "11")
+    assert "of 8 days" in setting(signed_in, "last_month", "3")
+    assert "Months go from 1 to 12" in setting(signed_in, "last_month", "13")

@@ -1,6 +1,13 @@
-import pytest
+import json
+import threading
+from datetime import date
 
-from web.waters.models import Water
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+
+from web.demo.services import ForecastService, MeterService
+from web.waters.measured import read_line
+from web.waters.models import Reading, Water
 
 pytestmark = pytest.mark.django_db
 HTMX = {"HX-Request": "true"}
@@ -11,56 +18,254 @@ def tarn(wren):
     return Water.objects.get(name="Tarn Hollow")
 
 
+def text(response):
+    return response.content.decode()
+
+
+def set_month(client, water, number, field, value):
+    return client.post(f"/waters/{water.pk}/month/{number}/", {"field": field, "value": value}, headers=HTMX)
+
+
+def take_in(client, address, content, name="file.csv", **more):
+    entry = {"file": SimpleUploadedFile(name, content), **more}
+    return text(client.post(address, entry, follow=True))
+
+
 def test_the_sentence_counts_the_days(signed_in, tarn):
-    page = signed_in.get(f"/waters/{tarn.pk}/").content.decode()
-    assert "62 days</span> a year, 24 of them in fair water" in page
-
-
-def test_a_number_on_the_board_is_kept(signed_in, tarn):
-    entry = {"band": "mud", "light": "night", "days": "2,5"}
-    response = signed_in.post(f"/waters/{tarn.pk}/days/", entry, headers=HTMX)
-    assert "64.5 days</span>" in response.content.decode()
-    assert tarn.expected.get(band="mud", light="night").days == 2.5
+    page = text(signed_in.get(f"/waters/{tarn.pk}/"))
+    assert "62 days</span> a year" in page
+    assert "of them in clear water under sun or broken cloud" in page
 
 
 @pytest.mark.parametrize(
-    ("text", "said"),
-    [("many", "is not a number of days"), ("-1", "Days go from 0 to 366"), ("360", "A year has 366 days, and 62 are")],
+    ("field", "value", "column", "kept"),
+    [
+        ("usual", "20 in", "usual_in", 20),
+        ("usual", "1 m", "usual_in", 39.37),
+        ("days", "3,5", "days", 3.5),
+        ("temp", "12 C", "temp_f", 53.6),
+        ("stain", "tannic", "stain", "tannic"),
+        ("hours", "dusk dawn", "hours", ["dawn", "dusk"]),
+        ("food:perch", "main", "food", {"crawfish": "main", "shad": "main", "perch": "main"}),
+        ("sky", "2 1 1, 1 1 0", "sky", [2, 1, 1, 1, 1, 0]),
+    ],
 )
-def test_a_wrong_number_is_refused_and_stays_in_its_cell(signed_in, tarn, text, said):
-    entry = {"band": "mud", "light": "night", "days": text}
-    response = signed_in.post(f"/waters/{tarn.pk}/days/", entry, headers=HTMX)
+def test_a_month_is_changed_in_place_and_undone(signed_in, tarn, field, value, column, kept):
+    before = getattr(tarn.year.get(month=4), column)
+    page = text(set_month(signed_in, tarn, 4, field, value))
+    assert getattr(tarn.year.get(month=4), column) == kept
+    undo = page.split("/waters/undo/")[1].split("/")[0]
+    assert "Undone: April" in text(signed_in.post(f"/waters/undo/{undo}/", headers=HTMX))
+    assert getattr(tarn.year.get(month=4), column) == before
+
+
+def test_an_edge_that_overtakes_takes_the_others_along(signed_in, tarn):
+    set_month(signed_in, tarn, 4, "low", "60 in")
+    month = tarn.year.get(month=4)
+    assert (month.low_in, month.usual_in, month.high_in) == (60, 60, 60)
+
+
+@pytest.mark.parametrize(
+    ("field", "value", "said"),
+    [
+        ("usual", "deep", "is not a length"),
+        ("usual", "0.1 in", "Visibility goes from 1"),
+        ("days", "40", "Days a month go from 0 to 31"),
+        ("days", "many", "is not a number"),
+        ("temp", "200", "Water goes from 28 to 110 F"),
+        ("sky", "1 2 3", "3 numbers"),
+        ("mood", "good", "cannot be set"),
+    ],
+)
+def test_a_wrong_value_is_refused_with_what_is_allowed(signed_in, tarn, field, value, said):
+    response = set_month(signed_in, tarn, 4, field, value)
     assert response.status_code == 422
-    assert said in response.content.decode()
-    assert f'value="{text}"' in response.content.decode()
-    assert not tarn.expected.filter(band="mud", light="night").exists()
+    assert said in text(response)
 
 
-def test_a_water_is_made_changed_and_deleted(signed_in, wren):
-    entry = {"name": "Otter Slack", "kind": "river", "salinity": "fresh", "norm": "40 cm", "food": ["crawfish"]}
+def test_a_new_water_starts_from_its_kind_as_a_guess(signed_in, wren):
+    entry = {
+        "name": "Otter Slack", "kind": "river", "salinity": "fresh", "rough": "-31", "latitude": "", "longitude": "",
+        "dryness": "0.5", "norm": "40 cm", "depth": "",
+    }  # fmt: skip
     signed_in.post("/waters/new/", entry)
     made = Water.objects.get(name="Otter Slack")
     assert made.norm_in == pytest.approx(40 / 2.54, abs=0.01)
-    again = signed_in.post("/waters/new/", {**entry, "norm": "deep"}, headers=HTMX)
-    assert "You have a water of that name already" in again.content.decode()
-    assert "&#x27;deep&#x27; is not a length" in again.content.decode()
-    signed_in.post(f"/waters/{made.pk}/edit/", {**entry, "name": "Otter Run", "food": []})
-    assert Water.objects.get(pk=made.pk).name == "Otter Run"
+    assert made.year.filter(guess=True).count() == 12
+    assert made.year.get(month=1).temp_f > made.year.get(month=7).temp_f
+    wrong = signed_in.post("/waters/new/", {**entry, "norm": "deep"}, headers=HTMX)
+    assert "You have a water of that name already" in text(wrong)
+    assert "&#x27;deep&#x27; is not a length" in text(wrong)
     signed_in.post(f"/waters/{made.pk}/delete/")
     assert not Water.objects.filter(pk=made.pk).exists()
 
 
+@pytest.mark.parametrize(
+    ("line", "inches", "stain", "spot", "note"),
+    [
+        ("30 in silt dam, after rain", 30, "silt", "dam", "after rain"),
+        ("75 cm", 29.53, "", "", ""),
+        ("2 ft 6 in Tannic upper end", 30, "tannic", "upper end", ""),
+        ("18, low water", 18, "", "", "low water"),
+    ],
+)
+def test_a_reading_is_one_line(line, inches, stain, spot, note):
+    reading = read_line(line, "imperial", date(2026, 5, 4))
+    assert reading.visibility_in == pytest.approx(inches, abs=0.01)
+    assert (reading.stain, reading.spot, reading.note) == (stain, spot, note)
+
+
+def test_readings_pull_the_days_and_can_be_undone(signed_in, tarn):
+    before = text(signed_in.get(f"/waters/{tarn.pk}/"))
+    for _ in range(5):
+        page = text(signed_in.post(f"/waters/{tarn.pk}/note/", {"line": "6 in silt 2026-05-04"}, headers=HTMX))
+    assert board(page) != board(before)
+    assert signed_in.post(f"/waters/{tarn.pk}/note/", {"line": "murky"}, headers=HTMX).status_code == 422
+    reading = tarn.readings.first()
+    signed_in.post(f"/waters/{tarn.pk}/reading/{reading.pk}/delete/", headers=HTMX)
+    assert not Reading.objects.filter(pk=reading.pk).exists()
+
+
+def board(page):
+    return page.split('class="days-board"')[1].split("</form>")[0]
+
+
+def test_readings_come_and_go_as_csv(signed_in, tarn):
+    count = tarn.readings.count()
+    exported = signed_in.get(f"/waters/{tarn.pk}/export.csv").content
+    assert f"{count} readings are in" in take_in(signed_in, f"/waters/{tarn.pk}/take-in/", exported)
+    assert tarn.readings.count() == 2 * count
+    pairs = tarn.readings.values_list("date", "visibility_in", "stain", "spot", "note")
+    assert len(set(pairs)) == count
+
+
+@pytest.mark.parametrize(
+    ("content", "said"),
+    [
+        (b"date,reading\n2026-05-04,deep\n2026-13-01,30\n", "Line 2: reading &#x27;deep&#x27;"),
+        (b"when,what\n", "Line 1 is not a heading"),
+        (b"\xff\xfe\x00", "not text in UTF-8"),
+        (b"date,reading\n", "has no readings"),
+    ],
+)
+def test_a_wrong_csv_writes_nothing(signed_in, tarn, content, said):
+    count = tarn.readings.count()
+    assert said in take_in(signed_in, f"/waters/{tarn.pk}/take-in/", content)
+    assert tarn.readings.count() == count
+
+
+def test_what_was_seen_of_the_sky_comes_in_as_csv(signed_in, tarn):
+    page = take_in(signed_in, f"/waters/{tarn.pk}/take-in/", b"month,sky,wind\n6,bright,calm\n", what="sky")
+    assert "Sky and wind now go by what you saw" in page
+    assert "Now 100 % sun" in text(signed_in.get(f"/waters/{tarn.pk}/month/6/form/", headers=HTMX))
+
+
+def test_a_water_comes_back_from_its_export(signed_in, tarn, stranger):
+    exported = signed_in.get(f"/waters/{tarn.pk}/export.json").content
+    before = board(text(signed_in.get(f"/waters/{tarn.pk}/")))
+    signed_in.force_login(stranger, backend="django.contrib.auth.backends.ModelBackend")
+    take_in(signed_in, "/waters/take-in/", exported, "water.json")
+    again = Water.objects.get(owner=stranger)
+    assert board(text(signed_in.get(f"/waters/{again.pk}/"))).replace(f"/{again.pk}/", f"/{tarn.pk}/") == before
+
+
+@pytest.mark.parametrize(
+    "spoil",
+    [
+        lambda raw: raw.update(format="other"),
+        lambda raw: raw["months"].pop(),
+        lambda raw: raw["months"][0].update(low_in=-3),
+        lambda raw: raw["months"][0].update(food={"pizza": "main"}),
+        lambda raw: raw["water"].update(cover="grass"),
+        lambda raw: raw["water"].update(latitude="north"),
+        lambda raw: raw["months"][0].update(sky=[1, 2]),
+        lambda raw: raw["readings"][0].update(date="yesterday"),
+        lambda raw: raw.pop("water"),
+    ],
+)
+def test_a_broken_water_file_writes_nothing(signed_in, tarn, spoil):
+    raw = json.loads(signed_in.get(f"/waters/{tarn.pk}/export.json").content)
+    spoil(raw)
+    count = Water.objects.count()
+    page = take_in(signed_in, "/waters/take-in/", json.dumps(raw).encode(), "water.json")
+    assert "Nothing was changed" in page
+    assert Water.objects.count() == count
+
+
+def test_copy_and_compare(signed_in, tarn):
+    signed_in.post(f"/waters/{tarn.pk}/copy/")
+    copy = Water.objects.get(name="Tarn Hollow 2")
+    assert copy.year.get(month=5).days == 10
+    page = text(signed_in.get(f"/waters/compare/?water={tarn.pk}&water={copy.pk}"))
+    assert page.count("62 days, mostly clear") == 2
+
+
+def test_the_plan_never_proposes_what_is_forbidden_and_says_so(signed_in, tarn):
+    signed_in.post(f"/waters/{tarn.pk}/rules/", {"forbids_trebles": "on", "closed_months": ["3", "4"]})
+    page = text(signed_in.get("/plan/?category=jerkbait"))
+    assert "on Tarn Hollow" in page
+    assert "treble hooks are forbidden there, as you noted" in page
+    assert "48 days</span> a year" in text(signed_in.get(f"/waters/{tarn.pk}/"))
+
+
+def test_how_rare_is_too_rare_is_the_users(signed_in, tarn):
+    page = text(signed_in.post(f"/waters/{tarn.pk}/rare/", {"rare_days": "3"}, headers=HTMX))
+    assert "rarer situations" in page
+    none = text(signed_in.post(f"/waters/{tarn.pk}/rare/", {"rare_days": "0"}, headers=HTMX))
+    assert "set aside</summary>" not in none
+
+
+def served(service):
+    threading.Thread(target=service.serve_forever, daemon=True).start()
+    host, port = service.server_address[:2]
+    return f"{host}:{port}"
+
+
+@pytest.mark.parametrize(
+    ("mode", "said"),
+    [
+        ("well", "3 from the meter. 1 refused: checksum"),
+        ("wrong", "The meter sent no reading that makes sense. 3 refused"),
+        ("down", "no reading that makes sense"),
+        (None, "The clarity meter does not answer"),
+    ],
+)
+def test_the_meter_well_and_unwell(signed_in, tarn, settings, mode, said):
+    settings.METER_ADDRESS = served(MeterService(mode=mode)) if mode else "127.0.0.1:1"
+    count = tarn.readings.count()
+    assert said in text(signed_in.post(f"/waters/{tarn.pk}/meter/", headers=HTMX))
+    assert tarn.readings.count() == count + (3 if mode == "well" else 0)
+
+
+@pytest.mark.parametrize(
+    ("mode", "said"),
+    [
+        ("well", "from the forecast service"),
+        ("wrong", "makes no sense"),
+        ("down", "does not answer"),
+        ("late", "not answer"),
+    ],
+)
+def test_the_forecast_well_and_unwell(signed_in, tarn, settings, mode, said):
+    settings.FORECAST_URL, settings.DEVICE_TIMEOUT_S = f"http://{served(ForecastService(mode=mode))}/", 0.4
+    assert said in text(signed_in.get(f"/waters/{tarn.pk}/forecast/", headers=HTMX))
+    assert signed_in.get(f"/waters/{tarn.pk}/").status_code == 200
+
+
 def test_another_anglers_water_is_not_there(intruder, tarn):
-    for address in ("", "edit/"):
-        assert intruder.get(f"/waters/{tarn.pk}/{address}").status_code == 404
-    entry = {"band": "fair", "light": "bright", "days": "0"}
-    assert intruder.post(f"/waters/{tarn.pk}/days/", entry).status_code == 404
-    assert intruder.post(f"/waters/{tarn.pk}/delete/").status_code == 404
-    assert tarn.expected.get(band="fair", light="bright").days == 8
+    for address in ("", "edit/", "rules/", "month/4/form/", "forecast/", "export.json", "export.csv"):
+        assert intruder.get(f"/waters/{tarn.pk}/{address}").status_code == 404, address
+    for address in ("note/", "meter/", "copy/", "delete/", "month/4/"):
+        assert intruder.post(
+            f"/waters/{tarn.pk}/{address}", {"line": "30 in", "field": "days", "value": "0"}
+        ).status_code in (404, 422)
+    assert intruder.post(f"/waters/undo/{tarn.changes.first().pk}/").status_code == 404
+    assert tarn.year.get(month=4).days == 8
+    assert "Tarn Hollow" not in text(intruder.get(f"/waters/compare/?water={tarn.pk}", follow=True))
 
 
 def test_queries_are_bounded(signed_in, tarn, django_assert_max_num_queries):
-    for n in range(20):
-        signed_in.post("/waters/new/", {"name": f"Pond {n}", "kind": "pond", "salinity": "fresh"})
-    with django_assert_max_num_queries(8):
+    for _ in range(8):
+        signed_in.post(f"/waters/{tarn.pk}/copy/")
+    with django_assert_max_num_queries(9):
         signed_in.get(f"/waters/{tarn.pk}/")

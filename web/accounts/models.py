@@ -4,6 +4,7 @@ from django.contrib.auth.models import AbstractUser
 from django.db import models
 
 from tackle.colours.likeness import SAME_WITHIN
+from tackle.situations.expected import RARE_DAYS
 
 
 class User(AbstractUser):
@@ -15,3 +16,5 @@ class User(AbstractUser):
     units = models.CharField(max_length=8, choices=Units, default=Units.IMPERIAL)
     # The colour difference (CIE 1976) within which two lures count as one colour.
     same_within = models.FloatField(default=SAME_WITHIN)
+    # Situations met on fewer days a year than this are set aside.
+    rare_days = models.FloatField(default=RARE_DAYS)

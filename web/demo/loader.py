@@ -1,5 +1,6 @@
 """Loads the demo data file, through the same changes that the screens use."""
 
+from datetime import date
 from pathlib import Path
 from typing import Any
 
@@ -7,13 +8,13 @@ from django.db import transaction
 
 from tackle.data import read_toml
 from tackle.errors import DataError
-from tackle.vocabulary import Light
 from web.accounts.models import User
 from web.crate.changes import keep_lure, make_tray
 from web.crate.models import Lure
 from web.plans.changes import plan_for
 from web.plans.models import Plan
-from web.waters.changes import keep_water, set_days
+from web.waters.changes import add_readings, keep_water, set_year
+from web.waters.measured import read_line
 from web.waters.models import Water
 
 DEMO_FILE = Path(__file__).parent / "demo.toml"
@@ -39,14 +40,22 @@ def load_demo(path: Path = DEMO_FILE) -> User | None:
 
 
 def _load_water(user: User, entry: dict[str, Any], path: Path) -> None:
-    board = entry.pop("days")
+    """A water from its kind, with what the entry says of its months put over that."""
+    months = {name: entry.pop(name, None) for name in ("visibility", "days", "hours", "night", "readings")}
+    for name in ("visibility", "days"):
+        if months[name] is not None and len(months[name]) != 12:
+            raise DataError(path.name, entry["name"], name, "needs twelve entries, one for each month")
     water = keep_water(user, Water(), **entry)
-    for band, numbers in board.items():
-        if len(numbers) != len(Light):
-            raise DataError(path.name, water.name, f"days.{band}", f"needs {len(Light)} numbers, one for each light")
-        for light, number in zip(Light, numbers, strict=True):
-            if number:
-                set_days(user, water.pk, band, light, str(number))
+    year: dict[int, dict[str, Any]] = {}
+    for number in range(1, 13):
+        hours = [*months["hours"], *(["night"] if number in months["night"] else [])]
+        year[number] = {"days": months["days"][number - 1], "hours": hours}
+        if months["visibility"]:
+            edges = zip(("low_in", "usual_in", "high_in"), months["visibility"][number - 1], strict=True)
+            year[number] |= dict(edges)
+    set_year(user, water.pk, year, "From the demo data.")
+    readings = [read_line(line, "imperial", date(2025, 1, 1)) for line in months["readings"]]
+    add_readings(user, water.pk, readings, "From the demo data.")
 
 
 def _part(data: dict[str, Any], path: Path, name: str) -> Any:

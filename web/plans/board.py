@@ -8,29 +8,67 @@ from tackle.vocabulary import Light
 from web.plans.reads import Answered
 from web.ui.words import label
 
+SHOWN = 2
+
+
+@dataclass(slots=True)
+class Answer:
+    """One stick in a cell: its days, and the foods it is for where the answer differs by food."""
+
+    card: Card
+    days: float = 0.0
+    foods: list[str] = field(default_factory=list)
+
 
 @dataclass(slots=True)
 class Cell:
-    """One clarity and light: its days, the sticks that answer them with the foods they answer, and what is not."""
+    """One clarity and light: its days, the sticks that answer them, most days first, and the days nothing answers."""
 
     band: str
     light: str
     days: float = 0.0
     unmet: float = 0.0
-    sticks: dict[Card, list[str]] = field(default_factory=dict)
+    answers: list[Answer] = field(default_factory=list)
 
     @property
     def ids(self) -> list[str]:
-        return [card.id for card in self.sticks]
+        return [answer.card.id for answer in self.answers]
+
+    @property
+    def shown(self) -> list[Answer]:
+        return self.answers[:SHOWN]
+
+    @property
+    def more(self) -> int:
+        return max(len(self.answers) - SHOWN, 0)
 
     @property
     def said(self) -> str:
         """What the cell shows, for those who do not see it."""
-        sticks = ", ".join(card.name for card in self.sticks)
+        sticks = ", ".join(f"{answer.card.name} {answer.days:g}" for answer in self.answers)
         unmet = f"; nothing covers {self.unmet:g}" if self.unmet else ""
         return (
             f"{label(self.band)} water, {label(self.light).lower()}, {self.days:g} days: {sticks or 'no colour'}{unmet}"
         )
+
+    def add(self, card: Card, food: str, days: float) -> None:
+        answer = next((one for one in self.answers if one.card is card), None)
+        if answer is None:
+            answer = Answer(card)
+            self.answers.append(answer)
+        answer.days += days
+        if food not in answer.foods:
+            answer.foods.append(food)
+
+    def settle(self) -> None:
+        """Rounds the days, and keeps the foods only where they are what tells the sticks apart."""
+        self.days, self.unmet = round(self.days, 2), round(self.unmet, 2)
+        self.answers.sort(key=lambda answer: -answer.days)
+        named = [food for answer in self.answers for food in answer.foods]
+        by_food = len(self.answers) > 1 and len(named) == len(set(named))
+        for answer in self.answers:
+            answer.days = round(answer.days, 2)
+            answer.foods = answer.foods if by_food else []
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,15 +87,11 @@ def cover_board(answered: Answered) -> list[Row]:
         cell = cells[expected.band, expected.light.value]
         cell.days += expected.days
         if index in served:
-            foods = cell.sticks.setdefault(served[index].card, [])
-            if label(expected.food) not in foods:
-                foods.append(label(expected.food))
+            cell.add(served[index].card, label(expected.food), expected.days)
         else:
             cell.unmet += expected.days
     for cell in cells.values():
-        cell.days, cell.unmet = round(cell.days, 2), round(cell.unmet, 2)
-        if len(cell.sticks) == 1 and not cell.unmet:
-            cell.sticks = {card: [] for card in cell.sticks}
+        cell.settle()
     return [
         Row(band, *HOUSE_LADDER.range_of(band), tuple(cells[band, light.value] for light in Light))
         for band in reversed(BANDS)

@@ -61,8 +61,14 @@ def toggle(owner: User, what: str, value: str) -> Plan:
 
 @transaction.atomic
 def choose(owner: User, what: str, value: str) -> Plan:
-    """Sets how the schools' words count. Raises ValidationError."""
+    """Sets how the schools' words count, or the period. Raises ValidationError."""
     plan = plan_for(owner)
+    if what in ("first_month", "last_month"):
+        if not (value.isdecimal() and 1 <= int(value) <= 12):
+            raise ValidationError("Months go from 1 to 12.")
+        setattr(plan, what, int(value))
+        plan.save(update_fields=[what])
+        return plan
     if (what, value) not in [("agree", v) for v in Plan.Agree.values] + [("accept", v) for v in Plan.Accept.values]:
         raise ValidationError(f"{value} is not a choice for {what}.")
     setattr(plan, what, value)

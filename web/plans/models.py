@@ -21,6 +21,8 @@ class Plan(models.Model):
     schools = models.JSONField(default=list)
     categories = models.JSONField(default=list)
     agree = models.CharField(max_length=3, choices=Agree, default=Agree.ANY)
+    first_month = models.PositiveSmallIntegerField(default=1)
+    last_month = models.PositiveSmallIntegerField(default=12)
     accept = models.CharField(max_length=5, choices=Accept, default=Accept.WORKS)
     made_at = models.DateTimeField(auto_now_add=True)
 
@@ -29,3 +31,9 @@ class Plan(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+    @property
+    def months(self) -> list[int]:
+        """The months planned for; from November to February goes round the turn of the year."""
+        first, last = self.first_month, self.last_month
+        return list(range(first, last + 1)) if first <= last else [*range(first, 13), *range(1, last + 1)]

@@ -6,14 +6,15 @@ from tackle.colours.palette import Palette
 from tackle.cover.planner import Plan as Answer
 from tackle.cover.planner import Request, Served, make_plan
 from tackle.schools.rulebook import Rulebook
-from tackle.vocabulary import CATEGORIES, Grade, Salinity
+from tackle.situations.expected import Expected, SetAside, without_rare
+from tackle.vocabulary import CATEGORIES, Grade
 from web.accounts.models import User
 from web.colours.reads import palette_of
 from web.crate.reads import counts_owned
 from web.plans.changes import plan_for
 from web.plans.models import Plan
 from web.schools.reads import books_of
-from web.waters.reads import Expected, days_to_expect, waters_of
+from web.waters.reads import days_to_expect, waters_of
 
 
 @dataclass(frozen=True, slots=True)
@@ -23,13 +24,21 @@ class Basis:
     plan: Plan
     palette: Palette
     books: tuple[Rulebook, ...]
-    expected: tuple[Expected, ...]
+    expected: tuple[Expected, ...]  # without what is too rare to plan for
+    aside: tuple[SetAside, ...]
     owned: dict[str, dict[str, int]]  # category -> card id -> count
 
     def days_for(self, category: str) -> list[Expected]:
-        """The days on waters where a category is thrown."""
-        waters = CATEGORIES[category].waters
-        return [e for e in self.expected if waters is Salinity.BOTH or e.water.salinity == waters]
+        """The days on waters where a category is thrown, and may be."""
+        return [e for e in self.expected if e.water.throws(category) and not e.water.forbidden.forbids(category)]
+
+    def left_out(self, category: str) -> list[tuple[str, float, str]]:
+        """The waters where a category is forbidden: the name, the days, and why."""
+        days: dict[tuple[str, str], float] = {}
+        for e in self.expected:
+            if e.water.throws(category) and (why := e.water.forbidden.forbids(category)):
+                days[e.water.name, why] = days.get((e.water.name, why), 0.0) + e.days
+        return [(name, total, why) for (name, why), total in days.items()]
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,11 +58,13 @@ def basis_of(owner: User) -> Basis:
     """What the owner's plan is computed from."""
     plan = plan_for(owner)
     books = books_of(owner)
+    kept, aside = without_rare(days_to_expect(waters_of(owner).filter(plans=plan), plan.months), owner.rare_days)
     return Basis(
         plan=plan,
         palette=palette_of(owner),
         books=tuple(books[school] for school in plan.schools if school in books),
-        expected=tuple(days_to_expect(waters_of(owner).filter(plans=plan))),
+        expected=tuple(kept),
+        aside=tuple(aside),
         owned=counts_owned(owner),
     )
 

@@ -11,6 +11,7 @@ from tackle.vocabulary import CATEGORIES, Light, ids
 from web.plans import board, changes, reads
 from web.plans.models import Plan
 from web.schools.reads import books_of
+from web.waters.changes import MONTH_NAMES
 from web.waters.reads import waters_of
 
 TOP_VERDICTS = 3
@@ -54,8 +55,8 @@ def why(request: HttpRequest, category: str, band: str, light: str) -> HttpRespo
         entry["days"] += expected.days
         if expected.food not in entry["foods"]:
             entry["foods"].append(expected.food)
-        if expected.water not in entry["waters"]:
-            entry["waters"].append(expected.water)
+        if expected.water.name not in entry["waters"]:
+            entry["waters"].append(expected.water.name)
         if "schools" not in entry:
             entry["schools"] = [(book, _best(rank(book, cards, expected.situation(category)))) for book in basis.books]
     return render(
@@ -92,6 +93,9 @@ def _page(request: HttpRequest, category: str, wrong: str = "") -> HttpResponse:
         "water_ids": {water.pk for water in basis.plan.waters.all()},
         "agrees": Plan.Agree.choices,
         "accepts": Plan.Accept.choices,
+        "left_out": basis.left_out(chosen.category),
+        "aside_days": sum(one.days for one in basis.aside),
+        "month_names": list(enumerate(MONTH_NAMES, 1)),
         "wrong": wrong,
         "show": request.GET.get("show", ""),
     }

@@ -1,10 +1,10 @@
-"""The board of days: clarity down, light across."""
+"""The list of days as a board: clarity down, light across; and its sentence."""
 
 from dataclasses import dataclass
 
 from tackle.situations.clarity import BANDS, HOUSE_LADDER
-from tackle.vocabulary import Light
-from web.waters.models import Water
+from tackle.situations.expected import Expected, SetAside, without_rare
+from tackle.vocabulary import Light, ids
 
 
 @dataclass(frozen=True, slots=True)
@@ -15,17 +15,34 @@ class Row:
     cells: tuple[tuple[str, float], ...]  # light, days
 
 
-def board_of(water: Water) -> list[Row]:
-    """The rows of a water's board, clearest first."""
-    days = {(cell.band, cell.light): cell.days for cell in water.expected.all()}
-    return [
-        Row(band, *HOUSE_LADDER.range_of(band), tuple((light.value, days.get((band, light), 0.0)) for light in Light))
-        for band in reversed(BANDS)
-    ]
+@dataclass(frozen=True, slots=True)
+class Board:
+    """Days by clarity and light, what is set aside as too rare, and what the sentence on top tells."""
+
+    rows: list[Row]
+    total: float
+    aside: list[SetAside]
+    aside_days: float
+    fair_days: float
+    mostly: str
 
 
-def busiest(water: Water) -> tuple[str, float] | None:
-    """The clarity band with most days, and its days."""
-    totals = {band: sum(cell.days for cell in water.expected.all() if cell.band == band) for band in BANDS}
-    band = max(totals, key=lambda name: totals[name])
-    return (band, totals[band]) if totals[band] else None
+def board_of(expected: list[Expected], rare_days: float) -> Board:
+    """The board of some expected days."""
+    kept, aside = without_rare(expected, rare_days)
+    cells = {(band, light.value): 0 for band in BANDS for light in Light}
+    for row in kept:
+        cells[row.band, row.light.value] += row.millionths
+    bands = {band: sum(cells[band, light.value] for light in Light) / 1e6 for band in BANDS}
+    mostly = max(bands, key=lambda band: bands[band])
+    return Board(
+        rows=[
+            Row(band, *HOUSE_LADDER.range_of(band), tuple((light, cells[band, light] / 1e6) for light in ids(Light)))
+            for band in reversed(BANDS)
+        ],
+        total=sum(row.millionths for row in expected) / 1e6,
+        aside=aside,
+        aside_days=sum(one.days for one in aside),
+        fair_days=sum(cells[mostly, light] for light in ("bright", "broken")) / 1e6,
+        mostly=mostly,
+    )  # fmt: skip

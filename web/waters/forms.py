@@ -1,4 +1,4 @@
-"""The form for what is known of a water."""
+"""The forms for what is known of a water, and for what is forbidden there."""
 
 from typing import Any
 
@@ -6,42 +6,70 @@ from django import forms
 
 from tackle.errors import Refused
 from tackle.units import read_length_in, write_exact
+from tackle.vocabulary import CATEGORIES, Cover, ids
 from web.accounts.models import User
-from web.waters.models import FOODS, Water
+from web.ui.words import label
+from web.waters.changes import MONTH_NAMES
+from web.waters.models import Water
+
+ROUGHLY = [
+    ("", "by its latitude"), (50, "north, cool"), (40, "north, temperate"), (31, "north, warm"),
+    (10, "near the equator"), (-31, "south, warm"), (-40, "south, cool"),
+]  # fmt: skip
 
 
 class WaterForm(forms.ModelForm):
+    rough = forms.TypedChoiceField(
+        label="Roughly where", coerce=float, empty_value=None, required=False, choices=ROUGHLY,
+        help_text="Enough for the season and the sun; a latitude is better.",
+    )  # fmt: skip
+    latitude = forms.FloatField(
+        min_value=-66, max_value=66, required=False, help_text="In degrees; south of the equator below 0."
+    )
+    longitude = forms.FloatField(min_value=-180, max_value=180, required=False, help_text="In degrees; west below 0.")
+    dryness = forms.TypedChoiceField(
+        coerce=float, choices=[(0.2, "wet"), (0.5, "middling"), (0.8, "dry")], label="Climate", initial=0.5
+    )
     norm = forms.CharField(
-        label="Usual clarity",
-        required=False,
-        help_text="How deep a white lure still shows in a normal week.",
+        label="Usual clarity", required=False, help_text="How deep a white lure still shows in a normal week."
     )
-    food = forms.MultipleChoiceField(
-        label="What the fish eat here", choices=FOODS, required=False, widget=forms.CheckboxSelectMultiple
-    )
+    depth = forms.CharField(label="Lures run at", required=False, help_text="How deep, as a rule.")
 
     class Meta:
         model = Water
-        fields = ["name", "kind", "salinity"]
+        fields = ["name", "kind", "salinity", "latitude", "longitude", "dryness", "relative", "bottom", "target"]
+        labels = {"relative": "Read its fish relative to its usual clarity", "target": "Target fish"}
 
     def __init__(self, user: User, *args: Any, **options: Any) -> None:
         super().__init__(*args, **options)
         self.user = user
+        for cover in ids(Cover):
+            self.fields[f"cover_{cover}"] = forms.FloatField(
+                label=f"Cover: {label(cover).lower()}", min_value=0, max_value=100, required=False,
+                initial=self.instance.cover.get(cover) if self.instance.pk else None,
+            )  # fmt: skip
         if self.instance.pk:
-            self.fields["food"].initial = self.instance.food
-            if self.instance.norm_in:
-                self.fields["norm"].initial = write_exact(self.instance.norm_in, user.units)
-        for field in ("name", "norm"):
-            self.fields[field].widget.attrs["class"] = "field-input"
+            for field, value in (("norm", self.instance.norm_in), ("depth", (self.instance.depth_ft or 0) * 12)):
+                self.fields[field].initial = write_exact(value, user.units) if value else ""
+        for field in self.fields.values():
+            if not isinstance(field.widget, forms.Select | forms.CheckboxInput):
+                field.widget.attrs["class"] = "field-input"
 
-    def clean_norm(self) -> float | None:
-        text = self.cleaned_data["norm"]
+    def _length(self, field: str) -> float | None:
+        text = self.cleaned_data[field]
         if not text:
             return None
         try:
-            return round(read_length_in(text, self.user.units, "clarity"), 2)
+            return round(read_length_in(text, self.user.units, field), 2)
         except Refused as refused:
             raise forms.ValidationError(f"{refused.wrong}: write it like {refused.allowed}.") from refused
+
+    def clean_norm(self) -> float | None:
+        return self._length("norm")
+
+    def clean_depth(self) -> float | None:
+        inches = self._length("depth")
+        return None if inches is None else round(inches / 12, 2)
 
     def clean_name(self) -> str:
         name = self.cleaned_data["name"].strip()
@@ -49,7 +77,45 @@ class WaterForm(forms.ModelForm):
             raise forms.ValidationError("You have a water of that name already.")
         return name
 
+    def clean(self) -> dict[str, Any]:
+        cleaned = super().clean() or {}
+        if cleaned.get("latitude") is None:
+            cleaned["latitude"] = cleaned.get("rough")
+        if cleaned["latitude"] is None and "latitude" not in self.errors:
+            self.add_error("latitude", "Give a latitude, or say roughly where it is.")
+        cleaned["longitude"] = cleaned.get("longitude") or 0.0
+        return cleaned
+
     def values(self) -> dict[str, Any]:
         """The cleaned values, by the fields of a water."""
         cleaned = self.cleaned_data
-        return {field: cleaned[field] for field in ("name", "kind", "salinity", "food")} | {"norm_in": cleaned["norm"]}
+        cover = {kind: cleaned[f"cover_{kind}"] for kind in ids(Cover) if cleaned[f"cover_{kind}"]}
+        return {field: cleaned[field] for field in self.Meta.fields} | {
+            "norm_in": cleaned["norm"], "depth_ft": cleaned["depth"], "cover": cover,
+        }  # fmt: skip
+
+
+class RulesForm(forms.ModelForm):
+    forbids_categories = forms.MultipleChoiceField(
+        label="Lures that may not be thrown", choices=[(c, label(c)) for c in CATEGORIES], required=False,
+        widget=forms.CheckboxSelectMultiple,
+    )  # fmt: skip
+    closed_months = forms.TypedMultipleChoiceField(
+        label="Closed months", choices=list(enumerate(MONTH_NAMES, 1)), coerce=int, required=False,
+        widget=forms.CheckboxSelectMultiple,
+    )  # fmt: skip
+
+    class Meta:
+        model = Water
+        fields = [
+            "forbids_trebles", "forbids_barbs", "forbids_lead", "forbids_night", "forbids_categories", "closed_months",
+            "rules_note", "rules_checked",
+        ]  # fmt: skip
+        labels = {
+            "forbids_trebles": "Treble hooks", "forbids_barbs": "Barbs", "forbids_lead": "Lead",
+            "forbids_night": "Night fishing", "rules_note": "In their words", "rules_checked": "Checked on",
+        }  # fmt: skip
+        widgets = {
+            "rules_checked": forms.DateInput({"type": "date", "class": "field-input"}, format="%Y-%m-%d"),
+            "rules_note": forms.TextInput({"class": "field-input"}),
+        }

@@ -1,10 +1,11 @@
-"""A water, and the days its owner expects on it."""
+"""A water, its twelve months, what was measured on it, and the history of changes that makes undo possible."""
+
+from calendar import month_name
 
 from django.conf import settings
 from django.db import models
 
-from tackle.situations.clarity import BANDS
-from tackle.vocabulary import Forage, Light, Salinity
+from tackle.vocabulary import Stain
 from web.ui.words import choices, label
 
 
@@ -21,12 +22,34 @@ class Water(models.Model):
         FLATS = "bay-flats", "Bay flats"
         SURF = "surf"
 
+    class Salinity(models.TextChoices):
+        FRESH = "fresh"
+        BRACKISH = "brackish"
+        SALT = "salt"
+
     owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="waters")
     name = models.CharField(max_length=80)
     kind = models.CharField(max_length=20, choices=Kind)
-    salinity = models.CharField(max_length=5, choices=[(s.value, label(s.value)) for s in Salinity if s != "both"])
+    salinity = models.CharField(max_length=8, choices=Salinity)
+    latitude = models.FloatField(default=38.0)
+    longitude = models.FloatField(default=0.0)
+    dryness = models.FloatField(default=0.5)
     norm_in = models.FloatField(null=True, blank=True)
-    food = models.JSONField(default=list, blank=True)
+    relative = models.BooleanField(default=False)
+    depth_ft = models.FloatField(null=True, blank=True)
+    cover = models.JSONField(default=dict, blank=True)
+    bottom = models.CharField(max_length=80, blank=True)
+    target = models.CharField(max_length=80, blank=True)
+    observations = models.JSONField(default=dict, blank=True)
+
+    forbids_categories = models.JSONField(default=list, blank=True)
+    forbids_trebles = models.BooleanField(default=False)
+    forbids_barbs = models.BooleanField(default=False)
+    forbids_lead = models.BooleanField(default=False)
+    forbids_night = models.BooleanField(default=False)
+    closed_months = models.JSONField(default=list, blank=True)
+    rules_note = models.CharField(max_length=300, blank=True)
+    rules_checked = models.DateField(null=True, blank=True)
 
     class Meta:
         ordering = ["name"]
@@ -35,20 +58,79 @@ class Water(models.Model):
     def __str__(self) -> str:
         return self.name
 
+    @property
+    def forbidden_words(self) -> list[str]:
+        """What local rules forbid here, in words."""
+        flags = {
+            "treble hooks": self.forbids_trebles,
+            "barbs": self.forbids_barbs,
+            "lead": self.forbids_lead,
+            "night fishing": self.forbids_night,
+        }
+        words = [word for word, forbidden in flags.items() if forbidden]
+        words += [label(category).lower() for category in self.forbids_categories]
+        return words + [f"all of {month_name[month]}" for month in sorted(self.closed_months)]
 
-class ExpectedDays(models.Model):
-    """How many days a year one clarity and light are expected on a water."""
 
-    water = models.ForeignKey(Water, on_delete=models.CASCADE, related_name="expected")
-    band = models.CharField(max_length=8, choices=[(band, label(band)) for band in BANDS])
-    light = models.CharField(max_length=8, choices=choices(Light))
+class WaterMonth(models.Model):
+    """One month of a water, as its angler says it is; `guess` until changed. `sky` holds six typed shares, or none."""
+
+    water = models.ForeignKey(Water, on_delete=models.CASCADE, related_name="year")
+    month = models.PositiveSmallIntegerField()
+    low_in = models.FloatField()
+    usual_in = models.FloatField()
+    high_in = models.FloatField()
+    stain = models.CharField(max_length=6, choices=choices(Stain))
+    temp_f = models.FloatField()
+    food = models.JSONField(default=dict, blank=True)
     days = models.FloatField()
+    hours = models.JSONField(default=list, blank=True)
+    sky = models.JSONField(null=True, blank=True)
+    guess = models.BooleanField(default=True)
 
     class Meta:
-        constraints = [models.UniqueConstraint(fields=["water", "band", "light"], name="one_number_a_cell")]
+        ordering = ["month"]
+        constraints = [models.UniqueConstraint(fields=["water", "month"], name="one_row_a_month")]
 
     def __str__(self) -> str:
-        return f"{self.band} {self.light}: {self.days}"
+        return f"{self.water_id}: {self.month}"
 
 
-FOODS = tuple(choices(Forage))
+class Reading(models.Model):
+    """A measured visibility."""
+
+    class Source(models.TextChoices):
+        TYPED = "typed"
+        FILE = "file"
+        METER = "meter"
+
+    water = models.ForeignKey(Water, on_delete=models.CASCADE, related_name="readings")
+    date = models.DateField()
+    visibility_in = models.FloatField()
+    stain = models.CharField(max_length=6, choices=choices(Stain), blank=True)
+    spot = models.CharField(max_length=60, blank=True)
+    note = models.CharField(max_length=200, blank=True)
+    source = models.CharField(max_length=5, choices=Source, default=Source.TYPED)
+
+    class Meta:
+        ordering = ["-date", "-pk"]
+
+    def __str__(self) -> str:
+        return f"{self.date}: {self.visibility_in:g} in"
+
+
+class WaterChange(models.Model):
+    """One change: what months were before it, and which readings it added; undone, these are put back."""
+
+    water = models.ForeignKey(Water, on_delete=models.CASCADE, related_name="changes")
+    at = models.DateTimeField(auto_now_add=True)
+    words = models.CharField(max_length=200)
+    months = models.JSONField(default=list)
+    readings = models.JSONField(default=list)
+    undone = models.BooleanField(default=False)
+
+    class Meta:
+        ordering = ["-pk"]
+
+    def __str__(self) -> str:
+        return self.words

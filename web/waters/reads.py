@@ -1,55 +1,81 @@
-"""Reading waters, always from their owner."""
+"""Reading waters, always from their owner, and what the core makes of them."""
 
-from dataclasses import dataclass
+from collections.abc import Iterable
 
-from django.db.models import Prefetch, QuerySet, Sum
+from django.db.models import QuerySet, Sum
 from django.shortcuts import get_object_or_404
 
-from tackle.situations.clarity import BANDS, HOUSE_LADDER
-from tackle.situations.situation import Situation
-from tackle.vocabulary import Forage, Light
+from tackle.situations.expected import Expected, expected_days
+from tackle.situations.sky import Climate, Observed, SkyShares, SkySource, Typed
+from tackle.situations.visibility import Spread, pulled
+from tackle.situations.water import FOOD_WEIGHT, Forbidden, Month
+from tackle.situations.water import Water as CoreWater
+from tackle.vocabulary import Cover, Forage, Stain
 from web.accounts.models import User
-from web.waters.models import ExpectedDays, Water
+from web.waters.models import Water, WaterChange, WaterMonth
 
 
 def waters_of(owner: User) -> QuerySet[Water]:
-    """The owner's waters with the days of each (`.total`), by name."""
-    return Water.objects.filter(owner=owner).annotate(total=Sum("expected__days", default=0.0))
+    """The owner's waters with the days fished on each (`.total`), by name."""
+    return Water.objects.filter(owner=owner).annotate(total=Sum("year__days", default=0.0))
 
 
 def water_of(owner: User, pk: int) -> Water:
-    return get_object_or_404(waters_of(owner).prefetch_related("expected"), pk=pk)
+    return get_object_or_404(waters_of(owner).prefetch_related("year", "readings"), pk=pk)
 
 
-@dataclass(frozen=True, slots=True)
-class Expected:
-    """One kind of day to expect: a water's clarity band and light, and one food of those found there."""
-
-    water: Water
-    band: str
-    light: Light
-    food: Forage
-    days: float
-
-    def situation(self, category: str) -> Situation:
-        return Situation(
-            category=category,
-            visibility_in=HOUSE_LADDER.typical_in(self.band),
-            light=self.light,
-            norm_in=self.water.norm_in,
-            forage=(self.food,),
-        )
+def change_of(owner: User, pk: int) -> WaterChange:
+    return get_object_or_404(WaterChange, water__owner=owner, pk=pk, undone=False)
 
 
-def days_to_expect(waters: QuerySet[Water]) -> list[Expected]:
-    """The days of some waters, clearest and brightest first, each cell's shared evenly among the water's foods."""
-    cells = Prefetch("expected", ExpectedDays.objects.filter(days__gt=0))
-    found = [
-        Expected(water, cell.band, Light(cell.light), Forage(food), cell.days / len(foods))
-        for water in waters.prefetch_related(cells)
-        for foods in [water.food or [Forage.UNKNOWN]]
-        for cell in water.expected.all()
-        for food in foods
-    ]
-    lights = list(Light)
-    return sorted(found, key=lambda e: (-BANDS.index(e.band), lights.index(e.light)))
+def days_to_expect(waters: QuerySet[Water], months: Iterable[int] = range(1, 13)) -> list[Expected]:
+    """The situations to expect on some waters in some months, rare ones and all."""
+    return expected_days([core_water(water) for water in waters.prefetch_related("year", "readings")], months)
+
+
+def spread_of(water: Water, month: WaterMonth) -> Spread:
+    """A month's visibility, as said and as measured together."""
+    said = Spread(month.low_in, month.usual_in, month.high_in)
+    return pulled(said, [r.visibility_in for r in water.readings.all() if r.date.month == month.month])
+
+
+def core_water(water: Water) -> CoreWater:
+    """A water as the core reads it. Needs `year` and `readings`, prefetched where there are several."""
+    return CoreWater(
+        name=water.name,
+        salinity=water.salinity,
+        latitude=water.latitude,
+        longitude=water.longitude,
+        months={
+            month.month: Month(
+                spread=spread_of(water, month),
+                stain=Stain(month.stain),
+                temp_f=month.temp_f,
+                food={Forage(food): FOOD_WEIGHT[amount] for food, amount in month.food.items()},
+                days=month.days,
+                hours=frozenset(month.hours),
+            )
+            for month in water.year.all()
+        },
+        sky=sky_of(water),
+        cover={Cover(kind): float(weight) for kind, weight in water.cover.items()},
+        depth_ft=water.depth_ft,
+        norm_in=water.norm_in,
+        relative=water.relative,
+        forbidden=Forbidden(
+            categories=frozenset(water.forbids_categories),
+            trebles=water.forbids_trebles,
+            barbs=water.forbids_barbs,
+            lead=water.forbids_lead,
+            night=water.forbids_night,
+            months=frozenset(water.closed_months),
+        ),
+    )
+
+
+def sky_of(water: Water) -> SkySource:
+    """Typed shares where there are any, else observations, else the climate's rule of thumb."""
+    climate = Climate(water.latitude, water.dryness)
+    seen = Observed({int(month): counts for month, counts in water.observations.items()}, climate)
+    typed = {m.month: SkyShares.of(tuple(m.sky[:3]), tuple(m.sky[3:])) for m in water.year.all() if m.sky}
+    return Typed(typed, seen)

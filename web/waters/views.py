@@ -1,15 +1,28 @@
 """The Waters step."""
 
+from datetime import timedelta
+from typing import Any
+
+from django.conf import settings
 from django.contrib import messages
 from django.core.exceptions import ValidationError
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
+from django.utils import timezone
 from django.views.decorators.http import require_POST
 
-from tackle.vocabulary import Light, ids
-from web.waters import board, changes, reads
-from web.waters.forms import WaterForm
-from web.waters.models import Water
+from tackle.devices.forecast import Unreachable, fetch_forecast
+from tackle.devices.meter import read_meter
+from tackle.errors import Refused
+from tackle.situations.expected import expected_days
+from tackle.situations.sky import read_observations
+from tackle.situations.sun import HOURS
+from tackle.vocabulary import Forage, Light, Stain, ids
+from web.waters import changes, exchange, measured, reads
+from web.waters.board import board_of
+from web.waters.calendar import HEIGHT, LEFT, TOP, WIDTH, draw_year
+from web.waters.forms import RulesForm, WaterForm
+from web.waters.models import Water, WaterChange
 
 
 def waters(request: HttpRequest) -> HttpResponse:
@@ -20,17 +33,90 @@ def waters(request: HttpRequest) -> HttpResponse:
 
 
 def water(request: HttpRequest, pk: int) -> HttpResponse:
-    return _board(request, reads.water_of(request.user, pk))
+    return _page(request, pk)
 
 
 @require_POST
-def days(request: HttpRequest, pk: int) -> HttpResponse:
-    band, light, text = (request.POST.get(name, "") for name in ("band", "light", "days"))
+def month(request: HttpRequest, pk: int, number: int) -> HttpResponse:
+    """Sets one thing of one month, dragged or typed."""
+    field, text = request.POST.get("field", ""), request.POST.get("value", "")
+    if field == "hours":
+        text = " ".join(request.POST.getlist("value"))
     try:
-        return _board(request, changes.set_days(request.user, pk, band, light, text))
+        return _page(request, pk, change=changes.set_month(request.user, pk, number, field, text))
     except ValidationError as error:
-        wrong = {"cell": f"{band}-{light}", "text": text, "words": " ".join(error.messages)}
-        return _board(request, reads.water_of(request.user, pk), wrong=wrong)
+        return _page(request, pk, wrong={"month": number, "field": field, "text": text, "words": _words(error)})
+
+
+def month_form(request: HttpRequest, pk: int, number: int) -> HttpResponse:
+    """All of one month, to type."""
+    found = reads.water_of(request.user, pk)
+    row = next(m for m in draw_year(found, request.user.units).columns if m.row.month == number)
+    sky = reads.sky_of(found).shares(number)
+    context = {"water": found, "column": row, "stains": ids(Stain), "hours": HOURS, "sky": sky}
+    return render(request, "waters/month.html", context)
+
+
+@require_POST
+def undo(request: HttpRequest, change_pk: int) -> HttpResponse:
+    change = changes.undo(request.user, change_pk)
+    return _page(request, change.water_id, words=f"Undone: {change.words}")
+
+
+@require_POST
+def note(request: HttpRequest, pk: int) -> HttpResponse:
+    """One reading, in one line."""
+    line = request.POST.get("line", "")
+    try:
+        reading = measured.read_line(line, request.user.units, timezone.localdate())
+        return _page(request, pk, change=changes.add_readings(request.user, pk, [reading], "A reading is added."))
+    except ValidationError as error:
+        return _page(request, pk, wrong={"field": "line", "text": line, "words": _words(error)})
+
+
+@require_POST
+def meter(request: HttpRequest, pk: int) -> HttpResponse:
+    """The readings of a clarity meter."""
+    host, _, port = settings.METER_ADDRESS.partition(":")
+    if not port:
+        return _page(request, pk, wrong={"field": "meter", "words": "No clarity meter is set up here."})
+    try:
+        heard = read_meter(host, int(port), settings.DEVICE_TIMEOUT_S)
+    except OSError:
+        words = "The clarity meter does not answer. Nothing was changed; readings can be typed."
+        return _page(request, pk, wrong={"field": "meter", "words": words})
+    refused = f" {heard.refused} refused: {heard.first_reason}." if heard.refused else ""
+    if not heard.readings:
+        words = f"The meter sent no reading that makes sense.{refused}"
+        return _page(request, pk, wrong={"field": "meter", "words": words})
+    readings = measured.from_meter(heard, timezone.localdate())
+    words = f"{len(readings)} from the meter.{refused}"
+    return _page(request, pk, change=changes.add_readings(request.user, pk, readings, words))
+
+
+@require_POST
+def delete_reading(request: HttpRequest, pk: int, reading_pk: int) -> HttpResponse:
+    changes.delete_reading(request.user, pk, reading_pk)
+    return _page(request, pk, words="The reading is deleted.")
+
+
+def forecast(request: HttpRequest, pk: int) -> HttpResponse:
+    """Tomorrow on a water, loaded apart from the page so that a slow service holds nothing up."""
+    found = reads.water_of(request.user, pk)
+    day = timezone.localdate() + timedelta(days=1)
+    context: dict[str, Any] = {"water": found, "day": day}
+    if not settings.FORECAST_URL:
+        context["wrong"] = "No forecast service is set up here."
+    else:
+        try:
+            context["hours"] = fetch_forecast(
+                settings.FORECAST_URL, found.latitude, found.longitude, day, settings.DEVICE_TIMEOUT_S
+            )
+        except Unreachable:
+            context["wrong"] = "The forecast service does not answer. Everything else works without it."
+        except Refused as refused:
+            context["wrong"] = f"The forecast makes no sense ({refused.field}: {refused.wrong}), so it is not used."
+    return render(request, "waters/forecast.html", context)
 
 
 def edit(request: HttpRequest, pk: int | None = None) -> HttpResponse:
@@ -38,10 +124,25 @@ def edit(request: HttpRequest, pk: int | None = None) -> HttpResponse:
     known = reads.water_of(request.user, pk) if pk else Water()
     form = WaterForm(request.user, request.POST or None, instance=known)
     if request.method == "POST" and form.is_valid():
-        kept = changes.keep_water(request.user, known, **form.values())
-        return redirect("water", kept.pk)
-    template = "waters/form.html" if request.htmx else "waters/empty.html"
-    return render(request, template, {"form": form, "water": known}, status=422 if form.errors else 200)
+        fresh = reads.water_of(request.user, pk) if pk else Water()
+        return redirect("water", changes.keep_water(request.user, fresh, **form.values()).pk)
+    return _form(request, "waters/form.html", form, known)
+
+
+def rules(request: HttpRequest, pk: int) -> HttpResponse:
+    """The form for what is forbidden on a water."""
+    known = reads.water_of(request.user, pk)
+    form = RulesForm(request.POST or None, instance=known)
+    if request.method == "POST" and form.is_valid():
+        changes.keep_water(request.user, reads.water_of(request.user, pk), **form.cleaned_data)
+        return redirect("water", pk)
+    return _form(request, "waters/rules.html", form, known)
+
+
+def _form(request: HttpRequest, template: str, form: WaterForm | RulesForm, known: Water) -> HttpResponse:
+    whole = {"waters/form.html": "waters/empty.html", "waters/rules.html": "waters/rules_page.html"}[template]
+    context = {"form": form, "water": known}
+    return render(request, template if request.htmx else whole, context, status=422 if form.errors else 200)
 
 
 @require_POST
@@ -50,14 +151,98 @@ def delete(request: HttpRequest, pk: int) -> HttpResponse:
     return redirect("waters")
 
 
-def _board(request: HttpRequest, water: Water, wrong: dict[str, str] | None = None) -> HttpResponse:
+@require_POST
+def copy(request: HttpRequest, pk: int) -> HttpResponse:
+    return redirect("water", changes.copy_water(request.user, pk).pk)
+
+
+@require_POST
+def rare(request: HttpRequest, pk: int) -> HttpResponse:
+    try:
+        changes.set_rare_days(request.user, request.POST.get("rare_days", ""))
+    except ValidationError as error:
+        return _page(request, pk, wrong={"field": "rare", "words": _words(error)})
+    return _page(request, pk)
+
+
+@require_POST
+def take_in(request: HttpRequest, pk: int | None = None) -> HttpResponse:
+    """A file: a water, or the readings or sky observations of one."""
+    file = request.FILES.get("file")
+    back = redirect("water", pk) if pk else redirect("waters")
+    if file is None or file.size > exchange.MOST_BYTES:
+        messages.error(request, f"Choose a file of at most {exchange.MOST_BYTES:,} bytes.")
+        return back
+    content = file.read()
+    try:
+        if pk is None:
+            return redirect("water", exchange.import_water(request.user, content).pk)
+        if request.POST.get("what") == "sky":
+            changes.set_observations(request.user, pk, read_observations(content.decode("utf-8-sig")))
+            messages.success(request, "Sky and wind now go by what you saw.")
+        else:
+            readings = measured.read_csv(content, request.user.units)
+            changes.add_readings(request.user, pk, readings, f"{len(readings)} readings from {file.name[:60]}.")
+            messages.success(request, f"{len(readings)} readings are in.")
+    except (ValidationError, Refused, UnicodeDecodeError) as error:
+        messages.error(request, f"{file.name}: {_words(error)} Nothing was changed.")
+    return back
+
+
+def export(request: HttpRequest, pk: int, what: str) -> HttpResponse:
+    found = reads.water_of(request.user, pk)
+    if what == "csv":
+        text, kind, name = exchange.readings_csv(found), "text/csv", f"readings-{pk}.csv"
+    else:
+        text, kind, name = exchange.water_json(found), "application/json", f"water-{pk}.json"
+    headers = {"Content-Disposition": f'attachment; filename="{name}"'}
+    return HttpResponse(text, content_type=f"{kind}; charset=utf-8", headers=headers)
+
+
+def compare(request: HttpRequest) -> HttpResponse:
+    """Two waters side by side."""
+    mine = list(reads.waters_of(request.user))
+    wanted = [int(pk) for pk in request.GET.getlist("water") if pk.isdecimal()][:2]
+    chosen = [reads.water_of(request.user, pk) for pk in dict.fromkeys(wanted)]
+    sides = [(one, board_of(expected_days([reads.core_water(one)]), request.user.rare_days)) for one in chosen]
+    return render(request, "waters/compare.html", {"waters": mine, "sides": sides, "lights": ids(Light)})
+
+
+def _words(error: Exception) -> str:
+    return " ".join(error.messages) if isinstance(error, ValidationError) else f"{error}."
+
+
+def _page(
+    request: HttpRequest,
+    pk: int,
+    change: WaterChange | None = None,
+    words: str = "",
+    wrong: dict[str, Any] | None = None,
+) -> HttpResponse:
+    found = reads.water_of(request.user, pk)
+    core = reads.core_water(found)
+    year = draw_year(found, request.user.units)
+    eaten = {food for food, _ in year.foods}
     context = {
-        "water": water,
+        "water": found,
         "waters": reads.waters_of(request.user),
-        "rows": board.board_of(water),
+        "year": year,
+        "board": board_of(expected_days([core]), request.user.rare_days),
         "lights": ids(Light),
-        "busiest": board.busiest(water),
+        "readings": found.readings.all()[:8],
+        "more_foods": [food for food in ids(Forage) if food not in eaten and food != "unknown"],
+        "box": {
+            "left": LEFT,
+            "top": TOP,
+            "width": WIDTH,
+            "across": WIDTH - LEFT,
+            "height": HEIGHT,
+            "bottom": TOP + HEIGHT,
+        },
+        "meter": bool(settings.METER_ADDRESS),
+        "change": change,
+        "words": words,
         "wrong": wrong,
     }
-    template = "waters/body.html" if request.htmx else "waters/water.html"
+    template = "waters/answer.html" if request.htmx else "waters/water.html"
     return render(request, template, context, status=422 if wrong else 200)

@@ -49,9 +49,21 @@ def condition(value: Any) -> str:
 
 
 @register.filter
+def percent(share: float) -> str:
+    """A share of a whole, in per cent."""
+    return f"{share * 100:.0f} %"
+
+
+@register.filter
+def degrees(temp_f: float, units: System) -> str:
+    """A temperature in the reader's units."""
+    return f"{(temp_f - 32) * 5 / 9:.0f} °C" if units == "metric" else f"{temp_f:.0f} °F"
+
+
+@register.filter
 def days(value: float) -> str:
-    """A number of days: whole where it is, one digit where it is not."""
-    return f"{value:.1f}".removesuffix(".0")
+    """A number of days: whole from ten on, one digit below that where it is not whole."""
+    return f"{value:.0f}" if value >= 9.95 else f"{value:.1f}".removesuffix(".0")
 
 
 @register.filter

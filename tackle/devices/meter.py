@@ -1,0 +1,97 @@
+"""A clarity meter on a line: NMEA-style sentences over TCP.
+
+    $CMVIS,30.5,I,silt*5A
+
+after `$`: the talker and sentence (CMVIS, visibility), the reading, its unit (I inches, C centimetres), what stains the
+water (an id of the vocabulary, or empty); after `*`: the exclusive or of all characters between, as two hex digits
+(the checksum of NMEA 0183).
+"""
+
+from __future__ import annotations
+
+import socket
+from dataclasses import dataclass
+from functools import reduce
+from operator import xor
+
+from tackle.errors import Refused
+from tackle.situations.clarity import MAX_VISIBILITY_IN
+from tackle.units import CM_PER_IN
+from tackle.vocabulary import Stain, ids
+
+__all__ = ["Heard", "MeterReading", "checksum", "parse_sentence", "read_meter", "sentence"]
+
+_MOST_BYTES = 65_536
+
+
+@dataclass(frozen=True, slots=True)
+class MeterReading:
+    """One reading: a visibility in inches, and what stains the water, where the meter tells."""
+
+    visibility_in: float
+    stain: Stain | None
+
+
+@dataclass(frozen=True, slots=True)
+class Heard:
+    """What a meter said: the good readings, and how many sentences were refused, with the first reason."""
+
+    readings: tuple[MeterReading, ...]
+    refused: int
+    first_reason: str
+
+
+def checksum(body: str) -> str:
+    """The two hex digits for the characters between $ and *."""
+    return f"{reduce(xor, body.encode('ascii', 'replace'), 0):02X}"
+
+
+def sentence(reading: MeterReading) -> str:
+    """The sentence a meter sends for a reading."""
+    body = f"CMVIS,{reading.visibility_in:.1f},I,{reading.stain or ''}"
+    return f"${body}*{checksum(body)}"
+
+
+def parse_sentence(line: str) -> MeterReading:
+    """The reading in a sentence. Raises Refused: no sentence, a wrong checksum, or a value no water has."""
+    line = line.strip()
+    if not line.startswith("$") or line[-3:-2] != "*":
+        raise Refused("meter", f"{line[:40]!r} is not a sentence", "$CMVIS,30.5,I,silt*hh")
+    body, told = line[1:-3], line[-2:].upper()
+    if told != checksum(body):
+        raise Refused("meter", f"checksum {told} does not fit", checksum(body))
+    parts = body.split(",")
+    if len(parts) != 4 or parts[0] != "CMVIS":
+        raise Refused("meter", f"{body[:40]!r} is not a visibility", "CMVIS with reading, unit and stain")
+    try:
+        value = float(parts[1])
+    except ValueError:
+        raise Refused("meter", f"{parts[1]!r} is not a number", "a number above 0") from None
+    if parts[2] not in ("I", "C"):
+        raise Refused("meter", f"unit {parts[2]!r} is not known", ("I", "C"))
+    inches = value if parts[2] == "I" else value / CM_PER_IN
+    if not 0 < inches <= MAX_VISIBILITY_IN:
+        raise Refused("meter", f"{value:g} is no water's visibility", f"above 0, to {MAX_VISIBILITY_IN:g} in")
+    if parts[3] and parts[3] not in ids(Stain):
+        raise Refused("meter", f"stain {parts[3]!r} is not known", ids(Stain))
+    return MeterReading(inches, Stain(parts[3]) if parts[3] else None)
+
+
+def read_meter(host: str, port: int, timeout_s: float = 2.0) -> Heard:
+    """What a meter says until it closes the line, or for `timeout_s` seconds. Raises OSError where none answers."""
+    text = b""
+    with socket.create_connection((host, port), timeout=timeout_s) as line:
+        try:
+            while len(text) < _MOST_BYTES and (part := line.recv(4096)):
+                text += part
+        except TimeoutError:
+            pass
+    readings: list[MeterReading] = []
+    reasons: list[str] = []
+    for said in text.decode("ascii", "replace").splitlines():
+        if said.strip():
+            try:
+                readings.append(parse_sentence(said))
+            except Refused as refused:
+                reasons.append(refused.wrong)
+    return Heard(tuple(readings), len(reasons), reasons[0] if reasons else "")

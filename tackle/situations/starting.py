@@ -1,0 +1,115 @@
+"""Starting points: what a water of some kind and latitude is usually like, until its angler says otherwise."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import cache
+from pathlib import Path
+from typing import Any, Final
+
+from tackle.data import FOLDER, read_toml
+from tackle.errors import DataError
+from tackle.situations.visibility import Spread
+from tackle.situations.water import FOOD_WEIGHT
+from tackle.vocabulary import Cover, Forage, Stain, ids
+
+__all__ = ["Kind", "MonthGuess", "kinds", "load_kinds", "usual_temp_f"]
+
+KINDS_FILE: Final = FOLDER / "waters.toml"
+_DAYS_WARM, _DAYS_COLD = 4.0, 1.0  # days a month that somebody who fishes gets out
+
+
+@dataclass(frozen=True, slots=True)
+class MonthGuess:
+    """A guess at one month. `food` gives each food as "main" or "some"."""
+
+    spread: Spread
+    stain: Stain
+    temp_f: float
+    food: Mapping[Forage, str]
+    days: float
+    hours: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Kind:
+    """A kind of water: what it is usually like, by quarter of the northern year from winter on."""
+
+    id: str
+    salinity: str
+    depth_ft: float
+    spreads: tuple[Spread, ...]
+    stains: tuple[Stain, ...]
+    foods: tuple[Mapping[Forage, str], ...]
+    cover: Mapping[Cover, float]
+
+    def month(self, number: int, latitude: float) -> MonthGuess:
+        """A guess at a month, 1 to 12, at a latitude in degrees; south of the equator half a year off."""
+        northern = number if latitude >= 0 else (number + 5) % 12 + 1
+        quarter = northern % 12 // 3
+        temp = usual_temp_f(latitude, number)
+        return MonthGuess(
+            spread=self.spreads[quarter],
+            stain=self.stains[quarter],
+            temp_f=temp,
+            food=self.foods[quarter],
+            days=_DAYS_WARM if 50 <= temp <= 88 else _DAYS_COLD,
+            hours=("dawn", "day"),
+        )
+
+
+def usual_temp_f(latitude: float, month: int) -> float:
+    """A rule of thumb for the surface temperature (F) of fresh water: a yearly swing that grows with latitude.
+
+    Coldest in early February, warmest in early August in the north; never below freezing. Good to some 6 F.
+    """
+    northern = month if latitude >= 0 else (month + 5) % 12 + 1
+    far = min(abs(latitude), 65)
+    mean, swing = 84 - 0.68 * far, 3 + 0.55 * far
+    return round(max(mean - swing * math.cos(2 * math.pi * (northern - 1.6) / 12), 33.0))
+
+
+def load_kinds(path: Path) -> dict[str, Kind]:
+    """The kinds of water in a TOML file. Raises DataError naming file, entry and field."""
+    entries = read_toml(path).get("kind", [])
+    return {kind.id: kind for kind in (_read(entry, path.name) for entry in entries)}
+
+
+def _read(entry: Mapping[str, Any], file: str) -> Kind:
+    name = str(entry.get("id"))
+
+    def quarters(field: str) -> list[Any]:
+        value = entry.get(field)
+        if not isinstance(value, list) or len(value) != 4:
+            raise DataError(file, name, field, "is not a list of four, one for each quarter")
+        return value
+
+    foods = quarters("food")
+    for food in foods:
+        for word, amount in food.items():
+            if word not in ids(Forage) or amount not in FOOD_WEIGHT:
+                raise DataError(file, name, "food", f"{word} = {amount!r} is not a food that is main or some")
+    for stain in quarters("stain"):
+        if stain not in ids(Stain):
+            raise DataError(file, name, "stain", f"{stain!r} is not one of {', '.join(ids(Stain))}")
+    try:
+        spreads = tuple(Spread(*map(float, numbers)) for numbers in quarters("visibility"))
+    except (TypeError, ValueError) as error:
+        raise DataError(file, name, "visibility", str(error)) from error
+    return Kind(
+        id=name,
+        salinity=str(entry["salinity"]),
+        depth_ft=float(entry["depth_ft"]),
+        spreads=spreads,
+        stains=tuple(Stain(stain) for stain in quarters("stain")),
+        foods=tuple({Forage(word): amount for word, amount in food.items()} for food in foods),
+        cover={Cover(word): float(weight) for word, weight in entry["cover"].items()},
+    )
+
+
+@cache
+def kinds() -> Mapping[str, Kind]:
+    """The kinds of water that ship with the app, loaded once."""
+    return load_kinds(KINDS_FILE)

@@ -1,0 +1,80 @@
+"""What is known of a water: where it lies, what it looks like month by month, and what is forbidden there."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import Final
+
+from tackle.situations.season import season_of
+from tackle.situations.sky import SkySource
+from tackle.situations.visibility import Spread
+from tackle.vocabulary import CATEGORIES, Cover, Forage, Group, Salinity, Season, Stain
+
+__all__ = ["FOOD_WEIGHT", "Forbidden", "Month", "Water"]
+
+FOOD_WEIGHT: Final[Mapping[str, float]] = {"main": 3.0, "some": 1.0}  # a main food is met three times as often
+
+# Lures that come with treble hooks: planned nowhere where these are forbidden.
+_TREBLES: Final = frozenset(
+    category.id
+    for category in CATEGORIES.values()
+    if category.group is Group.HARD or category.id in ("inline-spinner", "spoon")
+)
+
+
+@dataclass(frozen=True, slots=True)
+class Month:
+    """One month of a water. `food` weighs what is eaten; `hours` are those fished, of dawn, day, dusk, night."""
+
+    spread: Spread
+    stain: Stain
+    temp_f: float
+    food: Mapping[Forage, float]
+    days: float
+    hours: frozenset[str]
+
+
+@dataclass(frozen=True, slots=True)
+class Forbidden:
+    """What local rules forbid, as the angler entered it. `months` are closed, 1 to 12."""
+
+    categories: frozenset[str] = frozenset()
+    trebles: bool = False
+    barbs: bool = False
+    lead: bool = False
+    night: bool = False
+    months: frozenset[int] = frozenset()
+
+    def forbids(self, category: str) -> str:
+        """Why a category may not be thrown here, in a few words; empty where it may."""
+        if category in self.categories:
+            return "it is forbidden there"
+        return "treble hooks are forbidden there" if self.trebles and category in _TREBLES else ""
+
+
+@dataclass(frozen=True, slots=True)
+class Water:
+    """A water and its year. `cover` weighs the kinds of cover; `norm_in` counts only where fish are `relative`."""
+
+    name: str
+    salinity: str  # fresh, salt or brackish
+    latitude: float
+    longitude: float
+    months: Mapping[int, Month]
+    sky: SkySource
+    cover: Mapping[Cover, float] = field(default_factory=dict)
+    depth_ft: float | None = None
+    norm_in: float | None = None
+    relative: bool = False
+    forbidden: Forbidden = field(default_factory=Forbidden)
+
+    def season(self, month: int) -> Season | None:
+        """The season phase of a month, from its temperature; south of the equator the year is half a year off."""
+        northern = month if self.latitude >= 0 else (month + 5) % 12 + 1
+        return season_of(self.months[month].temp_f, northern)
+
+    def throws(self, category: str) -> bool:
+        """Whether a category is one for this water."""
+        waters = CATEGORIES[category].waters
+        return waters is Salinity.BOTH or self.salinity == "brackish" or self.salinity == waters

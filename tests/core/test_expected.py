@@ -1,0 +1,153 @@
+"""The list of days: whatever a water is like, its days add up."""
+
+from dataclasses import replace
+
+import pytest
+from hypothesis import assume, given, settings
+from hypothesis import strategies as st
+
+from tackle.errors import Refused
+from tackle.situations.clarity import BANDS
+from tackle.situations.expected import MILLION, expected_days, without_rare
+from tackle.situations.sky import Climate, Observed, SkyShares, Typed, read_observations
+from tackle.situations.starting import kinds
+from tackle.situations.sun import HOURS, sun_shares
+from tackle.situations.visibility import GUESS_COUNTS_AS, Spread, pulled
+from tackle.situations.water import FOOD_WEIGHT, Forbidden, Month, Water
+from tackle.vocabulary import Cover, Forage, Light, Season, Stain
+
+spreads = st.lists(st.floats(2, 400), min_size=3, max_size=3).map(lambda three: Spread(*sorted(three)))
+months = st.builds(
+    Month,
+    spread=spreads,
+    stain=st.sampled_from(Stain),
+    temp_f=st.floats(33, 92),
+    food=st.dictionaries(st.sampled_from(Forage), st.sampled_from(list(FOOD_WEIGHT.values())), max_size=3),
+    days=st.sampled_from([0, 0.33, 1, 4, 7.5, 31]),
+    hours=st.frozensets(st.sampled_from(HOURS), min_size=1),
+)
+waters = st.builds(
+    Water,
+    name=st.just("Otter Slack"),
+    salinity=st.sampled_from(["fresh", "brackish", "salt"]),
+    latitude=st.floats(-65, 65),
+    longitude=st.floats(-179, 179),
+    months=st.lists(months, min_size=12, max_size=12).map(lambda year: dict(enumerate(year, 1))),
+    sky=st.floats(0, 1).map(lambda dryness: Climate(40, dryness)),
+    cover=st.dictionaries(st.sampled_from(Cover), st.floats(0, 5), max_size=3),
+)
+
+
+def total(rows) -> int:
+    return sum(row.millionths for row in rows)
+
+
+def guessed(kind: str, latitude: float) -> Water:
+    year = {}
+    for number in range(1, 13):
+        guess = kinds()[kind].month(number, latitude)
+        food = {one: FOOD_WEIGHT[amount] for one, amount in guess.food.items()}
+        year[number] = Month(guess.spread, guess.stain, guess.temp_f, food, guess.days, frozenset(guess.hours))
+    return Water("Tarn", kinds()[kind].salinity, latitude, -84.0, year, Climate(latitude))
+
+
+@settings(max_examples=40, deadline=None)
+@given(st.lists(waters, min_size=1, max_size=2), st.floats(0, 2))
+def test_days_always_add_up(some, rare):
+    rows = expected_days(some)
+    fished = sum(round(month.days * MILLION) for water in some for month in water.months.values())
+    assert total(rows) == fished
+    kept, aside = without_rare(rows, rare)
+    assert total(kept) / MILLION + sum(one.days for one in aside) == pytest.approx(fished / MILLION)
+
+
+@settings(max_examples=40, deadline=None)
+@given(waters, st.integers(1, 12), st.floats(1, 3))
+def test_widening_a_range_never_loses_days(water, number, factor):
+    month = water.months[number]
+    wide = Spread(month.spread.low_in / factor, month.spread.usual_in, min(month.spread.high_in * factor, 1200))
+    wider = replace(water, months={**water.months, number: replace(month, spread=wide)})
+    assert total(expected_days([wider])) == total(expected_days([water]))
+
+
+@settings(max_examples=30, deadline=None)
+@given(waters, st.integers(1, 12))
+def test_a_month_with_no_fishing_adds_nothing(water, number):
+    idle = {**water.months, number: replace(water.months[number], days=0)}
+    others = [month for month in range(1, 13) if month != number]
+    rows, same = expected_days([replace(water, months=idle)]), expected_days([water], others)
+    assert [(r.lattice, r.millionths) for r in rows] == [(r.lattice, r.millionths) for r in same]
+    closed = replace(water, forbidden=Forbidden(months=frozenset({number})))
+    assert total(expected_days([closed])) == total(same)
+
+
+@pytest.mark.parametrize("kind", kinds())
+def test_southern_waters_are_half_a_year_off(kind):
+    north, south = guessed(kind, 38), guessed(kind, -38)
+    for number in range(1, 13):
+        opposite = (number + 5) % 12 + 1
+        assert south.season(number) == north.season(opposite)
+        assert south.months[number].temp_f == north.months[opposite].temp_f
+        assert south.sky.shares(number) == north.sky.shares(opposite)
+    assert north.season(1) is Season.WINTER
+
+
+@given(spreads)
+def test_the_bands_share_all_days_and_hold_what_they_say(spread):
+    shares, middle = spread.band_shares()
+    assert sum(shares) == pytest.approx(1)
+    below_usual = sum(share for share, inches in zip(shares, middle, strict=True) if inches < spread.usual_in)
+    assert below_usual <= 0.5 + shares.max()
+    assert [BANDS[i] for i, share in enumerate(shares) if share > 0.999] in ([], *[[band] for band in BANDS])
+
+
+@given(spreads, st.lists(st.floats(3, 300), max_size=40))
+def test_readings_pull_a_guess_toward_them(guess, readings):
+    together = pulled(guess, readings)
+    if not readings:
+        assert together == guess
+        return
+    assert min(guess.low_in / 2, *readings) * 0.4 <= together.low_in <= together.high_in
+    assume(len(readings) > 10 * GUESS_COUNTS_AS or len(set(readings)) == 1)
+    many = pulled(guess, readings * 60)
+    assert many.usual_in == pytest.approx(sorted(readings)[len(readings) // 2], rel=0.35)
+
+
+def test_the_sun_over_the_hours_fished():
+    noon, night = sun_shares(38, -84, 6, ["day"]), sun_shares(38, -84, 6, ["night"])
+    assert (noon.up, night.night) == (1, 1)
+    dawn = sun_shares(38, -84, 6, ["dawn"])
+    assert dawn.low > 0.8
+    for month in (6, 12):  # a place where the sun does not set, or does not rise
+        shares = sun_shares(66, 25, month, ["day"])
+        assert shares.up + shares.low + shares.night == pytest.approx(1)
+
+
+def test_night_days_go_where_night_fishing_is_forbidden():
+    water = guessed("pond", 38)
+    nightly = {n: replace(m, hours=frozenset({"day", "night"})) for n, m in water.months.items()}
+    water = replace(water, months=nightly)
+    assert any(row.light is Light.NIGHT for row in expected_days([water]))
+    daily = replace(water, forbidden=Forbidden(night=True))
+    assert not any(row.light is Light.NIGHT for row in expected_days([daily]))
+    assert total(expected_days([daily])) == total(expected_days([water]))
+
+
+def test_sky_comes_from_what_was_typed_then_seen_then_the_climate():
+    climate = Climate(40)
+    seen = Observed(read_observations("month,sky,wind\n5,overcast,\n5,overcast,chop\n"), climate)
+    assert seen.shares(5).overcast == 1
+    assert seen.shares(5).chop == 1
+    assert seen.shares(6) == climate.shares(6)
+    typed = Typed({5: SkyShares.of((1, 1, 2), (1, 0, 0))}, seen)
+    assert typed.shares(5).overcast == 0.5
+    assert typed.shares(6) == climate.shares(6)
+    with pytest.raises(Refused, match="line 2, sky: 'grey' is not known"):
+        read_observations("month,sky\n5,grey\n")
+
+
+def test_what_is_forbidden():
+    forbidden = Forbidden(categories=frozenset({"worm"}), trebles=True)
+    assert forbidden.forbids("worm")
+    assert forbidden.forbids("jerkbait") == "treble hooks are forbidden there"
+    assert not forbidden.forbids("casting-jig")

@@ -1,0 +1,107 @@
+"""Readings as they come in: one line typed on a phone, a CSV file, or a meter."""
+
+import csv
+import re
+from datetime import date, datetime
+
+from django.core.exceptions import ValidationError
+
+from tackle.devices.meter import Heard
+from tackle.errors import Refused
+from tackle.units import System, read_length_in
+from tackle.vocabulary import Stain, ids
+from web.waters.models import Reading
+
+MOST_ROWS = 5_000
+_LENGTH = re.compile(r"^\s*(\d+(?:[.,]\d+)?\s*(?:in|ft|cm|m|\"|')?(?:\s*\d+(?:[.,]\d+)?\s*(?:in|\"))?)(?=\s|$|,)", re.I)
+_DATE = re.compile(r"\b(\d{4}-\d{2}-\d{2})\b")
+
+
+def read_line(text: str, units: System, today: date) -> Reading:
+    """A reading from one line: "30 in silt dam, after rain" or "75 cm 2026-05-04". Raises ValidationError.
+
+    The length comes first; a stain and a date may stand anywhere; of the rest, what is before a comma is the spot.
+    """
+    found = _LENGTH.match(text)
+    if found is None:
+        raise ValidationError("Begin with how deep you could see: 30 in, 2 ft 6 in, 75 cm.")
+    try:
+        inches = read_length_in(found[1], units, "reading")
+    except Refused as refused:
+        raise ValidationError(f"{refused.wrong}: write it like {refused.allowed}.") from refused
+    rest = text[found.end() :]
+    dated = _DATE.search(rest)
+    words = _DATE.sub(" ", rest).replace(",", " , ").split()
+    stain = next((word.lower() for word in words if word.lower() in ids(Stain)), "")
+    spot, _, note = " ".join(word for word in words if word.lower() != stain or not stain).partition(",")
+    return Reading(
+        date=_day(dated[1]) if dated else today,
+        visibility_in=round(inches, 2),
+        stain=stain,
+        spot=spot.strip()[:60],
+        note=note.strip()[:200],
+    )
+
+
+def read_csv(content: bytes, units: System) -> list[Reading]:
+    """Readings from CSV with a heading of date and reading, and perhaps stain, spot, note.
+
+    Raises ValidationError naming every line that is wrong, at most ten of them.
+    """
+    try:
+        rows = csv.DictReader(content.decode("utf-8-sig").splitlines())
+    except UnicodeDecodeError as error:
+        raise ValidationError("The file is not text in UTF-8.") from error
+    if not {"date", "reading"} <= set(rows.fieldnames or ()):
+        raise ValidationError("Line 1 is not a heading with date and reading (and perhaps stain, spot, note).")
+    readings, wrong = [], []
+    for number, row in enumerate(rows, 2):
+        if number > MOST_ROWS + 1:
+            raise ValidationError(f"The file has more than {MOST_ROWS:,} rows.")
+        try:
+            stain = (row.get("stain") or "").strip().lower()
+            if stain and stain not in ids(Stain):
+                raise ValidationError(f"stain {stain!r} is not one of {', '.join(ids(Stain))}")
+            inches = read_length_in(row["reading"] or "", units, "reading")
+            if not 0 < inches <= 1200:
+                raise ValidationError(f"reading {row['reading']!r} is no water's visibility")
+            readings.append(
+                Reading(
+                    date=_day((row["date"] or "").strip()),
+                    visibility_in=round(inches, 2),
+                    stain=stain,
+                    spot=(row.get("spot") or "").strip()[:60],
+                    note=(row.get("note") or "").strip()[:200],
+                    source=Reading.Source.FILE,
+                )
+            )
+        except Refused as refused:
+            wrong.append(f"Line {number}: reading {refused.wrong}.")
+        except ValidationError as error:
+            wrong.append(f"Line {number}: {' '.join(error.messages)}.")
+    if wrong:
+        more = [f"And {len(wrong) - 10} more lines."] if len(wrong) > 10 else []
+        raise ValidationError([*wrong[:10], *more])
+    if not readings:
+        raise ValidationError("The file has no readings.")
+    return readings
+
+
+def from_meter(heard: Heard, today: date) -> list[Reading]:
+    """The readings a meter sent."""
+    return [
+        Reading(
+            date=today,
+            visibility_in=round(one.visibility_in, 2),
+            stain=one.stain or "",
+            source=Reading.Source.METER,
+        )
+        for one in heard.readings
+    ]
+
+
+def _day(text: str) -> date:
+    try:
+        return datetime.strptime(text, "%Y-%m-%d").date()
+    except ValueError:
+        raise ValidationError(f"date {text!r} is not a day like 2026-05-04") from None
