@@ -3,14 +3,17 @@
 Order of steps, each proved before the next: fewest colours; of those, fewest not owned; of those, the greatest
 days x suitability; of those, the smallest tuple of places. The search branches on the need with the fewest
 colours left (the pivoting of Knuth's Algorithm X, 2000), excludes a colour once tried so that each set is seen
-once, and prunes by a packing of needs that share no colour (a lower bound on any cover) and by the sum of the
-largest covers left. Worst case exponential; bounded by a number of nodes, so that one request has one answer.
+once, and prunes by three lower bounds on any cover: a packing of needs that share no colour, the sum of the largest
+covers left, and a dual solution in which each need pays the least share of a colour (Hochbaum 1982). Worst case
+exponential; bounded by a number of nodes, so that one request has one answer.
 """
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 from dataclasses import dataclass
+from itertools import islice
 from typing import Final
 
 from tackle.cover.instance import Instance, bits
@@ -18,6 +21,7 @@ from tackle.cover.instance import Instance, bits
 __all__ = ["NODES", "Found", "smallest_cover"]
 
 NODES: Final = 2_000_000
+_PIVOTS: Final = 24
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,14 +72,29 @@ class _Search:
                 chosen = without
         return chosen
 
-    def needs_at_least(self, open_rows: int) -> int:
-        """A packing: needs of which no two share a colour each take a colour of their own."""
+    def needs_at_least(self, open_rows: int, stop_at: int = 1 << 30) -> int:
+        """A packing: needs of which no two share a colour each take a colour of their own. Counts to `stop_at`."""
         packed = 0
-        while open_rows:
+        while open_rows and packed < stop_at:
             row = (open_rows & -open_rows).bit_length() - 1
             open_rows &= ~self.near[row]
             packed += 1
         return packed
+
+    def share_bound(self, open_rows: int, gains: list[tuple[int, int]]) -> float:
+        """What the open rows ask at least, each paying the smallest share that any colour could leave it.
+
+        A row pays 1 / (rows covered by the colour that covers most of those it is in); no colour can be paid more
+        than 1 in all, so the sum is a feasible dual solution. `gains`: (rows newly covered, colour), most first.
+        """
+        bound = 0.0
+        for gain, colour in gains:
+            if not open_rows:
+                break
+            first = self.covers[colour] & open_rows
+            bound += first.bit_count() / gain
+            open_rows &= ~first
+        return bound
 
     def covers_of(self, size: int, new: int) -> Iterator[tuple[int, int]]:
         """All covers of at most `size` colours beyond the locked ones, at most `new` of them not owned.
@@ -91,14 +110,18 @@ class _Search:
         if not open_rows:
             yield chosen, free
             return
-        if size == 0 or self.needs_at_least(open_rows) > size:
+        if size == 0 or self.needs_at_least(open_rows, size + 1) > size:
             return
         if new == 0:
             free &= self.instance.owned
-        gains = sorted(((self.covers[c] & open_rows).bit_count() for c in bits(free)), reverse=True)
-        if sum(gains[:size]) < open_rows.bit_count():
+        gains = [(gain, c) for c in bits(free) if (gain := (self.covers[c] & open_rows).bit_count())]
+        gains.sort(reverse=True)
+        if sum(gain for gain, _ in gains[:size]) < open_rows.bit_count():
             return
-        pivot = min((self.needs[row] & free for row in bits(open_rows)), key=int.bit_count)
+        if self.share_bound(open_rows, gains) > size + 1e-9:
+            return
+        # The rows stand rarest first: the first few are enough to find one with few colours left.
+        pivot = min((self.needs[row] & free for row in islice(bits(open_rows), _PIVOTS)), key=int.bit_count)
         tries = sorted(bits(pivot), key=lambda c: (-(self.covers[c] & open_rows).bit_count(), c))
         for colour in tries:
             bit = 1 << colour
@@ -126,7 +149,9 @@ def smallest_cover(instance: Instance, nodes: int = NODES) -> Found:
     search = _Search(instance, nodes)
     locked = instance.locked.bit_count()
     best = search.greedy()
-    at_least = locked + search.needs_at_least(search.open)
+    everything = [(cover.bit_count(), c) for c, cover in enumerate(search.covers) if cover]
+    shares = search.share_bound(search.open, sorted(everything, reverse=True))
+    at_least = locked + max(search.needs_at_least(search.open), math.ceil(shares - 1e-9))
     try:
         for size in range(at_least - locked, best.bit_count() - locked):
             at_least = locked + size
