@@ -23,6 +23,7 @@ INSTALLED_APPS = [
     "web.schools",
     "web.plans",
     "web.crate",
+    "web.buy",
     "web.demo",
     "django.contrib.auth",
     "django.contrib.contenttypes",

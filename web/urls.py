@@ -17,4 +17,5 @@ urlpatterns = [
     path("colours/", include("web.colours.urls")),
     path("plan/", include("web.plans.urls")),
     path("crate/", include("web.crate.urls")),
+    path("buy/", include("web.buy.urls")),
 ]

@@ -12,7 +12,7 @@ import numpy as np
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
 from tackle.cover.instance import DAY, Instance, bits
-from tackle.cover.solution import buying_order, solve
+from tackle.cover.solution import buying_order, solve, stand_ins
 from tackle.errors import Refused
 from tackle.schools.call import Call
 from tackle.schools.evaluation import evaluate
@@ -66,13 +66,17 @@ class Unanswered:
 
 @dataclass(frozen=True, slots=True)
 class Chosen:
-    """A colour of the set: the days it serves as the best of the set, and those that no other could answer."""
+    """A colour of the set: the days it serves as the best of the set, and those that no other could answer.
+
+    `stand_ins` are the colours that could each take its place and leave no day unanswered.
+    """
 
     card: Card
     days: float
     alone: float
     owned: bool
     reason: str
+    stand_ins: tuple[Card, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -120,6 +124,8 @@ class _Opinions:
 
     def why_none(self, index: int) -> str:
         """Why no colour at all can answer a situation."""
+        if not self.cards:
+            return "Every colour of this category is dropped."
         names = [
             book.name
             for place, book in enumerate(self.request.books)
@@ -229,7 +235,8 @@ def _colours(
         silent = "Locked." if instance.locked >> place & 1 else "Here so that every school has a colour it accepts."
         reason = max(by_reason, key=lambda why: by_reason[why]) if by_reason else silent
         days = sum(round(s.days * DAY) for s in mine) / DAY
-        colours.append(Chosen(card, days, alone / DAY, card.id in owned, reason))
+        others = tuple(cards[other] for other in bits(stand_ins(instance, chosen, place)))
+        colours.append(Chosen(card, days, alone / DAY, card.id in owned, reason, others))
     return sorted(colours, key=lambda colour: -colour.days)
 
 

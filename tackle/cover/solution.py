@@ -10,7 +10,7 @@ from tackle.cover.curve import best_of_size, most_days
 from tackle.cover.instance import Instance, bits, reduced
 from tackle.cover.search import smallest_cover
 
-__all__ = ["Solution", "buying_order", "solve"]
+__all__ = ["Solution", "buying_order", "solve", "stand_ins"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,3 +58,14 @@ def buying_order(instance: Instance, chosen: int) -> list[tuple[int, int]]:
         bought |= 1 << best
         left.remove(best)
     return order
+
+
+def stand_ins(instance: Instance, chosen: int, place: int) -> int:
+    """The colours outside a set that meet every need which only one of it meets."""
+    rest = chosen & ~(1 << place)
+    able = ((1 << instance.colours) - 1) & ~chosen
+    for needs, done in zip(instance.needs, instance.answered(chosen), strict=True):
+        for need in needs:
+            if done and not need & rest:
+                able &= need
+    return able

@@ -11,6 +11,7 @@ VIEWS = {
     "crate": "/crate/",
     "colours": "/colours/",
     "card": "/colours/shad-glass/?category=jerkbait",
+    "buy": "/buy/",
 }
 PHONE_VIEWS = {
     "plan-phone": "/plan/?category=worm",

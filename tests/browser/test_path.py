@@ -145,3 +145,29 @@ def test_colours_are_found_while_typing(page):
     expect(page.get_by_role("status").first).to_contain_text("of 103")
     expect(page.get_by_role("link", name="Watermelon, red fleck").first).to_be_visible()
     expect(page.get_by_role("link", name="Red craw")).to_have_count(0)
+
+
+def test_lock_drop_and_fewer_colours_on_the_board(page):
+    page.goto("/plan/?category=jerkbait")
+    bone = page.locator(".set li", has=page.get_by_role("heading", name="Bone", exact=True))
+    bone.get_by_role("button", name="Lock Bone in the set").click()
+    expect(bone.get_by_role("button", name="Lock Bone in the set")).to_have_attribute("aria-pressed", "true")
+    page.keyboard.press("2")
+    expect(page.get_by_role("heading", level=1)).to_contain_text("Two jerkbait colours")
+    expect(bone).to_be_visible()
+    page.get_by_role("button", name="Drop Black").click()
+    expect(page.get_by_role("button", name="Let Black back")).to_be_visible()
+    page.reload()
+    expect(page.get_by_role("button", name="Let Black back")).to_be_visible()
+    page.get_by_role("button", name="Let all go").click()
+    expect(page.get_by_role("heading", level=1)).to_contain_text("Four jerkbait colours")
+
+
+def test_ticked_off_in_the_shop(phone):
+    phone.goto("/buy/")
+    first = phone.locator(".shopping > li").first
+    expect(first).to_contain_text("Black")
+    first.get_by_role("button", name="Bought 3").click()
+    expect(phone.get_by_role("status")).to_contain_text("It is in the crate.")
+    expect(phone.get_by_role("heading", level=1)).to_contain_text("Two colours")
+    assert phone.evaluate("document.documentElement.scrollWidth") <= 390

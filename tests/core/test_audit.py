@@ -1,6 +1,7 @@
 from tackle.colours.palette import house_palette
 from tackle.cover.planner import Request, make_plan
 from tackle.crate.audit import Planned, audit
+from tackle.crate.buying import shopping_list
 from tackle.crate.lure import Lure, par_of
 from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.situation import Situation
@@ -70,3 +71,24 @@ def test_par_counts_loud_ones_fewer():
     assert par_of("jerkbait", PALETTE.by_id["bone"]) == 3
     assert par_of("jerkbait", PALETTE.by_id["tiger"]) == 2
     assert par_of("worm", PALETTE.by_id["black-plain"]) == 2
+
+
+def test_the_shopping_list_adds_what_it_says_in_order():
+    crate = [lure("A1", "green-pumpkin-black", 1)]
+    found = shopping_list(crate, [planned("green-pumpkin-black")], PALETTE)
+    assert [(p.card.id, p.adds, p.count) for p in found.purchases] == [
+        ("black-plain", 10.0, 2), ("dark-purple-green", 5.0, 2), ("green-pumpkin-black", 0.0, 1),
+    ]  # fmt: skip
+    assert (found.owned_days, found.all_days, found.expected_days) == (20.0, 35.0, 35.0)
+    bought = [*crate, *(lure(p.card.id, p.card.id, p.count) for p in found.purchases)]
+    again = shopping_list(bought, [planned(*(b.card.id for b in bought))], PALETTE)
+    assert (again.purchases, again.owned_days) == ((), 35.0)
+
+
+def test_a_budget_cuts_the_list_where_it_runs_out_and_says_what_is_lost():
+    found = shopping_list([], [planned()], PALETTE, prices={"worm": 5}, budget=20)
+    assert [(p.card.id, p.within) for p in found.purchases] == [
+        ("green-pumpkin-black", True), ("black-plain", True), ("dark-purple-green", False),
+    ]  # fmt: skip
+    assert (found.budget_days, found.all_days) == (30.0, 35.0)
+    assert not any(p.within for p in shopping_list([], [planned()], PALETTE, {"worm": 5}, 0).purchases)

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from ortools.sat.python import cp_model
 
 from tackle.cover.instance import Instance, bits
-from tackle.cover.solution import buying_order, solve
+from tackle.cover.solution import buying_order, solve, stand_ins
 
 
 @st.composite
@@ -131,3 +131,14 @@ def test_equals_cp_sat(seed):
     assert found.chosen.bit_count() == count
     assert instance.new(found.chosen) == new
     assert instance.value(found.chosen) // 10_000 == value
+
+
+@settings(max_examples=100, deadline=None)
+@given(instances(), st.integers(0, 6))
+def test_a_stand_in_leaves_no_day_unanswered(instance, place):
+    chosen = solve(instance).chosen
+    if chosen >> place & 1:
+        for other in range(instance.colours):
+            swapped = chosen & ~(1 << place) | 1 << other
+            keeps = not chosen >> other & 1 and all(instance.answered(swapped))
+            assert bool(stand_ins(instance, chosen, place) >> other & 1) == keeps

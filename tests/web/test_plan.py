@@ -69,7 +69,7 @@ def test_another_anglers_water_cannot_be_taken_in(intruder, wren):
 
 
 def test_queries_are_bounded(signed_in, wren, django_assert_max_num_queries):
-    with django_assert_max_num_queries(18):
+    with django_assert_max_num_queries(20):
         page(signed_in)
 
 
@@ -80,3 +80,46 @@ def test_a_plan_may_be_for_part_of_the_year(signed_in, wren):
     setting(signed_in, "first_month", "11")
     assert "of 8 days" in setting(signed_in, "last_month", "3")
     assert "Months go from 1 to 12" in setting(signed_in, "last_month", "13")
+
+
+def settle(client, what, value, category="jerkbait"):
+    return client.post(f"/plan/settle/{category}/", {"what": what, "value": value}, headers=HTMX)
+
+
+def test_colours_are_locked_dropped_swapped_and_let_go(signed_in, wren):
+    names = chosen(page(signed_in, category="jerkbait"))
+    assert names == ["bone", "shad-glass", "black-plain", "silver-blue"]
+    assert "tiger" in chosen(settle(signed_in, "lock", "tiger").content.decode())
+    assert "bone" not in chosen(settle(signed_in, "ban", "bone").content.decode())
+    swapped = chosen(settle(signed_in, "swap", "shad-glass clear-ghost").content.decode())
+    assert "clear-ghost" in swapped
+    assert "shad-glass" not in swapped
+    assert chosen(settle(signed_in, "free", "").content.decode()) == names
+
+
+def chosen(text):
+    return [part.split('"')[0] for part in text.split('data-points="')[1:]]
+
+
+def test_fewer_colours_answer_what_the_curve_says(signed_in, wren):
+    text = settle(signed_in, "at_most", "2").content.decode()
+    assert len(chosen(text)) == 2
+    assert "go unanswered" in text
+    assert (
+        "one more would be needed" in signed_in.get("/plan/why/jerkbait/clear/bright/", headers=HTMX).content.decode()
+    )
+
+
+@pytest.mark.parametrize(("what", "value"), [("lock", "mauve"), ("at_most", "0"), ("swap", "bone"), ("paint", "bone")])
+def test_what_cannot_be_settled_is_said(signed_in, wren, what, value):
+    assert settle(signed_in, what, value).status_code == 422
+
+
+def test_with_everything_dropped_the_plan_explains_itself(signed_in, wren):
+    from tackle.colours.palette import house_palette
+
+    setting(signed_in, "category", "spoon")
+    for card in house_palette().sold_in("spoon"):
+        text = settle(signed_in, "ban", card.id, "spoon").content.decode()
+    assert "No spoon colour answers any" in text
+    assert "Every colour of this category is dropped" in text

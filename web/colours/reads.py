@@ -1,5 +1,7 @@
 """The palette as one angler sees it: ours, and their own cards after it."""
 
+from functools import lru_cache
+
 from django.shortcuts import get_object_or_404
 
 from tackle.colours.card import Card, read_card
@@ -12,9 +14,13 @@ OWN = "your own cards"
 
 def palette_of(owner: User) -> Palette:
     """Our palette with the owner's own cards; their retired ones are known, but not offered."""
-    own = [(read_card(row.entry, OWN), row.retired) for row in OwnCard.objects.filter(owner=owner)]
-    if not own:
-        return house_palette()
+    own = tuple((read_card(row.entry, OWN), row.retired) for row in OwnCard.objects.filter(owner=owner))
+    return _with_own(own) if own else house_palette()
+
+
+@lru_cache(maxsize=128)
+def _with_own(own: tuple[tuple[Card, bool], ...]) -> Palette:
+    """One object for one content, so that what is worked out of a palette is kept between requests."""
     return Palette(
         (*house_palette().cards, *(card for card, retired in own if not retired)),
         retired=[card for card, retired in own if retired],

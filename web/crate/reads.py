@@ -36,6 +36,13 @@ def counts_owned(owner: User) -> dict[str, dict[str, int]]:
     return owned
 
 
+def home_of(owner: User, category: str) -> Tray | None:
+    """The tray that holds most of a category; the first where none does."""
+    trays = list(trays_of(owner))
+    held = [sum(lure.count for lure in tray.lures.all() if lure.category == category) for tray in trays]
+    return trays[held.index(max(held))] if trays else None
+
+
 def refs(trays: list[Tray]) -> dict[int, str]:
     """What a lure is called by its place: the third in tray A is A3."""
     return {lure.pk: f"{tray.letter}{place}" for tray in trays for place, lure in enumerate(tray.lures.all(), 1)}

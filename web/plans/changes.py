@@ -6,7 +6,8 @@ from django.db import transaction
 from tackle.schools.rulebook import house_rulebooks
 from tackle.vocabulary import CATEGORIES
 from web.accounts.models import User
-from web.plans.models import Plan
+from web.colours.reads import palette_of
+from web.plans.models import Choice, Plan
 from web.schools.reads import books_of
 from web.waters.reads import waters_of
 
@@ -74,3 +75,38 @@ def choose(owner: User, what: str, value: str) -> Plan:
     setattr(plan, what, value)
     plan.save(update_fields=[what])
     return plan
+
+
+@transaction.atomic
+def settle(owner: User, category: str, what: str, value: str) -> Choice:
+    """Settles something for one category of the plan. Raises ValidationError.
+
+    `lock` and `ban` take a card in or out of their list; `swap` ("out in") bans one and locks another; `at_most` is a
+    number, or nothing for as many as it takes; `free` takes everything back.
+    """
+    plan = plan_for(owner)
+    if category not in plan.categories:
+        raise ValidationError(f"{category} is not in the plan.")
+    choice, _ = Choice.objects.get_or_create(plan=plan, category=category)
+    sold = {card.id for card in palette_of(owner).sold_in(category)}
+    cards = value.split() if what in ("lock", "ban", "swap") else []
+    if any(card not in sold for card in cards):
+        raise ValidationError(f"{value} is not a colour of this category.")
+    lock, ban = set(choice.lock) & sold, set(choice.ban) & sold
+    if what == "lock" and len(cards) == 1:
+        lock, ban = lock ^ {cards[0]}, ban - {cards[0]}
+    elif what == "ban" and len(cards) == 1:
+        lock, ban = lock - {cards[0]}, ban ^ {cards[0]}
+    elif what == "swap" and len(cards) == 2:
+        lock, ban = (lock - {cards[0]}) | {cards[1]}, (ban | {cards[0]}) - {cards[1]}
+    elif what == "at_most" and (not value or (value.isdecimal() and 1 <= int(value) <= 40)):
+        choice.at_most = int(value) if value else None
+    elif what == "free":
+        lock, ban, choice.at_most = set(), set(), None
+    else:
+        raise ValidationError(f"{what} cannot be set to {value!r}.")
+    if choice.at_most is not None and choice.at_most < len(lock):
+        choice.at_most = len(lock)
+    choice.lock, choice.ban = sorted(lock), sorted(ban)
+    choice.save()
+    return choice

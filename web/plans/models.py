@@ -37,3 +37,19 @@ class Plan(models.Model):
         """The months planned for; from November to February goes round the turn of the year."""
         first, last = self.first_month, self.last_month
         return list(range(first, last + 1)) if first <= last else [*range(first, 13), *range(1, last + 1)]
+
+
+class Choice(models.Model):
+    """What the angler has settled for one category: colours that must be in the set, colours that may not, how many."""
+
+    plan = models.ForeignKey(Plan, on_delete=models.CASCADE, related_name="choices")
+    category = models.CharField(max_length=20)
+    lock = models.JSONField(default=list)
+    ban = models.JSONField(default=list)
+    at_most = models.PositiveSmallIntegerField(null=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["plan", "category"], name="one_choice_a_category")]
+
+    def __str__(self) -> str:
+        return f"{self.plan_id}: {self.category}"

@@ -1,6 +1,7 @@
 """What a plan is computed from, and the answers to it."""
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 from tackle.colours.palette import Palette
 from tackle.cover.planner import Plan as Answer
@@ -12,7 +13,7 @@ from web.accounts.models import User
 from web.colours.reads import palette_of
 from web.crate.reads import counts_owned
 from web.plans.changes import plan_for
-from web.plans.models import Plan
+from web.plans.models import Choice, Plan
 from web.schools.reads import books_of
 from web.waters.reads import days_to_expect, waters_of
 
@@ -27,6 +28,7 @@ class Basis:
     expected: tuple[Expected, ...]  # without what is too rare to plan for
     aside: tuple[SetAside, ...]
     owned: dict[str, dict[str, int]]  # category -> card id -> count
+    choices: dict[str, Choice]
 
     def days_for(self, category: str) -> list[Expected]:
         """The days on waters where a category is thrown, and may be."""
@@ -66,12 +68,21 @@ def basis_of(owner: User) -> Basis:
         expected=tuple(kept),
         aside=tuple(aside),
         owned=counts_owned(owner),
+        choices={choice.category: choice for choice in plan.choices.all()},
     )
+
+
+@lru_cache(maxsize=64)
+def _planned(request: Request, palette: Palette) -> Answer:
+    """The plan for a request. Kept by all that it depends on, so that it is never stale."""
+    return make_plan(request, palette)
 
 
 def answer(basis: Basis, category: str) -> Answered:
     """The plan for one category."""
     expected = basis.days_for(category)
+    sold = {card.id for card in basis.palette.sold_in(category)}
+    choice = basis.choices.get(category) or Choice()
     request = Request(
         category=category,
         books=basis.books,
@@ -79,9 +90,12 @@ def answer(basis: Basis, category: str) -> Answered:
         days=tuple(e.days for e in expected),
         agree_all=basis.plan.agree == Plan.Agree.ALL,
         accept=Grade(basis.plan.accept),
-        owned=frozenset(basis.owned.get(category, {})) & {card.id for card in basis.palette.sold_in(category)},
+        owned=frozenset(basis.owned.get(category, {})) & sold,
+        lock=frozenset(choice.lock) & sold,
+        ban=frozenset(choice.ban) & sold,
+        at_most=choice.at_most,
     )
-    return Answered(category, expected, request, make_plan(request, basis.palette))
+    return Answered(category, expected, request, _planned(request, basis.palette))
 
 
 def answers(basis: Basis) -> list[Answered]:

@@ -34,6 +34,17 @@ def settings(request: HttpRequest) -> HttpResponse:
     return _page(request, value if what == "category" else request.POST.get("category", ""), wrong)
 
 
+@require_POST
+def settle(request: HttpRequest, category: str) -> HttpResponse:
+    """Locks, bans or swaps a colour of one category, or says how many there may be."""
+    wrong = ""
+    try:
+        changes.settle(request.user, category, request.POST.get("what", ""), request.POST.get("value", ""))
+    except ValidationError as error:
+        wrong = " ".join(error.messages)
+    return _page(request, category, wrong)
+
+
 def why(request: HttpRequest, category: str, band: str, light: str) -> HttpResponse:
     """Why one cell of the board is answered as it is, school by school."""
     if band not in BANDS or light not in ids(Light):
@@ -82,6 +93,8 @@ def _page(request: HttpRequest, category: str, wrong: str = "") -> HttpResponse:
         "chosen": chosen,
         "answer": chosen.answer,
         "owned": basis.owned.get(chosen.category, {}),
+        "choice": basis.choices.get(chosen.category),
+        "banned": [basis.palette.by_id[card_id] for card_id in sorted(chosen.request.ban)],
         "rows": board.cover_board(chosen),
         "lights": ids(Light),
         "curve": board.curve_points(chosen),

@@ -9,6 +9,7 @@ STEPS = (
     {"url": "colours", "name": "Colours", "about": "the sticks", "key": "l"},
     {"url": "plan", "name": "Plan", "about": "fewest that cover", "key": "p"},
     {"url": "crate", "name": "Crate", "about": "what you own", "key": "c"},
+    {"url": "buy", "name": "Buy", "about": "in order", "key": "b"},
 )
 
 

@@ -61,6 +61,12 @@ def degrees(temp_f: float, units: System) -> str:
 
 
 @register.filter
+def difference(one: float, other: float) -> float:
+    """How much more one number is than another."""
+    return one - other
+
+
+@register.filter
 def days(value: float) -> str:
     """A number of days: whole from ten on, one digit below that where it is not whole."""
     return f"{value:.0f}" if value >= 9.95 else f"{value:.1f}".removesuffix(".0")

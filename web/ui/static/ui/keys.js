@@ -31,6 +31,8 @@ document.addEventListener("alpine:init", () => {
     else if (key === "?") document.querySelector("dialog.keys")?.showModal();
     else if (key === "a") { const add = document.querySelector("[data-add]"); if (add) { event.preventDefault(); add.click(); } }
     else if (key === "/") { const find = document.querySelector("[data-find]"); if (find) { event.preventDefault(); find.focus(); find.select(); } }
+    else if (key === "l" || key === "x") document.activeElement?.querySelector(key === "l" ? "[data-lock]" : "[data-drop]")?.click();
+    else if (/^[1-9]$/.test(key)) document.querySelector(`[data-size="${key}"]`)?.click();
     else if (key === "r") { const note = document.querySelector("[data-note]"); if (note) { event.preventDefault(); note.focus(); } }
     else if (key === "q") document.querySelector("[data-ask]")?.click();
     else if (key === "j") { event.preventDefault(); move(1); }

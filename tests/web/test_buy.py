@@ -1,0 +1,50 @@
+import pytest
+
+from web.crate.models import Lure
+
+pytestmark = pytest.mark.django_db
+HTMX = {"HX-Request": "true"}
+
+
+def text(response):
+    return response.content.decode()
+
+
+def test_the_list_is_in_order_and_a_tick_puts_it_into_the_crate(signed_in, wren):
+    page = text(signed_in.get("/buy/"))
+    assert "Three colours answer" in page
+    assert page.index("Black <small>jerkbait") < page.index("Pearl white <small>walking topwater")
+    after = text(signed_in.post("/buy/bought/jerkbait/black-plain/", headers=HTMX))
+    assert "Two colours answer" in after
+    assert Lure.objects.get(tray__owner=wren, category="jerkbait", card="black-plain").count == 3
+    signed_in.post("/buy/bought/jerkbait/bone/", headers=HTMX)
+    assert Lure.objects.get(tray__owner=wren, category="jerkbait", card="bone").count == 3
+    assert signed_in.post("/buy/bought/jerkbait/bone/", headers=HTMX).status_code == 404
+
+
+def test_prices_and_a_budget(signed_in, wren):
+    for category in ("jerkbait", "casting-jig", "walking-topwater", "worm"):
+        signed_in.post("/buy/price/", {"category": category, "amount": "10"}, headers=HTMX)
+    page = text(signed_in.post("/buy/price/", {"category": "", "amount": "35,00"}, headers=HTMX))
+    assert "The budget leaves" in page
+    assert "past the budget" in page
+    wrong = signed_in.post("/buy/price/", {"category": "", "amount": "plenty"}, headers=HTMX)
+    assert wrong.status_code == 422
+    assert "is not an amount" in text(wrong)
+    assert "The budget leaves" not in text(signed_in.post("/buy/price/", {"category": "", "amount": ""}, headers=HTMX))
+
+
+def test_the_list_as_csv(signed_in):
+    lines = text(signed_in.get("/buy/list.csv")).splitlines()
+    assert lines[0].startswith("category,code,colour,buy")
+    assert lines[1].startswith("jerkbait,BK,Black,3,0,")
+
+
+def test_the_list_is_its_owners(intruder, wren):
+    assert "Nothing to buy" in text(intruder.get("/buy/"))
+    assert intruder.post("/buy/bought/jerkbait/black-plain/", headers=HTMX).status_code == 404
+
+
+def test_queries_are_bounded(signed_in, django_assert_max_num_queries):
+    with django_assert_max_num_queries(20):
+        signed_in.get("/buy/")

@@ -1,0 +1,42 @@
+"""Every change on the shopping list: checked, and written in one transaction."""
+
+from decimal import Decimal, InvalidOperation
+
+from django.core.exceptions import ValidationError
+from django.db import transaction
+
+from tackle.crate.buying import Purchase
+from tackle.vocabulary import CATEGORIES
+from web.accounts.models import User
+from web.buy.models import Price
+from web.crate.changes import keep_lure, make_tray
+from web.crate.models import Change, Lure
+from web.crate.reads import home_of
+from web.ui.words import label
+
+
+@transaction.atomic
+def set_price(owner: User, category: str, text: str) -> None:
+    """Sets what one of a category costs, or with no category the budget; nothing forgets it. Raises ValidationError."""
+    if category and category not in CATEGORIES:
+        raise ValidationError(f"{category} is not a category.")
+    if not text.strip():
+        Price.objects.filter(owner=owner, category=category).delete()
+        return
+    try:
+        amount = Decimal(text.strip().replace(",", ".")).quantize(Decimal("0.01"))
+    except InvalidOperation:
+        raise ValidationError(f"“{text}” is not an amount.") from None
+    if not 0 <= amount < 100_000:
+        raise ValidationError("An amount goes from 0 to 99,999.99.")
+    Price.objects.update_or_create(owner=owner, category=category, defaults={"amount": amount})
+
+
+@transaction.atomic
+def bought(owner: User, purchase: Purchase) -> Change:
+    """Puts what was bought into the crate: onto the same colour where it is there, else where its category lives."""
+    held = Lure.objects.filter(tray__owner=owner, category=purchase.category, card=purchase.card.id).first()
+    if held is not None:
+        return keep_lure(owner, held, count=held.count + purchase.count)
+    tray = home_of(owner, purchase.category) or make_tray(owner, label(purchase.category), "teal")
+    return keep_lure(owner, Lure(), tray=tray, category=purchase.category, card=purchase.card.id, count=purchase.count)

@@ -1,0 +1,70 @@
+"""The Buy step."""
+
+import csv
+
+from django.core.exceptions import ValidationError
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import render
+from django.views.decorators.http import require_POST
+
+from web.buy import changes, reads
+from web.crate.models import Change
+
+
+def buy(request: HttpRequest) -> HttpResponse:
+    return _page(request)
+
+
+@require_POST
+def price(request: HttpRequest) -> HttpResponse:
+    try:
+        changes.set_price(request.user, request.POST.get("category", ""), request.POST.get("amount", ""))
+    except ValidationError as error:
+        return _page(request, wrong=" ".join(error.messages))
+    return _page(request)
+
+
+@require_POST
+def tick(request: HttpRequest, category: str, card_id: str) -> HttpResponse:
+    """Bought: into the crate with it."""
+    _, shopping, _ = reads.list_for(request.user)
+    for purchase in shopping.purchases:
+        if (purchase.category, purchase.card.id) == (category, card_id):
+            return _page(request, change=changes.bought(request.user, purchase))
+    raise Http404
+
+
+def as_csv(request: HttpRequest) -> HttpResponse:
+    _, shopping, _ = reads.list_for(request.user)
+    response = HttpResponse(
+        content_type="text/csv; charset=utf-8", headers={"Content-Disposition": 'attachment; filename="to-buy.csv"'}
+    )
+    rows = csv.writer(response)
+    rows.writerow(["category", "code", "colour", "buy", "have", "days added", "days served", "price", "cost"])
+    for one in shopping.purchases:
+        price = "" if one.price is None else f"{one.price:.2f}"
+        rows.writerow(
+            [one.category, one.card.code, one.card.name, one.count, one.have, f"{one.adds:.1f}", f"{one.serves:.1f}",
+             price, f"{one.cost:.2f}" if price else ""]
+        )  # fmt: skip
+    return response
+
+
+def _page(request: HttpRequest, change: Change | None = None, wrong: str = "") -> HttpResponse:
+    basis, shopping, prices = reads.list_for(request.user)
+    adding = [one for one in shopping.purchases if one.adds]
+    context = {
+        "plan": basis.plan,
+        "shopping": shopping,
+        "pieces": sum(one.count for one in shopping.purchases if one.within),
+        "cost": shopping.purchases[-1].spent if shopping.purchases else 0,
+        "adding": len(adding),
+        "beyond": round(shopping.all_days - shopping.budget_days, 1),
+        "never": round(shopping.expected_days - shopping.all_days, 1),
+        "prices": prices,
+        "budget": prices.get(""),
+        "change": change,
+        "wrong": wrong,
+    }
+    template = "buy/answer.html" if request.htmx else "buy/buy.html"
+    return render(request, template, context, status=422 if wrong else 200)
