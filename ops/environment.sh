@@ -17,7 +17,7 @@ need_python_environment() {
   say "Making the Python environment (${folder#"$PWD"/})"
   mkdir -p var
   [ -x "$python" ] || python3 -m venv "$folder" || fail "python3 -m venv failed"
-  "$python" -m pip install --disable-pip-version-check -q --require-hashes -r "$lock" >var/pip.log 2>&1 ||
+  patiently "$python" -m pip install --disable-pip-version-check -q --require-hashes -r "$lock" >var/pip.log 2>&1 ||
     fail "installing Python packages failed; the last lines of var/pip.log:
 $(tail -n 5 var/pip.log)"
   sha256sum <"$lock" >"$folder/made-from"
@@ -33,6 +33,7 @@ need_everything() {
 need_settings() {
   [ -f var/settings.env ] && return 0
   say "Making secrets (var/settings.env)"
+  mkdir -p var
   (
     umask 077
     cat >var/settings.env <<TXT

@@ -12,7 +12,7 @@ missing_packages() {
 
 # need_debian_packages run [test]
 need_debian_packages() {
-  local wanted=("${RUN_PACKAGES[@]}") missing sudo=()
+  local wanted=("${RUN_PACKAGES[@]}") missing
   [ "${2:-}" = test ] && wanted+=("${TEST_PACKAGES[@]}")
   # An interpreter from elsewhere brings its own headers and venv; Debian's needs packages for both.
   command -v python3 >/dev/null || wanted+=(python3)
@@ -24,15 +24,18 @@ need_debian_packages() {
   command -v apt-get >/dev/null || fail "this needs Debian; these packages are missing: ${missing[*]}"
   if [ "$(id -u)" -ne 0 ]; then
     command -v sudo >/dev/null || fail "these Debian packages are missing, and installing them takes root or sudo: ${missing[*]}"
-    sudo=(sudo)
   fi
   say "Installing Debian packages: ${missing[*]}"
   enough_disk 1500
-  {
-    "${sudo[@]}" apt-get update -q &&
-      "${sudo[@]}" env DEBIAN_FRONTEND=noninteractive apt-get install -q -y --no-install-recommends "${missing[@]}"
-  } >var/packages.log 2>&1 || fail "installing Debian packages failed; the last lines of var/packages.log:
+  patiently install_packages "${missing[@]}" >var/packages.log 2>&1 || fail "installing Debian packages failed; the last lines of var/packages.log:
 $(tail -n 5 var/packages.log)"
+}
+
+install_packages() {
+  local sudo=()
+  [ "$(id -u)" -eq 0 ] || sudo=(sudo)
+  "${sudo[@]}" apt-get update -q &&
+    "${sudo[@]}" env DEBIAN_FRONTEND=noninteractive apt-get install -q -y --no-install-recommends "$@"
 }
 
 # enough_disk MEGABYTES: a clear word before something half-written is left behind
