@@ -14,6 +14,7 @@ from collections.abc import Callable, Mapping
 from typing import Any, Final
 
 from tackle.colours.palette import house_palette
+from tackle.cover.pairs import TRAILER, PairPlan, Piece, make_pair_plan
 from tackle.cover.planner import Plan, Request, make_plan
 from tackle.errors import DataError, Refused
 from tackle.schools.evaluation import rank
@@ -46,7 +47,12 @@ def advise(request: Mapping[str, Any]) -> dict[str, Any]:
 
 def plan(request: Mapping[str, Any]) -> dict[str, Any]:
     """The fewest colours for one category's days. Raises Refused."""
-    answer = make_plan(_read_request(request), house_palette())
+    wanted = _read_request(request)
+    if request.get("with") is not None:
+        if request["with"] != TRAILER:
+            raise Refused("with", f"{request['with']!r} is not planned together with a jig", (TRAILER,))
+        return _pairs_json(make_pair_plan(wanted, house_palette()))
+    answer = make_plan(wanted, house_palette())
     found = {"status": "optimal" if answer.proved else "bounded"}
     return (found if answer.proved else {**found, "at_least": answer.at_least}) | _plan_json(answer)
 
@@ -65,8 +71,24 @@ def _plan_json(answer: Plan) -> dict[str, Any]:
     }
 
 
+def _pairs_json(answer: PairPlan) -> dict[str, Any]:
+    def pieces(listed: tuple[Piece, ...]) -> list[dict[str, Any]]:
+        return [{"colour": p.card.id, "days": p.days, "alone": p.alone, "owned": p.owned} for p in listed]
+
+    return {
+        "status": "optimal" if answer.proved else "bounded",
+        "colours": pieces(answer.jigs),
+        "trailers": pieces(answer.trailers),
+        "pairs": [{"index": p.index, "colour": p.jig.id, "trailer": p.trailer.id} for p in answer.pairs],
+        "answered_days": answer.answered_days,
+        "expected_days": answer.expected_days,
+        "unanswered": [{"index": u.index, "days": u.days, "why": u.why} for u in answer.unanswered],
+        "curve": [{"colours": size, "days": days} for size, days in answer.curve],
+    }
+
+
 _PLAN_FIELDS: Final = (
-    "id", "category", "schools", "agree", "accept", "days", "owned", "lock", "ban", "at_most",
+    "id", "category", "schools", "agree", "accept", "days", "owned", "lock", "ban", "at_most", "with",
 )  # fmt: skip
 
 
@@ -104,7 +126,8 @@ def _read_request(raw: Mapping[str, Any]) -> Request:
         if isinstance(number, bool) or not isinstance(number, int | float) or not 0 <= number <= 1e6:
             raise Refused(f"{field}.days", f"{number!r} is not allowed", "a number from 0 to 1000000")
         days.append(float(number))
-    sold = [card.id for card in house_palette().sold_in(category)]
+    places = (category, TRAILER) if raw.get("with") == TRAILER else (category,)
+    sold = list(dict.fromkeys(card.id for place in places for card in house_palette().sold_in(place)))
     return Request(
         category=category,
         books=tuple(books[school] for school in schools),

@@ -21,7 +21,18 @@ from tackle.situations.columns import tabulate
 from tackle.situations.situation import Situation
 from tackle.vocabulary import Grade
 
-__all__ = ["Chosen", "Plan", "Request", "Served", "Unanswered", "days_answered", "make_plan"]
+__all__ = [
+    "Chosen",
+    "Plan",
+    "Request",
+    "Served",
+    "Unanswered",
+    "check",
+    "days_answered",
+    "make_plan",
+    "mask_of",
+    "worth",
+]
 
 _SUITABILITY = {Grade.GO_TO: 100, Grade.WORKS: 60}
 
@@ -94,6 +105,13 @@ class Plan:
     order: tuple[tuple[Card, float], ...]
 
 
+def worth(grade: Grade, accept: Grade) -> int:
+    """The suitability of a grade, in hundredths; 0 where it does not cover."""
+    if grade is Grade.WORKS and accept is Grade.GO_TO:
+        return 0
+    return _SUITABILITY.get(grade, 0)
+
+
 class _Opinions:
     """What the schools of a request say of every card in every situation."""
 
@@ -103,13 +121,8 @@ class _Opinions:
         self.decided = [evaluate(book, request.category, cards, columns) for book in request.books]
         self.suits = np.zeros((len(request.books), len(request.situations), len(cards)), dtype=np.int64)
         for place, book in enumerate(request.books):
-            grades = np.array([self._worth(call.grade) for call in book.calls] + [0], dtype=np.int64)
+            grades = np.array([worth(call.grade, request.accept) for call in book.calls] + [0], dtype=np.int64)
             self.suits[place] = grades[self.decided[place].T]
-
-    def _worth(self, grade: Grade) -> int:
-        if grade is Grade.WORKS and self.request.accept is Grade.GO_TO:
-            return 0
-        return _SUITABILITY.get(grade, 0)
 
     def needs(self, index: int) -> tuple[int, ...]:
         """The bit sets of cards, of each of which one is needed to answer a situation."""
@@ -146,7 +159,7 @@ class _Opinions:
 
 def make_plan(request: Request, palette: Palette) -> Plan:
     """The exact plan for a request. Raises Refused where locks, bans and at_most contradict each other."""
-    _check(request, palette)
+    check(request, palette, (request.category,))
     cards = [card for card in palette.sold_in(request.category) if card.id not in request.ban]
     opinions = _Opinions(request, cards)
     needs = [opinions.needs(index) for index in range(len(request.situations))]
@@ -156,8 +169,8 @@ def make_plan(request: Request, palette: Palette) -> Plan:
         days=np.array([millionths[i] for i in able], dtype=np.int64),
         needs=tuple(needs[i] for i in able),
         suits=opinions.suits.max(axis=0)[able] if able else np.zeros((0, len(cards)), dtype=np.int64),
-        owned=_mask(cards, request.owned),
-        locked=_mask(cards, request.lock),
+        owned=mask_of(cards, request.owned),
+        locked=mask_of(cards, request.lock),
     )
     solution = solve(instance, request.at_most)
     chosen = solution.chosen
@@ -189,16 +202,19 @@ def days_answered(request: Request, palette: Palette, sets: Sequence[frozenset[s
     needs = [opinions.needs(index) for index in range(len(request.situations))]
     reached = []
     for colours in sets:
-        mask = _mask(cards, colours)
+        mask = mask_of(cards, colours)
         done = (bool(masks) and all(need & mask for need in masks) for masks in needs)
         reached.append(sum(round(days * DAY) for days, ok in zip(request.days, done, strict=True) if ok) / DAY)
     return reached
 
 
-def _check(request: Request, palette: Palette) -> None:
+def check(request: Request, palette: Palette, categories: Sequence[str]) -> None:
+    """Raises Refused where a request names a colour of none of the categories, or contradicts itself."""
+    sold = dict.fromkeys(card.id for category in categories for card in palette.sold_in(category))
     for field, ids in (("lock", request.lock), ("ban", request.ban), ("owned", request.owned)):
         for card_id in sorted(ids):
-            palette.card(card_id, field, request.category)
+            if card_id not in sold:
+                raise Refused(field, f"{card_id!r} is not a colour in {' or '.join(categories)}", sold)
     both = sorted(request.lock & request.ban)
     if both:
         raise Refused("lock", f"{both[0]!r} is locked and banned", "a colour in one of the two")
@@ -240,7 +256,8 @@ def _colours(
     return sorted(colours, key=lambda colour: -colour.days)
 
 
-def _mask(cards: Sequence[Card], ids: frozenset[str]) -> int:
+def mask_of(cards: Sequence[Card], ids: frozenset[str]) -> int:
+    """The bit set of the places of some ids among cards."""
     return sum(1 << place for place, card in enumerate(cards) if card.id in ids)
 
 

@@ -6,7 +6,7 @@ from axe_playwright_python.sync_playwright import Axe
 PAGES = (
     "/waters/", "/plan/?category=jerkbait", "/crate/", "/account/", "/colours/", "/colours/shad-glass/",
     "/colours/compare/?card=bone&card=white-flat", "/colours/ask/?category=worm&month=5", "/colours/rules/",
-    "/colours/own/bone/", "/waters/compare/", "/buy/",
+    "/colours/own/bone/", "/waters/compare/", "/buy/", "/plan/overview/",
 )  # fmt: skip
 
 

@@ -60,6 +60,17 @@ def test_plan_leaves_out_and_reports_what_nothing_answers():
     assert answer["unanswered"] == [{"index": 0, "days": 2, "why": "Sheen has no colour for this water."}]
 
 
+def test_plan_with_trailers_answers_by_pairs():
+    days = [{"situation": {"visibility_in": v, "light": "bright"}, "days": 2} for v in (10, 40)]
+    request = {"id": "p", "category": "casting-jig", "schools": ["ladder"], "days": days, "with": "jig-trailer"}
+    _, (answer, refused), _ = wax("plan", request, {**request, "category": "worm"})
+    assert answer["answered_days"] == 4
+    assert {pair["index"] for pair in answer["pairs"]} == {0, 1}
+    assert {pair["trailer"] for pair in answer["pairs"]} <= {piece["colour"] for piece in answer["trailers"]}
+    assert len(answer["colours"]) + len(answer["trailers"]) == answer["curve"][-1]["colours"] == 3
+    assert refused["error"].startswith("with: worm takes no trailer")
+
+
 def test_plan_says_what_it_does_not_know():
     base = {"id": "p", "category": "worm", "schools": ["ladder"], "days": []}
     _, answers, _ = wax(

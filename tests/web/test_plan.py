@@ -123,3 +123,34 @@ def test_with_everything_dropped_the_plan_explains_itself(signed_in, wren):
         text = settle(signed_in, "ban", card.id, "spoon").content.decode()
     assert "No spoon colour answers any" in text
     assert "Every colour of this category is dropped" in text
+
+
+def test_a_kept_plan_shows_what_it_showed_and_what_changed_since(signed_in, wren):
+    kept = signed_in.post("/plan/keep/", {"name": "Spring"}, follow=True).content.decode()
+    assert "Spring is kept" in kept
+    assert "Nothing it was computed from has changed" in kept
+    Water.objects.get(name="Tarn Hollow").year.filter(month__lte=8).update(days=0)
+    setting(signed_in, "school", "menu")
+    address = f"/plan/kept/{wren.kept_plans.get().pk}/"
+    page = signed_in.get(address).content.decode()
+    assert "Tarn Hollow: 61" in page or "Tarn Hollow: 60" in page
+    assert "The schools followed changed" in page
+    assert "61 of 61 d" in page
+    assert "16 of 16 d" in signed_in.get("/plan/overview/").content.decode()
+    compared = signed_in.get("/plan/compare/").content.decode()
+    assert '<b class="bad">went</b>' in compared or '<b class="good">came</b>' in compared
+    signed_in.post(f"{address}delete/")
+    assert not wren.kept_plans.exists()
+    assert signed_in.get(address).status_code == 404
+
+
+def test_a_kept_plan_needs_a_name_and_is_its_owners(signed_in, intruder, wren, stranger):
+    signed_in.force_login(wren, backend="django.contrib.auth.backends.ModelBackend")
+    signed_in.post("/plan/keep/", {"name": " "})
+    assert not wren.kept_plans.exists()
+    signed_in.post("/plan/keep/", {"name": "Mine"})
+    address = f"/plan/kept/{wren.kept_plans.get().pk}/"
+    signed_in.force_login(stranger, backend="django.contrib.auth.backends.ModelBackend")
+    assert signed_in.get(address).status_code == 404
+    assert signed_in.post(f"{address}delete/").status_code == 404
+    assert signed_in.get("/plan/compare/", {"one": wren.kept_plans.get().pk}).status_code == 404

@@ -53,3 +53,18 @@ class Choice(models.Model):
 
     def __str__(self) -> str:
         return f"{self.plan_id}: {self.category}"
+
+
+class KeptPlan(models.Model):
+    """A plan as it was on a day: its answers, and what they were computed from."""
+
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="kept_plans")
+    name = models.CharField(max_length=80)
+    made_at = models.DateTimeField(auto_now_add=True)
+    content = models.JSONField()
+
+    class Meta:
+        ordering = ["-made_at", "-pk"]
+
+    def __str__(self) -> str:
+        return self.name

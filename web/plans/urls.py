@@ -6,5 +6,10 @@ urlpatterns = [
     path("", views.plan, name="plan"),
     path("settings/", views.settings, name="plan-settings"),
     path("settle/<slug:category>/", views.settle, name="plan-settle"),
+    path("overview/", views.overview, name="plan-overview"),
+    path("keep/", views.keep, name="plan-keep"),
+    path("compare/", views.compare, name="plan-compare"),
+    path("kept/<int:pk>/", views.kept, name="plan-kept"),
+    path("kept/<int:pk>/delete/", views.delete_kept, name="kept-delete"),
     path("why/<slug:category>/<slug:band>/<slug:light>/", views.why, name="plan-why"),
 ]

@@ -1,0 +1,122 @@
+"""Jig and trailer together, against plain enumeration of all sets of pieces."""
+
+from dataclasses import replace
+from itertools import combinations
+
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from tackle.colours.palette import Palette, house_palette
+from tackle.cover.pairs import TRAILER, make_pair_plan
+from tackle.cover.planner import Request
+from tackle.schools.evaluation import rank
+from tackle.schools.rulebook import house_rulebooks
+from tackle.situations.situation import Situation
+from tackle.vocabulary import Grade, Light
+from tests.core.examples import situations
+
+JIG = "casting-jig"
+WORTH = {Grade.GO_TO: 100, Grade.WORKS: 60, Grade.AVOID: 0}
+
+
+@st.composite
+def requests(draw):
+    sold = {card.id: card for category in (JIG, TRAILER) for card in house_palette().sold_in(category)}
+    picked = draw(st.lists(st.sampled_from(sorted(sold)), min_size=2, max_size=6, unique=True))
+    faces = {sold[one].other_face for one in picked if sold[one].other_face}
+    palette = Palette(card for card in house_palette().cards if card.id in {*picked, *faces})
+    books = house_rulebooks()
+    schools = draw(st.lists(st.sampled_from(list(books)), min_size=1, max_size=2, unique=True))
+    some = draw(st.lists(situations, min_size=1, max_size=4))
+    request = Request(
+        category=JIG,
+        books=tuple(books[school] for school in schools),
+        situations=tuple(replace(one, category=JIG) for one in some),
+        days=tuple(float(draw(st.integers(1, 3))) for _ in some),
+        agree_all=draw(st.booleans()),
+        accept=draw(st.sampled_from([Grade.GO_TO, Grade.WORKS])),
+        owned=frozenset(draw(st.lists(st.sampled_from(picked), max_size=3))),
+        at_most=draw(st.sampled_from([None, None, 2, 3])),
+    )
+    return request, palette
+
+
+def worth_of(book, cards, situation, accept) -> dict[str, int]:
+    verdicts = {v.card.id: v.grade for v in rank(book, cards, situation)}
+    floor = 100 if accept is Grade.GO_TO else 60
+    return {card: WORTH[grade] if WORTH[grade] >= floor else 0 for card, grade in verdicts.items()}
+
+
+def pair_worths(request, palette):
+    """For each situation and school: whether it speaks of the jigs, and the worth of each pair it accepts."""
+    jigs, trailers = palette.sold_in(JIG), palette.sold_in(TRAILER)
+    table = []
+    for situation in request.situations:
+        row = []
+        for book in request.books:
+            of_jigs = worth_of(book, jigs, situation, request.accept)
+            pairs = {}
+            for j, jig in enumerate(jigs):
+                on_it = replace(situation, category=TRAILER, with_tone=jig.tone)
+                faces = [*trailers, *(palette.by_id[t.other_face] for t in trailers if t.other_face)]
+                of_trailers = worth_of(book, faces, on_it, request.accept)
+                for t, trailer in enumerate(trailers):
+                    best = max(of_trailers.get(trailer.id, 0), of_trailers.get(trailer.other_face or "", 0))
+                    pairs[j, t] = min(of_jigs.get(jig.id, 0), best)
+            row.append((bool(of_jigs), pairs))
+        table.append(row)
+    return table, jigs, trailers
+
+
+def key_of(request, table, jigs, trailers, some_jigs, some_trailers):
+    days = value = 0
+    for row, number in zip(table, request.days, strict=True):
+        best = [max((p[j, t] for j in some_jigs for t in some_trailers), default=0) for _, p in row]
+        speaking = [worth for worth, (speaks, _) in zip(best, row, strict=True) if speaks or not request.agree_all]
+        if speaking and (all(speaking) if request.agree_all else any(speaking)):
+            days += number
+            value += number * max(best)
+    new = sum(jigs[j].id not in request.owned for j in some_jigs)
+    new += sum(trailers[t].id not in request.owned for t in some_trailers)
+    places = (*some_jigs, *(len(jigs) + t for t in some_trailers))
+    return (-days, len(places), new, -value, places) if days else (0, 0, 0, 0, ())
+
+
+@settings(max_examples=120, deadline=None)
+@given(requests())
+def test_equals_enumeration_of_all_sets_of_pieces(asked):
+    request, palette = asked
+    table, jigs, trailers = pair_worths(request, palette)
+    limit = len(jigs) + len(trailers) if request.at_most is None else request.at_most
+    best = min(
+        key_of(request, table, jigs, trailers, some_jigs, some_trailers)
+        for a in range(len(jigs) + 1)
+        for some_jigs in combinations(range(len(jigs)), a)
+        for b in range(min(len(trailers), limit - a) + 1 if limit >= a else 0)
+        for some_trailers in combinations(range(len(trailers)), b)
+    )
+    found = make_pair_plan(request, palette)
+    assert found.proved
+    chosen = (
+        tuple(jigs.index(piece.card) for piece in found.jigs),
+        tuple(trailers.index(piece.card) for piece in found.trailers),
+    )
+    assert key_of(request, table, jigs, trailers, *chosen) == best
+    assert found.answered_days == -best[0]
+    assert sum(piece.days for piece in found.jigs) == found.answered_days
+
+
+def test_a_two_faced_trailer_is_one_piece_with_two_faces():
+    cards = house_palette().by_id
+    palette = Palette([cards["green-pumpkin-red"], cards["black-blue-plain"], cards["two-green-black"]])
+    request = Request(
+        category=JIG,
+        books=(house_rulebooks()["ladder"],),
+        situations=(Situation(JIG, 10.0, Light.BRIGHT), Situation(JIG, 40.0, Light.BRIGHT)),
+        days=(5.0, 5.0),
+        ban=frozenset(),
+    )
+    found = make_pair_plan(replace(request, lock=frozenset({"two-green-black"})), palette)
+    assert [piece.card.id for piece in found.trailers] == ["two-green-black"]
+    assert found.answered_days == 10.0
+    assert {(pair.index, pair.jig.id) for pair in found.pairs} == {(0, "black-blue-plain"), (1, "green-pumpkin-red")}
