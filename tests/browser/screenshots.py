@@ -12,6 +12,7 @@ VIEWS = {
     "colours": "/colours/",
     "card": "/colours/shad-glass/?category=jerkbait",
     "buy": "/buy/",
+    "overview": "/plan/overview/",
 }
 PHONE_VIEWS = {
     "plan-phone": "/plan/?category=worm",
