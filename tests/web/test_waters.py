@@ -86,11 +86,13 @@ def test_a_wrong_value_is_refused_with_what_is_allowed(signed_in, tarn, field, v
 def test_a_new_water_starts_from_its_kind_as_a_guess(signed_in, wren):
     entry = {
         "name": "Otter Slack", "kind": "river", "salinity": "fresh", "rough": "-31", "latitude": "", "longitude": "",
-        "dryness": "0.5", "norm": "40 cm", "depth": "",
+        "dryness": "0.5", "norm": "40 cm", "depth": "", "bottom_rock": "7", "bottom_mud": "3",
     }  # fmt: skip
     signed_in.post("/waters/new/", entry)
     made = Water.objects.get(name="Otter Slack")
     assert made.norm_in == pytest.approx(40 / 2.54, abs=0.01)
+    assert made.bottom == {"rock": 7, "mud": 3}
+    assert "rock and mud" in text(signed_in.get(f"/waters/{made.pk}/"))
     assert made.year.filter(guess=True).count() == 12
     assert made.year.get(month=1).temp_f > made.year.get(month=7).temp_f
     wrong = signed_in.post("/waters/new/", {**entry, "norm": "deep"}, headers=HTMX)
@@ -177,6 +179,8 @@ def test_a_water_comes_back_from_its_export(signed_in, tarn, stranger):
         lambda raw: raw["months"][0].update(low_in=-3),
         lambda raw: raw["months"][0].update(food={"pizza": "main"}),
         lambda raw: raw["water"].update(cover="grass"),
+        lambda raw: raw["water"].update(bottom={"cheese": 1}),
+        lambda raw: raw["water"].update(bottom=7),
         lambda raw: raw["water"].update(latitude="north"),
         lambda raw: raw["months"][0].update(sky=[1, 2]),
         lambda raw: raw["readings"][0].update(date="yesterday"),

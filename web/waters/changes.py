@@ -17,7 +17,7 @@ from tackle.situations.water import FOOD_WEIGHT
 from tackle.units import System, read_length_in
 from tackle.vocabulary import Forage, Stain, ids
 from web.accounts.models import User
-from web.waters.models import Reading, Water, WaterChange, WaterMonth
+from web.waters.models import BOTTOMS, Reading, Water, WaterChange, WaterMonth
 from web.waters.reads import change_of, water_of
 
 EDGES = ("low", "usual", "high")
@@ -39,6 +39,8 @@ def keep_water(owner: User, water: Water, **values: Any) -> Water:
         kind = kinds()[water.kind]
         water.cover = water.cover or {cover.value: weight for cover, weight in kind.cover.items()}
         water.depth_ft = water.depth_ft or kind.depth_ft
+    if not set(water.bottom) <= set(BOTTOMS):
+        raise ValidationError({"bottom": f"A bottom is of {', '.join(BOTTOMS)}."})
     water.full_clean()
     water.save()
     if new:

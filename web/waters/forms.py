@@ -10,7 +10,7 @@ from tackle.vocabulary import CATEGORIES, Cover, ids
 from web.accounts.models import User
 from web.ui.words import label
 from web.waters.changes import MONTH_NAMES
-from web.waters.models import Water
+from web.waters.models import BOTTOMS, Water
 
 ROUGHLY = [
     ("", "by its latitude"), (50, "north, cool"), (40, "north, temperate"), (31, "north, warm"),
@@ -37,17 +37,19 @@ class WaterForm(forms.ModelForm):
 
     class Meta:
         model = Water
-        fields = ["name", "kind", "salinity", "latitude", "longitude", "dryness", "relative", "bottom", "target"]
+        fields = ["name", "kind", "salinity", "latitude", "longitude", "dryness", "relative", "target"]
         labels = {"relative": "Read its fish relative to its usual clarity", "target": "Target fish"}
 
     def __init__(self, user: User, *args: Any, **options: Any) -> None:
         super().__init__(*args, **options)
         self.user = user
-        for cover in ids(Cover):
-            self.fields[f"cover_{cover}"] = forms.FloatField(
-                label=f"Cover: {label(cover).lower()}", min_value=0, max_value=100, required=False,
-                initial=self.instance.cover.get(cover) if self.instance.pk else None,
-            )  # fmt: skip
+        for what, kinds in (("cover", ids(Cover)), ("bottom", BOTTOMS)):
+            held = getattr(self.instance, what) if self.instance.pk else {}
+            for kind in kinds:
+                self.fields[f"{what}_{kind}"] = forms.FloatField(
+                    label=f"{label(what)}: {label(kind).lower()}", min_value=0, max_value=100, required=False,
+                    initial=held.get(kind),
+                )  # fmt: skip
         if self.instance.pk:
             for field, value in (("norm", self.instance.norm_in), ("depth", (self.instance.depth_ft or 0) * 12)):
                 self.fields[field].initial = write_exact(value, user.units) if value else ""
@@ -89,9 +91,13 @@ class WaterForm(forms.ModelForm):
     def values(self) -> dict[str, Any]:
         """The cleaned values, by the fields of a water."""
         cleaned = self.cleaned_data
-        cover = {kind: cleaned[f"cover_{kind}"] for kind in ids(Cover) if cleaned[f"cover_{kind}"]}
+
+        def shares(what: str, kinds: tuple[str, ...]) -> dict[str, float]:
+            return {kind: cleaned[f"{what}_{kind}"] for kind in kinds if cleaned[f"{what}_{kind}"]}
+
         return {field: cleaned[field] for field in self.Meta.fields} | {
-            "norm_in": cleaned["norm"], "depth_ft": cleaned["depth"], "cover": cover,
+            "norm_in": cleaned["norm"], "depth_ft": cleaned["depth"],
+            "cover": shares("cover", ids(Cover)), "bottom": shares("bottom", BOTTOMS),
         }  # fmt: skip
 
 

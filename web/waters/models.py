@@ -8,6 +8,8 @@ from django.db import models
 from tackle.vocabulary import Stain
 from web.ui.words import choices, label
 
+BOTTOMS = ("rock", "gravel", "sand", "clay", "mud", "oyster", "weed")
+
 
 class Water(models.Model):
     class Kind(models.TextChoices):
@@ -38,7 +40,7 @@ class Water(models.Model):
     relative = models.BooleanField(default=False)
     depth_ft = models.FloatField(null=True, blank=True)
     cover = models.JSONField(default=dict, blank=True)
-    bottom = models.CharField(max_length=80, blank=True)
+    bottom = models.JSONField(default=dict, blank=True)
     target = models.CharField(max_length=80, blank=True)
     observations = models.JSONField(default=dict, blank=True)
 
@@ -57,6 +59,11 @@ class Water(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+    @property
+    def bottom_words(self) -> str:
+        """What is on the bottom, most of it first."""
+        return " and ".join(sorted(self.bottom, key=lambda kind: -self.bottom[kind])[:3])
 
     @property
     def forbidden_words(self) -> list[str]:

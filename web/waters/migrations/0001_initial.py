@@ -28,7 +28,7 @@ class Migration(migrations.Migration):
                 ('relative', models.BooleanField(default=False)),
                 ('depth_ft', models.FloatField(blank=True, null=True)),
                 ('cover', models.JSONField(blank=True, default=dict)),
-                ('bottom', models.CharField(blank=True, max_length=80)),
+                ('bottom', models.JSONField(blank=True, default=dict)),
                 ('target', models.CharField(blank=True, max_length=80)),
                 ('observations', models.JSONField(blank=True, default=dict)),
                 ('forbids_categories', models.JSONField(blank=True, default=list)),
