@@ -7,7 +7,7 @@ from typing import Final, Literal
 
 from tackle.errors import Refused
 
-__all__ = ["CM_PER_IN", "System", "read_length_in", "write_exact", "write_length", "write_range"]
+__all__ = ["CM_PER_IN", "System", "read_length_in", "read_temperature_f", "write_exact", "write_length", "write_range"]
 
 CM_PER_IN: Final = 2.54
 System = Literal["imperial", "metric"]
@@ -40,6 +40,17 @@ def write_length(inches: float, system: System) -> str:
     """A length as it is said: inches below five feet and feet from there, or centimetres below two metres."""
     number, unit = _said(inches, inches, system)
     return f"{number} {unit}"
+
+
+def read_temperature_f(text: str, system: System, field: str) -> float:
+    """Degrees Fahrenheit from "65 F", "18 C" or a bare number in the system's own degrees. Raises Refused."""
+    cleaned = text.strip().upper().replace("°", "").replace(",", ".")
+    celsius = cleaned.endswith("C") or (system == "metric" and not cleaned.endswith("F"))
+    try:
+        value = float(cleaned.rstrip("CF "))
+    except ValueError:
+        raise Refused(field, f"{text!r} is not a temperature", "65 F or 18 C") from None
+    return value * 9 / 5 + 32 if celsius else value
 
 
 def write_exact(inches: float, system: System) -> str:

@@ -134,13 +134,13 @@ def make_pair_plan(request: Request, palette: Palette) -> PairPlan:
 class _Best:
     jigs: tuple[int, ...]
     trailers: int
-    key: tuple[int, int, int, int, tuple[int, ...]]
+    key: tuple[int, int, int, tuple[int, ...]]
     proved: bool
 
 
 def _solve(problem: _Problem, everything: list[int], at_most: int | None) -> tuple[_Best, list[tuple[int, int]]]:
     """The best set, and the most days that each number of pieces can answer."""
-    nothing = _Best(tuple(bits(problem.locked_jigs)), problem.locked_trailers, (0, 0, 0, 0, ()), True)
+    nothing = _Best(tuple(bits(problem.locked_jigs)), problem.locked_trailers, (0, 0, 0, ()), True)
     if not everything:
         return nothing, []
     full = _smallest(problem, everything)
@@ -200,14 +200,14 @@ def _most(problem: _Problem, size: int) -> tuple[int, _Best]:
         candidate = _candidate(problem, instance, jigs, trailers, proved)
         if best is None or (-days, candidate.key) < (-best[0], best[1].key):
             best = days, candidate
-    empty = _Best(tuple(bits(problem.locked_jigs)), problem.locked_trailers, (0, 0, 0, 0, ()), True)
+    empty = _Best(tuple(bits(problem.locked_jigs)), problem.locked_trailers, (0, 0, 0, ()), True)
     return best or (0, empty)
 
 
 def _candidate(problem: _Problem, instance: Instance, jigs: tuple[int, ...], trailers: int, proved: bool) -> _Best:
     new = sum(not problem.owned_jigs >> jig & 1 for jig in jigs) + instance.new(trailers)
     places = (*jigs, *(problem.suits.shape[2] + place for place in bits(trailers)))
-    return _Best(jigs, trailers, (len(places), new, -instance.value(trailers), 0, places), proved)
+    return _Best(jigs, trailers, (len(places), new, -instance.value(trailers), places), proved)
 
 
 def _read(request: Request, palette: Palette, jigs: Sequence[Card], trailers: Sequence[Card]) -> _Problem:

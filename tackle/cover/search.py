@@ -96,19 +96,19 @@ class _Search:
             open_rows &= ~first
         return bound
 
-    def covers_of(self, size: int, new: int) -> Iterator[tuple[int, int]]:
+    def covers_of(self, size: int, new: int) -> Iterator[int]:
         """All covers of at most `size` colours beyond the locked ones, at most `new` of them not owned.
 
-        Yields (chosen, colours not yet excluded). Each set comes once.
+        Each set comes once.
         """
         yield from self._dive(self.open, self.free, size, new, self.instance.locked)
 
-    def _dive(self, open_rows: int, free: int, size: int, new: int, chosen: int) -> Iterator[tuple[int, int]]:
+    def _dive(self, open_rows: int, free: int, size: int, new: int, chosen: int) -> Iterator[int]:
         self.left -= 1
         if self.left < 0:
             raise _OutOfNodes
         if not open_rows:
-            yield chosen, free
+            yield chosen
             return
         if size == 0 or self.needs_at_least(open_rows, size + 1) > size:
             return
@@ -157,19 +157,19 @@ def smallest_cover(instance: Instance, nodes: int = NODES) -> Found:
             at_least = locked + size
             found = next(search.covers_of(size, size), None)
             if found is not None:
-                best = found[0]
+                best = found
                 break
         at_least = best.bit_count()
         size = at_least - locked
         for new in range(instance.new(best & ~instance.locked)):
             found = next(search.covers_of(size, new), None)
             if found is not None:
-                best = found[0]
+                best = found
                 break
         new = instance.new(best & ~instance.locked)
         key = _standing(instance, best)
         search.best_value = key[0]
-        for chosen, _ in search.covers_of(size, new):
+        for chosen in search.covers_of(size, new):
             if _standing(instance, chosen) > key:
                 best, key = chosen, _standing(instance, chosen)
                 search.best_value = key[0]

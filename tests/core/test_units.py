@@ -3,7 +3,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tackle.errors import Refused
-from tackle.units import read_length_in, write_exact, write_length, write_range
+from tackle.units import read_length_in, read_temperature_f, write_exact, write_length, write_range
 
 
 @pytest.mark.parametrize(
@@ -38,3 +38,11 @@ def test_a_range_has_one_unit():
     assert write_range(60, 144, "imperial") == "5 – 12 ft"
     assert write_range(144, None, "metric") == "over 3.66 m"
     assert write_range(0, 8, "metric") == "under 20 cm"
+
+
+def test_temperatures_are_read_in_either_system():
+    assert read_temperature_f("65", "imperial", "temp") == 65
+    assert read_temperature_f("18 C", "imperial", "temp") == pytest.approx(64.4)
+    assert read_temperature_f("18,5°", "metric", "temp") == pytest.approx(65.3)
+    with pytest.raises(Refused, match="temp: 'warm' is not a temperature"):
+        read_temperature_f("warm", "metric", "temp")

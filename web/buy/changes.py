@@ -11,7 +11,7 @@ from web.accounts.models import User
 from web.buy.models import Price
 from web.crate.changes import keep_lure, make_tray
 from web.crate.models import Change, Lure
-from web.crate.reads import home_of
+from web.crate.reads import home_of, trays_of
 from web.ui.words import label
 
 
@@ -38,5 +38,5 @@ def bought(owner: User, purchase: Purchase) -> Change:
     held = Lure.objects.filter(tray__owner=owner, category=purchase.category, card=purchase.card.id).first()
     if held is not None:
         return keep_lure(owner, held, count=held.count + purchase.count)
-    tray = home_of(owner, purchase.category) or make_tray(owner, label(purchase.category), "teal")
+    tray = home_of(list(trays_of(owner)), purchase.category) or make_tray(owner, label(purchase.category), "teal")
     return keep_lure(owner, Lure(), tray=tray, category=purchase.category, card=purchase.card.id, count=purchase.count)

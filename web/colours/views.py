@@ -12,11 +12,12 @@ from tackle.colours.card import Card
 from tackle.colours.likeness import difference, unlike_traits
 from tackle.colours.palette import Palette
 from tackle.errors import Refused
+from tackle.schools.counsel import counsel
 from tackle.situations.clarity import HOUSE_LADDER
 from tackle.units import write_exact
 from tackle.vocabulary import CATEGORIES, Cover, Finish, Forage, Grade, Light, Pace, Season, Stain, Tone, Wind, ids
 from web.colours import changes, reads
-from web.colours.ask import STOPS_IN, ask, read_question
+from web.colours.ask import STOPS_IN, read_question
 from web.colours.board import boards_of
 from web.colours.forms import CardForm, initial_of
 from web.schools.reads import books_of
@@ -165,7 +166,7 @@ def question(request: HttpRequest) -> HttpResponse:
         "see": write_exact(situation.visibility_in, request.user.units),
         "stop": min(range(len(STOPS_IN)), key=lambda place: abs(STOPS_IN[place] - situation.visibility_in)),
         "band": HOUSE_LADDER.band_of(situation.visibility_in),
-        "answer": ask(situation, palette, books),
+        "answer": counsel(situation, palette, books),
         "books": books,
         "cards": palette.sold_in(situation.category),
         "address": request.GET.urlencode(),

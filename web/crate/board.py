@@ -7,7 +7,7 @@ from tackle.colours.palette import Palette
 from tackle.crate.audit import Audit, Gap
 from tackle.crate.lure import par_of
 from web.crate.models import Lure, Tray
-from web.crate.reads import refs
+from web.crate.reads import home_of, refs
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,7 +36,6 @@ def draw(trays: list[Tray], found: Audit, palette: Palette) -> list[Drawn]:
     """The trays as they are drawn, each gap in the tray that holds most of its category."""
     called = refs(trays)
     remarks = _remarks(found, called)
-    homes = _homes(trays)
     drawn = []
     for tray in trays:
         wells = []
@@ -48,19 +47,9 @@ def draw(trays: list[Tray], found: Audit, palette: Palette) -> list[Drawn]:
             remark, kind = remarks.get(lure.pk, ("", ""))
             pips = "●" * min(lure.count, 9) + "○" * max(par - lure.count, 0)
             wells.append(Well(lure, called[lure.pk], card, pips, f"{lure.count} of {par}", remark, kind))
-        ghosts = [gap for gap in found.gaps if homes.get(gap.category, trays[0].pk) == tray.pk]
+        ghosts = [gap for gap in found.gaps if home_of(trays, gap.category) is tray]
         drawn.append(Drawn(tray, wells, ghosts))
     return drawn
-
-
-def _homes(trays: list[Tray]) -> dict[str, int]:
-    """For each category, the tray that holds most of it."""
-    held: dict[str, dict[int, int]] = {}
-    for tray in trays:
-        for lure in tray.lures.all():
-            counts = held.setdefault(lure.category, {})
-            counts[tray.pk] = counts.get(tray.pk, 0) + lure.count
-    return {category: max(counts, key=lambda pk: counts[pk]) for category, counts in held.items()}
 
 
 def _remarks(found: Audit, called: dict[int, str]) -> dict[int, tuple[str, str]]:

@@ -36,9 +36,8 @@ def counts_owned(owner: User) -> dict[str, dict[str, int]]:
     return owned
 
 
-def home_of(owner: User, category: str) -> Tray | None:
-    """The tray that holds most of a category; the first where none does."""
-    trays = list(trays_of(owner))
+def home_of(trays: list[Tray], category: str) -> Tray | None:
+    """Of some trays, the one that holds most of a category; the first where none does."""
     held = [sum(lure.count for lure in tray.lures.all() if lure.category == category) for tray in trays]
     return trays[held.index(max(held))] if trays else None
 

@@ -14,7 +14,7 @@ from tackle.situations.starting import kinds
 from tackle.situations.sun import HOURS
 from tackle.situations.visibility import Spread
 from tackle.situations.water import FOOD_WEIGHT
-from tackle.units import System, read_length_in
+from tackle.units import System, read_length_in, read_temperature_f
 from tackle.vocabulary import Forage, Stain, ids
 from web.accounts.models import User
 from web.waters.models import BOTTOMS, Reading, Water, WaterChange, WaterMonth
@@ -148,10 +148,10 @@ def _number(text: str, low: float, high: float, wrong: str) -> float:
 
 
 def _temperature_f(text: str, units: System) -> float:
-    cleaned = text.strip().upper().replace("°", "")
-    celsius = cleaned.endswith("C") or (units == "metric" and not cleaned.endswith("F"))
-    value = _number(cleaned.rstrip("CF "), -60, 140, "Water goes from 28 to 110 F (-2 to 43 C)")
-    value = value * 9 / 5 + 32 if celsius else value
+    try:
+        value = read_temperature_f(text, units, "temp")
+    except Refused as refused:
+        raise ValidationError(f"{refused.wrong}: write it like {refused.allowed}.") from refused
     return _number(str(value), 28, 110, "Water goes from 28 to 110 F (-2 to 43 C)")
 
 

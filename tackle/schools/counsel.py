@@ -1,0 +1,85 @@
+"""One situation before all schools: what each says, which colour to start with, and where they disagree."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Final
+
+from tackle.colours.card import Card
+from tackle.colours.palette import Palette
+from tackle.schools.evaluation import Verdict, rank
+from tackle.schools.rulebook import Rulebook
+from tackle.situations.situation import Situation
+from tackle.vocabulary import Grade
+
+__all__ = ["Counsel", "Dispute", "Said", "counsel"]
+
+SHOWN: Final = 3
+
+
+@dataclass(frozen=True, slots=True)
+class Said:
+    """What one school says: its first choices, and what it warns of."""
+
+    book: Rulebook
+    best: list[Verdict]
+    warned: list[Verdict]
+
+    @property
+    def first(self) -> Verdict | None:
+        return self.best[0] if self.best else None
+
+
+@dataclass(frozen=True, slots=True)
+class Dispute:
+    """A colour that some schools reach for and others warn of."""
+
+    card: Card
+    praised: list[tuple[Rulebook, Verdict]]
+    warned: list[tuple[Rulebook, Verdict]]
+
+
+@dataclass(frozen=True, slots=True)
+class Counsel:
+    """What all schools say, the colour to start with and who says so, and where they disagree."""
+
+    said: list[Said]
+    start: Card | None
+    behind: list[Rulebook]
+    disputes: list[Dispute]
+
+
+def counsel(situation: Situation, palette: Palette, books: Sequence[Rulebook]) -> Counsel:
+    """Every school's word on one situation. The one to start with is the colour most schools reach for first."""
+    cards = palette.sold_in(situation.category)
+    ranked = [(book, rank(book, cards, situation)) for book in books]
+    said = [
+        Said(
+            book,
+            [v for v in all_of if v.grade is not Grade.AVOID][:SHOWN],
+            [v for v in all_of if v.grade is Grade.AVOID],
+        )
+        for book, all_of in ranked
+    ]
+    votes: dict[Card, float] = {}
+    for _, all_of in ranked:
+        for place, verdict in enumerate(v for v in all_of if v.grade is Grade.GO_TO):
+            votes[verdict.card] = votes.get(verdict.card, 0) + 1 / (1 + place)
+    start = max(votes, key=lambda card: votes[card]) if votes else None
+    grades = {(book.id, v.card.id): v for book, all_of in ranked for v in all_of}
+    behind = [book for book in books if start and (v := grades.get((book.id, start.id))) and v.grade is Grade.GO_TO]
+    return Counsel(said, start, behind, _disputes(cards, books, grades))
+
+
+def _disputes(
+    cards: tuple[Card, ...], books: Sequence[Rulebook], grades: dict[tuple[str, str], Verdict]
+) -> list[Dispute]:
+    disputes = []
+    for card in cards:
+        words = [(book, v) for book in books if (v := grades.get((book.id, card.id)))]
+        praised = [(book, v) for book, v in words if v.grade is Grade.GO_TO]
+        warned = [(book, v) for book, v in words if v.grade is Grade.AVOID]
+        if praised and warned:
+            disputes.append(Dispute(card, praised, warned))
+    return sorted(disputes, key=lambda d: -len(d.praised) - len(d.warned))[:SHOWN]
