@@ -1,6 +1,11 @@
+"""Timings and memory, each as a ratio to a baseline taken in the same run: ./wax bench [PART ...]."""
+
+import importlib
 import sys
 
-from bench import evaluation, waters
-
-good = [part.run() for part in (evaluation, waters)]
+PARTS = ("evaluation", "waters", "search", "pages")
+chosen = sys.argv[1:] or PARTS
+if unknown := set(chosen) - set(PARTS):
+    sys.exit(f"There is no {', '.join(sorted(unknown))}; parts are {', '.join(PARTS)}.")
+good = [importlib.import_module(f"bench.{part}").run() for part in chosen]
 sys.exit(0 if all(good) else 1)

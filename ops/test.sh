@@ -27,6 +27,13 @@ run_pytest() {
   "$WAX_ENVIRONMENT/bin/python" -m pytest "$@"
 }
 
+run_bench() {
+  start_test_database
+  trap stop_test_database EXIT
+  export WAX_ENVIRONMENT=$PWD/var/env-dev DJANGO_SETTINGS_MODULE=tests.settings
+  "$WAX_ENVIRONMENT/bin/python" -m bench "$@"
+}
+
 # A second instance in memory, with nothing made durable: tables are made three times faster. Never for a user's data.
 start_test_database() {
   local place=/dev/shm

@@ -9,7 +9,7 @@ from typing import Final
 import numpy as np
 from numpy.typing import NDArray
 
-__all__ = ["DAY", "Instance", "bits", "reduced"]
+__all__ = ["DAY", "Instance", "bits", "by_needs", "reduced"]
 
 DAY: Final = 1_000_000  # days are counted in whole millionths, so that no answer hangs on rounding
 
@@ -59,6 +59,20 @@ def bits(mask: int) -> Iterator[int]:
         mask ^= low
 
 
+def by_needs(instance: Instance) -> Instance:
+    """The same needs with their days added up, for what asks only whether a day is answered: it has no suitability."""
+    days: dict[tuple[int, ...], int] = {}
+    for needs, one in zip(instance.needs, instance.days.tolist(), strict=True):
+        days[needs] = days.get(needs, 0) + one
+    return Instance(
+        days=np.array(list(days.values()), dtype=np.int64),
+        needs=tuple(days),
+        suits=np.zeros((len(days), instance.colours), dtype=np.int64),
+        owned=instance.owned,
+        locked=instance.locked,
+    )
+
+
 def reduced(instance: Instance) -> tuple[Instance, list[int]]:
     """The same problem with its repetitions merged, and for each colour left its place in the original.
 
@@ -66,33 +80,30 @@ def reduced(instance: Instance) -> tuple[Instance, list[int]]:
     where an earlier one covers all it covers, suits at least as well everywhere and is owned if it is: a set
     with the earlier one in its place is never worse, and comes first. Locked colours stay.
     """
-    colours = range(instance.colours)
-    covers = [0] * instance.colours
-    for row, need in enumerate(need for needs in instance.needs for need in needs):
-        for colour in bits(need):
-            covers[colour] |= 1 << row
+    covers = _covers(instance)
     kept: list[int] = []
-    for colour in colours:
+    for colour in range(instance.colours):
         if instance.locked >> colour & 1 or not any(_stands_in(instance, covers, other, colour) for other in kept):
             kept.append(colour)
     kept = [colour for colour in kept if covers[colour] or instance.locked >> colour & 1]
+    dropped = [colour for colour in reversed(range(instance.colours)) if colour not in set(kept)]
     merged: dict[tuple[object, ...], int] = {}
     needs_of: list[tuple[int, ...]] = []
     suits_of: list[NDArray[np.int64]] = []
+    kept_suits = np.ascontiguousarray(instance.suits[:, kept])
     for index, needs in enumerate(instance.needs):
-        squeezed = tuple(sorted({_squeeze(need, kept) for need in needs}))
-        suits = instance.suits[index, kept]
-        key = (squeezed, suits.tobytes())
+        squeezed = tuple(sorted({_squeeze(need, dropped) for need in needs}))
+        key = (squeezed, kept_suits[index].tobytes())
         if key not in merged:
             needs_of.append(squeezed)
-            suits_of.append(suits)
+            suits_of.append(kept_suits[index])
         merged[key] = merged.get(key, 0) + int(instance.days[index])
     small = Instance(
         days=np.array(list(merged.values()), dtype=np.int64),
         needs=tuple(needs_of),
         suits=np.array(suits_of, dtype=np.int64).reshape(len(needs_of), len(kept)),
-        owned=_squeeze(instance.owned, kept),
-        locked=_squeeze(instance.locked, kept),
+        owned=_squeeze(instance.owned, dropped),
+        locked=_squeeze(instance.locked, dropped),
     )
     return small, kept
 
@@ -105,5 +116,18 @@ def _stands_in(instance: Instance, covers: Sequence[int], other: int, colour: in
     )
 
 
-def _squeeze(mask: int, kept: Sequence[int]) -> int:
-    return sum(1 << place for place, colour in enumerate(kept) if mask >> colour & 1)
+def _covers(instance: Instance) -> list[int]:
+    """For each colour, the bit set of the needs it meets, all situations' needs in one row."""
+    width = (instance.colours + 7) // 8
+    flat = b"".join(need.to_bytes(width, "little") for needs in instance.needs for need in needs)
+    meets = np.unpackbits(np.frombuffer(flat, dtype=np.uint8).reshape(-1, width), axis=1, bitorder="little")
+    by_colour = np.packbits(meets.T[: instance.colours], axis=1, bitorder="little")
+    return [int.from_bytes(row.tobytes(), "little") for row in by_colour]
+
+
+def _squeeze(mask: int, dropped: Sequence[int]) -> int:
+    """A bit set without the places of some colours, given highest first."""
+    for colour in dropped:
+        below = (1 << colour) - 1
+        mask = mask & below | mask >> colour + 1 << colour
+    return mask

@@ -18,7 +18,8 @@ from tackle.colours.card import Card
 from tackle.colours.palette import Palette
 from tackle.cover.curve import best_of_size, most_days
 from tackle.cover.instance import DAY, Instance, bits, reduced
-from tackle.cover.planner import Request, Unanswered, check, mask_of, worth
+from tackle.cover.opinions import mask_of, worth
+from tackle.cover.planner import Request, Unanswered, check
 from tackle.cover.search import smallest_cover
 from tackle.errors import Refused
 from tackle.schools.evaluation import evaluate

@@ -41,15 +41,21 @@ class _Search:
     def __init__(self, instance: Instance, nodes: int) -> None:
         self.instance, self.left = instance, nodes
         needs = sorted({need for needs in instance.needs for need in needs}, key=lambda n: (n.bit_count(), n))
-        # A need that holds another is met whenever that one is.
+        everything = (1 << instance.colours) - 1
         self.needs: list[int] = []
-        for need in needs:
-            if not any(other & ~need == 0 for other in self.needs):
-                self.needs.append(need)
         self.covers = [0] * instance.colours
-        for row, need in enumerate(self.needs):
+        for need in needs:
+            # A need that holds another is met whenever that one is: look for a row with no colour outside this need.
+            inside = (1 << len(self.needs)) - 1
+            for colour in bits(everything & ~need):
+                inside &= ~self.covers[colour]
+                if not inside:
+                    break
+            if inside:
+                continue
             for colour in bits(need):
-                self.covers[colour] |= 1 << row
+                self.covers[colour] |= 1 << len(self.needs)
+            self.needs.append(need)
         self.near = [0] * len(self.needs)  # rows that share a colour with this one
         for row, need in enumerate(self.needs):
             for colour in bits(need):
@@ -114,21 +120,50 @@ class _Search:
             return
         if new == 0:
             free &= self.instance.owned
+        # The rows stand rarest first: the first few are enough to find one with few colours left.
+        pivot = min((self.needs[row] & free for row in islice(bits(open_rows), _PIVOTS)), key=int.bit_count)
+        if size <= 2:
+            yield from self._last_two(open_rows, free, pivot, size, new, chosen)
+            return
         gains = [(gain, c) for c in bits(free) if (gain := (self.covers[c] & open_rows).bit_count())]
         gains.sort(reverse=True)
         if sum(gain for gain, _ in gains[:size]) < open_rows.bit_count():
             return
         if self.share_bound(open_rows, gains) > size + 1e-9:
             return
-        # The rows stand rarest first: the first few are enough to find one with few colours left.
-        pivot = min((self.needs[row] & free for row in islice(bits(open_rows), _PIVOTS)), key=int.bit_count)
+        if not self.may_improve(chosen | free):
+            return
         tries = sorted(bits(pivot), key=lambda c: (-(self.covers[c] & open_rows).bit_count(), c))
         for colour in tries:
             bit = 1 << colour
             free &= ~bit
             cost = 0 if self.instance.owned & bit else 1
-            if cost <= new and self.may_improve(chosen | bit | free):
+            if cost <= new:
                 yield from self._dive(open_rows & ~self.covers[colour], free, size - 1, new - cost, chosen | bit)
+
+    def _last_two(self, open_rows: int, free: int, pivot: int, size: int, new: int, chosen: int) -> Iterator[int]:
+        """The covers with one or two colours more. What is left after the first must be in every open need: no
+        bound is as quick as looking."""
+        owned = self.instance.owned
+        for colour in bits(pivot):
+            bit = 1 << colour
+            free &= ~bit
+            cost = 0 if owned & bit else 1
+            if cost > new:
+                continue
+            rest = open_rows & ~self.covers[colour]
+            if not rest:
+                yield chosen | bit
+                continue
+            if size == 1:
+                continue
+            able = free if cost < new else free & owned
+            while rest and able:
+                low = rest & -rest
+                able &= self.needs[low.bit_length() - 1]
+                rest ^= low
+            for other in bits(able):
+                yield chosen | bit | 1 << other
 
     best_value: int = -1
 

@@ -107,7 +107,7 @@ def _page(request: HttpRequest, change: Change | None = None, words: str = "", w
         "lures": sum(lure.count for lure in lures),
         "colours": len({lure.card for lure in lures}),
         "plan": basis.plan,
-        "waters": {expected.water.name for expected in basis.expected},
+        "waters": {expected.water.name for expected in basis.days.kept},
         "change": change,
         "words": words,
         "wrong": wrong,

@@ -16,14 +16,16 @@ from web.waters.reads import waters_of
 FIRST_CATEGORIES = ("worm", "casting-jig", "jerkbait", "walking-topwater")
 
 
-@transaction.atomic
 def plan_for(owner: User) -> Plan:
     """The owner's plan; the first time, one for all waters and the first categories, by the first school."""
-    plan = Plan.objects.filter(owner=owner).first()
-    if plan is None:
-        first = next(iter(house_rulebooks()))
-        plan = Plan.objects.create(owner=owner, schools=[first], categories=list(FIRST_CATEGORIES))
-        plan.waters.set(waters_of(owner))
+    return Plan.objects.filter(owner=owner).first() or _first_plan(owner)
+
+
+@transaction.atomic
+def _first_plan(owner: User) -> Plan:
+    first = next(iter(house_rulebooks()))
+    plan = Plan.objects.create(owner=owner, schools=[first], categories=list(FIRST_CATEGORIES))
+    plan.waters.set(waters_of(owner))
     return plan
 
 

@@ -23,7 +23,7 @@ def kept_plan_of(owner: User, pk: int) -> KeptPlan:
 def snapshot(basis: Basis, answers: list[Answered]) -> dict[str, Any]:
     """The answers of a plan with what they were computed from."""
     waters: dict[str, float] = {}
-    for row in basis.expected:
+    for row in basis.days.kept:
         waters[row.water.name] = waters.get(row.water.name, 0.0) + row.days
     return {
         "made_from": {

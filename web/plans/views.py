@@ -14,9 +14,7 @@ from tackle.vocabulary import CATEGORIES, Light, ids
 from web.colours.reads import palette_of
 from web.plans import board, changes, reads, snapshot
 from web.plans.models import Plan
-from web.schools.reads import books_of
 from web.waters.changes import MONTH_NAMES
-from web.waters.reads import waters_of
 
 TOP_VERDICTS = 3
 
@@ -161,8 +159,8 @@ def _page(request: HttpRequest, category: str, wrong: str = "") -> HttpResponse:
     basis = reads.basis_of(request.user)
     every = reads.answers(basis)
     chosen = next((a for a in every if a.category == category), every[0] if every else None)
-    if chosen is None or not basis.expected:
-        return render(request, "plans/empty.html", {"waters": waters_of(request.user)})
+    if chosen is None or not basis.days.kept:
+        return render(request, "plans/empty.html", {"waters": basis.every_water})
     context = {
         "plan": basis.plan,
         "every": every,
@@ -175,15 +173,15 @@ def _page(request: HttpRequest, category: str, wrong: str = "") -> HttpResponse:
         "lights": ids(Light),
         "curve": board.curve_points(chosen),
         "unanswered": board.unanswered_in_words(chosen) if chosen.answer.unanswered else "",
-        "books": books_of(request.user).values(),
+        "books": basis.every_book.values(),
         "more": [category for category in CATEGORIES if category not in basis.plan.categories],
         "following": {book.id for book in basis.books},
-        "waters": waters_of(request.user),
-        "water_ids": {water.pk for water in basis.plan.waters.all()},
+        "waters": basis.every_water,
+        "water_ids": basis.water_ids,
         "agrees": Plan.Agree.choices,
         "accepts": Plan.Accept.choices,
         "left_out": basis.left_out(chosen.category),
-        "aside_days": sum(one.days for one in basis.aside),
+        "aside_days": sum(one.days for one in basis.days.aside),
         "month_names": list(enumerate(MONTH_NAMES, 1)),
         "wrong": wrong,
         "show": request.GET.get("show", ""),

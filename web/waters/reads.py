@@ -1,11 +1,14 @@
 """Reading waters, always from their owner, and what the core makes of them."""
 
+import pickle
 from collections.abc import Iterable
+from dataclasses import dataclass, field
+from functools import lru_cache
 
 from django.db.models import QuerySet, Sum
 from django.shortcuts import get_object_or_404
 
-from tackle.situations.expected import Expected, expected_days
+from tackle.situations.expected import Expected, SetAside, expected_days, without_rare
 from tackle.situations.sky import Climate, Observed, SkyShares, SkySource, Typed
 from tackle.situations.visibility import Spread, pulled
 from tackle.situations.water import FOOD_WEIGHT, Forbidden, Month
@@ -28,9 +31,32 @@ def change_of(owner: User, pk: int) -> WaterChange:
     return get_object_or_404(WaterChange, water__owner=owner, pk=pk, undone=False)
 
 
-def days_to_expect(waters: QuerySet[Water], months: Iterable[int] = range(1, 13)) -> list[Expected]:
-    """The situations to expect on some waters in some months, rare ones and all."""
-    return expected_days([core_water(water) for water in waters.prefetch_related("year", "readings")], months)
+@dataclass(frozen=True, slots=True, eq=False)
+class Days:
+    """The situations to plan for, and those too rare. One object for one content, so that answers are kept by it."""
+
+    kept: tuple[Expected, ...]
+    aside: tuple[SetAside, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class _Told:
+    """Waters by all that is known of them."""
+
+    content: bytes
+    waters: list[CoreWater] = field(compare=False)
+
+
+def days_to_expect(waters: Iterable[Water], months: Iterable[int], rare_days: float) -> Days:
+    """The situations to expect on some waters, their `year` and `readings` prefetched, in some months."""
+    told = [core_water(water) for water in waters]
+    return _days(_Told(pickle.dumps(told), told), tuple(months), rare_days)
+
+
+@lru_cache(maxsize=64)
+def _days(told: _Told, months: tuple[int, ...], rare_days: float) -> Days:
+    kept, aside = without_rare(expected_days(told.waters, months), rare_days)
+    return Days(tuple(kept), tuple(aside))
 
 
 def spread_of(water: Water, month: WaterMonth) -> Spread:

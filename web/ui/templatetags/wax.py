@@ -1,8 +1,11 @@
 """Words and drawings for templates."""
 
+from functools import lru_cache
 from typing import Any
 
 from django import template
+from django.template.loader import render_to_string
+from django.utils.safestring import SafeString, mark_safe
 
 from tackle.colours.card import Card
 from tackle.units import System, write_length, write_range
@@ -12,10 +15,11 @@ from web.ui.words import label, sky
 register = template.Library()
 
 
-@register.inclusion_tag("ui/stick.html")
-def stick(card: Card, size: str = "") -> dict[str, Any]:
-    """The stick of a card. Sizes: small, large, or as it comes."""
-    return {"stick": stick_of(card), "size": size}
+@register.simple_tag
+@lru_cache(maxsize=2048)
+def stick(card: Card, size: str = "") -> SafeString:
+    """The stick of a card, drawn once for all pages. Sizes: small, large, or as it comes."""
+    return mark_safe(render_to_string("ui/stick.html", {"stick": stick_of(card), "size": size}))  # noqa: S308
 
 
 @register.inclusion_tag("ui/ghost.html")

@@ -1,0 +1,131 @@
+"""What the schools of a plan say of every card of a category in every situation, worked out once."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import lru_cache, reduce
+from operator import or_
+
+import numpy as np
+from numpy.typing import NDArray
+
+from tackle.colours.card import Card
+from tackle.colours.palette import Palette
+from tackle.cover.instance import bits
+from tackle.schools.call import Call
+from tackle.schools.evaluation import evaluate
+from tackle.schools.rulebook import Rulebook
+from tackle.situations.columns import tabulate
+from tackle.situations.situation import Situation
+from tackle.vocabulary import Grade
+
+__all__ = ["Opinions", "mask_of", "opinions_of", "row_masks", "worth"]
+
+_SUITABILITY = {Grade.GO_TO: 100, Grade.WORKS: 60}
+
+
+def worth(grade: Grade, accept: Grade) -> int:
+    """The suitability of a grade, in hundredths; 0 where it does not cover."""
+    if grade is Grade.WORKS and accept is Grade.GO_TO:
+        return 0
+    return _SUITABILITY.get(grade, 0)
+
+
+def mask_of(cards: Sequence[Card], ids: frozenset[str]) -> int:
+    """The bit set of the places of some ids among cards."""
+    return sum(1 << place for place, card in enumerate(cards) if card.id in ids)
+
+
+def row_masks(met: NDArray[np.bool_]) -> list[int]:
+    """The bit set of the true places in each row of a matrix."""
+    packed = np.packbits(met, axis=1, bitorder="little")
+    return [int.from_bytes(row.tobytes(), "little") for row in packed]
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Opinions:
+    """`decided`: (schools, cards, m) places in a book's calls, -1 for silence. `suits`: (schools, m, cards) hundredths.
+
+    `needs[i]`: the bit sets of cards, of each of which one is needed to answer situation i; an empty set, or none
+    at all, cannot be met. `best`: (m, cards), the suitability by the school that thinks most of each card.
+    """
+
+    category: str
+    books: tuple[Rulebook, ...]
+    cards: tuple[Card, ...]
+    agree_all: bool
+    accept: Grade
+    decided: NDArray[np.int16]
+    suits: NDArray[np.int8]
+    best: NDArray[np.int64]
+    needs: tuple[tuple[int, ...], ...]
+
+    def why_none(self, index: int, banned: int) -> str:
+        """Why no colour at all can answer a situation, with some cards banned."""
+        allowed = [place for place in range(len(self.cards)) if not banned >> place & 1]
+        if not allowed:
+            return "Every colour of this category is dropped."
+        said = [place for place in range(len(self.books)) if not self.agree_all or self._speaks(place, index)]
+        silent = [place for place in said if not self.suits[place, index, allowed].any()]
+        if not silent:
+            return "No school says anything of this water."
+        names = [self.books[place].name for place in silent]
+        if banned and all(self.suits[place, index].any() for place in silent):
+            return "What would answer it is dropped."
+        what = "calls nothing a go-to" if self.accept is Grade.GO_TO else "has no colour for this water"
+        return f"{names[0]} {what}." if len(names) == 1 else f"{_listed(names)}: each {what}."
+
+    def _speaks(self, place: int, index: int) -> bool:
+        return bool((self.decided[place, :, index] >= 0).any())
+
+    def deciding(self, index: int, card: int) -> tuple[Rulebook, Call]:
+        """The school that thinks most of a card in a situation, and its call."""
+        place = int(np.argmax(self.suits[:, index, card]))
+        book = self.books[place]
+        return book, book.calls[self.decided[place, card, index]]
+
+    def met_by(self, mask: int) -> NDArray[np.bool_]:
+        """For each situation, whether some cards answer it."""
+        return np.array([bool(masks) and all(need & mask for need in masks) for masks in self.needs], dtype=np.bool_)
+
+    def schools_for(self, index: int, mask: int) -> list[Rulebook]:
+        """The schools that accept any of some cards in a situation."""
+        picked = list(bits(mask))
+        return [book for place, book in enumerate(self.books) if self.suits[place, index, picked].any()]
+
+
+@lru_cache(maxsize=48)
+def opinions_of(
+    category: str,
+    books: tuple[Rulebook, ...],
+    situations: tuple[Situation, ...],
+    agree_all: bool,
+    accept: Grade,
+    palette: Palette,
+) -> Opinions:
+    """The opinions on all cards of a category. With `agree_all` every school that is not silent must be met."""
+    cards = palette.sold_in(category)
+    columns = tabulate(situations)
+    decided = np.zeros((len(books), len(cards), len(situations)), dtype=np.int16)
+    suits = np.zeros((len(books), len(situations), len(cards)), dtype=np.int8)
+    for place, book in enumerate(books):
+        decided[place] = evaluate(book, category, cards, columns)
+        grades = np.array([worth(call.grade, accept) for call in book.calls] + [0], dtype=np.int8)
+        suits[place] = grades[decided[place].T]
+    by_school = [row_masks(suits[place] > 0) for place in range(len(books))]
+    needs: list[tuple[int, ...]]
+    if agree_all:
+        speaks = np.any(decided >= 0, axis=1)
+        needs = [
+            tuple(by_school[place][index] for place in range(len(books)) if speaks[place, index])
+            for index in range(len(situations))
+        ]
+    else:
+        needs = [(reduce(or_, masks),) for masks in zip(*by_school, strict=True)]
+    best = suits.max(axis=0).astype(np.int64)
+    return Opinions(category, books, cards, agree_all, accept, decided, suits, best, tuple(needs))
+
+
+def _listed(names: list[str]) -> str:
+    return names[0] if len(names) == 1 else ", ".join(names[:-1]) + " and " + names[-1]
