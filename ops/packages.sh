@@ -1,7 +1,7 @@
 # Debian packages: which are missing, and their installation.
 
-RUN_PACKAGES=(mariadb-server mariadb-client libmariadb-dev pkg-config gcc)
-TEST_PACKAGES=(chromium git)
+RUN_PACKAGES=(mariadb-server mariadb-client libmariadb-dev pkg-config gcc libpangoft2-1.0-0 libharfbuzz-subset0)
+TEST_PACKAGES=(chromium git poppler-utils)
 
 missing_packages() {
   local package

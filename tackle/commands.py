@@ -73,7 +73,10 @@ def _plan_json(answer: Plan) -> dict[str, Any]:
 
 def _pairs_json(answer: PairPlan) -> dict[str, Any]:
     def pieces(listed: tuple[Piece, ...]) -> list[dict[str, Any]]:
-        return [{"colour": p.card.id, "days": p.days, "alone": p.alone, "owned": p.owned} for p in listed]
+        return [
+            {"colour": p.card.id, "days": p.days, "alone": p.alone, "owned": p.owned, "reason": p.reason}
+            for p in listed
+        ]
 
     return {
         "status": "optimal" if answer.proved else "bounded",
@@ -84,6 +87,7 @@ def _pairs_json(answer: PairPlan) -> dict[str, Any]:
         "expected_days": answer.expected_days,
         "unanswered": [{"index": u.index, "days": u.days, "why": u.why} for u in answer.unanswered],
         "curve": [{"colours": size, "days": days} for size, days in answer.curve],
+        "order": [{"category": p.category, "colour": p.card.id, "adds": adds} for p, adds in answer.order],
     }
 
 

@@ -67,16 +67,16 @@ class _Best:
     def __init__(self, coverage: _Coverage, whole_order: bool, floor: int) -> None:
         self.coverage, self.whole_order = coverage, whole_order
         self.days, self.chosen = floor, 0
-        self.key: tuple[int, int, tuple[int, ...]] = (-1, -1, ())
+        self.key: tuple[int, tuple[int, int, int, tuple[int, ...]]] = (-1, (0, 0, 0, ()))
         self.nodes = CURVE_NODES
 
     def offer(self, chosen: int, days: int) -> None:
         if days < self.days or (days == self.days and not self.whole_order and self.chosen):
             return
         instance = self.coverage.instance
-        key: tuple[int, int, tuple[int, ...]] = (-1, -1, ())
+        key: tuple[int, tuple[int, int, int, tuple[int, ...]]] = (-1, (0, 0, 0, ()))
         if self.whole_order:
-            key = (instance.colours - instance.new(chosen), instance.value(chosen), tuple(-c for c in bits(chosen)))
+            key = (instance.colours - instance.new(chosen), instance.standing(chosen))
             if days == self.days and self.chosen and key <= self.key:
                 return
         self.days, self.chosen, self.key = days, chosen, key

@@ -20,7 +20,9 @@ class Instance:
 
     `days`: (m,) whole millionths, all above 0. `needs[i]`: bit sets of colours, of each of which one must be
     in the set for situation i to be answered; none of them empty. `suits`: (m, n) suitability in hundredths,
-    0 where the colour does not cover. `owned`, `locked`: bit sets of colours.
+    0 where the colour does not cover. `owned`, `locked`: bit sets of colours. `prized`: colours to prefer among
+    sets that are equal in number and in what is not owned. `costs[c]`: whole cents, empty where none is told; they
+    decide only between sets that are equal in all else.
     """
 
     days: NDArray[np.int64]
@@ -28,6 +30,8 @@ class Instance:
     suits: NDArray[np.int64]
     owned: int = 0
     locked: int = 0
+    prized: int = 0
+    costs: tuple[int, ...] = ()
 
     @property
     def colours(self) -> int:
@@ -43,8 +47,19 @@ class Instance:
         picked = list(bits(chosen))
         if not picked:
             return 0
-        best = self.suits[:, picked].max(axis=1)
-        return int((best * self.days)[np.array(self.answered(chosen), dtype=np.bool_)].sum())
+        worth = self.suits[:, picked].max(axis=1) * self.days  # with one need, 0 where it is not met
+        if any(len(needs) > 1 for needs in self.needs):
+            worth = worth[np.array(self.answered(chosen), dtype=np.bool_)]
+        return int(worth.sum())
+
+    def standing(self, chosen: int) -> tuple[int, int, int, tuple[int, ...]]:
+        """How good a set is among those of its days, size and new colours; greater is better.
+
+        More prized colours first, then days x suitability, then less money, then the smaller tuple of places.
+        """
+        picked = tuple(bits(chosen))
+        money = sum(self.costs[place] for place in picked) if self.costs else 0
+        return (chosen & self.prized).bit_count(), self.value(chosen), -money, tuple(-place for place in picked)
 
     def new(self, chosen: int) -> int:
         """How many colours of a set are not owned."""
@@ -77,8 +92,8 @@ def reduced(instance: Instance) -> tuple[Instance, list[int]]:
     """The same problem with its repetitions merged, and for each colour left its place in the original.
 
     Situations with the same needs and suitabilities are merged, adding their days. A colour is dropped
-    where an earlier one covers all it covers, suits at least as well everywhere and is owned if it is: a set
-    with the earlier one in its place is never worse, and comes first. Locked colours stay.
+    where an earlier one covers all it covers, suits at least as well everywhere, is owned and prized if it is, and
+    costs no more: a set with the earlier one in its place is never worse, and comes first. Locked colours stay.
     """
     covers = _covers(instance)
     kept: list[int] = []
@@ -104,6 +119,8 @@ def reduced(instance: Instance) -> tuple[Instance, list[int]]:
         suits=np.array(suits_of, dtype=np.int64).reshape(len(needs_of), len(kept)),
         owned=_squeeze(instance.owned, dropped),
         locked=_squeeze(instance.locked, dropped),
+        prized=_squeeze(instance.prized, dropped),
+        costs=tuple(instance.costs[colour] for colour in kept) if instance.costs else (),
     )
     return small, kept
 
@@ -112,6 +129,8 @@ def _stands_in(instance: Instance, covers: Sequence[int], other: int, colour: in
     return (
         covers[colour] & ~covers[other] == 0
         and (instance.owned >> other & 1) >= (instance.owned >> colour & 1)
+        and (instance.prized >> other & 1) >= (instance.prized >> colour & 1)
+        and (not instance.costs or instance.costs[other] <= instance.costs[colour])
         and bool((instance.suits[:, other] >= instance.suits[:, colour]).all())
     )
 

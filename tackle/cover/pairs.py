@@ -7,40 +7,39 @@ sets of jigs is the answer. A two-faced trailer is one piece that may show eithe
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from itertools import combinations
 
 import numpy as np
 from numpy.typing import NDArray
 
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
-from tackle.cover.curve import best_of_size, most_days
-from tackle.cover.instance import DAY, Instance, bits, reduced
+from tackle.cover.instance import DAY, bits
 from tackle.cover.opinions import mask_of, worth
+from tackle.cover.pair_search import PairProblem, PairSet, answered_by, pair_order, reduced_pairs, solve_pairs
 from tackle.cover.planner import Request, Unanswered, check
-from tackle.cover.search import smallest_cover
 from tackle.errors import Refused
 from tackle.schools.evaluation import evaluate
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.columns import tabulate
-from tackle.vocabulary import CATEGORIES, Group
+from tackle.vocabulary import CATEGORIES, Group, Tone
 
 __all__ = ["TRAILER", "Pair", "PairPlan", "Piece", "make_pair_plan"]
 
 TRAILER = "jig-trailer"
-MOST_JIGS = 4  # of a box with more than four jig colours nobody needs the proof
 
 
 @dataclass(frozen=True, slots=True)
 class Piece:
     """A jig or a trailer of the set: the days of the pairs it is in, and those that could not do without it."""
 
+    category: str
     card: Card
     days: float
     alone: float
     owned: bool
+    reason: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,54 +62,13 @@ class PairPlan:
     expected_days: float
     answered_days: float
     curve: tuple[tuple[int, float], ...]
+    order: tuple[tuple[Piece, float], ...]  # to buy in, each with the days it adds: the first jig adds none alone
     proved: bool
 
-
-@dataclass(frozen=True, slots=True)
-class _Problem:
-    """`suits`: (schools, m, jigs, trailers) in hundredths; `speaks`: (schools, m); `days`: (m,) millionths."""
-
-    suits: NDArray[np.int64]
-    speaks: NDArray[np.bool_]
-    days: NDArray[np.int64]
-    agree_all: bool
-    owned_jigs: int
-    owned_trailers: int
-    locked_jigs: int
-    locked_trailers: int
-
-    def trailers_for(self, jigs: Sequence[int], rows: Sequence[int]) -> Instance | None:
-        """The covering problem of the trailers once some jigs are chosen, over some situations; None: not coverable."""
-        by_school = self.suits[:, :, list(jigs), :].max(axis=2)
-        needs = []
-        for row in rows:
-            schools = [s for s in range(len(by_school)) if self.speaks[s, row]] if self.agree_all else None
-            groups = by_school[schools, row] if schools is not None else by_school[:, row].max(axis=0)[None, :]
-            masks = tuple(sum(1 << int(t) for t in np.flatnonzero(group)) for group in groups)
-            if not masks or not all(masks):
-                return None
-            needs.append(masks)
-        return Instance(
-            days=self.days[list(rows)],
-            needs=tuple(needs),
-            suits=by_school.max(axis=0)[list(rows)],
-            owned=self.owned_trailers,
-            locked=self.locked_trailers,
-        )
-
-    def coverable(self, jigs: Sequence[int]) -> list[int]:
-        """The situations that some jigs can answer with all trailers there are."""
-        met = self.suits[:, :, list(jigs), :].max(axis=(2, 3)) > 0
-        able = (met | ~self.speaks).all(axis=0) & self.speaks.any(axis=0) if self.agree_all else met.any(axis=0)
-        return [int(row) for row in np.flatnonzero(able & (self.days > 0))]
-
-    def jig_sets(self, most: int) -> Iterator[tuple[int, ...]]:
-        """Sets of jigs with the locked ones among them, smallest first."""
-        locked = tuple(bits(self.locked_jigs))
-        free = [jig for jig in range(self.suits.shape[2]) if not self.locked_jigs >> jig & 1]
-        for extra in range(max(0, 1 - len(locked)), most - len(locked) + 1):
-            for picked in combinations(free, extra):
-                yield tuple(sorted((*locked, *picked)))
+    @property
+    def size(self) -> int:
+        """How many pieces there are in all."""
+        return len(self.jigs) + len(self.trailers)
 
 
 def make_pair_plan(request: Request, palette: Palette) -> PairPlan:
@@ -126,92 +84,18 @@ def make_pair_plan(request: Request, palette: Palette) -> PairPlan:
     jigs = [card for card in palette.sold_in(request.category) if card.id not in request.ban]
     trailers = [card for card in palette.sold_in(TRAILER) if card.id not in request.ban]
     problem = _read(request, palette, jigs, trailers)
-    everything = problem.coverable(range(len(jigs))) if jigs and trailers else []
-    best, curve = _solve(problem, everything, request.at_most)
-    return _told(request, problem, jigs, trailers, best, curve)
+    small, kept_jigs, kept_trailers = reduced_pairs(problem)
+    everything = small.coverable(range(len(kept_jigs))) if kept_jigs and kept_trailers else []
+    found, curve = solve_pairs(small, everything, request.at_most)
+    best = replace(
+        found,
+        jigs=tuple(kept_jigs[jig] for jig in found.jigs),
+        trailers=sum(1 << kept_trailers[trailer] for trailer in bits(found.trailers)),
+    )
+    return _told(request, palette, problem, jigs, trailers, best, curve)
 
 
-@dataclass(frozen=True, slots=True)
-class _Best:
-    jigs: tuple[int, ...]
-    trailers: int
-    key: tuple[int, int, int, tuple[int, ...]]
-    proved: bool
-
-
-def _solve(problem: _Problem, everything: list[int], at_most: int | None) -> tuple[_Best, list[tuple[int, int]]]:
-    """The best set, and the most days that each number of pieces can answer."""
-    nothing = _Best(tuple(bits(problem.locked_jigs)), problem.locked_trailers, (0, 0, 0, ()), True)
-    if not everything:
-        return nothing, []
-    full = _smallest(problem, everything)
-    pieces = len(full.jigs) + full.trailers.bit_count()
-    least = problem.locked_jigs.bit_count() + problem.locked_trailers.bit_count()
-    curve = [(size, _most(problem, size)[0]) for size in range(max(2, least), pieces)]
-    curve.append((pieces, int(problem.days[everything].sum())))
-    if at_most is None or at_most >= pieces:
-        return full, curve
-    if at_most < max(2, least):
-        return nothing, curve
-    return _most(problem, at_most)[1], curve
-
-
-def _smallest(problem: _Problem, everything: list[int]) -> _Best:
-    """The fewest pieces that answer everything that can be answered; then new, value, places."""
-    best: _Best | None = None
-    most = min(MOST_JIGS + problem.locked_jigs.bit_count(), problem.suits.shape[2])
-    for jigs in problem.jig_sets(most):
-        if best is not None and len(jigs) + 1 > best.key[0]:
-            break
-        if len(problem.coverable(jigs)) < len(everything):
-            continue
-        instance = problem.trailers_for(jigs, everything)
-        if instance is None:
-            continue
-        small, kept = reduced(instance)
-        found = smallest_cover(small)
-        trailers = sum(1 << kept[place] for place in bits(found.chosen))
-        candidate = _candidate(problem, instance, jigs, trailers, found.proved)
-        if best is None or candidate.key < best.key:
-            best = candidate
-    if best is None:  # more jigs are needed than are proved: all of them, and the trailers for them
-        jigs = tuple(range(problem.suits.shape[2]))
-        instance = problem.trailers_for(jigs, everything)
-        assert instance is not None  # everything is what all jigs can answer
-        return _candidate(problem, instance, jigs, smallest_cover(instance).chosen, False)
-    return best
-
-
-def _most(problem: _Problem, size: int) -> tuple[int, _Best]:
-    """The most days that some pieces can answer, and the best such set."""
-    best: tuple[int, _Best] | None = None
-    for jigs in problem.jig_sets(min(size - 1, MOST_JIGS + problem.locked_jigs.bit_count(), problem.suits.shape[2])):
-        rows = problem.coverable(jigs)
-        instance = problem.trailers_for(jigs, rows) if rows else None
-        room = size - len(jigs)
-        if instance is None or room < max(1, problem.locked_trailers.bit_count()):
-            continue
-        small, kept = reduced(instance)
-        days = most_days(small, min(room, small.colours))
-        if best is not None and days < best[0]:
-            continue
-        least = next(n for n in range(room + 1) if n >= small.locked.bit_count() and most_days(small, n) == days)
-        chosen, proved = best_of_size(small, least)
-        trailers = sum(1 << kept[place] for place in bits(chosen))
-        candidate = _candidate(problem, instance, jigs, trailers, proved)
-        if best is None or (-days, candidate.key) < (-best[0], best[1].key):
-            best = days, candidate
-    empty = _Best(tuple(bits(problem.locked_jigs)), problem.locked_trailers, (0, 0, 0, ()), True)
-    return best or (0, empty)
-
-
-def _candidate(problem: _Problem, instance: Instance, jigs: tuple[int, ...], trailers: int, proved: bool) -> _Best:
-    new = sum(not problem.owned_jigs >> jig & 1 for jig in jigs) + instance.new(trailers)
-    places = (*jigs, *(problem.suits.shape[2] + place for place in bits(trailers)))
-    return _Best(jigs, trailers, (len(places), new, -instance.value(trailers), places), proved)
-
-
-def _read(request: Request, palette: Palette, jigs: Sequence[Card], trailers: Sequence[Card]) -> _Problem:
+def _read(request: Request, palette: Palette, jigs: Sequence[Card], trailers: Sequence[Card]) -> PairProblem:
     situations = request.situations
     schools, m = len(request.books), len(situations)
     suits = np.zeros((schools, m, len(jigs), len(trailers)), dtype=np.int64)
@@ -230,7 +114,7 @@ def _read(request: Request, palette: Palette, jigs: Sequence[Card], trailers: Se
             for j, card in enumerate(jigs):
                 if card.tone is tone:
                     suits[place, :, j, :] = np.minimum(jig_suits[:, j, None], trailer_suits)
-    return _Problem(
+    return PairProblem(
         suits=suits,
         speaks=speaks,
         days=np.array([round(days * DAY) for days in request.days], dtype=np.int64),
@@ -250,15 +134,16 @@ def _suits(request: Request, book: Rulebook, decided: NDArray[np.int16]) -> NDAr
 
 def _told(
     request: Request,
-    problem: _Problem,
+    palette: Palette,
+    problem: PairProblem,
     jigs: Sequence[Card],
     trailers: Sequence[Card],
-    best: _Best,
+    best: PairSet,
     curve: list[tuple[int, int]],
 ) -> PairPlan:
     picked = list(bits(best.trailers))
     days = problem.days
-    done = _answered(problem, best.jigs, picked)
+    done = answered_by(problem, best.jigs, picked)
     at: list[tuple[int, int, int]] = []
     for row in np.flatnonzero(done):
         table = problem.suits[:, row].max(axis=0)[np.ix_(list(best.jigs), picked)]
@@ -267,17 +152,25 @@ def _told(
     able = set(problem.coverable(range(len(jigs)))) if jigs and trailers else set()
     limit = f"Not among the {request.at_most} pieces that answer most; one more would be needed."
 
-    def piece(card: Card, mine: list[int], without: NDArray[np.bool_]) -> Piece:
+    def piece(category: str, card: Card, mine: list[tuple[int, int, int]], without: NDArray[np.bool_]) -> Piece:
+        rows = [row for row, _, _ in mine]
         alone = int(days[done & ~without].sum())
-        return Piece(card, int(days[mine].sum()) / DAY, alone / DAY, card.id in request.owned)
+        tones = {row: jigs[jig].tone for row, jig, _ in mine}
+        most = max(rows, key=lambda row: int(days[row]), default=None)
+        on = None if category == request.category or most is None else tones[most]
+        reason = "Locked." if most is None else _reason(request, palette, category, card, most, on)
+        return Piece(category, card, int(days[rows].sum()) / DAY, alone / DAY, card.id in request.owned, reason)
 
     jig_pieces, trailer_pieces = [], []
     for j in best.jigs:
-        without = _answered(problem, [other for other in best.jigs if other != j], picked)
-        jig_pieces.append(piece(jigs[j], [row for row, jig, _ in at if jig == j], without))
+        without = answered_by(problem, [other for other in best.jigs if other != j], picked)
+        jig_pieces.append(piece(request.category, jigs[j], [one for one in at if one[1] == j], without))
     for t in picked:
-        without = _answered(problem, best.jigs, [other for other in picked if other != t])
-        trailer_pieces.append(piece(trailers[t], [row for row, _, trailer in at if trailer == t], without))
+        without = answered_by(problem, best.jigs, [other for other in picked if other != t])
+        trailer_pieces.append(piece(TRAILER, trailers[t], [one for one in at if one[2] == t], without))
+    by_place = dict(
+        zip([(0, j) for j in best.jigs] + [(1, t) for t in picked], jig_pieces + trailer_pieces, strict=True)
+    )
     nobody = "No jig and trailer that a school accepts together."
     return PairPlan(
         jigs=tuple(jig_pieces),
@@ -291,15 +184,19 @@ def _told(
         expected_days=int(days.sum()) / DAY,
         answered_days=int(days[done].sum()) / DAY,
         curve=tuple((size, reached / DAY) for size, reached in curve),
+        order=tuple((by_place[place], adds / DAY) for place, adds in pair_order(problem, best.jigs, picked)),
         proved=best.proved,
     )  # fmt: skip
 
 
-def _answered(problem: _Problem, jigs: Sequence[int], trailers: Sequence[int]) -> NDArray[np.bool_]:
-    """For each situation, whether some jigs and trailers answer it."""
-    if not jigs or not trailers:
-        return np.zeros(len(problem.days), dtype=np.bool_)
-    met = problem.suits[:, :, list(jigs)][:, :, :, list(trailers)].max(axis=(2, 3)) > 0
-    if problem.agree_all:
-        return np.asarray((met | ~problem.speaks).all(axis=0) & problem.speaks.any(axis=0), dtype=np.bool_)
-    return np.asarray(met.any(axis=0), dtype=np.bool_)
+def _reason(request: Request, palette: Palette, category: str, card: Card, row: int, on: Tone | None) -> str:
+    """Why a piece is good in one situation, in the words of the school that thinks most of it; `on`: the jig's tone."""
+    situation = replace(request.situations[row], category=category, with_tone=on)
+    faces = (card, palette.by_id[card.other_face]) if card.other_face else (card,)
+    calls = [
+        book.calls[place]
+        for book in request.books
+        for place in evaluate(book, category, faces, tabulate([situation]))[:, 0]
+        if place >= 0
+    ]
+    return max(calls, key=lambda call: worth(call.grade, request.accept)).why if calls else ""

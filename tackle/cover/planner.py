@@ -10,7 +10,7 @@ import numpy as np
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
 from tackle.cover.instance import DAY, Instance, bits, by_needs
-from tackle.cover.opinions import Opinions, mask_of, opinions_of
+from tackle.cover.opinions import Opinions, mask_of, opinions_of, row_masks
 from tackle.cover.solution import buying_order, solve, stand_ins
 from tackle.errors import Refused
 from tackle.schools.call import Call
@@ -26,6 +26,7 @@ __all__ = [
     "Unanswered",
     "check",
     "days_answered",
+    "goes_between",
     "make_plan",
     "opinions_for",
 ]
@@ -33,7 +34,11 @@ __all__ = [
 
 @dataclass(frozen=True, slots=True)
 class Request:
-    """What to plan. `days` goes with `situations`; colours are card ids of the category."""
+    """What to plan. `days` goes with `situations`; colours are card ids of the category.
+
+    `salt`, where it is given, says of each situation whether its water is salt: then a colour that serves a day or
+    more in both fresh and salt is preferred among sets of one size. `cents`: what colours cost, by card id.
+    """
 
     category: str
     books: tuple[Rulebook, ...]
@@ -45,6 +50,8 @@ class Request:
     lock: frozenset[str] = frozenset()
     ban: frozenset[str] = frozenset()
     at_most: int | None = None
+    salt: tuple[bool, ...] = ()
+    cents: frozenset[tuple[str, int]] = frozenset()
 
 
 @dataclass(frozen=True, slots=True)
@@ -98,6 +105,11 @@ class Plan:
     curve: tuple[tuple[int, float], ...]
     order: tuple[tuple[Card, float], ...]
 
+    @property
+    def size(self) -> int:
+        """How many colours there are."""
+        return len(self.colours)
+
 
 def make_plan(request: Request, palette: Palette) -> Plan:
     """The exact plan for a request. Raises Refused where locks, bans and at_most contradict each other."""
@@ -117,6 +129,8 @@ def make_plan(request: Request, palette: Palette) -> Plan:
         suits=suits,
         owned=mask_of(cards, request.owned),
         locked=mask_of(cards, request.lock),
+        prized=goes_between(request, opinions),
+        costs=_costs(request, cards),
     )
     solution = solve(instance, request.at_most)
     chosen = solution.chosen
@@ -141,6 +155,21 @@ def make_plan(request: Request, palette: Palette) -> Plan:
         curve=tuple((size, days / DAY) for size, days in solution.curve),
         order=tuple((cards[place], days / DAY) for place, days in buying_order(small, chosen)),
     )
+
+
+def goes_between(request: Request, opinions: Opinions) -> int:
+    """The bit set of the cards that serve a day or more in fresh water and in salt; none where `salt` is not told."""
+    if not request.salt:
+        return 0
+    days, salt = np.array(request.days), np.array(request.salt)
+    met = opinions.best > 0
+    both = (days[~salt] @ met[~salt] >= 1) & (days[salt] @ met[salt] >= 1)
+    return row_masks(both[None, :])[0]
+
+
+def _costs(request: Request, cards: Sequence[Card]) -> tuple[int, ...]:
+    cents = dict(request.cents)
+    return tuple(cents.get(card.id, 0) for card in cards) if cents else ()
 
 
 def opinions_for(request: Request, palette: Palette) -> Opinions:

@@ -1,7 +1,8 @@
 """The smallest set that answers everything, exactly: a depth-first search on bit sets.
 
 Order of steps, each proved before the next: fewest colours; of those, fewest not owned; of those, the greatest
-days x suitability; of those, the smallest tuple of places. The search branches on the need with the fewest
+days x suitability (but colours that are prized come before that); of those, the least money; of those, the smallest
+tuple of places. The search branches on the need with the fewest
 colours left (the pivoting of Knuth's Algorithm X, 2000), excludes a colour once tried so that each set is seen
 once, and prunes by three lower bounds on any cover: a packing of needs that share no colour, the sum of the largest
 covers left, and a dual solution in which each need pays the least share of a colour (Hochbaum 1982). Worst case
@@ -131,7 +132,8 @@ class _Search:
             return
         if self.share_bound(open_rows, gains) > size + 1e-9:
             return
-        if not self.may_improve(chosen | free):
+        prized = self.instance.prized
+        if not self.may_improve(chosen | free, (chosen & prized).bit_count() + min(size, (free & prized).bit_count())):
             return
         tries = sorted(bits(pivot), key=lambda c: (-(self.covers[c] & open_rows).bit_count(), c))
         for colour in tries:
@@ -165,15 +167,17 @@ class _Search:
             for other in bits(able):
                 yield chosen | bit | 1 << other
 
-    best_value: int = -1
+    best: tuple[int, int] | None = None  # prized colours and value of the best set so far, once these are what counts
 
-    def may_improve(self, usable: int) -> bool:
-        """Whether sets within these colours could be worth as much as the best so far."""
-        if self.best_value < 0:
+    def may_improve(self, usable: int, prized: int) -> bool:
+        """Whether sets within these colours, at most so many of them prized, could be as good as the best so far."""
+        if self.best is None or prized > self.best[0]:
             return True
+        if prized < self.best[0]:
+            return False
         picked = list(bits(usable))
         best = self.instance.suits[:, picked].max(axis=1)
-        return int((best * self.instance.days).sum()) >= self.best_value
+        return int((best * self.instance.days).sum()) >= self.best[1]
 
 
 def smallest_cover(instance: Instance, nodes: int = NODES) -> Found:
@@ -202,19 +206,12 @@ def smallest_cover(instance: Instance, nodes: int = NODES) -> Found:
                 best = found
                 break
         new = instance.new(best & ~instance.locked)
-        key = _standing(instance, best)
-        search.best_value = key[0]
+        key = instance.standing(best)
+        search.best = key[:2]
         for chosen in search.covers_of(size, new):
-            if _standing(instance, chosen) > key:
-                best, key = chosen, _standing(instance, chosen)
-                search.best_value = key[0]
+            if (standing := instance.standing(chosen)) > key:
+                best, key = chosen, standing
+                search.best = key[:2]
     except _OutOfNodes:
         return Found(best, at_least, proved=False)
     return Found(best, at_least, proved=True)
-
-
-def _standing(instance: Instance, chosen: int) -> tuple[int, tuple[int, ...]]:
-    """Value first; then the smaller tuple of places, written so that greater is better."""
-    picked = list(bits(chosen))
-    value = int((instance.suits[:, picked].max(axis=1) * instance.days).sum()) if picked else 0
-    return value, tuple(-place for place in picked)

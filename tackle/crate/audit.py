@@ -74,7 +74,9 @@ def audit(
     gaps = [gap for each in planned for gap in _gaps(stocked, each, palette)]
     by_category = {each.request.category: each.plan for each in planned}
     doubles = [
-        double for group in _groups(stocked, same_within, by_size=True) if (double := _double(group)) is not None
+        double
+        for group in _groups(stocked, same_within, by_size=True)
+        if (double := _double(group, by_category)) is not None
     ]
     shorts = [
         short
@@ -91,7 +93,8 @@ def audit(
 def _gaps(lures: Sequence[Lure], planned: Planned, palette: Palette) -> list[Gap]:
     category = planned.request.category
     owned = frozenset(lure.card.id for lure in lures if lure.category == category)
-    missing = [chosen.card for chosen in planned.plan.colours if chosen.card.id not in owned]
+    serves = {chosen.card: chosen.days for chosen in planned.plan.colours}
+    missing = [card for card in serves if card.id not in owned]
     if not missing:
         return []
     # Where schools must agree, two missing colours may answer a day only together: then each is worth what
@@ -102,7 +105,7 @@ def _gaps(lures: Sequence[Lure], planned: Planned, palette: Palette) -> list[Gap
     gains = [round(days - now, 6) for days in each[: len(missing)]]
     losses = [round(then - days, 6) for days in each[len(missing) :]]
     return [
-        Gap(category, card, gain or loss, par_of(category, card))
+        Gap(category, card, gain or loss, par_of(category, card, serves[card]))
         for card, gain, loss in zip(missing, gains, losses, strict=True)
         if gain or loss
     ]
@@ -130,8 +133,16 @@ def _alike(one: Card, other: Card, same_within: float) -> bool:
     return one.id == other.id or (not unlike_traits(one, other) and difference(one, other) <= same_within)
 
 
-def _double(group: list[Lure]) -> Double | None:
-    par = par_of(group[0].category, group[0].card)
+def _served(group: list[Lure], plans: Mapping[str, Plan]) -> float | None:
+    """The days that a group's colours serve in the plan for their category; None where no plan asks for one of them."""
+    cards = {lure.card.id for lure in group}
+    plan = plans.get(group[0].category)
+    wanted = [chosen.days for chosen in plan.colours if chosen.card.id in cards] if plan else []
+    return sum(wanted) if wanted else None
+
+
+def _double(group: list[Lure], plans: Mapping[str, Plan]) -> Double | None:
+    par = par_of(group[0].category, group[0].card, _served(group, plans) or 0.0)
     over = sum(lure.count for lure in group) - par
     if len(group) < 2 or over <= 0:
         return None
@@ -140,14 +151,9 @@ def _double(group: list[Lure]) -> Double | None:
 
 
 def _short(group: list[Lure], plans: Mapping[str, Plan]) -> Short | None:
-    category, par = group[0].category, par_of(group[0].category, group[0].card)
+    category, days = group[0].category, _served(group, plans)
+    if category in plans and days is None:
+        return None  # a colour that the plan does without need not be kept to par
+    par = par_of(category, group[0].card, days or 0.0)
     have = sum(lure.count for lure in group)
-    if have >= par:
-        return None
-    if category not in plans:
-        return Short(category, tuple(group), have, par, None)
-    cards = {lure.card.id for lure in group}
-    wanted = [chosen for chosen in plans[category].colours if chosen.card.id in cards]
-    if not wanted:
-        return None
-    return Short(category, tuple(group), have, par, sum(chosen.days for chosen in wanted))
+    return Short(category, tuple(group), have, par, days) if have < par else None

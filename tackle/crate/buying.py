@@ -48,13 +48,14 @@ def shopping_list(
     lures: Sequence[Lure],
     planned: Sequence[Planned],
     palette: Palette,
-    prices: Mapping[str, float] | None = None,
+    prices: Mapping[tuple[str, str], float] | None = None,
     budget: float | None = None,
 ) -> ShoppingList:
     """The colours that plans want and the crate is short of: first what answers days that nothing owned answers, each
     time the one that adds most over all categories, then what only brings a colour to par, most days served first.
 
-    A budget takes purchases in this order and passes over those that no longer fit.
+    A budget takes purchases in this order and passes over those that no longer fit. `prices`: of one, by category and
+    card id, or by category and an empty id for all others of it.
     """
     prices = prices or {}
     counts: dict[tuple[str, str], int] = {}
@@ -65,8 +66,8 @@ def shopping_list(
     purchases, spent, reached = [], 0.0, 0.0
     for category, card, adds, serves in ordered:
         have = counts.get((category, card.id), 0)
-        count = par_of(category, card) - have
-        price = prices.get(category)
+        count = par_of(category, card, serves) - have
+        price = prices.get((category, card.id), prices.get((category, "")))
         cost = round((price or 0.0) * count, 2)
         within = budget is None or spent + cost <= budget + 1e-9
         spent, reached = (round(spent + cost, 2), reached + adds) if within else (spent, reached)
@@ -98,7 +99,7 @@ def _ordered(
         entries.append((category, chosen[card_id].card, round(then[best] - reached, 6), chosen[card_id].days))
         bought, reached = bought | {card_id}, then[best]
     for one in planned.plan.colours:
-        if 0 < counts.get((category, one.card.id), 0) < par_of(category, one.card):
+        if 0 < counts.get((category, one.card.id), 0) < par_of(category, one.card, one.days):
             entries.append((category, one.card, 0.0, one.days))
     return entries
 

@@ -11,8 +11,10 @@ from tackle.vocabulary import CATEGORIES, Brightness, Group
 
 __all__ = ["Lure", "par_of"]
 
-# How many of one colour to own: a fish or a snag takes one, and one is none. Soft baits count in packs.
-_PAR: Final = MappingProxyType({Group.HARD: 3, Group.WIRE: 3, Group.SKIRTED: 2, Group.SOFT: 2})
+# How many of one colour to own, at least and at most: a fish or a snag takes one, and one is none. Soft baits count in
+# packs. Every so many days that a colour serves in a season, one more is worth having.
+_PAR: Final = MappingProxyType({Group.HARD: (3, 6), Group.WIRE: (3, 6), Group.SKIRTED: (2, 4), Group.SOFT: (2, 4)})
+DAYS_FOR_ONE_MORE: Final = 15
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,7 +29,9 @@ class Lure:
     size_in: float | None = None
 
 
-def par_of(category: str, card: Card) -> int:
-    """How many of a colour to own. Of a loud one, one fewer."""
-    par = _PAR[CATEGORIES[category].group]
-    return par - 1 if card.brightness is Brightness.BRIGHT else par
+def par_of(category: str, card: Card, days: float = 0.0) -> int:
+    """How many of a colour to own that serves so many days of the plan. Of a loud one, one fewer, and never more."""
+    least, most = _PAR[CATEGORIES[category].group]
+    if card.brightness is Brightness.BRIGHT:
+        return least - 1
+    return min(most, least + int(days // DAYS_FOR_ONE_MORE))

@@ -171,3 +171,26 @@ def test_ticked_off_in_the_shop(phone):
     expect(phone.get_by_role("status")).to_contain_text("It is in the crate.")
     expect(phone.get_by_role("heading", level=1)).to_contain_text("Two colours")
     assert phone.evaluate("document.documentElement.scrollWidth") <= 390
+
+
+def test_jig_and_trailer_on_one_board_and_how_sure_it_is(page):
+    page.goto("/plan/?category=casting-jig")
+    page.get_by_role("button", name="With trailers").click()
+    expect(page.get_by_role("heading", level=1)).to_contain_text("trailers answer")
+    page.get_by_role("button", name="With trailers").click()
+    expect(page.get_by_role("heading", level=1)).to_contain_text("casting jig colours answer")
+    page.get_by_role("button", name="How sure is it?").click()
+    expect(page.get_by_role("region", name="How sure")).to_contain_text("would satisfy all 6 schools")
+
+
+def test_two_plans_are_compared(page):
+    page.goto("/plan/overview/")
+    page.get_by_label("Keep it as").fill("Before")
+    page.get_by_role("button", name="Keep", exact=True).click()
+    page.goto("/plan/?category=jerkbait")
+    page.get_by_role("button", name="Drop Black").click()
+    expect(page.get_by_role("button", name="Let Black back")).to_be_visible()
+    page.goto("/plan/overview/")
+    page.get_by_role("link", name="Before").click()
+    page.get_by_role("link", name="Compare with now").click()
+    expect(page.locator(".overview section", has_text="Jerkbait")).to_contain_text("went Black")

@@ -73,11 +73,23 @@ def test_par_counts_loud_ones_fewer():
     assert par_of("worm", PALETTE.by_id["black-plain"]) == 2
 
 
+def test_par_grows_with_the_days_a_colour_serves_up_to_a_limit():
+    bone, tiger = PALETTE.by_id["bone"], PALETTE.by_id["tiger"]
+    assert [par_of("jerkbait", bone, days) for days in (0, 14.9, 15, 30, 45, 400)] == [3, 3, 4, 5, 6, 6]
+    assert par_of("jerkbait", tiger, 400) == 2
+
+
+def test_a_price_of_one_colour_goes_before_that_of_its_category():
+    prices = {("worm", ""): 5.0, ("worm", "black-plain"): 8.0}
+    costs = {p.card.id: p.cost for p in shopping_list([], [planned()], PALETTE, prices).purchases}
+    assert costs == {"green-pumpkin-black": 15.0, "black-plain": 16.0, "dark-purple-green": 10.0}
+
+
 def test_the_shopping_list_adds_what_it_says_in_order():
     crate = [lure("A1", "green-pumpkin-black", 1)]
     found = shopping_list(crate, [planned("green-pumpkin-black")], PALETTE)
     assert [(p.card.id, p.adds, p.count) for p in found.purchases] == [
-        ("black-plain", 10.0, 2), ("dark-purple-green", 5.0, 2), ("green-pumpkin-black", 0.0, 1),
+        ("black-plain", 10.0, 2), ("dark-purple-green", 5.0, 2), ("green-pumpkin-black", 0.0, 2),
     ]  # fmt: skip
     assert (found.owned_days, found.all_days, found.expected_days) == (20.0, 35.0, 35.0)
     bought = [*crate, *(lure(p.card.id, p.card.id, p.count) for p in found.purchases)]
@@ -86,9 +98,9 @@ def test_the_shopping_list_adds_what_it_says_in_order():
 
 
 def test_a_budget_cuts_the_list_where_it_runs_out_and_says_what_is_lost():
-    found = shopping_list([], [planned()], PALETTE, prices={"worm": 5}, budget=20)
+    found = shopping_list([], [planned()], PALETTE, prices={("worm", ""): 5}, budget=25)
     assert [(p.card.id, p.within) for p in found.purchases] == [
         ("green-pumpkin-black", True), ("black-plain", True), ("dark-purple-green", False),
     ]  # fmt: skip
     assert (found.budget_days, found.all_days) == (30.0, 35.0)
-    assert not any(p.within for p in shopping_list([], [planned()], PALETTE, {"worm": 5}, 0).purchases)
+    assert not any(p.within for p in shopping_list([], [planned()], PALETTE, {("worm", ""): 5}, 0).purchases)

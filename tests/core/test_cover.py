@@ -31,6 +31,8 @@ def instances(draw, most_colours: int = 7) -> Instance:
         suits=np.array(suits, dtype=np.int64),
         owned=draw(st.integers(0, (1 << colours) - 1)),
         locked=draw(st.sampled_from([0, 0, 0, 1])),
+        prized=draw(st.just(0) | st.integers(0, (1 << colours) - 1)),
+        costs=draw(st.just(()) | st.lists(st.integers(0, 3), min_size=colours, max_size=colours).map(tuple)),
     )
 
 
@@ -49,7 +51,8 @@ def by_enumeration(instance: Instance, at_most: int | None) -> int:
     return min(
         (chosen for chosen in sets if chosen & instance.locked == instance.locked),
         key=lambda s: (
-            -days_of(instance, s), s.bit_count(), instance.new(s), -instance.value(s), tuple(bits(s)),
+            -days_of(instance, s), s.bit_count(), instance.new(s), -(s & instance.prized).bit_count(),
+            -instance.value(s), sum(instance.costs[c] for c in bits(s)) if instance.costs else 0, tuple(bits(s)),
         ),
     )  # fmt: skip
 

@@ -1,3 +1,5 @@
+import subprocess
+
 import pytest
 
 from web.crate.models import Lure
@@ -18,7 +20,7 @@ def test_the_list_is_in_order_and_a_tick_puts_it_into_the_crate(signed_in, wren)
     assert "Two colours answer" in after
     assert Lure.objects.get(tray__owner=wren, category="jerkbait", card="black-plain").count == 3
     signed_in.post("/buy/bought/jerkbait/bone/", headers=HTMX)
-    assert Lure.objects.get(tray__owner=wren, category="jerkbait", card="bone").count == 3
+    assert Lure.objects.get(tray__owner=wren, category="jerkbait", card="bone").count == 6
     assert signed_in.post("/buy/bought/jerkbait/bone/", headers=HTMX).status_code == 404
 
 
@@ -32,6 +34,38 @@ def test_prices_and_a_budget(signed_in, wren):
     assert wrong.status_code == 422
     assert "is not an amount" in text(wrong)
     assert "The budget leaves" not in text(signed_in.post("/buy/price/", {"category": "", "amount": ""}, headers=HTMX))
+
+
+def test_a_colour_may_cost_other_than_its_category(signed_in):
+    first = {"category": "jerkbait", "card": "black-plain", "amount": "9"}
+    page = text(signed_in.post("/buy/price/", first, headers=HTMX))
+    assert "27.00" in page
+    assert 'value="9.00"' in page  # the first price told holds for the category
+    page = text(signed_in.post("/buy/price/", {**first, "amount": "12.5"}, headers=HTMX))
+    assert "37.50" in page
+    assert 'value="9.00"' in page
+    page = text(signed_in.post("/buy/price/", {**first, "amount": ""}, headers=HTMX))
+    assert "37.50" not in page
+    assert signed_in.post("/buy/price/", {**first, "card": "no-such"}, headers=HTMX).status_code == 422
+
+
+def test_the_list_as_pdf(signed_in):
+    response = signed_in.get("/buy/list.pdf")
+    assert response["Content-Type"] == "application/pdf"
+    told = printed(response.content)
+    assert "To buy: 25 pieces" in told
+    assert "Stop there" in told
+    assert "Atkinson" in fonts(response.content)
+
+
+def printed(pdf: bytes) -> str:
+    return subprocess.run(
+        ["pdftotext", "-layout", "-", "-"], input=pdf, capture_output=True, check=True
+    ).stdout.decode()
+
+
+def fonts(pdf: bytes) -> str:
+    return subprocess.run(["pdffonts", "-"], input=pdf, capture_output=True, check=True).stdout.decode()
 
 
 def test_the_list_as_csv(signed_in):

@@ -28,7 +28,7 @@ def test_the_check_finds_the_demos_faults(signed_in, wren):
     assert "missing · 28 d" in page
     assert "A1, A2 are one colour" in page
     assert "“GP pepper”, “Swamp green”" in page
-    assert "Glass shad, 1 of 3" in page
+    assert "Glass shad, 1 of 4" in page
 
 
 def test_adding_what_is_missing_closes_the_gap(signed_in, tray):

@@ -154,3 +154,57 @@ def test_a_kept_plan_needs_a_name_and_is_its_owners(signed_in, intruder, wren, s
     assert signed_in.get(address).status_code == 404
     assert signed_in.post(f"{address}delete/").status_code == 404
     assert signed_in.get("/plan/compare/", {"one": wren.kept_plans.get().pk}).status_code == 404
+
+
+def settled(client, category, what, value=""):
+    return settle(client, what, value, category).content.decode()
+
+
+def test_a_jig_is_planned_with_its_trailers(signed_in):
+    text = settled(signed_in, "casting-jig", "trailers")
+    assert "casting jigs and three trailers answer" in text
+    assert "How many pieces?" in text
+    assert "with the next" in text  # the first jig alone answers nothing
+    assert "casting jig with trailer" in signed_in.get("/plan/why/casting-jig/fair/bright/").content.decode()
+    fewer = settled(signed_in, "casting-jig", "at_most", "2")
+    assert "One casting jig and one trailer answer" in fewer
+    assert "cannot be set" in settled(signed_in, "worm", "trailers")
+    assert "casting jig colours answer" in settled(signed_in, "casting-jig", "trailers")
+
+
+def test_how_sure_says_what_agreement_costs(signed_in):
+    text = signed_in.get("/plan/sure/worm/").content.decode()
+    assert "hang on Ladder alone" in text
+    assert "If fish saw half as far" in text
+    assert "would satisfy all 6 schools" in text
+    assert signed_in.get("/plan/sure/spinnerbait/").status_code == 404
+
+
+def test_the_travel_box_holds_what_it_is_told_to(signed_in):
+    assert "Eight pieces answer" in signed_in.get("/plan/travel/").content.decode()
+    assert "Three pieces answer" in signed_in.post("/plan/travel/", {"value": "3"}, follow=True).content.decode()
+    wrong = signed_in.post("/plan/travel/", {"value": "0"})
+    assert wrong.status_code == 422
+    assert "holds 1 to 40 pieces" in wrong.content.decode()
+
+
+def test_crossover_is_offered_where_fresh_and_salt_meet(signed_in, wren):
+    assert 'aria-pressed="true" title="Among sets' in setting(signed_in, "crossover", "on", "jerkbait")
+    assert "Four jerkbait colours answer" in page(signed_in, category="jerkbait")
+    setting(signed_in, "water", Water.objects.get(owner=wren, name="Sallow Creek").pk)
+    assert "Crossover" not in page(signed_in, category="jerkbait")
+
+
+def test_the_overview_as_pdf(signed_in):
+    response = signed_in.get("/plan/overview.pdf")
+    assert response["Content-Type"] == "application/pdf"
+    assert response.content.startswith(b"%PDF")
+
+
+def test_everything_dropped_explains_itself(signed_in, wren):
+    from tackle.colours.palette import house_palette
+
+    choice = wren.plans.get().choices.create(category="worm")
+    choice.ban = [card.id for card in house_palette().sold_in("worm")]
+    choice.save()
+    assert "Every colour of this category is dropped." in page(signed_in, category="worm")

@@ -6,5 +6,6 @@ urlpatterns = [
     path("", views.buy, name="buy"),
     path("price/", views.price, name="buy-price"),
     path("list.csv", views.as_csv, name="buy-csv"),
+    path("list.pdf", views.as_pdf, name="buy-pdf"),
     path("bought/<slug:category>/<slug:card_id>/", views.tick, name="buy-tick"),
 ]

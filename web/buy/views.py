@@ -1,6 +1,7 @@
 """The Buy step."""
 
 import csv
+from typing import Any
 
 from django.core.exceptions import ValidationError
 from django.http import Http404, HttpRequest, HttpResponse
@@ -8,7 +9,9 @@ from django.shortcuts import render
 from django.views.decorators.http import require_POST
 
 from web.buy import changes, reads
+from web.buy.prices import BUDGET
 from web.crate.models import Change
+from web.ui.pdf import pdf_response
 
 
 def buy(request: HttpRequest) -> HttpResponse:
@@ -18,7 +21,12 @@ def buy(request: HttpRequest) -> HttpResponse:
 @require_POST
 def price(request: HttpRequest) -> HttpResponse:
     try:
-        changes.set_price(request.user, request.POST.get("category", ""), request.POST.get("amount", ""))
+        changes.set_price(
+            request.user,
+            request.POST.get("category", ""),
+            request.POST.get("card", ""),
+            request.POST.get("amount", ""),
+        )
     except ValidationError as error:
         return _page(request, wrong=" ".join(error.messages))
     return _page(request)
@@ -27,7 +35,7 @@ def price(request: HttpRequest) -> HttpResponse:
 @require_POST
 def tick(request: HttpRequest, category: str, card_id: str) -> HttpResponse:
     """Bought: into the crate with it."""
-    _, shopping, _ = reads.list_for(request.user)
+    _, shopping = reads.list_for(request.user)
     for purchase in shopping.purchases:
         if (purchase.category, purchase.card.id) == (category, card_id):
             return _page(request, change=changes.bought(request.user, purchase))
@@ -35,7 +43,7 @@ def tick(request: HttpRequest, category: str, card_id: str) -> HttpResponse:
 
 
 def as_csv(request: HttpRequest) -> HttpResponse:
-    _, shopping, _ = reads.list_for(request.user)
+    _, shopping = reads.list_for(request.user)
     response = HttpResponse(
         content_type="text/csv; charset=utf-8", headers={"Content-Disposition": 'attachment; filename="to-buy.csv"'}
     )
@@ -50,21 +58,26 @@ def as_csv(request: HttpRequest) -> HttpResponse:
     return response
 
 
-def _page(request: HttpRequest, change: Change | None = None, wrong: str = "") -> HttpResponse:
-    basis, shopping, prices = reads.list_for(request.user)
-    adding = [one for one in shopping.purchases if one.adds]
-    context = {
+def as_pdf(request: HttpRequest) -> HttpResponse:
+    return pdf_response("buy/paper.html", _told(request), "to-buy.pdf")
+
+
+def _told(request: HttpRequest) -> dict[str, Any]:
+    basis, shopping = reads.list_for(request.user)
+    return {
         "plan": basis.plan,
         "shopping": shopping,
         "pieces": sum(one.count for one in shopping.purchases if one.within),
         "cost": shopping.purchases[-1].spent if shopping.purchases else 0,
-        "adding": len(adding),
+        "adding": sum(1 for one in shopping.purchases if one.adds),
         "beyond": round(shopping.all_days - shopping.budget_days, 1),
         "never": round(shopping.expected_days - shopping.all_days, 1),
-        "prices": prices,
-        "budget": prices.get(""),
-        "change": change,
-        "wrong": wrong,
+        "categories": [(c, basis.prices.get((c, ""))) for c in basis.plan.categories],
+        "budget": basis.prices.get(BUDGET),
     }
+
+
+def _page(request: HttpRequest, change: Change | None = None, wrong: str = "") -> HttpResponse:
+    context = {**_told(request), "change": change, "wrong": wrong}
     template = "buy/answer.html" if request.htmx else "buy/buy.html"
     return render(request, template, context, status=422 if wrong else 200)

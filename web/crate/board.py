@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
-from tackle.crate.audit import Audit, Gap
+from tackle.crate.audit import Audit, Gap, Planned
 from tackle.crate.lure import par_of
 from web.crate.models import Lure, Tray
 from web.crate.reads import home_of, refs
@@ -32,8 +32,9 @@ class Drawn:
     ghosts: list[Gap]
 
 
-def draw(trays: list[Tray], found: Audit, palette: Palette) -> list[Drawn]:
+def draw(trays: list[Tray], found: Audit, planned: list[Planned], palette: Palette) -> list[Drawn]:
     """The trays as they are drawn, each gap in the tray that holds most of its category."""
+    serves = {(p.request.category, c.card.id): c.days for p in planned for c in p.plan.colours}
     called = refs(trays)
     remarks = _remarks(found, called)
     drawn = []
@@ -43,7 +44,7 @@ def draw(trays: list[Tray], found: Audit, palette: Palette) -> list[Drawn]:
             card = palette.by_id.get(lure.card)
             if card is None:
                 continue
-            par = par_of(lure.category, card)
+            par = par_of(lure.category, card, serves.get((lure.category, card.id), 0.0))
             remark, kind = remarks.get(lure.pk, ("", ""))
             pips = "●" * min(lure.count, 9) + "○" * max(par - lure.count, 0)
             wells.append(Well(lure, called[lure.pk], card, pips, f"{lure.count} of {par}", remark, kind))

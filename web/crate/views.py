@@ -101,7 +101,7 @@ def _page(request: HttpRequest, change: Change | None = None, words: str = "", w
     lures = reads.core_lures(trays, basis.palette)
     found = audit(lures, planned, basis.palette, request.user.same_within)
     context = {
-        "drawn": board.draw(trays, found, basis.palette),
+        "drawn": board.draw(trays, found, planned, basis.palette),
         "found": found,
         "called": reads.refs(trays),
         "lures": sum(lure.count for lure in lures),

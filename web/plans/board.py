@@ -6,7 +6,7 @@ from functools import lru_cache
 from tackle.colours.card import Card
 from tackle.situations.clarity import BANDS, HOUSE_LADDER
 from tackle.vocabulary import Light
-from web.plans.reads import Answered
+from web.plans.reads import Answered, AnsweredPairs
 from web.ui.words import label
 
 SHOWN = 2
@@ -14,11 +14,15 @@ SHOWN = 2
 
 @dataclass(slots=True)
 class Answer:
-    """One stick in a cell: its days, and the foods it is for where the answer differs by food."""
+    """One stick in a cell, or a jig and its trailer, with its days; and its foods where the answer differs by food."""
 
-    card: Card
+    cards: tuple[Card, ...]
     days: float = 0.0
     foods: list[str] = field(default_factory=list)
+
+    @property
+    def name(self) -> str:
+        return " with ".join(card.name for card in self.cards)
 
 
 @dataclass(slots=True)
@@ -33,7 +37,7 @@ class Cell:
 
     @property
     def ids(self) -> list[str]:
-        return [answer.card.id for answer in self.answers]
+        return [card.id for answer in self.answers for card in answer.cards]
 
     @property
     def shown(self) -> list[Answer]:
@@ -46,16 +50,16 @@ class Cell:
     @property
     def said(self) -> str:
         """What the cell shows, for those who do not see it."""
-        sticks = ", ".join(f"{answer.card.name} {answer.days:g}" for answer in self.answers)
+        sticks = ", ".join(f"{answer.name} {answer.days:g}" for answer in self.answers)
         unmet = f"; nothing covers {self.unmet:g}" if self.unmet else ""
         return (
             f"{label(self.band)} water, {label(self.light).lower()}, {self.days:g} days: {sticks or 'no colour'}{unmet}"
         )
 
-    def add(self, card: Card, food: str, days: float) -> None:
-        answer = next((one for one in self.answers if one.card is card), None)
+    def add(self, cards: tuple[Card, ...], food: str, days: float) -> None:
+        answer = next((one for one in self.answers if one.cards == cards), None)
         if answer is None:
-            answer = Answer(card)
+            answer = Answer(cards)
             self.answers.append(answer)
         answer.days += days
         if food not in answer.foods:
@@ -81,15 +85,15 @@ class Row:
 
 
 @lru_cache(maxsize=256)
-def cover_board(answered: Answered) -> list[Row]:
+def cover_board(answered: Answered | AnsweredPairs) -> list[Row]:
     """The rows of the board, clearest first. Foods are named only where the answer differs by food."""
     cells = {(band, light.value): Cell(band, light.value) for band in BANDS for light in Light}
-    served = answered.served()
+    served = answered.cards()
     for index, expected in enumerate(answered.expected):
         cell = cells[expected.band, expected.light.value]
         cell.days += expected.days
         if index in served:
-            cell.add(served[index].card, label(expected.food), expected.days)
+            cell.add(served[index], label(expected.food), expected.days)
         else:
             cell.unmet += expected.days
     for cell in cells.values():
@@ -109,7 +113,7 @@ class Point:
     here: bool
 
 
-def curve_points(answered: Answered) -> list[Point]:
+def curve_points(answered: Answered | AnsweredPairs) -> list[Point]:
     """The curve of days answered against number of colours, in a box of 320 x 150."""
     answer = answered.answer
     if not answer.curve:
@@ -117,7 +121,7 @@ def curve_points(answered: Answered) -> list[Point]:
     top = answer.expected_days
     step = 270 / max(len(answer.curve) - 1, 1)
     return [
-        Point(round(34 + place * step, 1), round(118 - 100 * days / top, 1), size, days, size == len(answer.colours))
+        Point(round(34 + place * step, 1), round(118 - 100 * days / top, 1), size, days, size == answer.size)
         for place, (size, days) in enumerate(answer.curve)
     ]
 
@@ -125,10 +129,31 @@ def curve_points(answered: Answered) -> list[Point]:
 _BAND_WORDS = {"mud": "muddy", "gin": "gin-clear"}
 
 
-def unanswered_in_words(answered: Answered) -> str:
+def unanswered_in_words(answered: Answered | AnsweredPairs) -> str:
     """What goes unanswered, for the sentence on top: "Three muddy days"."""
     gone = answered.answer.unanswered
     bands = {answered.expected[u.index].band for u in gone}
     days = sum(u.days for u in gone)
     kind = (_BAND_WORDS.get(next(iter(bands)), next(iter(bands))) + " ") if len(bands) == 1 else ""
     return f"{days:.1f}".removesuffix(".0") + f" {kind}{'day goes' if days == 1 else 'days go'} unanswered."
+
+
+@dataclass(frozen=True, slots=True)
+class Bought:
+    """One line of the buying order: the days it adds, and by how many so much is behind the best set of that size."""
+
+    card: Card
+    category: str
+    adds: float
+    behind: float
+
+
+def in_order(answered: Answered | AnsweredPairs) -> list[Bought]:
+    """The set in the order to buy it, held against the best that so many can do."""
+    best = dict(answered.answer.curve)
+    reached, lines = 0.0, []
+    for place, (piece, adds) in enumerate(answered.answer.order, 1):
+        reached += adds
+        card, category = (piece, answered.category) if isinstance(piece, Card) else (piece.card, piece.category)
+        lines.append(Bought(card, category, adds, round(best.get(place, reached) - reached, 2)))
+    return lines

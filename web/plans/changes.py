@@ -5,14 +5,16 @@ from typing import Any
 from django.core.exceptions import ValidationError
 from django.db import transaction
 
+from tackle.cover.pairs import TRAILER
 from tackle.schools.rulebook import house_rulebooks
-from tackle.vocabulary import CATEGORIES
+from tackle.vocabulary import CATEGORIES, Group
 from web.accounts.models import User
 from web.colours.reads import palette_of
 from web.plans.models import Choice, KeptPlan, Plan
 from web.schools.reads import books_of
 from web.waters.reads import waters_of
 
+MOST_TRAVEL = 40
 FIRST_CATEGORIES = ("worm", "casting-jig", "jerkbait", "walking-topwater")
 
 
@@ -66,12 +68,22 @@ def toggle(owner: User, what: str, value: str) -> Plan:
 
 @transaction.atomic
 def choose(owner: User, what: str, value: str) -> Plan:
-    """Sets how the schools' words count, or the period. Raises ValidationError."""
+    """Sets how the schools' words count, the period, crossover, or the travel box. Raises ValidationError."""
     plan = plan_for(owner)
     if what in ("first_month", "last_month"):
         if not (value.isdecimal() and 1 <= int(value) <= 12):
             raise ValidationError("Months go from 1 to 12.")
         setattr(plan, what, int(value))
+        plan.save(update_fields=[what])
+        return plan
+    if what == "travel_most":
+        if not (value.isdecimal() and 1 <= int(value) <= MOST_TRAVEL):
+            raise ValidationError(f"A travel box holds 1 to {MOST_TRAVEL} pieces.")
+        plan.travel_most = int(value)
+        plan.save(update_fields=[what])
+        return plan
+    if what == "crossover":
+        plan.crossover = value == "on"
         plan.save(update_fields=[what])
         return plan
     if (what, value) not in [("agree", v) for v in Plan.Agree.values] + [("accept", v) for v in Plan.Accept.values]:
@@ -86,13 +98,16 @@ def settle(owner: User, category: str, what: str, value: str) -> Choice:
     """Settles something for one category of the plan. Raises ValidationError.
 
     `lock` and `ban` take a card in or out of their list; `swap` ("out in") bans one and locks another; `at_most` is a
-    number, or nothing for as many as it takes; `free` takes everything back.
+    number, or nothing for as many as it takes; `trailers` plans a jig together with what is threaded on it, or no
+    longer; `free` takes everything back.
     """
     plan = plan_for(owner)
     if category not in plan.categories:
         raise ValidationError(f"{category} is not in the plan.")
     choice, _ = Choice.objects.get_or_create(plan=plan, category=category)
-    sold = {card.id for card in palette_of(owner).sold_in(category)}
+    skirted = CATEGORIES[category].group is Group.SKIRTED
+    places = (category, TRAILER) if skirted else (category,)
+    sold = {card.id for place in places for card in palette_of(owner).sold_in(place)}
     cards = value.split() if what in ("lock", "ban", "swap") else []
     if any(card not in sold for card in cards):
         raise ValidationError(f"{value} is not a colour of this category.")
@@ -105,6 +120,8 @@ def settle(owner: User, category: str, what: str, value: str) -> Choice:
         lock, ban = (lock - {cards[0]}) | {cards[1]}, (ban | {cards[0]}) - {cards[1]}
     elif what == "at_most" and (not value or (value.isdecimal() and 1 <= int(value) <= 40)):
         choice.at_most = int(value) if value else None
+    elif what == "trailers" and skirted:
+        choice.trailers, choice.at_most = not choice.trailers, None
     elif what == "free":
         lock, ban, choice.at_most = set(), set(), None
     else:

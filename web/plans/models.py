@@ -24,6 +24,8 @@ class Plan(models.Model):
     first_month = models.PositiveSmallIntegerField(default=1)
     last_month = models.PositiveSmallIntegerField(default=12)
     accept = models.CharField(max_length=5, choices=Accept, default=Accept.WORKS)
+    crossover = models.BooleanField("prefer what goes between fresh water and salt", default=False)
+    travel_most = models.PositiveSmallIntegerField("pieces in the travel box", default=8)
     made_at = models.DateTimeField(auto_now_add=True)
 
     class Meta:
@@ -47,6 +49,7 @@ class Choice(models.Model):
     lock = models.JSONField(default=list)
     ban = models.JSONField(default=list)
     at_most = models.PositiveSmallIntegerField(null=True)
+    trailers = models.BooleanField("planned together with trailers", default=False)
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["plan", "category"], name="one_choice_a_category")]

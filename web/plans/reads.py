@@ -2,16 +2,22 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from decimal import Decimal
 from functools import lru_cache
 
+from tackle.colours.card import Card
 from tackle.colours.palette import Palette
+from tackle.cover.pairs import TRAILER, PairPlan, make_pair_plan
 from tackle.cover.planner import Plan as Answer
 from tackle.cover.planner import Request, Served, make_plan
+from tackle.cover.sureness import Sureness, how_sure
+from tackle.cover.travel import TravelBox, travel_box
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.expected import Expected
 from tackle.situations.situation import Situation
 from tackle.vocabulary import CATEGORIES, Grade
 from web.accounts.models import User
+from web.buy.prices import prices_of
 from web.colours.reads import palette_of
 from web.crate.reads import counts_owned
 from web.plans.changes import plan_for
@@ -34,6 +40,21 @@ class Basis:
     days: Days
     owned: dict[str, dict[str, int]]  # category -> card id -> count
     choices: dict[str, Choice]
+    prices: dict[tuple[str, str], Decimal]
+
+    @property
+    def mixed(self) -> bool:
+        """Whether the plan has fresh waters and salt ones."""
+        return len({water.salinity == "fresh" for water in self.every_water if water.pk in self.water_ids}) > 1
+
+    def cents(self, category: str) -> frozenset[tuple[str, int]]:
+        """What a category's colours cost, where some of them cost other than the rest."""
+        rest = self.prices.get((category, ""), Decimal(0))
+        told = {card: amount for (where, card), amount in self.prices.items() if where == category and card}
+        if not told:
+            return frozenset()
+        sold = self.palette.sold_in(category)
+        return frozenset((card.id, int(told.get(card.id, rest) * 100)) for card in sold)
 
     def left_out(self, category: str) -> list[tuple[str, float, str]]:
         """The waters where a category is forbidden: the name, the days, and why."""
@@ -52,6 +73,10 @@ class Answered:
     def served(self) -> dict[int, Served]:
         return {served.index: served for served in self.answer.served}
 
+    def cards(self) -> dict[int, tuple[Card, ...]]:
+        """What answers each situation."""
+        return {served.index: (served.card,) for served in self.answer.served}
+
 
 def basis_of(owner: User) -> Basis:
     """What the owner's plan is computed from."""
@@ -69,6 +94,7 @@ def basis_of(owner: User) -> Basis:
         days=days_to_expect([water for water in waters if water.pk in planned], plan.months, owner.rare_days),
         owned=counts_owned(owner),
         choices={choice.category: choice for choice in plan.choices.all()},
+        prices=prices_of(owner),
     )
 
 
@@ -95,6 +121,8 @@ class _Terms:
     lock: frozenset[str]
     ban: frozenset[str]
     at_most: int | None
+    crossover: bool
+    cents: frozenset[tuple[str, int]]
 
 
 @lru_cache(maxsize=256)
@@ -104,11 +132,9 @@ def _situations(days: Days, category: str) -> tuple[tuple[Expected, ...], tuple[
     return there, tuple(e.situation(category) for e in there)
 
 
-@lru_cache(maxsize=256)
-def _answered(terms: _Terms) -> Answered:
-    """The plan on some terms. Kept by all that it depends on, so that it is never stale."""
+def _asked(terms: _Terms) -> tuple[tuple[Expected, ...], Request]:
     expected, situations = _situations(terms.days, terms.category)
-    request = Request(
+    return expected, Request(
         category=terms.category,
         books=terms.books,
         situations=situations,
@@ -119,30 +145,90 @@ def _answered(terms: _Terms) -> Answered:
         lock=terms.lock,
         ban=terms.ban,
         at_most=terms.at_most,
+        salt=tuple(e.water.salinity != "fresh" for e in expected) if terms.crossover else (),
+        cents=terms.cents,
     )
+
+
+@lru_cache(maxsize=256)
+def _answered(terms: _Terms) -> Answered:
+    """The plan on some terms. Kept by all that it depends on, so that it is never stale."""
+    expected, request = _asked(terms)
     return Answered(terms.category, expected, request, make_plan(request, terms.palette))
+
+
+def _terms(basis: Basis, category: str, places: tuple[str, ...]) -> _Terms:
+    """The terms for a category, with what is owned, locked and banned of the colours sold in some places."""
+    sold = {card.id for place in places for card in basis.palette.sold_in(place)}
+    owned = {card for place in places for card in basis.owned.get(place, {})}
+    choice = basis.choices.get(category) or Choice()
+    return _Terms(
+        category=category,
+        days=basis.days,
+        books=basis.books,
+        palette=basis.palette,
+        agree_all=basis.plan.agree == Plan.Agree.ALL,
+        accept=Grade(basis.plan.accept),
+        owned=frozenset(owned & sold),
+        lock=frozenset(choice.lock) & sold,
+        ban=frozenset(choice.ban) & sold,
+        at_most=None if choice.trailers and len(places) == 1 else choice.at_most,
+        crossover=basis.plan.crossover and basis.mixed,
+        cents=basis.cents(category),
+    )
 
 
 def answer(basis: Basis, category: str) -> Answered:
     """The plan for one category."""
-    sold = {card.id for card in basis.palette.sold_in(category)}
-    choice = basis.choices.get(category) or Choice()
-    return _answered(
-        _Terms(
-            category=category,
-            days=basis.days,
-            books=basis.books,
-            palette=basis.palette,
-            agree_all=basis.plan.agree == Plan.Agree.ALL,
-            accept=Grade(basis.plan.accept),
-            owned=frozenset(basis.owned.get(category, {})) & sold,
-            lock=frozenset(choice.lock) & sold,
-            ban=frozenset(choice.ban) & sold,
-            at_most=choice.at_most,
-        )
-    )
+    return _answered(_terms(basis, category, (category,)))
 
 
 def answers(basis: Basis) -> list[Answered]:
     """The plan for each of its categories."""
     return [answer(basis, category) for category in basis.plan.categories if category in CATEGORIES]
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class AnsweredPairs:
+    """A jig category planned together with its trailers. One object for one content."""
+
+    category: str
+    expected: tuple[Expected, ...]
+    request: Request
+    answer: PairPlan
+
+    def cards(self) -> dict[int, tuple[Card, ...]]:
+        """What answers each situation: the jig, then the trailer."""
+        return {pair.index: (pair.jig, pair.trailer) for pair in self.answer.pairs}
+
+
+@lru_cache(maxsize=64)
+def _paired(terms: _Terms) -> AnsweredPairs:
+    expected, request = _asked(terms)
+    return AnsweredPairs(terms.category, expected, request, make_pair_plan(request, terms.palette))
+
+
+def pairs(basis: Basis, category: str) -> AnsweredPairs:
+    """The plan for one jig category and its trailers, in pieces."""
+    return _paired(_terms(basis, category, (category, TRAILER)))
+
+
+@lru_cache(maxsize=64)
+def _sure(answered: Answered, palette: Palette, books: tuple[Rulebook, ...]) -> Sureness:
+    return how_sure(answered.request, answered.answer, palette, books)
+
+
+def sureness(basis: Basis, category: str) -> Sureness:
+    """How sure the plan for one category is."""
+    return _sure(answer(basis, category), basis.palette, tuple(basis.every_book.values()))
+
+
+@lru_cache(maxsize=64)
+def _boxed(every: tuple[Answered, ...], days: Days, palette: Palette, most: int) -> TravelBox:
+    requests = [(each.request, [id(row) for row in each.expected]) for each in every]
+    return travel_box(requests, [(id(row), row.days) for row in days.kept], palette, most)
+
+
+def travel(basis: Basis) -> TravelBox:
+    """The best box of so many pieces as the plan says, over all its categories."""
+    return _boxed(tuple(answers(basis)), basis.days, basis.palette, basis.plan.travel_most)

@@ -8,15 +8,13 @@ from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
-from tackle.schools.evaluation import Verdict, rank
 from tackle.situations.clarity import BANDS
-from tackle.vocabulary import CATEGORIES, Light, ids
+from tackle.vocabulary import CATEGORIES, Group, Light, ids
 from web.colours.reads import palette_of
-from web.plans import board, changes, reads, snapshot
+from web.plans import board, cell, changes, reads, snapshot
 from web.plans.models import Plan
+from web.ui.pdf import pdf_response
 from web.waters.changes import MONTH_NAMES
-
-TOP_VERDICTS = 3
 
 
 def plan(request: HttpRequest) -> HttpResponse:
@@ -52,6 +50,18 @@ def overview(request: HttpRequest) -> HttpResponse:
     basis = reads.basis_of(request.user)
     now = snapshot.snapshot(basis, reads.answers(basis))
     return _overview(request, now, {"plan_name": basis.plan.name})
+
+
+def overview_pdf(request: HttpRequest) -> HttpResponse:
+    basis = reads.basis_of(request.user)
+    now = snapshot.snapshot(basis, reads.answers(basis))
+    context = {
+        "content": now,
+        "cards": basis.palette.by_id,
+        "sentence": snapshot.sentence(now),
+        "plan_name": basis.plan.name,
+    }
+    return pdf_response("plans/paper.html", context, "plan.pdf")
 
 
 def kept(request: HttpRequest, pk: int) -> HttpResponse:
@@ -126,33 +136,39 @@ def why(request: HttpRequest, category: str, band: str, light: str) -> HttpRespo
     basis = reads.basis_of(request.user)
     if category not in basis.plan.categories:
         raise Http404
-    answered = reads.answer(basis, category)
-    served = answered.served()
-    unanswered = {u.index: u for u in answered.answer.unanswered}
-    cards = basis.palette.sold_in(category)
-    reasons: dict[tuple[object, ...], dict[str, object]] = {}
-    for index, expected in enumerate(answered.expected):
-        if (expected.band, expected.light) != (band, light):
-            continue
-        one, gone = served.get(index), unanswered.get(index)
-        key = (one.card, one.call.id, one.book.id) if one else (gone.why if gone else "",)
-        entry = reasons.setdefault(key, {"served": one, "gone": gone, "foods": [], "days": 0.0, "waters": []})
-        entry["days"] += expected.days
-        if expected.food not in entry["foods"]:
-            entry["foods"].append(expected.food)
-        if expected.water.name not in entry["waters"]:
-            entry["waters"].append(expected.water.name)
-        if "schools" not in entry:
-            entry["schools"] = [(book, _best(rank(book, cards, expected.situation(category)))) for book in basis.books]
-    return render(
-        request,
-        "plans/why.html",
-        {"band": band, "light": light, "category": category, "reasons": list(reasons.values())},
-    )
+    choice = basis.choices.get(category)
+    paired = bool(choice and choice.trailers)
+    found = cell.pair_reasons(basis, category, band, light) if paired else cell.reasons(basis, category, band, light)
+    context = {"band": band, "light": light, "category": category, "reasons": found}
+    return render(request, "plans/why_pairs.html" if paired else "plans/why.html", context)
 
 
-def _best(verdicts: list[Verdict]) -> list[Verdict]:
-    return [v for v in verdicts if v.grade != "avoid"][:TOP_VERDICTS]
+def sure(request: HttpRequest, category: str) -> HttpResponse:
+    """How sure the plan for one category is."""
+    basis = reads.basis_of(request.user)
+    if category not in basis.plan.categories:
+        raise Http404
+    context = {
+        "sure": reads.sureness(basis, category),
+        "several": len(basis.books) > 1,
+        "schools": len(basis.every_book),
+        "expected": reads.answer(basis, category).answer.expected_days,
+    }
+    return render(request, "plans/sure.html", context)
+
+
+def travel(request: HttpRequest) -> HttpResponse:
+    """The travel box; posted, with another number of pieces."""
+    wrong = ""
+    if request.method == "POST":
+        try:
+            changes.choose(request.user, "travel_most", request.POST.get("value", ""))
+            return redirect("plan-travel")
+        except ValidationError as error:
+            wrong = " ".join(error.messages)
+    basis = reads.basis_of(request.user)
+    context = {"plan": basis.plan, "box": reads.travel(basis), "wrong": wrong}
+    return render(request, "plans/travel.html", context, status=422 if wrong else 200)
 
 
 def _page(request: HttpRequest, category: str, wrong: str = "") -> HttpResponse:
@@ -161,18 +177,26 @@ def _page(request: HttpRequest, category: str, wrong: str = "") -> HttpResponse:
     chosen = next((a for a in every if a.category == category), every[0] if every else None)
     if chosen is None or not basis.days.kept:
         return render(request, "plans/empty.html", {"waters": basis.every_water})
+    choice = basis.choices.get(chosen.category)
+    pairs = reads.pairs(basis, chosen.category) if choice and choice.trailers else None
+    shown = pairs or chosen
     context = {
         "plan": basis.plan,
         "every": every,
         "chosen": chosen,
-        "answer": chosen.answer,
+        "pairs": pairs,
+        "pieces": [*pairs.answer.jigs, *pairs.answer.trailers] if pairs else [],
+        "skirted": CATEGORIES[chosen.category].group is Group.SKIRTED,
+        "mixed": basis.mixed,
+        "order": board.in_order(shown),
+        "answer": shown.answer,
         "owned": basis.owned.get(chosen.category, {}),
-        "choice": basis.choices.get(chosen.category),
-        "banned": [basis.palette.by_id[card_id] for card_id in sorted(chosen.request.ban)],
-        "rows": board.cover_board(chosen),
+        "choice": choice,
+        "banned": [basis.palette.by_id[card_id] for card_id in sorted(shown.request.ban)],
+        "rows": board.cover_board(shown),
         "lights": ids(Light),
-        "curve": board.curve_points(chosen),
-        "unanswered": board.unanswered_in_words(chosen) if chosen.answer.unanswered else "",
+        "curve": board.curve_points(shown),
+        "unanswered": board.unanswered_in_words(shown) if shown.answer.unanswered else "",
         "books": basis.every_book.values(),
         "more": [category for category in CATEGORIES if category not in basis.plan.categories],
         "following": {book.id for book in basis.books},

@@ -1,0 +1,82 @@
+"""How sure a plan is: what hangs on one school, what would change in other water, what it costs to satisfy all."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+from tackle.colours.card import Card
+from tackle.colours.palette import Palette
+from tackle.cover.opinions import mask_of
+from tackle.cover.planner import Plan, Request, make_plan, opinions_for
+from tackle.schools.rulebook import Rulebook
+from tackle.vocabulary import Grade
+
+__all__ = ["Agreement", "Shift", "Sureness", "how_sure"]
+
+
+@dataclass(frozen=True, slots=True)
+class Shift:
+    """The set if fish saw `factor` times as far on every day: what it would lose and gain, and how it would do."""
+
+    factor: float
+    went: tuple[Card, ...]
+    came: tuple[Card, ...]
+    answered_days: float
+
+
+@dataclass(frozen=True, slots=True)
+class Agreement:
+    """What would satisfy all schools that are not silent: colours, days, and how many more than the plan has."""
+
+    colours: tuple[Card, ...]
+    more: int
+    answered_days: float
+
+
+@dataclass(frozen=True, slots=True)
+class Sureness:
+    """`one_school`: the days that only one of the plan's schools answers with its set, by school, most first.
+
+    `works_only`: the days answered by a colour that works, where none of the set is a go-to.
+    """
+
+    one_school: tuple[tuple[Rulebook, float], ...]
+    works_only: float
+    shifts: tuple[Shift, ...]
+    agreement: Agreement
+
+
+def how_sure(request: Request, plan: Plan, palette: Palette, every_book: Sequence[Rulebook]) -> Sureness:
+    """How sure the answer to a request is."""
+    opinions = opinions_for(request, palette)
+    mask = mask_of(opinions.cards, frozenset(chosen.card.id for chosen in plan.colours))
+    alone: dict[Rulebook, float] = {}
+    for served in plan.served:
+        schools = opinions.schools_for(served.index, mask)
+        if len(schools) == 1 and len(request.books) > 1:
+            alone[schools[0]] = alone.get(schools[0], 0.0) + served.days
+    return Sureness(
+        one_school=tuple(sorted(alone.items(), key=lambda entry: -entry[1])),
+        works_only=sum(served.days for served in plan.served if served.grade is Grade.WORKS),
+        shifts=tuple(_shift(request, plan, palette, factor) for factor in (0.5, 2.0)),
+        agreement=_agreement(request, plan, palette, tuple(every_book)),
+    )
+
+
+def _shift(request: Request, plan: Plan, palette: Palette, factor: float) -> Shift:
+    seen = tuple(replace(one, visibility_in=one.visibility_in * factor) for one in request.situations)
+    then = make_plan(replace(request, situations=seen), palette)
+    before, after = [c.card for c in plan.colours], [c.card for c in then.colours]
+    return Shift(
+        factor=factor,
+        went=tuple(card for card in before if card not in after),
+        came=tuple(card for card in after if card not in before),
+        answered_days=then.answered_days,
+    )
+
+
+def _agreement(request: Request, plan: Plan, palette: Palette, books: tuple[Rulebook, ...]) -> Agreement:
+    agreed = make_plan(replace(request, books=books, agree_all=True, at_most=None), palette)
+    colours = tuple(chosen.card for chosen in agreed.colours)
+    return Agreement(colours, len(colours) - len(plan.colours), agreed.answered_days)
