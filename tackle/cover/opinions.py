@@ -60,6 +60,8 @@ class Opinions:
     suits: NDArray[np.int8]
     best: NDArray[np.int64]
     needs: tuple[tuple[int, ...], ...]
+    kinds: tuple[tuple[int, ...], ...]  # the different needs there are
+    kind_of: NDArray[np.intp]  # (m,) the place of each situation's needs among the kinds
 
     def why_none(self, index: int, banned: int) -> str:
         """Why no colour at all can answer a situation, with some cards banned."""
@@ -87,7 +89,8 @@ class Opinions:
 
     def met_by(self, mask: int) -> NDArray[np.bool_]:
         """For each situation, whether some cards answer it."""
-        return np.array([bool(masks) and all(need & mask for need in masks) for masks in self.needs], dtype=np.bool_)
+        met = [bool(masks) and all(need & mask for need in masks) for masks in self.kinds]
+        return np.array(met, dtype=np.bool_)[self.kind_of]
 
     def schools_for(self, index: int, mask: int) -> list[Rulebook]:
         """The schools that accept any of some cards in a situation."""
@@ -124,7 +127,11 @@ def opinions_of(
     else:
         needs = [(reduce(or_, masks),) for masks in zip(*by_school, strict=True)]
     best = suits.max(axis=0).astype(np.int64)
-    return Opinions(category, books, cards, agree_all, accept, decided, suits, best, tuple(needs))
+    kinds = {masks: place for place, masks in enumerate(dict.fromkeys(needs))}
+    kind_of = np.array([kinds[masks] for masks in needs], dtype=np.intp)
+    return Opinions(
+        category, books, cards, agree_all, accept, decided, suits, best, tuple(needs), tuple(kinds), kind_of
+    )
 
 
 def _listed(names: list[str]) -> str:

@@ -1,7 +1,6 @@
 """The cover board and the curve, as the templates draw them."""
 
 from dataclasses import dataclass, field
-from functools import lru_cache
 
 from tackle.colours.card import Card
 from tackle.situations.clarity import BANDS, HOUSE_LADDER
@@ -84,7 +83,6 @@ class Row:
     cells: tuple[Cell, ...]
 
 
-@lru_cache(maxsize=256)
 def cover_board(answered: Answered | AnsweredPairs) -> list[Row]:
     """The rows of the board, clearest first. Foods are named only where the answer differs by food."""
     cells = {(band, light.value): Cell(band, light.value) for band in BANDS for light in Light}

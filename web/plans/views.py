@@ -1,11 +1,13 @@
 """The Plan step."""
 
+from functools import lru_cache
 from typing import Any
 
 from django.contrib import messages
 from django.core.exceptions import ValidationError
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
+from django.template.loader import render_to_string
 from django.views.decorators.http import require_POST
 
 from tackle.situations.clarity import BANDS
@@ -171,6 +173,19 @@ def travel(request: HttpRequest) -> HttpResponse:
     return render(request, "plans/travel.html", context, status=422 if wrong else 200)
 
 
+@lru_cache(maxsize=128)
+def _board(shown: reads.Answered | reads.AnsweredPairs, category: str, units: str, show: str) -> str:
+    """The cover board, drawn once for one answer."""
+    context = {
+        "rows": board.cover_board(shown),
+        "lights": ids(Light),
+        "category": category,
+        "units": units,
+        "show": show,
+    }
+    return render_to_string("plans/board.html", context)
+
+
 def _page(request: HttpRequest, category: str, wrong: str = "") -> HttpResponse:
     basis = reads.basis_of(request.user)
     every = reads.answers(basis)
@@ -193,8 +208,7 @@ def _page(request: HttpRequest, category: str, wrong: str = "") -> HttpResponse:
         "owned": basis.owned.get(chosen.category, {}),
         "choice": choice,
         "banned": [basis.palette.by_id[card_id] for card_id in sorted(shown.request.ban)],
-        "rows": board.cover_board(shown),
-        "lights": ids(Light),
+        "board": _board(shown, chosen.category, request.user.units, request.GET.get("show", "")),
         "curve": board.curve_points(shown),
         "unanswered": board.unanswered_in_words(shown) if shown.answer.unanswered else "",
         "books": basis.every_book.values(),
@@ -208,7 +222,6 @@ def _page(request: HttpRequest, category: str, wrong: str = "") -> HttpResponse:
         "aside_days": sum(one.days for one in basis.days.aside),
         "month_names": list(enumerate(MONTH_NAMES, 1)),
         "wrong": wrong,
-        "show": request.GET.get("show", ""),
     }
     template = "plans/body.html" if request.htmx else "plans/plan.html"
     return render(request, template, context, status=422 if wrong else 200)
