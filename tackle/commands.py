@@ -1,6 +1,6 @@
 """The commands beside the screens: JSON lines in, JSON lines out.
 
-    python -m tackle.commands advise|plan < requests.jsonl
+    python -m tackle.commands advise|plan|audit < requests.jsonl
 
 Exit status 0 when all was answered, 1 when some line was refused, 2 when the call itself was wrong.
 """
@@ -13,6 +13,7 @@ import sys
 from collections.abc import Callable, Mapping
 from typing import Any, Final
 
+from tackle.audit_json import audit_answer
 from tackle.colours.palette import house_palette
 from tackle.cover.pairs import TRAILER, PairPlan, Piece, make_pair_plan
 from tackle.cover.planner import Plan, Request, make_plan
@@ -156,7 +157,11 @@ def _words(raw: Mapping[str, Any], field: str, allowed: Any) -> list[str]:
     return list(dict.fromkeys(value))
 
 
-_COMMANDS: Final[Mapping[str, Callable[[Mapping[str, Any]], dict[str, Any]]]] = {"advise": advise, "plan": plan}
+_COMMANDS: Final[Mapping[str, Callable[[Mapping[str, Any]], dict[str, Any]]]] = {
+    "advise": advise,
+    "plan": plan,
+    "audit": audit_answer,
+}
 
 
 def _answer(command: Callable[[Mapping[str, Any]], dict[str, Any]], line: str) -> dict[str, Any]:

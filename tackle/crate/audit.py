@@ -1,4 +1,4 @@
-"""The crate held against plans: what is missing, what is there twice, what runs short."""
+"""The crate held against plans: what is missing, what is there twice, what runs short, lies idle, or can be mended."""
 
 from __future__ import annotations
 
@@ -8,42 +8,49 @@ from dataclasses import dataclass
 from tackle.colours.card import Card
 from tackle.colours.likeness import SAME_WITHIN, difference, unlike_traits
 from tackle.colours.palette import Palette
-from tackle.cover.planner import Plan, Request, days_answered
+from tackle.crate.doubles import Double, find_doubles
+from tackle.crate.idle import Idle, find_idle
 from tackle.crate.lure import Lure, par_of
+from tackle.crate.reach import Planned, Reach
+from tackle.crate.repairs import Repair, repaired
 
-__all__ = ["Audit", "Double", "Gap", "Planned", "Short", "audit"]
+__all__ = ["Audit", "Fix", "Gap", "Nearest", "Short", "audit", "nearest"]
+
+MOST_FIXES = 12
 
 
 @dataclass(frozen=True, slots=True)
-class Planned:
-    """A plan for one category, with the request it answers."""
+class Fix:
+    """A repair that makes a lure answer `gains` more days of the plan, what it makes of it, and the gap it closes."""
 
-    request: Request
-    plan: Plan
+    lure: Lure
+    repair: Repair
+    made: Card
+    gains: float
+
+
+@dataclass(frozen=True, slots=True)
+class Nearest:
+    """The owned lure that looks most like what is missing: the CIE 1976 difference, and the traits that differ."""
+
+    lure: Lure
+    apart: float
+    unlike: tuple[str, ...]
 
 
 @dataclass(frozen=True, slots=True)
 class Gap:
-    """A colour that a plan wants and the crate lacks: buying it answers `days` that nothing owned answers."""
+    """A colour that a plan wants and the crate lacks: buying it answers `days` that nothing owned answers.
+
+    `repair` is the fix that answers most of these days, None where none does.
+    """
 
     category: str
     card: Card
     days: float
     par: int
-
-
-@dataclass(frozen=True, slots=True)
-class Double:
-    """Lures that are one colour for the purpose, `over` par together.
-
-    `apart` is the largest CIE 1976 difference from the first of them (0: the same card).
-    """
-
-    category: str
-    lures: tuple[Lure, ...]
-    apart: float
-    par: int
-    over: int
+    nearest: Nearest | None
+    repair: Fix | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,101 +66,151 @@ class Short:
 
 @dataclass(frozen=True, slots=True)
 class Audit:
-    """What is wrong with a crate, the gravest of each kind first."""
+    """What is wrong with a crate, the gravest of each kind first, and how many expected days it answers."""
 
     gaps: tuple[Gap, ...]
     doubles: tuple[Double, ...]
     short: tuple[Short, ...]
+    idle: tuple[Idle, ...]
+    fixes: tuple[Fix, ...]
+    answered_days: float
+    expected_days: float
 
 
 def audit(
-    lures: Sequence[Lure], planned: Sequence[Planned], palette: Palette, same_within: float = SAME_WITHIN
+    lures: Sequence[Lure],
+    planned: Sequence[Planned],
+    palette: Palette,
+    same_within: float = SAME_WITHIN,
+    any_form: bool = False,
+    par: Mapping[tuple[str, str], int] | None = None,
 ) -> Audit:
-    """Holds lures against plans, at most one a category. `same_within`: the CIE 1976 difference of one colour."""
+    """Holds lures against plans, at most one a category.
+
+    `same_within`: the CIE 1976 difference of one colour; `any_form`: whether another size, depth or sound is the same
+    thing; `par`: overrides by (category, card id), an empty id for the whole category.
+    """
     stocked = [lure for lure in lures if lure.count > 0]
-    gaps = [gap for each in planned for gap in _gaps(stocked, each, palette)]
-    by_category = {each.request.category: each.plan for each in planned}
-    doubles = [
-        double
-        for group in _groups(stocked, same_within, by_size=True)
-        if (double := _double(group, by_category)) is not None
-    ]
-    shorts = [
-        short
-        for group in _groups(stocked, same_within, by_size=False)
-        if (short := _short(group, by_category)) is not None
-    ]
+    pars = par or {}
+    reaches = {each.request.category: Reach(each.request, palette) for each in planned}
+    served = {(each.request.category, one.card.id): one.days for each in planned for one in each.plan.colours}
+    gaps, fixes, idle, answered = [], [], [], 0.0
+    for each in planned:
+        reach = reaches[each.request.category]
+        mine = [lure for lure in stocked if lure.category == each.request.category]
+        reach.learn([lure.card for lure in mine])
+        answered += reach.days_of({lure.card for lure in mine})
+        mended = _fixes(mine, reach, palette)
+        gaps += _gaps(mine, each, reach, mended, pars)
+        fixes += mended
+        idle += find_idle(mine, reach)
+    shorts = (_short(group, served, set(reaches), pars) for group in _by_colour(stocked))
     return Audit(
         gaps=tuple(sorted(gaps, key=lambda gap: -gap.days)),
-        doubles=tuple(sorted(doubles, key=lambda double: -double.over)),
-        short=tuple(sorted(shorts, key=lambda short: -(short.days or 0))),
+        doubles=tuple(
+            sorted(find_doubles(stocked, reaches, served, same_within, any_form, pars), key=lambda one: -one.over)
+        ),
+        short=tuple(sorted((one for one in shorts if one is not None), key=lambda one: -(one.days or 0))),
+        idle=tuple(idle),
+        fixes=tuple(sorted(fixes, key=lambda fix: -fix.gains)[:MOST_FIXES]),
+        answered_days=round(answered, 6),
+        expected_days=round(sum(each.plan.expected_days for each in planned), 6),
     )
 
 
-def _gaps(lures: Sequence[Lure], planned: Planned, palette: Palette) -> list[Gap]:
+def _par(pars: Mapping[tuple[str, str], int], category: str, card: Card, days: float) -> int:
+    return pars.get((category, card.id), pars.get((category, ""), par_of(category, card, days)))
+
+
+def _gaps(
+    lures: list[Lure], planned: Planned, reach: Reach, fixes: list[Fix], pars: Mapping[tuple[str, str], int]
+) -> list[Gap]:
     category = planned.request.category
-    owned = frozenset(lure.card.id for lure in lures if lure.category == category)
+    owned = {lure.card for lure in lures}
+    ids = {card.id for card in owned}
     serves = {chosen.card: chosen.days for chosen in planned.plan.colours}
-    missing = [card for card in serves if card.id not in owned]
+    missing = [card for card in serves if card.id not in ids]
     if not missing:
         return []
     # Where schools must agree, two missing colours may answer a day only together: then each is worth what
     # leaving it out of the whole would lose.
-    whole = owned | {card.id for card in missing}
-    sets = [owned, whole, *(owned | {card.id} for card in missing), *(whole - {card.id} for card in missing)]
-    now, then, *each = days_answered(planned.request, palette, sets)
-    gains = [round(days - now, 6) for days in each[: len(missing)]]
-    losses = [round(then - days, 6) for days in each[len(missing) :]]
-    return [
-        Gap(category, card, gain or loss, par_of(category, card, serves[card]))
-        for card, gain, loss in zip(missing, gains, losses, strict=True)
-        if gain or loss
-    ]
+    now = reach.days_of(owned)
+    whole = owned | set(missing)
+    gaps = []
+    for card in missing:
+        gain = round(reach.days_of(owned | {card}) - now, 6)
+        loss = gain or round(reach.days_of(whole) - reach.days_of(whole - {card}), 6)
+        if gain or loss:
+            gaps.append(
+                Gap(
+                    category,
+                    card,
+                    gain or loss,
+                    _par(pars, category, card, serves[card]),
+                    nearest(card, lures),
+                    _mending(card, fixes, reach, owned),
+                )
+            )
+    return gaps
 
 
-def _groups(lures: Sequence[Lure], same_within: float, *, by_size: bool) -> list[list[Lure]]:
-    """Lures of one category that look alike, gathered around the first of each look."""
-    groups: list[list[Lure]] = []
+def nearest(card: Card, lures: Sequence[Lure]) -> Nearest | None:
+    """Of some lures, the one that looks most like a card: fewest traits that differ, then least apart."""
+    found = [Nearest(lure, difference(card, lure.card), unlike_traits(card, lure.card)) for lure in lures]
+    return min(found, key=lambda near: (len(near.unlike), near.apart), default=None)
+
+
+def _mending(card: Card, fixes: list[Fix], reach: Reach, owned: set[Card]) -> Fix | None:
+    """The fix that answers most of the days that a missing card would add."""
+    before = reach.answered(reach.met(owned))
+    wanted = reach.answered(reach.met(owned | {card})) & ~before
+    best, most = None, 0.0
+    for fix in fixes:
+        closed = reach.total(reach.answered(reach.met(owned | {fix.made})) & wanted)
+        if closed > most:
+            best, most = fix, closed
+    return best
+
+
+def _fixes(lures: list[Lure], reach: Reach, palette: Palette) -> list[Fix]:
+    """For each lure the repair that gains most days, where one does. The last of a colour is lost as it was."""
+    total = {lure.card: 0 for lure in lures}
     for lure in lures:
-        for group in groups:
-            first = group[0]
-            if (
-                first.category == lure.category
-                and not (by_size and first.size_in != lure.size_in)
-                and _alike(first.card, lure.card, same_within)
-            ):
-                group.append(lure)
-                break
-        else:
-            groups.append([lure])
-    return groups
+        total[lure.card] += lure.count
+    now = reach.days_of(total)
+    if now >= reach.total(reach.answered(reach.met(reach.opinions.cards))):
+        return []  # nothing is open that any colour could answer
+    found = []
+    first = {lure.card: lure for lure in reversed(lures)}
+    tried = {card: list(repaired(card, reach.request.category, palette)) for card in first}
+    reach.learn([made for ways in tried.values() for _, made in ways])
+    for card, lure in first.items():
+        rest = set(total) if total[card] > 1 else set(total) - {card}
+        ways = [Fix(lure, repair, made, round(reach.days_of(rest | {made}) - now, 6)) for repair, made in tried[card]]
+        best = max(ways, key=lambda fix: fix.gains, default=None)
+        if best is not None and best.gains > 0:
+            found.append(best)
+    return found
 
 
-def _alike(one: Card, other: Card, same_within: float) -> bool:
-    return one.id == other.id or (not unlike_traits(one, other) and difference(one, other) <= same_within)
+def _by_colour(lures: Sequence[Lure]) -> list[list[Lure]]:
+    """Lures of one category and card together, whatever their size."""
+    groups: dict[tuple[str, str], list[Lure]] = {}
+    for lure in lures:
+        groups.setdefault((lure.category, lure.card.id), []).append(lure)
+    return list(groups.values())
 
 
-def _served(group: list[Lure], plans: Mapping[str, Plan]) -> float | None:
-    """The days that a group's colours serve in the plan for their category; None where no plan asks for one of them."""
-    cards = {lure.card.id for lure in group}
-    plan = plans.get(group[0].category)
-    wanted = [chosen.days for chosen in plan.colours if chosen.card.id in cards] if plan else []
-    return sum(wanted) if wanted else None
-
-
-def _double(group: list[Lure], plans: Mapping[str, Plan]) -> Double | None:
-    par = par_of(group[0].category, group[0].card, _served(group, plans) or 0.0)
-    over = sum(lure.count for lure in group) - par
-    if len(group) < 2 or over <= 0:
-        return None
-    apart = max(difference(group[0].card, lure.card) for lure in group)
-    return Double(group[0].category, tuple(group), apart, par, over)
-
-
-def _short(group: list[Lure], plans: Mapping[str, Plan]) -> Short | None:
-    category, days = group[0].category, _served(group, plans)
-    if category in plans and days is None:
+def _short(
+    group: list[Lure],
+    served: Mapping[tuple[str, str], float],
+    planned: set[str],
+    pars: Mapping[tuple[str, str], int],
+) -> Short | None:
+    category, card = group[0].category, group[0].card
+    days = served.get((category, card.id))
+    if category in planned and days is None:
         return None  # a colour that the plan does without need not be kept to par
-    par = par_of(category, group[0].card, days or 0.0)
+    par = _par(pars, category, card, days or 0.0)
     have = sum(lure.count for lure in group)
     return Short(category, tuple(group), have, par, days) if have < par else None

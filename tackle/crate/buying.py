@@ -8,8 +8,8 @@ from dataclasses import dataclass
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
 from tackle.cover.planner import days_answered
-from tackle.crate.audit import Planned
 from tackle.crate.lure import Lure, par_of
+from tackle.crate.reach import Planned
 
 __all__ = ["Purchase", "ShoppingList", "shopping_list"]
 

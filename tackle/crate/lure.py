@@ -9,7 +9,9 @@ from typing import Final
 from tackle.colours.card import Card
 from tackle.vocabulary import CATEGORIES, Brightness, Group
 
-__all__ = ["Lure", "par_of"]
+__all__ = ["DAYS_FOR_ONE_MORE", "SOUNDS", "Lure", "par_of"]
+
+SOUNDS: Final = ("silent", "rattle", "knock", "blade", "prop")
 
 # How many of one colour to own, at least and at most: a fish or a snag takes one, and one is none. Soft baits count in
 # packs. Every so many days that a colour serves in a season, one more is worth having.
@@ -19,7 +21,10 @@ DAYS_FOR_ONE_MORE: Final = 15
 
 @dataclass(frozen=True, slots=True)
 class Lure:
-    """A compartment's content: `count` of one colour, in one size (inches, None where it was not noted)."""
+    """A compartment's content: `count` of one colour in one form; what was not noted of the form is None or empty.
+
+    `size_in` in inches, `weight_oz` in ounces, `depth_ft` the running depth in feet, `sound` one of SOUNDS.
+    """
 
     ref: str
     category: str
@@ -27,6 +32,14 @@ class Lure:
     name: str
     count: int
     size_in: float | None = None
+    weight_oz: float | None = None
+    depth_ft: float | None = None
+    sound: str = ""
+
+    @property
+    def form(self) -> tuple[float | None, float | None, str]:
+        """What makes two lures of one colour different things: size, depth and sound."""
+        return self.size_in, self.depth_ft, self.sound
 
 
 def par_of(category: str, card: Card, days: float = 0.0) -> int:

@@ -1,7 +1,7 @@
 """The shopping list of an angler's plan."""
 
-from tackle.crate.audit import Planned
 from tackle.crate.buying import ShoppingList, shopping_list
+from tackle.crate.reach import Planned
 from web.accounts.models import User
 from web.buy.prices import BUDGET
 from web.crate.reads import core_lures, trays_of

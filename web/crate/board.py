@@ -4,8 +4,9 @@ from dataclasses import dataclass
 
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
-from tackle.crate.audit import Audit, Gap, Planned
+from tackle.crate.audit import Audit, Gap
 from tackle.crate.lure import par_of
+from tackle.crate.reach import Planned
 from web.crate.models import Lure, Tray
 from web.crate.reads import home_of, refs
 

@@ -6,7 +6,8 @@ from django.shortcuts import render
 from django.views.decorators.http import require_POST
 from django_htmx.http import reswap, retarget
 
-from tackle.crate.audit import Planned, audit
+from tackle.crate.audit import audit
+from tackle.crate.reach import Planned
 from web.colours.reads import palette_of
 from web.crate import board, changes, reads
 from web.crate.forms import LureForm, TrayForm, card_choices, initial_of

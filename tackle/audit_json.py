@@ -1,0 +1,266 @@
+"""The audit as JSON: a crate and plan answers in, what is wrong with the crate out."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any, Final
+
+from tackle.colours.card import Card, read_card
+from tackle.colours.palette import Palette, house_palette
+from tackle.cover.planner import Chosen, Plan, Request
+from tackle.crate.audit import Audit, Fix, audit, nearest
+from tackle.crate.lure import SOUNDS, Lure
+from tackle.crate.reach import Planned
+from tackle.errors import DataError, Refused
+from tackle.schools.rulebook import house_rulebooks
+from tackle.situations.situation import read_situation
+from tackle.vocabulary import CATEGORIES, Grade
+
+__all__ = ["audit_answer"]
+
+_FIELDS: Final = ("id", "lures", "plans", "days", "par", "schools", "agree", "accept", "same_within", "any_form")
+_LURE_FIELDS: Final = ("ref", "category", "colour", "name", "count", "size_in", "weight_oz", "depth_ft", "sound")
+_MOST: Final = 100_000
+
+
+def audit_answer(raw: Mapping[str, Any]) -> dict[str, Any]:
+    """What is wrong with a crate. Raises Refused.
+
+    Beyond the fields of the call, `schools`, `agree` and `accept` say what the plans were made with: then days lost
+    are worked out anew for what the crate holds. Without them the plan's own numbers for a missing colour are taken
+    (the days it alone answers, or else those it serves), and all else is judged by every school.
+    """
+    for field in raw:
+        if field not in _FIELDS:
+            raise Refused(field, "is not a known field", _FIELDS)
+    palette = house_palette()
+    lures = [_read_lure(entry, f"lures[{place}]", palette) for place, entry in enumerate(_list(raw, "lures"))]
+    refs = [lure.ref for lure in lures]
+    if len(set(refs)) < len(refs):
+        raise Refused("lures", f"{next(ref for ref in refs if refs.count(ref) > 1)!r} stands twice", "one ref a lure")
+    planned = _read_plans(raw, palette)
+    found = audit(
+        lures,
+        planned,
+        palette,
+        same_within=_number(raw, "same_within", 6.0, 40),
+        any_form=bool(raw.get("any_form", False)),
+        par=_read_par(raw),
+    )
+    return _told(found, planned, lures, exact="schools" in raw)
+
+
+def _told(found: Audit, planned: list[Planned], lures: list[Lure], exact: bool) -> dict[str, Any]:
+    return {
+        "gaps": _gaps(found, planned, lures, exact),
+        "doubles": [
+            {
+                "category": double.category,
+                "refs": [lure.ref for lure in double.lures],
+                "same": double.same.value,
+                "apart": round(double.apart, 2),
+                "why": {
+                    "identical": "the same card",
+                    "alike": f"back, side and belly at most {double.apart:.1f} apart, all other traits the same",
+                    "same days": "they answer the same days of the plan",
+                }[double.same.value],
+                "par": double.par,
+                "over": double.over,
+                "keep": double.keep.ref,
+                "spare": [{"ref": ref, "count": count} for ref, count in double.spare],
+            }
+            for double in found.doubles
+        ],
+        "short": [
+            {
+                "category": short.category,
+                "colour": short.lures[0].card.id,
+                "refs": [lure.ref for lure in short.lures],
+                "have": short.have,
+                "par": short.par,
+                "days": short.days,
+            }
+            for short in found.short
+        ],
+        "idle": [
+            {
+                "ref": idle.lure.ref,
+                "serves": None
+                if idle.serves is None
+                else {
+                    "clarity": idle.serves.band,
+                    "season": idle.serves.season.value,
+                    "light": idle.serves.light.value,
+                    "food": idle.serves.food.value,
+                },
+            }
+            for idle in found.idle
+        ],
+        "fixes": [_fix(fix) for fix in found.fixes],
+        "answered_days": found.answered_days,
+        "expected_days": found.expected_days,
+    }
+
+
+def _gaps(found: Audit, planned: list[Planned], lures: list[Lure], exact: bool) -> list[dict[str, Any]]:
+    by_card = {(gap.category, gap.card.id): gap for gap in found.gaps}
+    gaps = []
+    for each in planned:
+        category = each.request.category
+        owned = {lure.card.id for lure in lures if lure.category == category and lure.count}
+        for chosen in each.plan.colours:
+            gap = by_card.get((category, chosen.card.id))
+            if chosen.card.id in owned or (exact and gap is None):
+                continue
+            days = gap.days if exact and gap else chosen.alone or chosen.days
+            near = nearest(chosen.card, [lure for lure in lures if lure.category == category and lure.count])
+            gaps.append(
+                {
+                    "category": category,
+                    "colour": chosen.card.id,
+                    "days": days,
+                    "nearest": near
+                    and {"ref": near.lure.ref, "apart": round(near.apart, 2), "unlike": list(near.unlike)},
+                    "repair": _fix(gap.repair) if gap and gap.repair else None,
+                }
+            )
+    return sorted(gaps, key=lambda gap: -gap["days"])
+
+
+def _fix(fix: Fix) -> dict[str, Any]:
+    return {
+        "ref": fix.lure.ref,
+        "do": fix.repair.id,
+        "words": fix.repair.words,
+        "caution": fix.repair.caution,
+        "gains": fix.gains,
+        "makes": fix.made.traits(),
+    }
+
+
+def _read_lure(entry: Any, field: str, palette: Palette) -> Lure:
+    if not isinstance(entry, Mapping):
+        raise Refused(field, "is not an object", "an object with ref, category, colour and count")
+    for name in entry:
+        if name not in _LURE_FIELDS:
+            raise Refused(f"{field}.{name}", "is not a known field", _LURE_FIELDS)
+    category = entry.get("category")
+    if not isinstance(category, str) or category not in CATEGORIES:
+        raise Refused(f"{field}.category", f"{category!r} is not a category", CATEGORIES)
+    ref = entry.get("ref")
+    if not isinstance(ref, str) or not ref:
+        raise Refused(f"{field}.ref", "is missing or not text", "a text of your own")
+    count = entry.get("count", 1)
+    if isinstance(count, bool) or not isinstance(count, int) or not 0 <= count <= _MOST:
+        raise Refused(f"{field}.count", f"{count!r} is not allowed", f"a whole number from 0 to {_MOST}")
+    sound = entry.get("sound") or ""
+    if sound and sound not in SOUNDS:
+        raise Refused(f"{field}.sound", f"{sound!r} is not allowed", SOUNDS)
+    return Lure(
+        ref=ref,
+        category=category,
+        card=_read_colour(entry.get("colour"), f"{field}.colour", category, palette),
+        name=str(entry.get("name", "")),
+        count=count,
+        size_in=_number(entry, "size_in", None, 60, field),
+        weight_oz=_number(entry, "weight_oz", None, 64, field),
+        depth_ft=_number(entry, "depth_ft", None, 200, field),
+        sound=sound,
+    )
+
+
+def _read_colour(colour: Any, field: str, category: str, palette: Palette) -> Card:
+    """A card of the palette by its id, or one told by traits and hexes."""
+    if not isinstance(colour, Mapping):
+        return palette.card(colour, field, category)
+    told = {"id": "as-told", "name": "As told", "code": "AT", "sold_in": [category], "brightness": "natural", **colour}
+    try:
+        return read_card(told, field)
+    except DataError as error:
+        raise Refused(field, str(error), "an id, or a card's traits with back, side and belly as #rrggbb") from error
+
+
+def _read_plans(raw: Mapping[str, Any], palette: Palette) -> list[Planned]:
+    """Plan answers with their days: by the answer's `category`, or in the order of `days`."""
+    days = raw.get("days", {})
+    if not isinstance(days, Mapping):
+        raise Refused("days", "is not an object", "a list of situations with days for each category")
+    answers = _list(raw, "plans")
+    names = list(days)
+    books = house_rulebooks()
+    schools = raw.get("schools", list(books))
+    if not isinstance(schools, list) or not schools or any(school not in books for school in schools):
+        raise Refused("schools", f"{schools!r} is not allowed", f"a list of {', '.join(books)}")
+    accept = raw.get("accept", "works")
+    if accept not in (Grade.GO_TO, Grade.WORKS):
+        raise Refused("accept", f"{accept!r} is not allowed", (Grade.GO_TO, Grade.WORKS))
+    if raw.get("agree", "any") not in ("any", "all"):
+        raise Refused("agree", f"{raw['agree']!r} is not allowed", ("any", "all"))
+    planned = []
+    for place, answer in enumerate(answers):
+        if not isinstance(answer, Mapping):
+            raise Refused(f"plans[{place}]", "is not an object", "an answer of wax plan")
+        category = answer.get("category", names[place] if place < len(names) else None)
+        if not isinstance(category, str) or category not in CATEGORIES or category not in days:
+            raise Refused(f"plans[{place}].category", f"{category!r} has no days", list(days) or "a category in days")
+        situations, numbers = [], []
+        for row, entry in enumerate(_list(days, category, "days.")):
+            field = f"days.{category}[{row}]"
+            if not isinstance(entry, Mapping):
+                raise Refused(field, "is not an object", "an object with situation and days")
+            situations.append(read_situation(entry.get("situation"), category, f"{field}.situation"))
+            numbers.append(_number(entry, "days", None, 1e6, field) or 0.0)
+        request = Request(
+            category,
+            tuple(books[school] for school in dict.fromkeys(schools)),
+            tuple(situations),
+            tuple(numbers),
+            raw.get("agree", "any") == "all",
+            Grade(accept),
+        )
+        colours = [
+            _read_chosen(entry, f"plans[{place}].colours[{at}]", category, palette)
+            for at, entry in enumerate(_list(answer, "colours", f"plans[{place}]."))
+        ]
+        told = _number(answer, "expected_days", sum(numbers), 1e9, f"plans[{place}]")
+        planned.append(Planned(request, Plan(True, len(colours), tuple(colours), (), (), told or 0.0, 0.0, (), ())))
+    return planned
+
+
+def _read_chosen(entry: Any, field: str, category: str, palette: Palette) -> Chosen:
+    if not isinstance(entry, Mapping):
+        raise Refused(field, "is not an object", "an object with colour, days and alone")
+    card = palette.card(str(entry.get("colour")), f"{field}.colour", category)
+    days, alone = (_number(entry, name, 0.0, 1e9, field) or 0.0 for name in ("days", "alone"))
+    return Chosen(card, days, alone, bool(entry.get("owned", False)), str(entry.get("reason", "")), ())
+
+
+def _read_par(raw: Mapping[str, Any]) -> dict[tuple[str, str], int]:
+    par = raw.get("par") or {}
+    if not isinstance(par, Mapping):
+        raise Refused("par", "is not an object", 'a number for each "category" or "category/colour"')
+    found = {}
+    for key, number in par.items():
+        category, _, colour = str(key).partition("/")
+        if category not in CATEGORIES:
+            raise Refused(f"par.{key}", f"{category!r} is not a category", CATEGORIES)
+        if isinstance(number, bool) or not isinstance(number, int) or not 0 <= number <= _MOST:
+            raise Refused(f"par.{key}", f"{number!r} is not allowed", f"a whole number from 0 to {_MOST}")
+        found[category, colour] = number
+    return found
+
+
+def _list(raw: Mapping[str, Any], field: str, before: str = "") -> list[Any]:
+    value = raw.get(field, [])
+    if not isinstance(value, list):
+        raise Refused(f"{before}{field}", "is not a list", "a list")
+    return value
+
+
+def _number(raw: Mapping[str, Any], name: str, otherwise: Any, most: float, field: str = "") -> Any:
+    value = raw.get(name)
+    if value is None:
+        return otherwise
+    if isinstance(value, bool) or not isinstance(value, int | float) or not 0 <= value <= most:
+        raise Refused(f"{field}.{name}" if field else name, f"{value!r} is not allowed", f"a number from 0 to {most:g}")
+    return float(value)

@@ -1,0 +1,150 @@
+"""Lures that are one colour for the purpose: the same card, the same to the plan, or alike in all that is seen."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+
+from tackle.colours.card import Card
+from tackle.colours.likeness import difference, unlike_traits
+from tackle.crate.lure import Lure, par_of
+from tackle.crate.reach import Reach
+
+__all__ = ["Double", "Sameness", "find_doubles"]
+
+
+class Sameness(StrEnum):
+    """What makes lures one: the weakest reason in the group."""
+
+    CARD = "identical"
+    LOOK = "alike"
+    DAYS = "same days"
+
+
+@dataclass(frozen=True, slots=True)
+class Double:
+    """Lures that are one colour for the purpose, `over` par together.
+
+    `apart` is the largest CIE 1976 difference from the first of them (0: the same card). `keep` is the one to keep;
+    `spare` says how many of which lure (by ref) can go without a day of the plan lost.
+    """
+
+    category: str
+    lures: tuple[Lure, ...]
+    same: Sameness
+    apart: float
+    par: int
+    over: int
+    keep: Lure
+    spare: tuple[tuple[str, int], ...]
+
+
+def find_doubles(
+    lures: Sequence[Lure],
+    reaches: Mapping[str, Reach],
+    served: Mapping[tuple[str, str], float],
+    same_within: float,
+    any_form: bool = False,
+    par: Mapping[tuple[str, str], int] | None = None,
+) -> list[Double]:
+    """The doubles beyond par. `served`: the days that each category and card id serves in its plan.
+
+    Another size, running depth or sound is no double, unless `any_form`. `par` overrides, by category and card id.
+    """
+    spent: set[str] = set()
+    found = []
+    for category in dict.fromkeys(lure.category for lure in lures):
+        mine = [lure for lure in lures if lure.category == category]
+        likeness = _Likeness(reaches.get(category), same_within)
+        for group in _groups(mine, likeness, any_form):
+            double = _double(group, likeness, served, par or {}, mine, spent)
+            if double is not None:
+                found.append(double)
+                counts = {lure.ref: lure.count for lure in double.lures}
+                spent |= {ref for ref, count in double.spare if count == counts[ref]}
+    return found
+
+
+class _Likeness:
+    """Whether two cards are one, and why; each pair is looked at once."""
+
+    def __init__(self, reach: Reach | None, same_within: float) -> None:
+        self.reach, self.same_within = reach, same_within
+        self.known: dict[tuple[Card, Card], Sameness | None] = {}
+
+    def of(self, one: Card, other: Card) -> Sameness | None:
+        if one is other or one.id == other.id:
+            return Sameness.CARD
+        if (one, other) not in self.known:
+            self.known[one, other] = self._of(one, other)
+        return self.known[one, other]
+
+    def _of(self, one: Card, other: Card) -> Sameness | None:
+        if not unlike_traits(one, other) and difference(one, other) <= self.same_within:
+            return Sameness.LOOK
+        if self.reach is not None:
+            mine, theirs = self.reach.accepted(one), self.reach.accepted(other)
+            if mine.any() and bool((mine == theirs).all()):
+                return Sameness.DAYS
+        return None
+
+
+def _groups(lures: Sequence[Lure], likeness: _Likeness, any_form: bool) -> list[list[Lure]]:
+    """Lures gathered around the first of each kind."""
+    groups: list[list[Lure]] = []
+    for lure in lures:
+        for group in groups:
+            if (any_form or group[0].form == lure.form) and likeness.of(group[0].card, lure.card):
+                group.append(lure)
+                break
+        else:
+            groups.append([lure])
+    return groups
+
+
+def _double(
+    group: list[Lure],
+    likeness: _Likeness,
+    served: Mapping[tuple[str, str], float],
+    pars: Mapping[tuple[str, str], int],
+    all_of_category: Sequence[Lure],
+    spent: set[str],
+) -> Double | None:
+    category = group[0].category
+    keep = max(group, key=lambda lure: (served.get((category, lure.card.id), 0.0), lure.count))
+    days = sum(served.get((category, card_id), 0.0) for card_id in {lure.card.id for lure in group})
+    par = pars.get((category, keep.card.id), pars.get((category, ""), par_of(category, keep.card, days)))
+    over = sum(lure.count for lure in group) - par
+    if len(group) < 2 or over <= 0:
+        return None
+    spare = _spare(group, keep, over, likeness.reach, [lure for lure in all_of_category if lure.ref not in spent])
+    if not spare:
+        return None
+    reasons = [likeness.of(group[0].card, lure.card) for lure in group[1:]]
+    same = next((one for one in (Sameness.DAYS, Sameness.LOOK) if one in reasons), Sameness.CARD)
+    apart = max(difference(group[0].card, lure.card) for lure in group)
+    return Double(category, tuple(group), same, apart, par, sum(count for _, count in spare), keep, tuple(spare))
+
+
+def _spare(group: list[Lure], keep: Lure, over: int, reach: Reach | None, stock: list[Lure]) -> list[tuple[str, int]]:
+    """Up to `over` pieces of a group that can go: last of the one to keep, and never one whose going loses a day."""
+    left = list(stock)
+    found = []
+    for lure in sorted(group, key=lambda lure: (lure is keep, lure.count)):
+        count = min(over, lure.count)
+        if count == lure.count:
+            rest = [other for other in left if other is not lure]
+            if lure is keep or (reach is not None and _loses(reach, left, rest)):
+                count -= 1
+            else:
+                left = rest
+        if count > 0:
+            found.append((lure.ref, count))
+            over -= count
+    return found
+
+
+def _loses(reach: Reach, before: list[Lure], after: list[Lure]) -> bool:
+    cards, rest = {lure.card for lure in before}, {lure.card for lure in after}
+    return cards != rest and reach.days_of(cards) != reach.days_of(rest)

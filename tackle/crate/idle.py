@@ -1,0 +1,87 @@
+"""Lures that answer no expected day, and the water and season in which they would."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+from itertools import product
+
+import numpy as np
+
+from tackle.colours.card import Card
+from tackle.cover.opinions import worth
+from tackle.crate.lure import Lure
+from tackle.crate.reach import Reach
+from tackle.schools.evaluation import evaluate
+from tackle.schools.rulebook import Rulebook
+from tackle.situations.clarity import BANDS, HOUSE_LADDER
+from tackle.situations.columns import Columns, tabulate
+from tackle.situations.situation import Situation
+from tackle.vocabulary import Forage, Grade, Light, Season
+
+__all__ = ["Elsewhere", "Idle", "find_idle"]
+
+
+@dataclass(frozen=True, slots=True)
+class Elsewhere:
+    """Where a colour would serve: the clarity, season, light and food it fits most often."""
+
+    band: str
+    season: Season
+    light: Light
+    food: Forage
+
+
+@dataclass(frozen=True, slots=True)
+class Idle:
+    """A lure that answers no expected day; `serves` is None where no school has any use for it."""
+
+    lure: Lure
+    serves: Elsewhere | None
+
+
+def find_idle(lures: Sequence[Lure], reach: Reach) -> list[Idle]:
+    """Which lures of a planned category answer no expected day."""
+    request = reach.request
+    return [
+        Idle(lure, _elsewhere(request.books, request.category, lure.card, request.accept))
+        for lure in lures
+        if not (reach.accepted(lure.card).any(axis=0) & (reach.days > 0)).any()
+    ]
+
+
+@lru_cache(maxsize=2048)
+def _elsewhere(books: tuple[Rulebook, ...], category: str, card: Card, accept: Grade) -> Elsewhere | None:
+    places = list(product(BANDS, Season, Light, Forage))
+    columns = _everything(category)
+    good = np.zeros(len(places), dtype=np.int64)
+    for book in books:
+        grades = np.array([worth(call.grade, accept) for call in book.calls] + [0], dtype=np.int64)
+        good += grades[evaluate(book, category, (card,), columns)[0]]
+    if not good.any():
+        return None
+    by_water: dict[tuple[str, Season], int] = {}
+    for (band, season, _, _), worthy in zip(places, good.tolist(), strict=True):
+        by_water[band, season] = by_water.get((band, season), 0) + worthy
+    band, season = max(by_water, key=lambda place: by_water[place])
+    of_it = [
+        (worthy, place) for place, worthy in zip(places, good.tolist(), strict=True) if place[:2] == (band, season)
+    ]
+    best = max(of_it, key=lambda entry: entry[0])[1]
+    return Elsewhere(*best)
+
+
+@lru_cache(maxsize=32)
+def _everything(category: str) -> Columns:
+    """One situation for each clarity, season, light and food."""
+    middles = {band: _middle(band) for band in BANDS}
+    return tabulate([
+        Situation(category, middles[band], light, season=season, forage=(food,))
+        for band, season, light, food in product(BANDS, Season, Light, Forage)
+    ])  # fmt: skip
+
+
+def _middle(band: str) -> float:
+    low, below = HOUSE_LADDER.range_of(band)
+    return (max(low, 3.0) + (below or low * 1.5)) / 2

@@ -1,0 +1,170 @@
+"""The audit against plain reckoning on random crates: what it promises is what happens."""
+
+import json
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from tackle.audit_json import audit_answer
+from tackle.colours.palette import house_palette
+from tackle.commands import _answer
+from tackle.cover.planner import Request, make_plan
+from tackle.crate.audit import audit
+from tackle.crate.lure import Lure
+from tackle.crate.reach import Planned
+from tackle.crate.repairs import REPAIRS, repaired
+from tackle.crate.storage import storage_cautions
+from tackle.schools.evaluation import rank
+from tackle.schools.rulebook import house_rulebooks
+from tackle.situations.situation import Situation
+from tackle.vocabulary import Light
+
+PALETTE = house_palette()
+BOOKS = house_rulebooks()
+CATEGORIES = ("worm", "jerkbait", "casting-jig")
+
+
+def accepted(book, card, situation, accept_works=True):
+    good = ("go-to", "works") if accept_works else ("go-to",)
+    return any(v.grade in good for v in rank(book, [card], situation))
+
+
+def plainly_answered(request: Request, cards) -> float:
+    """The days some cards answer, asked of every school one by one."""
+    total = 0.0
+    for situation, days in zip(request.situations, request.days, strict=True):
+        verdicts = []
+        for book in request.books:
+            speaks = bool(rank(book, PALETTE.sold_in(request.category), situation))
+            if speaks or not request.agree_all:
+                verdicts.append(any(accepted(book, card, situation) for card in cards))
+        answered = (bool(verdicts) and all(verdicts)) if request.agree_all else any(verdicts)
+        total += days if answered else 0.0
+    return total
+
+
+@st.composite
+def crates(draw):
+    category = draw(st.sampled_from(CATEGORIES))
+    places = st.tuples(st.sampled_from([5, 12, 20, 45, 90, 200]), st.sampled_from(list(Light)), st.integers(1, 9))
+    rows = draw(st.lists(places, min_size=1, max_size=4))
+    schools = draw(st.lists(st.sampled_from(list(BOOKS)), min_size=1, max_size=2, unique=True))
+    sold = PALETTE.sold_in(category)
+    cards = draw(st.lists(st.sampled_from(sold), max_size=6))
+    lures = [
+        Lure(f"A{n}", category, card, card.name, draw(st.integers(1, 6)), draw(st.sampled_from([None, 4.0])))
+        for n, card in enumerate(cards)
+    ]
+    request = Request(
+        category=category,
+        books=tuple(BOOKS[school] for school in schools),
+        situations=tuple(Situation(category, float(inches), light) for inches, light, _ in rows),
+        days=tuple(float(days) for *_, days in rows),
+        agree_all=draw(st.booleans()),
+        owned=frozenset(card.id for card in cards),
+    )
+    return lures, Planned(request, make_plan(request, PALETTE))
+
+
+@settings(max_examples=40, deadline=None)
+@given(crates(), st.sampled_from([0.0, 6.0, 25.0]))
+def test_what_the_audit_promises_happens(crate, same_within):
+    lures, planned = crate
+    request = planned.request
+    found = audit(lures, [planned], PALETTE, same_within)
+    owned = [lure.card for lure in lures]
+    now = plainly_answered(request, owned)
+    assert found.answered_days == pytest.approx(now)
+
+    spare = {ref: count for double in found.doubles for ref, count in double.spare}
+    left = [lure.card for lure in lures if spare.get(lure.ref, 0) < lure.count]
+    assert plainly_answered(request, left) == pytest.approx(now)
+    assert all(double.over == sum(count for _, count in double.spare) > 0 for double in found.doubles)
+
+    for gap in found.gaps:
+        then = plainly_answered(request, [*owned, gap.card])
+        missing = [g.card for g in found.gaps]
+        together = plainly_answered(request, [*owned, *missing])
+        without = plainly_answered(request, [*owned, *(card for card in missing if card is not gap.card)])
+        assert gap.days == pytest.approx(then - now) or gap.days == pytest.approx(together - without)
+
+    for fix in found.fixes:
+        same = [lure for lure in lures if lure.card is fix.lure.card]
+        rest = owned if sum(lure.count for lure in same) > 1 else [c for c in owned if c is not fix.lure.card]
+        assert plainly_answered(request, [*rest, fix.made]) - now == pytest.approx(fix.gains)
+
+    for idle in found.idle:
+        assert plainly_answered(request, [idle.lure.card]) == 0 or request.agree_all
+
+
+def test_another_size_depth_or_sound_is_no_double_unless_asked():
+    bone = PALETTE.by_id["bone"]
+    pair = [
+        Lure("A1", "jerkbait", bone, "", 3, 4.5, depth_ft=3.0, sound="rattle"),
+        Lure("A2", "jerkbait", bone, "", 3, 4.5, depth_ft=8.0, sound="rattle"),
+        Lure("A3", "jerkbait", bone, "", 3, 4.5, depth_ft=3.0, sound="silent"),
+    ]
+    assert not audit(pair, [], PALETTE).doubles
+    (double,) = audit(pair, [], PALETTE, any_form=True).doubles
+    assert double.over == 6
+
+
+def test_an_idle_lure_says_where_it_would_serve():
+    request = Request("worm", (BOOKS["ladder"],), (Situation("worm", 90.0, Light.BRIGHT),), (5.0,))
+    planned = Planned(request, make_plan(request, PALETTE))
+    (idle,) = audit([Lure("A1", "worm", PALETTE.by_id["black-plain"], "", 2)], [planned], PALETTE).idle
+    assert idle.serves is not None
+    assert idle.serves.band in ("mud", "dirty", "stained")
+
+
+def test_repairs_change_what_they_say_and_warn():
+    chrome = PALETTE.by_id["silver-blue"]
+    ways = {repair.id: made for repair, made in repaired(chrome, "jerkbait", PALETTE)}
+    assert ways["sand"].finish == "matte"
+    assert ways["pearl-coat"].finish == "pearl"
+    assert "dye-tail" not in ways
+    faced = PALETTE.by_id["two-green-black"]
+    assert "turn" in {repair.id for repair, _ in repaired(faced, "jig-trailer", PALETTE)}
+    assert all(repair.caution for repair in REPAIRS)
+
+
+def test_storage_cautions_name_what_harms_what():
+    tray = [
+        Lure("A1", "worm", PALETTE.by_id["black-plain"], "", 2), Lure("A2", "swimbait", PALETTE.by_id["white-flat"], "", 2),
+        Lure("A3", "jerkbait", PALETTE.by_id["bone"], "", 2),
+    ]  # fmt: skip
+    words = [caution.words for caution in storage_cautions(tray)]
+    assert len(words) == 2
+    assert not storage_cautions(tray[2:])
+
+
+DAYS = [{"situation": {"visibility_in": 10, "light": "bright"}, "days": 10}]
+
+
+def command(**changes):
+    lures = [{"ref": "A3", "category": "worm", "colour": "watermelon-red", "count": 2}]
+    plan = {"colours": [{"colour": "black-plain", "days": 10.0, "alone": 8.0}]}
+    return {"id": "x", "lures": lures, "plans": [plan], "days": {"worm": DAYS}, "par": {"worm": 3}, **changes}
+
+
+def test_the_command_answers_from_the_plans_own_numbers():
+    answer = _answer(audit_answer, json.dumps(command()))
+    assert answer["id"] == "x"
+    (gap,) = answer["gaps"]
+    assert (gap["colour"], gap["days"], gap["nearest"]["ref"]) == ("black-plain", 8.0, "A3")
+    exact = audit_answer(command(schools=["ladder"]))
+    assert exact["gaps"][0]["days"] == 10.0
+    assert [idle["ref"] for idle in exact["idle"]] == ["A3"]
+
+
+@pytest.mark.parametrize(
+    ("wrong", "field"),
+    [
+        ({"lures": 3}, "lures"), ({"lures": [{"ref": "A"}]}, "lures[0].category"), ({"par": {"spear": 1}}, "par.spear"),
+        ({"lures": [{"ref": "A", "category": "worm", "colour": {"tone": "black"}}]}, "lures[0].colour"),
+        ({"days": {}}, "plans[0].category"), ({"colour": 1}, "colour"), ({"schools": ["guess"]}, "schools"),
+    ],
+)  # fmt: skip
+def test_the_command_says_what_is_wrong_and_where(wrong, field):
+    assert _answer(audit_answer, json.dumps(command(**wrong)))["error"].startswith(field)
