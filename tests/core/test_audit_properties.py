@@ -131,9 +131,10 @@ def test_repairs_change_what_they_say_and_warn():
 
 def test_storage_cautions_name_what_harms_what():
     tray = [
-        Lure("A1", "worm", PALETTE.by_id["black-plain"], "", 2), Lure("A2", "swimbait", PALETTE.by_id["white-flat"], "", 2),
+        Lure("A1", "worm", PALETTE.by_id["black-plain"], "", 2),
+        Lure("A2", "swimbait", PALETTE.by_id["white-flat"], "", 2),
         Lure("A3", "jerkbait", PALETTE.by_id["bone"], "", 2),
-    ]  # fmt: skip
+    ]
     words = [caution.words for caution in storage_cautions(tray)]
     assert len(words) == 2
     assert not storage_cautions(tray[2:])

@@ -1,0 +1,206 @@
+"""Rows of a table read as lures: which column holds what, and what each row says, or what is wrong with it."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Any, Final
+
+from rapidfuzz import fuzz, process
+
+from tackle.colours.palette import Palette
+from tackle.crate.line import G_PER_OZ, MOST_COUNT
+from tackle.crate.lure import SOUNDS
+from tackle.crate.words import SURE, Match, category_of, matches, normal, sure_of
+from tackle.errors import Refused
+from tackle.units import CM_PER_IN, System, read_length_in
+from tackle.vocabulary import CATEGORIES
+
+__all__ = ["CONDITIONS", "FIELDS", "Draft", "as_cells", "guess_columns", "read_row"]
+
+CONDITIONS: Final = ("new", "good", "worn", "mend")
+# Each field of a lure with the headings it may stand under.
+FIELDS: Final[Mapping[str, tuple[str, ...]]] = {
+    "category": ("category", "type", "kind", "lure type", "bait type", "bait", "lure"),
+    "colour": ("colour", "color", "card", "pattern", "finish", "colour name", "color name"),
+    "name": ("name", "printed name", "name as printed", "model", "description", "product"),
+    "count": ("count", "qty", "quantity", "number", "how many", "pieces", "packs", "stock"),
+    "size": ("size", "length", "size in", "inches", "size_in"),
+    "weight": ("weight", "oz", "weight oz", "weight_oz", "ounces"),
+    "depth": ("depth", "running depth", "depth ft", "depth_ft", "dives"),
+    "sound": ("sound", "rattle"),
+    "price": ("price", "cost", "paid", "each"),
+    "condition": ("condition", "state"),
+    "tray": ("tray", "box", "where", "place", "location"),
+    "note": ("note", "notes", "remark", "comment"),
+}
+
+
+@dataclass(slots=True)
+class Draft:
+    """What one row says. `wrong` names each field that cannot be used, with what is wrong and what is allowed."""
+
+    category: str = ""
+    card: str = ""
+    name: str = ""
+    count: int = 1
+    size_in: float | None = None
+    weight_oz: float | None = None
+    depth_ft: float | None = None
+    sound: str = ""
+    price: float | None = None
+    condition: str = ""
+    tray: str = ""
+    note: str = ""
+    offers: tuple[Match, ...] = ()
+    wrong: dict[str, str] = field(default_factory=dict)
+
+
+def guess_columns(headings: Sequence[str], rows: Sequence[Sequence[str]], palette: Palette) -> list[str]:
+    """For each column the field it holds, or an empty text: by its heading, else by what stands in it."""
+    guessed = [""] * len(headings)
+    options = {name: fieldname for fieldname, names in FIELDS.items() for name in names}
+    for place, heading in enumerate(headings):
+        plain = re.sub(r"[^a-z0-9_]+", " ", heading.lower()).strip()
+        near = process.extractOne(plain, list(options), scorer=fuzz.ratio, score_cutoff=86) if plain else None
+        if near and options[near[0]] not in guessed:
+            guessed[place] = options[near[0]]
+    sample = rows[:40]
+    for place in range(len(headings)):
+        cells = [row[place] for row in sample if place < len(row) and row[place].strip()]
+        if guessed[place] or not cells:
+            continue
+        for fieldname, fits in (
+            ("category", lambda cell: category_of(cell) is not None),
+            ("count", lambda cell: bool(re.fullmatch(r"\d{1,3}", cell.strip()))),
+            ("size", lambda cell: bool(re.fullmatch(r"\d+([.,]\d+)?\s*(in|\"|cm)", cell.strip()))),
+            ("colour", lambda cell: bool((found := matches(cell, None, palette, 1)) and found[0].score >= SURE)),
+        ):
+            if fieldname not in guessed and sum(map(fits, cells)) >= 0.6 * len(cells):
+                guessed[place] = fieldname
+                break
+    return guessed
+
+
+def read_row(
+    cells: Sequence[str],
+    columns: Sequence[str],
+    palette: Palette,
+    system: System,
+    remembered: Mapping[tuple[str, str], str] | None = None,
+) -> Draft:
+    """One row as a lure. Never raises: what cannot be used is told in `wrong`."""
+    told = {name: cell.strip() for name, cell in zip(columns, cells, strict=False) if name}
+    draft = Draft(name=told.get("name", "")[:80], tray=told.get("tray", "")[:60], note=told.get("note", "")[:300])
+    _read_category(draft, told.get("category", ""))
+    _read_colour(draft, told.get("colour", "") or told.get("name", ""), palette, remembered or {})
+    draft.count = int(_number(draft, told, "count", 1, 1, MOST_COUNT, whole=True) or 1)
+    draft.size_in = _length(draft, told, "size", system, 60)
+    draft.weight_oz = _weight(draft, told)
+    draft.depth_ft = _depth(draft, told, system)
+    draft.price = _number(draft, told, "price", None, 0, 99_999)
+    draft.sound = _one_of(draft, told, "sound", SOUNDS)
+    draft.condition = _one_of(draft, told, "condition", CONDITIONS)
+    return draft
+
+
+def _read_category(draft: Draft, text: str) -> None:
+    category = text if text in CATEGORIES else category_of(text)
+    if category is None:
+        draft.wrong["category"] = f"“{text}” is not a category" if text else "names no category"
+    else:
+        draft.category = category
+
+
+def _read_colour(draft: Draft, text: str, palette: Palette, remembered: Mapping[tuple[str, str], str]) -> None:
+    known = palette.by_id.get(text) or palette.by_id.get(remembered.get((draft.category, normal(text)), ""))
+    if known and (not draft.category or draft.category in known.sold_in):
+        draft.card = known.id
+        return
+    draft.offers = tuple(matches(text, draft.category or None, palette))
+    if card := sure_of(draft.offers):
+        draft.card = card.id
+    elif draft.offers:
+        draft.wrong["colour"] = f"“{text}” may be several colours: choose one"
+    else:
+        draft.wrong["colour"] = f"“{text}” is no colour known here" if text else "names no colour"
+
+
+def _number(
+    draft: Draft,
+    told: Mapping[str, str],
+    name: str,
+    otherwise: float | None,
+    low: float,
+    high: float,
+    whole: bool = False,
+) -> float | None:
+    text = told.get(name, "").replace(",", ".").strip("$€£ ")
+    if not text:
+        return otherwise
+    try:
+        value = float(text)
+    except ValueError:
+        value = float("nan")
+    if not low <= value <= high or (whole and value != int(value)):
+        kind = "a whole number" if whole else "a number"
+        draft.wrong[name] = f"“{told[name]}” is not {kind} from {low:g} to {high:g}"
+        return otherwise
+    return value
+
+
+def _length(draft: Draft, told: Mapping[str, str], name: str, system: System, most: float) -> float | None:
+    text = told.get(name, "")
+    if not text:
+        return None
+    try:
+        value = read_length_in(text, system, name)
+    except Refused as refused:
+        draft.wrong[name] = f"{refused.wrong}: write it like {refused.allowed}"
+        return None
+    if not 0 < value <= most:
+        draft.wrong[name] = f"“{text}” is not above 0 and at most {most:g} in"
+        return None
+    return round(value, 2)
+
+
+def _weight(draft: Draft, told: Mapping[str, str]) -> float | None:
+    text = told.get("weight", "").lower()
+    if not text:
+        return None
+    found = re.fullmatch(r"(\d+(?:[.,]\d+)?)(?:\s*/\s*(\d+))?\s*(oz|g)?", text.strip())
+    if not found or found[2] == "0" or float(found[1].replace(",", ".")) / float(found[2] or 1) > 2000:
+        draft.wrong["weight"] = f"“{told['weight']}” is not a weight: write it like 3/8 oz or 10 g"
+        return None
+    value = float(found[1].replace(",", ".")) / float(found[2] or 1)
+    return round(value / G_PER_OZ if found[3] == "g" else value, 3)
+
+
+def _depth(draft: Draft, told: Mapping[str, str], system: System) -> float | None:
+    text = told.get("depth", "")
+    if re.fullmatch(r"\d+([.,]\d+)?", text.strip()):
+        value = float(text.replace(",", "."))
+        return round(value if system == "imperial" else value * 100 / CM_PER_IN / 12, 2) if value <= 200 else None
+    inches = _length(draft, told, "depth", system, 2400)
+    return None if inches is None else round(inches / 12, 2)
+
+
+def _one_of(draft: Draft, told: Mapping[str, str], name: str, allowed: Sequence[str]) -> str:
+    text = told.get(name, "").lower()
+    if text and text not in allowed:
+        draft.wrong[name] = f"“{told[name]}” is not one of {', '.join(allowed)}"
+        return ""
+    return text
+
+
+def as_cells(values: Mapping[str, Any]) -> list[str]:
+    """The cells of one lure in the order of FIELDS, so that reading them back gives the same lure."""
+    told = {
+        **values,
+        "colour": values["card"],
+        "size": values.get("size_in") and f"{values['size_in']:g} in",
+        "weight": values.get("weight_oz") and f"{values['weight_oz']:g} oz",
+        "depth": values.get("depth_ft") and f"{values['depth_ft']:g} ft",
+    }
+    return ["" if told.get(name) in (None, "") else str(told[name]) for name in FIELDS]

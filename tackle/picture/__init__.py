@@ -1,0 +1,1 @@
+"""A picture of an open tray: painted for trials, and read compartment by compartment."""
