@@ -15,6 +15,7 @@ start_devices() {
   setsid "$(python_of run)" -m web.demo.services --meter-port "$METER_PORT" --forecast-port "$FORECAST_PORT" \
     --meter "${WAX_METER_MODE:-well}" --forecast "${WAX_FORECAST_MODE:-well}" </dev/null >var/devices.log 2>&1 &
   echo $! >var/devices.pid
+  export WAX_DEMO_CAMERA=1
   export WAX_METER=127.0.0.1:$METER_PORT WAX_FORECAST=http://127.0.0.1:$FORECAST_PORT/
 }
 

@@ -114,6 +114,7 @@ DEFAULT_FROM_EMAIL = env.str("WAX_EMAIL_FROM", default="wax-crate@localhost")
 METER_ADDRESS = env.str("WAX_METER", default="")
 FORECAST_URL = env.str("WAX_FORECAST", default="")
 DEVICE_TIMEOUT_S = 2.0
+DEMO_CAMERA = env.bool("WAX_DEMO_CAMERA", default=False)  # paints pictures of trays, to try the reading with
 
 LANGUAGE_CODE = "en"
 TIME_ZONE = "UTC"

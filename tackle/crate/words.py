@@ -22,7 +22,7 @@ __all__ = ["Match", "Words", "category_of", "house_words", "load_words", "matche
 WORDS_FILE: Final = FOLDER / "words.toml"
 SURE: Final = 88.0  # from here on a match is taken without asking
 _CLOSE: Final = 84.0  # how near a slip may be to a category's word
-_TIE: Final = 2.0
+_TIE: Final = 4.5
 _OFFERED: Final = 40.0  # below this a guess only misleads
 
 
@@ -126,6 +126,7 @@ def sure_of(offers: Sequence[Match]) -> Card | None:
     """The card that is meant beyond doubt: near enough, and no other as near. None where one must ask."""
     if not offers or offers[0].score < SURE:
         return None
-    if len(offers) > 1 and offers[0].score - offers[1].score <= _TIE:
-        return None
+    rival = offers[1].score if len(offers) > 1 else 0.0
+    if offers[0].score - rival <= _TIE and not offers[0].score == 100.0 > rival:
+        return None  # only a card's own full name stands above its rivals
     return offers[0].card

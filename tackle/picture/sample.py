@@ -14,10 +14,10 @@ from tackle.colours.card import Card
 from tackle.colours.likeness import lab, lab_of, linear_of
 from tackle.picture.rectify import CELL_H, CELL_W, Point, compartments
 
-__all__ = ["Offer", "Sampled", "balanced", "offers", "read_tray", "sample"]
+__all__ = ["Offer", "Sampled", "balanced", "offers", "read_tray", "sample", "seen_at"]
 
 _RIM: Final = 0.07  # of a compartment's width and height: what is taken for its bottom
-_APART: Final = 9.0  # CIE 1976: from here on a pixel is not the bottom's
+_APART: Final = 6.0  # CIE 1976: from here on a pixel is not the bottom's
 _LEAST: Final = 0.04  # of the compartment: less is dirt, not a lure
 _CLUSTERS: Final = 4
 _SMALL: Final = 0.12  # a cluster with less of the lure is flake or glare
@@ -70,6 +70,16 @@ def read_tray(
         sample(_encoded(np.clip(_linear(cell) * np.clip(common / np.maximum(bottom, 0.01), 0.5, 2.0), 0, 1)))
         for cell, bottom in zip(cells, bottoms, strict=True)
     ]
+
+
+def seen_at(image: Image.Image, back: Point, side: Point, belly: Point, white: Point | None = None) -> Sampled:
+    """A lure by three points on it: the median of a small square around each."""
+    pixels = lab_of(_linear(np.asarray(balanced(image, white), dtype=np.uint8)))
+    found = []
+    for point in (back, side, belly):
+        x, y = (min(max(round(at), 2), most - 3) for at, most in zip(point, image.size, strict=True))
+        found.append(_hex(np.median(pixels[y - 2 : y + 3, x - 2 : x + 3].reshape(-1, 3), axis=0)))
+    return Sampled(found[0], found[1], found[2], 0.0)
 
 
 def sample(cell: NDArray[np.uint8]) -> Sampled | None:

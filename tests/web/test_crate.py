@@ -97,5 +97,5 @@ def test_another_anglers_crate_is_not_there(intruder, tray):
 
 
 def test_queries_are_bounded(signed_in, tray, django_assert_max_num_queries):
-    with django_assert_max_num_queries(18):
+    with django_assert_max_num_queries(32):
         signed_in.get("/crate/")

@@ -4,7 +4,7 @@ from tackle.crate.buying import ShoppingList, shopping_list
 from tackle.crate.reach import Planned
 from web.accounts.models import User
 from web.buy.prices import BUDGET
-from web.crate.reads import core_lures, trays_of
+from web.crate.reads import stock_of
 from web.plans.reads import Basis, answers, basis_of
 
 
@@ -12,7 +12,7 @@ def list_for(owner: User) -> tuple[Basis, ShoppingList]:
     """The plan's basis with the prices it reckons with, and what to buy for it."""
     basis = basis_of(owner)
     planned = [Planned(each.request, each.answer) for each in answers(basis)]
-    lures = core_lures(list(trays_of(owner)), basis.palette)
+    lures = [one.lure for one in stock_of(owner, basis.palette)]
     budget = basis.prices.get(BUDGET)
     known = {where: float(amount) for where, amount in basis.prices.items() if where != BUDGET}
     return basis, shopping_list(lures, planned, basis.palette, known, None if budget is None else float(budget))

@@ -34,6 +34,28 @@ def keep_card(owner: User, entry: dict[str, Any], known: OwnCard | None = None) 
 
 
 @transaction.atomic
+def keep_seen(owner: User, like: str, category: str, hexes: list[str]) -> OwnCard:
+    """A card of the owner's own in the colours seen (back, side, belly), with the traits of the nearest one."""
+    palette = palette_of(owner)
+    near = palette.by_id.get(like)
+    if near is None or category not in near.sold_in or len(hexes) != 3:
+        raise ValidationError("Choose a colour of this category first.")
+    codes = {card.code for card in palette.sold_in(category)}
+    code = next(
+        one for one in (f"{a}{b}" for a in "SXZQ" for b in "123456789ABCDEFGHIJKLMNOPQRSTUVWXYZ") if one not in codes
+    )
+    entry = {
+        **near.traits(),
+        "name": f"Seen, like {near.name.lower()}"[:60],
+        "code": code,
+        "flake_srgb": list(near.flake_srgb),
+        "sold_in": [category],
+        **dict(zip(("back", "side", "belly"), hexes, strict=True)),
+    }
+    return keep_card(owner, entry)
+
+
+@transaction.atomic
 def drop_card(owner: User, card_id: str) -> str:
     """Deletes a card of the owner's own, or retires it where a lure has it; says which."""
     row = own_card_of(owner, card_id)

@@ -1,14 +1,16 @@
-"""The trays and the findings, as the templates draw them."""
+"""The trays as the templates draw them: a page of compartments, with what the check says of each."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
-from tackle.crate.audit import Audit, Gap
+from tackle.crate.audit import Gap
 from tackle.crate.lure import par_of
-from tackle.crate.reach import Planned
+from tackle.crate.storage import StorageCaution, storage_cautions
+from web.crate.check import Check, Finding
 from web.crate.models import Lure, Tray
-from web.crate.reads import home_of, refs
+from web.crate.reads import Stock
+from web.plans.reads import Answered
 
 
 @dataclass(frozen=True, slots=True)
@@ -24,44 +26,62 @@ class Well:
     kind: str
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True)
 class Drawn:
-    """A tray with its compartments, and the gaps that would go into it."""
+    """A tray with its compartments on this page, the gaps that would go into it, and what should not lie in it."""
 
     tray: Tray
-    wells: list[Well]
-    ghosts: list[Gap]
+    wells: list[Well] = field(default_factory=list)
+    ghosts: list[Finding] = field(default_factory=list)
+    cautions: list[StorageCaution] = field(default_factory=list)
 
 
-def draw(trays: list[Tray], found: Audit, planned: list[Planned], palette: Palette) -> list[Drawn]:
-    """The trays as they are drawn, each gap in the tray that holds most of its category."""
-    serves = {(p.request.category, c.card.id): c.days for p in planned for c in p.plan.colours}
-    called = refs(trays)
-    remarks = _remarks(found, called)
-    drawn = []
-    for tray in trays:
-        wells = []
-        for lure in tray.lures.all():
-            card = palette.by_id.get(lure.card)
-            if card is None:
-                continue
-            par = par_of(lure.category, card, serves.get((lure.category, card.id), 0.0))
-            remark, kind = remarks.get(lure.pk, ("", ""))
-            pips = "●" * min(lure.count, 9) + "○" * max(par - lure.count, 0)
-            wells.append(Well(lure, called[lure.pk], card, pips, f"{lure.count} of {par}", remark, kind))
-        ghosts = [gap for gap in found.gaps if home_of(trays, gap.category) is tray]
-        drawn.append(Drawn(tray, wells, ghosts))
-    return drawn
+def draw(
+    lures: list[Lure],
+    trays: list[Tray],
+    called: dict[int, str],
+    checked: Check,
+    stock: tuple[Stock, ...],
+    every: list[Answered],
+    palette: Palette,
+    homes: dict[str, Tray],
+) -> list[Drawn]:
+    """The trays that hold some lures, and `trays` besides; each gap in the tray where its category lives."""
+    serves = {(each.category, c.card.id): c.days for each in every for c in each.answer.colours}
+    remarks = _remarks(checked, called)
+    by_tray = {tray.pk: Drawn(tray) for tray in trays}
+    for lure in lures:
+        card = palette.by_id.get(lure.card)
+        if card is None:
+            continue
+        par = par_of(lure.category, card, serves.get((lure.category, lure.card), 0.0))
+        remark, kind = remarks.get(lure.pk, ("", ""))
+        pips = "●" * min(lure.count, 9) + "○" * max(par - lure.count, 0)
+        if lure.tray.at_home:
+            pips, par = f"×{lure.count}", lure.count
+        drawn = by_tray.setdefault(lure.tray_id, Drawn(lure.tray))
+        drawn.wells.append(Well(lure, called[lure.pk], card, pips, f"{lure.count} of {par}", remark, kind))
+    for one in checked.gaps:
+        home = homes.get(one.of.category) if isinstance(one.of, Gap) else None
+        if home and home.pk in by_tray:
+            by_tray[home.pk].ghosts.append(one)
+    by_pk = {int(one.lure.ref): one.lure for one in stock}
+    for drawn in by_tray.values():
+        here = [by_pk[well.lure.pk] for well in drawn.wells if well.lure.pk in by_pk]
+        drawn.cautions = storage_cautions(here)
+    return list(by_tray.values())
 
 
-def _remarks(found: Audit, called: dict[int, str]) -> dict[int, tuple[str, str]]:
+def _remarks(checked: Check, called: dict[int, str]) -> dict[int, tuple[str, str]]:
     remarks: dict[int, tuple[str, str]] = {}
-    for short in found.short:
-        for lure in short.lures:
-            remarks[int(lure.ref)] = (f"short {short.par - short.have}", "low")
-    for double in found.doubles:
-        first = double.lures[0]
-        remarks[int(first.ref)] = (f"{double.over} over", "twice")
-        for lure in double.lures[1:]:
-            remarks[int(lure.ref)] = (f"double of {called[int(first.ref)]}", "twice")
+    for idle in checked.idle:
+        remarks[int(idle.of.lure.ref)] = ("idle", "quiet")
+    for short in checked.short:
+        for lure in short.of.lures:
+            remarks[int(lure.ref)] = (f"short {short.of.par - short.of.have}", "low")
+    for double in checked.doubles:
+        keep = double.of.keep
+        for lure in double.of.lures:
+            remarks[int(lure.ref)] = (f"double of {called.get(int(keep.ref), keep.ref)}", "twice")
+        remarks[int(keep.ref)] = (f"{double.of.over} over", "twice")
     return remarks

@@ -1,22 +1,42 @@
 """Reading the crate, always from its owner."""
 
-from django.db.models import Prefetch, QuerySet, Sum
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+from django.db.models import Prefetch, Q, QuerySet, Sum
+from django.db.models.functions import Length
 from django.shortcuts import get_object_or_404
 
 from tackle.colours.palette import Palette
 from tackle.crate.lure import Lure as CoreLure
 from web.accounts.models import User
-from web.crate.models import Change, Lure, Tray
+from web.crate.models import Change, ImportDraft, Lure, Mark, Picture, Place, Printed, Tray
+
+PAGE = 60
+_CORE = ("pk", "category", "card", "name", "count", "size_in", "weight_oz", "depth_ft", "sound")
 
 
 def trays_of(owner: User) -> QuerySet[Tray]:
     """The owner's trays with their lures, by letter."""
     lures = Prefetch("lures", Lure.objects.order_by("position", "pk"))
-    return Tray.objects.filter(owner=owner).prefetch_related(lures)
+    return bare_trays_of(owner).prefetch_related(lures)
+
+
+def bare_trays_of(owner: User) -> QuerySet[Tray]:
+    """The owner's trays with their places, by letter, in the order A to Z, AA."""
+    return Tray.objects.filter(owner=owner).select_related("place").order_by(Length("letter"), "letter")
+
+
+def tray_of(owner: User, pk: int) -> Tray:
+    return get_object_or_404(trays_of(owner), pk=pk)
+
+
+def places_of(owner: User) -> QuerySet[Place]:
+    return Place.objects.filter(owner=owner)
 
 
 def lures_of(owner: User) -> QuerySet[Lure]:
-    return Lure.objects.filter(tray__owner=owner).select_related("tray")
+    return Lure.objects.filter(tray__owner=owner).select_related("tray__place")
 
 
 def lure_of(owner: User, pk: int) -> Lure:
@@ -27,31 +47,111 @@ def change_of(owner: User, pk: int) -> Change:
     return get_object_or_404(Change, owner=owner, pk=pk, undone=False)
 
 
+def history_of(owner: User) -> QuerySet[Change]:
+    return Change.objects.filter(owner=owner).defer("steps")
+
+
+def picture_of(owner: User, pk: int) -> Picture:
+    return get_object_or_404(Picture, owner=owner, pk=pk)
+
+
+def draft_of(owner: User, pk: int) -> ImportDraft:
+    return get_object_or_404(ImportDraft, owner=owner, pk=pk)
+
+
+def marks_of(owner: User) -> QuerySet[Mark]:
+    return Mark.objects.filter(owner=owner)
+
+
+def printed_names(owner: User) -> dict[tuple[str, str], str]:
+    """What the angler chose for printed names before: (category, name) -> card id."""
+    rows = Printed.objects.filter(owner=owner).values_list("category", "text", "card")
+    return {(category, text): card for category, text, card in rows}
+
+
 def counts_owned(owner: User) -> dict[str, dict[str, int]]:
     """How many of each colour are owned: category -> card id -> count."""
     owned: dict[str, dict[str, int]] = {}
-    rows = lures_of(owner).order_by().values_list("category", "card").annotate(total=Sum("count"))
+    rows = (
+        Lure.objects.filter(tray__owner=owner).order_by().values_list("category", "card").annotate(total=Sum("count"))
+    )
     for category, card, total in rows:
         owned.setdefault(category, {})[card] = total
     return owned
 
 
 def home_of(trays: list[Tray], category: str) -> Tray | None:
-    """Of some trays, the one that holds most of a category; the first where none does."""
-    held = [sum(lure.count for lure in tray.lures.all() if lure.category == category) for tray in trays]
-    return trays[held.index(max(held))] if trays else None
+    """Of some trays, the one that holds most of a category; the first where none does. Stock at home comes last."""
+    if not trays:
+        return None
+    out = [tray for tray in trays if not tray.at_home] or trays
+    held = [sum(lure.count for lure in tray.lures.all() if lure.category == category) for tray in out]
+    return out[held.index(max(held))]
 
 
-def refs(trays: list[Tray]) -> dict[int, str]:
+@dataclass(frozen=True, slots=True)
+class Stock:
+    """A lure as the core reads it, and whether it lies at home; the core's `ref` is the row's key."""
+
+    lure: CoreLure
+    letter: str
+    at_home: bool
+    aboard: bool
+
+
+def stock_of(owner: User, palette: Palette) -> tuple[Stock, ...]:
+    """All lures whose card is known, in one query."""
+    rows = (
+        Lure.objects.filter(tray__owner=owner)
+        .order_by(Length("tray__letter"), "tray__letter", "position", "pk")
+        .values_list(*_CORE, "tray__letter", "tray__place__kind")
+    )
+    return tuple(
+        Stock(
+            CoreLure(str(pk), category, palette.by_id[card], name, count, size, weight, depth, sound),
+            letter,
+            kind == Place.Kind.HOME,
+            kind in (Place.Kind.BOAT, None),
+        )
+        for pk, category, card, name, count, size, weight, depth, sound, letter, kind in rows
+        if card in palette.by_id
+    )
+
+
+def refs_of(stock: Iterable[Stock]) -> dict[int, str]:
     """What a lure is called by its place: the third in tray A is A3."""
-    return {lure.pk: f"{tray.letter}{place}" for tray in trays for place, lure in enumerate(tray.lures.all(), 1)}
+    called: dict[int, str] = {}
+    seen: dict[str, int] = {}
+    for one in stock:
+        seen[one.letter] = seen.get(one.letter, 0) + 1
+        called[int(one.lure.ref)] = f"{one.letter}{seen[one.letter]}"
+    return called
 
 
-def core_lures(trays: list[Tray], palette: Palette) -> list[CoreLure]:
-    """The lures as the core reads them; `ref` is the key, for finding the row again."""
-    return [
-        CoreLure(str(lure.pk), lure.category, palette.by_id[lure.card], lure.name, lure.count, lure.size_in)
-        for tray in trays
-        for lure in tray.lures.all()
-        if lure.card in palette.by_id
-    ]
+def homes_of(stock: Iterable[Stock], trays: Iterable[Tray]) -> dict[str, Tray]:
+    """Where each category lives: the tray outside home that holds most of it, the earliest of several."""
+    out = {tray.letter: tray for tray in trays if not tray.at_home}
+    held: dict[str, dict[str, int]] = {}
+    for one in stock:
+        if one.letter in out:
+            by_letter = held.setdefault(one.lure.category, {})
+            by_letter[one.letter] = by_letter.get(one.letter, 0) + one.lure.count
+    return {category: out[max(by_letter, key=lambda letter: by_letter[letter])] for category, by_letter in held.items()}
+
+
+def found_lures(owner: User, palette: Palette, words: str, category: str, place: str, tray: str) -> QuerySet[Lure]:
+    """The lures that some words, a category, a place and a tray leave, in the order of the trays."""
+    found = lures_of(owner).order_by(Length("tray__letter"), "tray__letter", "position", "pk")
+    for word in words.lower().split():
+        cards = [card.id for card in palette.by_id.values() if word in f"{card.name} {card.tone} {card.code}".lower()]
+        found = found.filter(
+            Q(name__icontains=word) | Q(card__in=cards) | Q(category__icontains=word) | Q(note__icontains=word)
+            | Q(condition=word) | Q(sound=word)
+        )  # fmt: skip
+    if category:
+        found = found.filter(category=category)
+    if place.isdecimal():
+        found = found.filter(tray__place_id=int(place))
+    if tray.isdecimal():
+        found = found.filter(tray_id=int(tray))
+    return found

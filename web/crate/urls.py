@@ -1,14 +1,36 @@
 from django.urls import path
 
-from web.crate import views
+from web.crate import entering, importing, photographing, printing, views
 
 urlpatterns = [
     path("", views.crate, name="crate"),
     path("add/", views.add, name="lure-add"),
     path("colours/", views.colours, name="lure-colours"),
     path("tray/", views.tray, name="tray-add"),
+    path("tray/<int:pk>/", views.tray, name="tray-edit"),
+    path("tray/<int:pk>/delete/", views.delete_tray, name="tray-delete"),
     path("same-within/", views.same_within, name="same-within"),
     path("lure/<int:pk>/", views.edit, name="lure-edit"),
     path("lure/<int:pk>/delete/", views.delete, name="lure-delete"),
+    path("lure/<int:pk>/move/", views.move, name="lure-move"),
+    path("lure/<int:pk>/split/", views.split, name="lure-split"),
+    path("lure/<int:pk>/merge/", views.merge, name="lure-merge"),
+    path("bring/", views.bring, name="crate-bring"),
+    path("mark/", views.mark, name="crate-mark"),
+    path("history/", views.history, name="crate-history"),
     path("undo/<int:pk>/", views.undo, name="crate-undo"),
+    path("enter/", entering.enter, name="crate-enter"),
+    path("enter/guess/", entering.guess, name="enter-guess"),
+    path("import/", importing.upload, name="crate-import"),
+    path("import/<int:pk>/", importing.look_over, name="import-draft"),
+    path("import/<int:pk>/accept/", importing.accept, name="import-accept"),
+    path("export/<slug:kind>/", importing.export, name="crate-export"),
+    path("picture/", photographing.upload, name="crate-picture"),
+    path("picture/<int:pk>/", photographing.grid, name="picture-grid"),
+    path("picture/<int:pk>/read/", photographing.read, name="picture-read"),
+    path("picture/<int:pk>/take/", photographing.take, name="picture-take"),
+    path("picture/<int:pk>.jpg", photographing.jpeg, name="crate-jpeg"),
+    path("labels.pdf", printing.labels, name="crate-labels"),
+    path("packing/", printing.packing, name="crate-packing"),
+    path("packing.pdf", printing.packing_pdf, name="packing-pdf"),
 ]

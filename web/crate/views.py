@@ -1,18 +1,24 @@
-"""The Crate step."""
+"""The Crate step: the trays, what is in them, and what the check says."""
 
+from collections.abc import Callable
+from urllib.parse import urlencode
+
+from django.contrib import messages
 from django.core.exceptions import ValidationError
+from django.core.paginator import Paginator
 from django.http import HttpRequest, HttpResponse
-from django.shortcuts import render
+from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 from django_htmx.http import reswap, retarget
 
-from tackle.crate.audit import audit
-from tackle.crate.reach import Planned
 from web.colours.reads import palette_of
 from web.crate import board, changes, reads
+from web.crate.check import check
 from web.crate.forms import LureForm, TrayForm, card_choices, initial_of
 from web.crate.models import Change, Lure
 from web.plans.reads import answers, basis_of
+
+MOST_SHOWN, MOST_ALL = 12, 500  # findings of one kind on the page
 
 
 def crate(request: HttpRequest) -> HttpResponse:
@@ -21,8 +27,8 @@ def crate(request: HttpRequest) -> HttpResponse:
 
 def add(request: HttpRequest) -> HttpResponse:
     """The form for a new lure; posted, the crate with it in."""
-    if not reads.trays_of(request.user).exists():
-        return render(request, "crate/tray_form.html", {"form": TrayForm()})
+    if not reads.bare_trays_of(request.user).exists():
+        return render(request, "crate/tray_form.html", {"form": TrayForm(changes.places_for(request.user))})
     wanted = {name: request.GET[name] for name in ("category", "card", "count", "tray") if name in request.GET}
     return _lure_form(request, Lure(), wanted)
 
@@ -44,6 +50,10 @@ def _lure_form(request: HttpRequest, lure: Lure, initial: dict[str, object]) -> 
             form.add_error(None, error)
     card = palette.by_id.get(str(form["card"].value() or form.fields["card"].choices[0][0]))
     context = {"form": form, "lure": known, "card": card}
+    if known:
+        context["trays"] = reads.bare_trays_of(request.user)
+        same = reads.lures_of(request.user).filter(category=lure.category, card=lure.card).exclude(pk=lure.pk)
+        context["same"] = same[:8]
     response = render(request, "crate/lure_form.html", context, status=422 if form.errors else 200)
     return reswap(retarget(response, "#lure-form"), "outerHTML") if form.errors else response
 
@@ -67,23 +77,83 @@ def delete(request: HttpRequest, pk: int) -> HttpResponse:
 
 @require_POST
 def undo(request: HttpRequest, pk: int) -> HttpResponse:
+    """Takes a change back; from the history, the history again."""
     try:
-        return _page(request, words=changes.undo(request.user, pk))
+        words = changes.undo(request.user, pk)
     except ValidationError as error:
-        return _page(request, words=" ".join(error.messages))
+        words = " ".join(error.messages)
+    if request.POST.get("from") == "history":
+        messages.success(request, words)
+        return redirect("crate-history")
+    return _page(request, words=words)
 
 
-def tray(request: HttpRequest) -> HttpResponse:
-    """The form for a new tray; posted, the crate with it in."""
-    form = TrayForm(request.POST or None)
+def tray(request: HttpRequest, pk: int | None = None) -> HttpResponse:
+    """The form for a new tray, or for one that is there; posted, the crate with it in."""
+    known = reads.tray_of(request.user, pk) if pk else None
+    form = TrayForm(changes.places_for(request.user), request.POST or None, instance=known)
     if request.method == "POST" and form.is_valid():
         try:
-            made = changes.make_tray(request.user, **form.cleaned_data)
+            if known:
+                changes.edit_tray(request.user, known, **form.told())
+                return _page(request, words=f"Tray {known.letter} is changed.")
+            made = changes.make_tray(request.user, **form.told())
             return _page(request, words=f"Tray {made.letter} is there.")
         except ValidationError as error:
             form.add_error(None, error)
-    response = render(request, "crate/tray_form.html", {"form": form}, status=422 if form.errors else 200)
+    context = {"form": form, "tray": known}
+    response = render(request, "crate/tray_form.html", context, status=422 if form.errors else 200)
     return reswap(retarget(response, "#lure-form"), "outerHTML") if form.errors else response
+
+
+@require_POST
+def delete_tray(request: HttpRequest, pk: int) -> HttpResponse:
+    return _done(request, lambda: changes.delete_tray(request.user, reads.tray_of(request.user, pk)))
+
+
+@require_POST
+def move(request: HttpRequest, pk: int) -> HttpResponse:
+    """Moves a lure into a tray, before another where one is named."""
+    tray = reads.tray_of(request.user, _number(request, "tray"))
+    before = _number(request, "before") or None
+    return _done(request, lambda: changes.move_lure(request.user, pk, tray, before))
+
+
+@require_POST
+def split(request: HttpRequest, pk: int) -> HttpResponse:
+    tray = reads.tray_of(request.user, _number(request, "tray"))
+    return _done(request, lambda: changes.split_lure(request.user, pk, _number(request, "count"), tray))
+
+
+@require_POST
+def merge(request: HttpRequest, pk: int) -> HttpResponse:
+    return _done(request, lambda: changes.merge_lures(request.user, pk, _number(request, "into")))
+
+
+@require_POST
+def bring(request: HttpRequest) -> HttpResponse:
+    """Brings stock from home."""
+    category, card = request.POST.get("category", ""), request.POST.get("card", "")
+    return _done(request, lambda: changes.bring(request.user, category, card, _number(request, "count")))
+
+
+@require_POST
+def mark(request: HttpRequest) -> HttpResponse:
+    """A finding is done, put off, or dismissed with a reason; or none of that any longer."""
+    told = {name: request.POST.get(name, "") for name in ("finding", "words", "state", "reason")}
+
+    def change() -> str:
+        changes.mark_finding(request.user, **told)
+        said = {"done": "Done.", "later": "Put off for a month.", "no": "Dismissed."}
+        return said.get(told["state"], "It counts again.")
+
+    return _done(request, change)
+
+
+def history(request: HttpRequest) -> HttpResponse:
+    """What was changed, newest first."""
+    pages = Paginator(reads.history_of(request.user), 50)
+    return render(request, "crate/history.html", {"page": pages.get_page(request.GET.get("page"))})
 
 
 @require_POST
@@ -95,23 +165,61 @@ def same_within(request: HttpRequest) -> HttpResponse:
     return _page(request)
 
 
-def _page(request: HttpRequest, change: Change | None = None, words: str = "", wrong: str = "") -> HttpResponse:
-    trays = list(reads.trays_of(request.user))
-    basis = basis_of(request.user)
-    planned = [Planned(a.request, a.answer) for a in answers(basis)]
-    lures = reads.core_lures(trays, basis.palette)
-    found = audit(lures, planned, basis.palette, request.user.same_within)
+def _number(request: HttpRequest, name: str) -> int:
+    text = request.POST.get(name, "")
+    return int(text) if text.isdecimal() and len(text) < 10 else 0
+
+
+def _done(request: HttpRequest, change: Callable[[], Change | str]) -> HttpResponse:
+    """The crate after a change, or with what is wrong with it."""
+    try:
+        done = change()
+    except ValidationError as error:
+        return _page(request, words=" ".join(error.messages), failed=True)
+    return _page(request, done) if isinstance(done, Change) else _page(request, words=done)
+
+
+def _page(
+    request: HttpRequest, change: Change | None = None, words: str = "", wrong: str = "", failed: bool = False
+) -> HttpResponse:
+    owner = request.user
+    basis = basis_of(owner)
+    every = answers(basis)
+    stock = reads.stock_of(owner, basis.palette)
+    checked = check(owner, basis, stock)
+    sought = {name: request.GET.get(name, "") for name in ("q", "category", "place", "tray")}
+    trays = list(reads.bare_trays_of(owner))
+    called = reads.refs_of(stock)
+    page = Paginator(reads.found_lures(owner, basis.palette, sought["q"], *list(sought.values())[1:]), reads.PAGE)
+    shown = page.get_page(request.GET.get("page"))
+    whole = not any(sought.values()) and page.num_pages == 1
+    homes = reads.homes_of(stock, trays)
+    first = next((tray for tray in trays if not tray.at_home), None)
+    homes = {one.of.category: homes.get(one.of.category, first) for one in checked.gaps if first}
+    with_gaps = list(homes.values())
+    most = MOST_ALL if request.GET.get("findings") == "all" else MOST_SHOWN
     context = {
-        "drawn": board.draw(trays, found, planned, basis.palette),
-        "found": found,
-        "called": reads.refs(trays),
-        "lures": sum(lure.count for lure in lures),
-        "colours": len({lure.card for lure in lures}),
+        "drawn": board.draw(
+            list(shown), trays if whole else with_gaps * (not any(sought.values())), called, checked, stock, every,
+            basis.palette, homes,
+        ),
+        "check": checked,
+        "called": called,
+        "lures": sum(one.lure.count for one in stock),
+        "colours": len({one.lure.card.id for one in stock}),
         "plan": basis.plan,
         "waters": {expected.water.name for expected in basis.days.kept},
+        "trays": trays,
+        "places": reads.places_of(owner),
+        "categories": sorted({one.lure.category for one in stock}),
+        "sought": sought,
+        "shown_findings": f":{most}",
+        "hidden_findings": checked.beyond(most),
+        "shown": shown,
+        "query": urlencode({name: value for name, value in sought.items() if value}),
         "change": change,
         "words": words,
         "wrong": wrong,
-    }
+    }  # fmt: skip
     template = "crate/answer.html" if request.htmx else "crate/crate.html"
-    return render(request, template, context, status=422 if wrong else 200)
+    return render(request, template, context, status=422 if wrong or failed else 200)

@@ -9,7 +9,7 @@ from django.db import transaction
 from tackle.data import read_toml
 from tackle.errors import DataError
 from web.accounts.models import User
-from web.crate.changes import keep_lure, make_tray
+from web.crate.changes import keep_lure, make_tray, places_for
 from web.crate.models import Lure
 from web.plans.changes import plan_for
 from web.plans.models import Plan
@@ -31,7 +31,8 @@ def load_demo(path: Path = DEMO_FILE) -> User | None:
     for entry in _part(data, path, "water"):
         _load_water(user, dict(entry), path)
     for entry in _part(data, path, "tray"):
-        tray = make_tray(user, entry["name"], entry["label"])
+        place = next(place for place in places_for(user) if place.kind == entry.get("place", "boat"))
+        tray = make_tray(user, entry["name"], entry["label"], place, entry.get("rows", 4), entry.get("columns", 3))
         for lure in entry["lures"]:
             keep_lure(user, Lure(), tray=tray, **lure)
     plan = plan_for(user)

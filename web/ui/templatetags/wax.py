@@ -13,6 +13,7 @@ from web.ui.stick import stick_of
 from web.ui.words import label, sky
 
 register = template.Library()
+MOST_REFS = 8
 
 
 @register.simple_tag
@@ -39,9 +40,10 @@ def get(table: dict[Any, Any], key: Any) -> Any:
 
 
 @register.filter
-def ref(called: dict[int, str], lure: Any) -> str:
-    """What a lure is called by its place."""
-    return called.get(int(lure.ref), lure.ref)
+def refs(called: dict[int, str], lures: Any) -> str:
+    """What a lure, or some lures, are called by their places; of many, the first few."""
+    listed = [called.get(int(one.ref), one.ref) for one in (lures if isinstance(lures, tuple | list) else [lures])]
+    return ", ".join(listed[:MOST_REFS]) + (f" and {len(listed) - MOST_REFS} more" if len(listed) > MOST_REFS else "")
 
 
 @register.filter
@@ -71,6 +73,18 @@ def difference(one: float, other: float) -> float:
 
 
 @register.filter
+def less(one: int, other: int) -> int:
+    """A whole number less another."""
+    return one - other
+
+
+@register.filter
+def abs_days(value: float) -> str:
+    """A number of days without its sign."""
+    return days(abs(value))
+
+
+@register.filter
 def days(value: float) -> str:
     """A number of days: whole from ten on, one digit below that where it is not whole."""
     return f"{value:.0f}" if value >= 9.95 else f"{value:.1f}".removesuffix(".0")
@@ -96,6 +110,16 @@ _NUMBER_WORDS = ("No", "One", "Two", "Three", "Four", "Five", "Six", "Seven", "E
 def in_words(value: int) -> str:
     """A small whole number as a word that opens a sentence."""
     return _NUMBER_WORDS[value] if 0 <= value < len(_NUMBER_WORDS) else str(value)
+
+
+@register.filter
+def ounces(weight_oz: float | None, units: System) -> str:
+    """A weight in the reader's units; nothing where it is not known."""
+    if not weight_oz:
+        return ""
+    return (
+        f"{weight_oz * 28.349523125:.0f} g" if units == "metric" else f"{weight_oz:.2f}".rstrip("0").rstrip(".") + " oz"
+    )
 
 
 @register.filter

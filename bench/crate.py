@@ -1,0 +1,95 @@
+"""A crate of two thousand lures: the audit, the page, and five thousand rows taken in from a file."""
+
+import random
+
+import django
+from django.conf import settings
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.db import connection
+from django.test import Client
+
+from bench.measure import best_of, report
+
+LURES, ROWS = 2000, 5000
+
+
+def run() -> bool:
+    django.setup()
+    settings.ALLOWED_HOSTS = ["testserver"]
+    settings.ROOT_URLCONF = "bench.urls"
+    connection.creation.create_test_db(verbosity=0)
+    from web.demo.loader import load_demo
+
+    owner = load_demo()
+    client = Client()
+    client.force_login(owner, backend="django.contrib.auth.backends.ModelBackend")
+    demo = best_of(10, lambda: client.get("/crate/"))
+    _fill(owner)
+    good = _audited(owner)
+    client.get("/crate/")
+    page = best_of(5, lambda: client.get("/crate/"))
+    good &= report(f"the crate page with {LURES} lures", page, "the demo's", demo, 3, 1.0)
+    return _imported(client, demo) and good
+
+
+def _fill(owner) -> None:
+    from tackle.colours.palette import house_palette
+    from web.crate.models import Lure, Tray
+
+    pick = random.Random(2)
+    sold = [(category, card.id) for card in house_palette().cards for category in card.sold_in]
+    trays = list(Tray.objects.filter(owner=owner))
+    lures = []
+    for number in range(LURES):
+        category, card = pick.choice(sold)
+        size = pick.choice([None, 3.0, 4.0])
+        lures.append(
+            Lure(
+                tray=pick.choice(trays),
+                category=category,
+                card=card,
+                count=pick.randint(1, 5),
+                size_in=size,
+                position=number,
+            )
+        )
+    Lure.objects.bulk_create(lures, batch_size=500)
+
+
+def _audited(owner) -> bool:
+    from tackle.crate.audit import audit
+    from tackle.crate.reach import Planned
+    from web.crate.reads import stock_of
+    from web.plans.reads import answers, basis_of
+
+    basis = basis_of(owner)
+    lures = [one.lure for one in stock_of(owner, basis.palette)]
+    planned = [Planned(each.request, each.answer) for each in answers(basis)]
+    bare = best_of(3, lambda: stock_of(owner, basis.palette))
+    audited = best_of(3, lambda: audit(lures, planned, basis.palette))
+    return report(f"the audit of {len(lures)} lures", audited, "reading them", bare, 60, 1.0)
+
+
+def _imported(client: Client, demo: float) -> bool:
+    from tackle.colours.palette import house_palette
+    from web.crate.models import ImportDraft
+
+    pick = random.Random(3)
+    sold = [(category, card.name) for card in house_palette().cards for category in card.sold_in]
+    rows = [(pick.randint(1, 9), *pick.choice(sold), pick.choice(["", "4 in"])) for _ in range(ROWS)]
+    table = "count,category,colour,size\n" + "\n".join(",".join(f'"{cell}"' for cell in row) for row in rows)
+
+    def whole() -> None:
+        client.post(
+            "/crate/import/", {"file": SimpleUploadedFile("a.csv", table.encode()), "tray": _tray()}, follow=True
+        )
+        accepted = client.post(f"/crate/import/{ImportDraft.objects.get().pk}/accept/")
+        assert accepted.status_code == 302
+
+    def _tray() -> int:
+        from web.crate.models import Tray
+
+        return Tray.objects.earliest("pk").pk
+
+    taken = best_of(1, whole)
+    return report(f"{ROWS} rows read, shown and taken in", taken, "the demo's crate page", demo, 500, 20)

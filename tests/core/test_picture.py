@@ -1,0 +1,74 @@
+"""Pictures of trays painted from lures, and read again."""
+
+import random
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from PIL import Image
+
+from tackle.colours.palette import house_palette
+from tackle.errors import Refused
+from tackle.picture.paint import paint_tray
+from tackle.picture.rectify import compartments, perspective
+from tackle.picture.sample import offers, read_tray, seen_at
+
+PALETTE = house_palette()
+
+
+def test_the_right_tone_is_among_the_first_three_offers():
+    right = lures = 0
+    for seed in range(4):
+        scatter = random.Random(seed)
+        cards = [scatter.choice(PALETTE.cards) if scatter.random() < 0.9 else None for _ in range(24)]
+        painted = paint_tray(cards, 6, 4, seed)
+        for card, seen in zip(cards, read_tray(painted.image, painted.corners, 6, 4, painted.white), strict=True):
+            if card is None:
+                assert seen is None
+                continue
+            lures += 1
+            near = offers(seen, PALETTE.cards) if seen else []
+            right += card.tone in {offer.card.tone for offer in near}
+            assert len({offer.card.tone for offer in near}) == len(near) <= 3
+    assert right >= 0.85 * lures
+
+
+def test_three_points_on_one_lure_are_enough():
+    card = PALETTE.by_id["gold-dark"]
+    painted = paint_tray([card], 1, 1, seed=3)
+    (ax, ay), (bx, by), (cx, cy), (dx, dy) = painted.corners
+    middle = (ax + bx + cx + dx) / 4, (ay + by + cy + dy) / 4
+    seen = seen_at(
+        painted.image, (middle[0] - 20, middle[1] - 25), middle, (middle[0] - 20, middle[1] + 24), painted.white
+    )
+    assert card.tone in {offer.card.tone for offer in offers(seen, PALETTE.cards)}
+
+
+@given(st.lists(st.tuples(st.floats(0, 500), st.floats(0, 500)), min_size=4, max_size=4, unique=True))
+def test_a_map_of_four_points_carries_them_where_it_says(points):
+    square = [(0.0, 0.0), (100.0, 0.0), (100.0, 100.0), (0.0, 100.0)]
+    try:
+        a, b, c, d, e, f, g, h = perspective(square, points)
+    except Refused:
+        return
+    for (x, y), (u, v) in zip(square, points, strict=True):
+        below = g * x + h * y + 1
+        if abs(below) > 1e-3:
+            assert (a * x + b * y + c) / below == pytest.approx(u, abs=1e-3)
+            assert (d * x + e * y + f) / below == pytest.approx(v, abs=1e-3)
+
+
+@pytest.mark.parametrize(
+    ("corners", "rows"),
+    [([(0, 0)] * 4, 2), ([(0, 0), (9, 0), (9, 9), (0, 9)], 2), ([(0, 0), (99, 0), (99, 99), (0, 99)], 0)],
+)
+def test_corners_that_make_no_tray_are_refused(corners, rows):
+    with pytest.raises(Refused):
+        compartments(Image.new("RGB", (100, 100)), corners, rows, 2)
+
+
+def test_an_empty_tray_holds_nothing():
+    noise = np.random.default_rng(1).normal(150, 4, (200, 300, 3)).clip(0, 255).astype(np.uint8)
+    seen = read_tray(Image.fromarray(noise), [(0, 0), (300, 0), (300, 200), (0, 200)], 2, 2)
+    assert seen == [None] * 4

@@ -1,0 +1,121 @@
+"""Lures as people write them: in a line, in a table."""
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tackle.colours.palette import house_palette
+from tackle.crate.line import read_line
+from tackle.crate.table import FIELDS, as_cells, guess_columns, read_row
+from tackle.crate.words import category_of, load_words, matches, normal, sure_of
+from tackle.errors import DataError
+
+PALETTE = house_palette()
+
+
+@pytest.mark.parametrize(
+    ("line", "count", "category", "card", "size", "weight"),
+    [
+        ("3 worm green pumpkin red fleck 6in", 3, "worm", "green-pumpkin-red", 6.0, None),
+        ("2 sq crank chart blk back 2.5", 2, "shallow-crankbait", "chartreuse-black", 2.5, None),
+        ("jerkbait silvr blue bk 4.5 3/8oz", 1, "jerkbait", "silver-blue", 4.5, 0.375),
+        ("4 trailers green pumkin orange", 4, "jig-trailer", "green-pumpkin-orange", None, None),
+        ("1 1/2 oz spoon gld", 1, "spoon", "gold-plain", None, 1.5),
+        ("2 walkin bait bone 10 cm", 2, "walking-topwater", "bone", 3.94, None),
+        ("12 lipless red craw 14g", 12, "lipless-crankbait", "red-craw", None, 0.494),
+    ],
+)
+def test_a_line_is_understood(line, count, category, card, size, weight):
+    guess = read_line(line, PALETTE)
+    assert (guess.count, guess.category, guess.size_in, guess.weight_oz) == (count, category, size, weight)
+    assert guess.offers[0].card.id == card
+
+
+def test_a_bare_number_is_in_the_readers_units():
+    assert read_line("worm black 15", PALETTE, "metric").size_in == pytest.approx(5.91)
+    assert read_line("worm black 6", PALETTE, "imperial").size_in == 6
+
+
+def test_what_was_chosen_before_comes_first():
+    known = {("worm", normal("swamp thing")): "black-plain"}
+    assert read_line("2 worm swamp thing", PALETTE, remembered=known).offers[0].card.id == "black-plain"
+    assert not read_line("2 popper swamp thing", PALETTE, remembered=known).offers[:1] or (
+        read_line("2 popper swamp thing", PALETTE, remembered=known).offers[0].score < 100
+    )
+
+
+def test_only_a_name_without_a_rival_is_taken_unasked():
+    assert sure_of(matches("watermelon red", "worm", PALETTE)).id == "watermelon-red"
+    assert sure_of(matches("green pumpkin", "worm", PALETTE)) is None
+    assert sure_of(matches("junebug", "worm", PALETTE)) is None
+
+
+@given(st.text(max_size=60))
+def test_no_line_is_too_odd(line):
+    guess = read_line(line, PALETTE)
+    assert 1 <= guess.count <= 999
+    assert all(0 <= offer.score <= 100 for offer in guess.offers)
+
+
+def test_categories_by_their_short_forms_and_slips():
+    assert [category_of(word) for word in ("SQ Crank", "spinerbait", "Worms", "anvil", "")] == [
+        "shallow-crankbait", "spinnerbait", "worm", None, None,
+    ]  # fmt: skip
+
+
+def test_columns_are_told_by_heading_and_by_content():
+    assert guess_columns(["Qty", "Bait type", "Color", "Length"], [], PALETTE) == [
+        "count",
+        "category",
+        "colour",
+        "size",
+    ]
+    rows = [["black", "worm", "3"], ["watermelon red", "jerkbait", "12"]]
+    assert guess_columns(["a", "b", "c"], rows, PALETTE) == ["colour", "category", "count"]
+
+
+def test_a_row_says_what_is_wrong_and_where():
+    columns = ["category", "colour", "count", "size", "weight", "sound"]
+    draft = read_row(["thing", "moonlight", "many", "long", "heavy", "loud"], columns, PALETTE, "imperial")
+    assert set(draft.wrong) == set(columns)
+    assert draft.wrong["count"] == "“many” is not a whole number from 1 to 999"
+    assert "silent, rattle" in draft.wrong["sound"]
+    good = read_row(["worm", "black", "3", "15 cm", "10 g", ""], columns, PALETTE, "imperial")
+    assert not good.wrong
+    assert (good.card, good.count, good.size_in, good.weight_oz) == ("black-plain", 3, 5.91, 0.353)
+
+
+@given(st.lists(st.text(max_size=20), max_size=len(FIELDS)))
+def test_no_row_is_too_odd(cells):
+    draft = read_row(cells, list(FIELDS), PALETTE, "imperial")
+    assert draft.wrong or (draft.category and draft.card in PALETTE.by_id)
+
+
+numbers = st.floats(0.1, 50).map(lambda value: round(value, 2))
+
+
+@given(
+    st.sampled_from([(category, card) for card in PALETTE.cards for category in card.sold_in]),
+    st.integers(1, 999), st.none() | numbers, st.none() | numbers, st.none() | numbers,
+    st.sampled_from(["", "rattle"]), st.sampled_from(["", "worn"]), st.sampled_from(["imperial", "metric"]),
+)  # fmt: skip
+def test_what_is_written_comes_back_the_same(place, count, size, weight, depth, sound, condition, system):
+    category, card = place
+    values = {
+        "category": category, "card": card.id, "name": "As printed", "count": count, "size_in": size,
+        "weight_oz": weight, "depth_ft": depth, "sound": sound, "price": None, "condition": condition,
+        "tray": "A", "note": "",
+    }  # fmt: skip
+    draft = read_row(as_cells(values), list(FIELDS), PALETTE, system)
+    assert not draft.wrong
+    for name in ("category", "card", "name", "count", "sound", "condition", "tray"):
+        assert getattr(draft, name) == values[name]
+    for name in ("size_in", "weight_oz", "depth_ft"):
+        assert getattr(draft, name) == pytest.approx(values[name], abs=0.01)
+
+
+def test_a_broken_word_file_is_named(tmp_path):
+    path = tmp_path / "words.toml"
+    path.write_text('[category]\n"sq" = "square-thing"\n[colour]\n')
+    with pytest.raises(DataError, match="square-thing"):
+        load_words(path)

@@ -1,0 +1,173 @@
+"""Lures from files: read, put right, taken in, and out again."""
+
+import io
+import json
+import zipfile
+
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from web.crate import files
+from web.crate.files import KINDS, read_table, write_table
+from web.crate.models import Change, ImportDraft, Lure, Tray
+
+pytestmark = pytest.mark.django_db
+HTMX = {"HX-Request": "true"}
+LIST = """Qty;Type;Color;Length;Box
+3;worm;watermelon red;6 in;C
+many;jerkbait;bone;4.5;
+2;thing;black;;
+1;worm;moonlight;;
+"""
+
+
+def send(client, name, content, tray):
+    content = content.encode() if isinstance(content, str) else content
+    data = {"file": SimpleUploadedFile(name, content), "tray": tray.pk}
+    return client.post("/crate/import/", data, follow=True)
+
+
+@pytest.fixture
+def tray(wren):
+    return Tray.objects.get(owner=wren, letter="C")
+
+
+def test_three_bad_rows_are_put_right_and_all_taken_in_and_undone(signed_in, wren, tray):
+    before = Lure.objects.filter(tray__owner=wren).count()
+    page = send(signed_in, "mine.csv", LIST, tray).content.decode()
+    assert "1 row is understood" in page
+    assert "3 need a hand" in page
+    draft = ImportDraft.objects.get(owner=wren)
+    address = f"/crate/import/{draft.pk}/"
+    assert signed_in.post(f"{address}accept/").status_code == 422
+    assert Lure.objects.filter(tray__owner=wren).count() == before
+    signed_in.post(address, {"row": 1, "cell-0": "2"}, headers=HTMX)
+    signed_in.post(address, {"row": 2, "cell-1": "popper"}, headers=HTMX)
+    page = signed_in.post(address, {"row": 3, "cell-2": "red-bug"}, headers=HTMX).content.decode()
+    assert "4 rows are understood" in page
+    assert "needs a hand" not in page
+    signed_in.post(f"{address}accept/")
+    assert Lure.objects.filter(tray__owner=wren).count() == before + 4
+    assert Lure.objects.get(tray=tray, card="watermelon-red", count=3).size_in == 6
+    assert not ImportDraft.objects.exists()
+    # The colour chosen for a printed name is known next time.
+    assert (
+        "2 rows are understood"
+        in send(signed_in, "again.csv", "type,color\nworm,moonlight\nworm,black\n", tray).content.decode()
+    )
+    signed_in.post(f"/crate/undo/{Change.objects.first().pk}/")
+    assert Lure.objects.filter(tray__owner=wren).count() == before
+
+
+def test_columns_can_be_told_and_rows_left_out(signed_in, wren, tray):
+    page = send(signed_in, "odd.tsv", "x\ty\nred bug\tworm\nnothing\tanvil\n", tray).content.decode()
+    draft = ImportDraft.objects.get()
+    assert draft.columns == ["colour", "category"] or "need" in page
+    address = f"/crate/import/{draft.pk}/"
+    signed_in.post(address, {"column-0": "colour", "column-1": "category"}, headers=HTMX)
+    page = signed_in.post(address, {"row": 1, "drop": "1"}, headers=HTMX).content.decode()
+    assert "1 row is understood" in page
+    page = signed_in.post(address, {"column-0": "", "column-1": "category"}, headers=HTMX).content.decode()
+    assert "names no colour" in page
+
+
+@pytest.mark.parametrize("kind", KINDS)
+def test_what_goes_out_comes_back_unchanged(signed_in, wren, tray, kind):
+    content = signed_in.get(f"/crate/export/{kind}/").content
+    before = everything(wren)
+    page = send(signed_in, f"crate.{kind}", content, tray).content.decode()
+    assert f"{len(before)} rows are understood" in page
+    Lure.objects.all().delete()
+    signed_in.post(f"/crate/import/{ImportDraft.objects.get().pk}/accept/")
+    assert everything(wren) == before
+
+
+def everything(owner):
+    fields = ("tray__letter", "category", "card", "name", "count", "size_in", "weight_oz", "depth_ft", "sound", "note")
+    return sorted(Lure.objects.filter(tray__owner=owner).values_list(*fields), key=str)
+
+
+def a_bomb():
+    held = io.BytesIO()
+    with zipfile.ZipFile(held, "w", zipfile.ZIP_DEFLATED) as packed:
+        packed.writestr("xl/worksheets/sheet1.xml", b"0" * (files.MOST_UNPACKED + 1))
+    return held.getvalue()
+
+
+@pytest.mark.parametrize(
+    ("name", "content", "said"),
+    [
+        ("a.pdf", b"%PDF", "not a table that can be read"),
+        ("a.csv", b"", "empty"),
+        ("a.csv", b"type,colour\n", "no row below"),
+        ("a.csv", b"\x00\x01\x02\xff\xfe" * 40, "not text"),
+        ("a.xlsx", b"PK\x03\x04 not really", "no XLSX"),
+        ("a.ods", b"plain text", "no ODS"),
+        ("a.json", b'{"a": 1}', "not a list of objects"),
+        ("a.json", b"[" * 100_000, "no JSON"),
+        ("a.csv", b"a," * 100 + b"\n" + b"1," * 100, "columns"),
+        ("a.csv", b"a\n" + b"1\n" * 10_001, "10001 rows"),
+    ],
+)
+def test_a_file_that_cannot_be_read_says_why(signed_in, tray, name, content, said):
+    response = send(signed_in, name, content, tray)
+    assert said in response.content.decode()
+    assert not ImportDraft.objects.exists()
+
+
+def test_a_sheet_that_unpacks_to_too_much_is_refused(signed_in, tray):
+    assert "unpacks to far more" in send(signed_in, "a.xlsx", a_bomb(), tray).content.decode()
+
+
+@settings(max_examples=60, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@given(
+    st.sampled_from(KINDS),
+    st.one_of(
+        st.binary(max_size=300),
+        st.lists(st.lists(st.text(max_size=12), min_size=1, max_size=5), min_size=1, max_size=6),
+    ),
+)
+def test_no_file_ends_in_a_server_error_or_half_written(signed_in, tray, kind, content):
+    if isinstance(content, list):
+        width = max(map(len, content))
+        rows = [[*row, *[""] * (width - len(row))] for row in content]
+        if kind == "json":
+            content = json.dumps([dict(zip(rows[0], row, strict=True)) for row in rows[1:]]).encode()
+        else:
+            content = "\n".join("\t".join(row) for row in rows).encode("utf-8", "replace")
+    before = Lure.objects.count()
+    response = send(signed_in, f"fuzz.{kind}", content, tray)
+    assert response.status_code in (200, 422)
+    draft = ImportDraft.objects.first()
+    if draft:
+        rows = len(draft.rows)
+        accepted = signed_in.post(f"/crate/import/{draft.pk}/accept/", follow=True)
+        assert accepted.status_code in (200, 422)
+        assert Lure.objects.count() - before in (0, rows)
+        Lure.objects.filter(pk__gt=0).exclude(tray__owner=tray.owner).delete()
+        ImportDraft.objects.all().delete()
+
+
+@settings(max_examples=30, deadline=None)
+@given(
+    st.sampled_from(KINDS),
+    st.lists(
+        st.lists(st.text("abcæ é,;0-9", min_size=1, max_size=8).map(str.strip), min_size=2, max_size=2),
+        min_size=1,
+        max_size=5,
+    ),
+)
+def test_a_written_table_reads_back(kind, rows):
+    rows = [row for row in rows if all(row) and not row[0].isdecimal() and not row[1].isdecimal()]
+    if rows:
+        assert read_table(f"t.{kind}", write_table(kind, ["one", "two"], rows)) == (["one", "two"], rows)
+
+
+def test_a_draft_is_its_owners(signed_in, wren, tray, client, stranger):
+    send(signed_in, "mine.csv", LIST, tray)
+    draft = ImportDraft.objects.get()
+    client.force_login(stranger, backend="django.contrib.auth.backends.ModelBackend")
+    assert client.get(f"/crate/import/{draft.pk}/").status_code == 404
+    assert client.post(f"/crate/import/{draft.pk}/accept/").status_code == 404

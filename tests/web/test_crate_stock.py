@@ -1,0 +1,251 @@
+"""Keeping the crate: moving, splitting, marking, typing in, photographing, printing."""
+
+import io
+import json
+import subprocess
+from datetime import date, timedelta
+
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+from PIL import Image
+
+from web.crate.models import Change, Lure, Mark, Picture, Printed, Score, Tray
+
+pytestmark = pytest.mark.django_db
+HTMX = {"HX-Request": "true"}
+
+
+def text(response):
+    return response.content.decode()
+
+
+@pytest.fixture
+def trays(wren):
+    return {tray.letter: tray for tray in Tray.objects.filter(owner=wren)}
+
+
+def post(client, address, **values):
+    return text(client.post(f"/crate/{address}", values, headers=HTMX))
+
+
+def state():
+    return sorted(Lure.objects.values_list("tray", "card", "count", "size_in", "position"), key=str)
+
+
+def undo_last(client):
+    return post(client, f"undo/{Change.objects.filter(undone=False).first().pk}/")
+
+
+def test_a_lure_is_moved_before_another_and_back(signed_in, trays):
+    before = state()
+    lure, other = trays["A"].lures.first(), trays["C"].lures.all()[1]
+    assert "is moved to tray C" in post(signed_in, f"lure/{lure.pk}/move/", tray=trays["C"].pk, before=other.pk)
+    order = list(Lure.objects.filter(tray=trays["C"]).order_by("position").values_list("pk", flat=True))
+    assert order.index(lure.pk) == order.index(other.pk) - 1
+    assert "Undone" in undo_last(signed_in)
+    assert state() == before
+
+
+def test_stacks_are_split_and_put_together(signed_in, trays):
+    before = state()
+    lure = trays["A"].lures.first()
+    assert "2 Matte shad to tray E" in post(signed_in, f"lure/{lure.pk}/split/", tray=trays["E"].pk, count=2)
+    made = Lure.objects.get(tray=trays["E"], card="shad-matte")
+    lure.refresh_from_db()
+    assert (lure.count, made.count, made.size_in) == (2, 2, 4.5)
+    assert "you can split off 1 to 1" in post(signed_in, f"lure/{lure.pk}/split/", tray=trays["E"].pk, count=2)
+    assert "two stacks are one" in post(signed_in, f"lure/{made.pk}/merge/", into=lure.pk)
+    lure.refresh_from_db()
+    assert lure.count == 4
+    undo_last(signed_in)
+    undo_last(signed_in)
+    assert state() == before
+    bone = trays["A"].lures.get(card="bone")
+    assert "Only stacks of one" in post(signed_in, f"lure/{bone.pk}/merge/", into=lure.pk)
+
+
+def test_stock_is_brought_from_home_to_par(signed_in, trays):
+    before = state()
+    assert "Bring up to 3" in text(signed_in.get("/crate/"))
+    page = post(signed_in, "bring/", category="jerkbait", card="shad-glass", count=3)
+    assert "3 Glass shad from home to tray A" in page
+    assert Lure.objects.filter(card="shad-glass").get().count == 4
+    undo_last(signed_in)
+    assert state() == before
+    assert "none at home" in post(signed_in, "bring/", category="worm", card="red-bug", count=1)
+
+
+def test_a_finding_is_dismissed_with_a_reason_and_counts_again(signed_in, wren):
+    page = text(signed_in.get("/crate/"))
+    key = "gap:jerkbait:black-plain"
+    assert f'value="{key}"' in page
+    assert "Say why" in post(signed_in, "mark/", finding=key, words="Black", state="no", reason=" ")
+    page = post(signed_in, "mark/", finding=key, words="Black", state="no", reason="never at night")
+    assert "2 gaps" in page
+    assert "never at night" in page
+    post(signed_in, "mark/", finding=key, words="Black", state="later")
+    Mark.objects.update(at=date.today() - timedelta(days=31))
+    assert "3 gaps" in text(signed_in.get("/crate/"))
+    post(signed_in, "mark/", finding=key, words="", state="")
+    assert not Mark.objects.exists()
+
+
+def test_the_score_is_held_against_last_month(signed_in, wren):
+    signed_in.get("/crate/")
+    today = Score.objects.get()
+    assert 0 < today.answered < today.expected
+    Score.objects.create(owner=wren, day=date.today() - timedelta(days=30), answered=today.answered - 12, expected=300)
+    assert "12 more than" in text(signed_in.get("/crate/"))
+
+
+def test_finding_by_words_category_place_and_tray(signed_in, wren, trays):
+    page = text(signed_in.get("/crate/", {"q": "bone"}))
+    assert "Old Ivory" in page
+    assert "Loud One" not in page
+    assert "7 compartments" in text(signed_in.get("/crate/", {"tray": trays["A"].pk}))
+    home = trays["F"].place
+    assert "3 compartments" in text(signed_in.get("/crate/", {"place": home.pk}))
+    assert "1 compartment" in text(signed_in.get("/crate/", {"category": "spoon"}))
+    assert "Nothing in the crate is like that" in text(signed_in.get("/crate/", {"q": "anvil"}))
+
+
+def test_a_big_crate_comes_in_pages(signed_in, trays, django_assert_max_num_queries):
+    lures = [
+        Lure(tray=trays["A"], category="worm", card="red-bug", name=f"No {n}", count=1, position=n) for n in range(200)
+    ]
+    Lure.objects.bulk_create(lures)
+    signed_in.get("/crate/")
+    with django_assert_max_num_queries(28):
+        page = text(signed_in.get("/crate/"))
+    assert "Page 1 of 4" in page
+    assert page.count("data-lure=") == 60
+
+
+def test_a_line_goes_in_where_its_kind_lies(signed_in, wren, trays):
+    page = text(signed_in.get("/crate/enter/guess/", {"line": "3 worm blk 6in"}))
+    assert "3</b> × worm, 6 in" in page
+    assert 'value="black-plain" checked' in page
+    page = post(signed_in, "enter/", line="3 worm blk 6in", tray="", card="black-plain")
+    assert "3 Black, in tray C" in page
+    lure = Lure.objects.get(tray=trays["C"], card="black-plain")
+    assert (lure.count, lure.size_in, lure.name) == (3, 6, "blk")
+    assert "Name a category" in post(signed_in, "enter/", line="3 red bug", tray="")
+    post(signed_in, "enter/", line="worm moonlight", tray="", card="red-bug")
+    assert Printed.objects.get().card == "red-bug"
+    assert 'value="red-bug" checked' in text(signed_in.get("/crate/enter/guess/", {"line": "worm moonlight"}))
+
+
+def photograph(size=(400, 300), **exif):
+    image = Image.new("RGB", size, (150, 160, 165))
+    held = io.BytesIO()
+    image.save(held, "JPEG", **exif)
+    return held.getvalue()
+
+
+def test_a_picture_is_re_encoded_and_its_owners_alone(signed_in, wren, client, stranger):
+    exif = Image.Exif()
+    exif[0x0112] = 6  # lying on its side
+    exif[0x010E] = "secret spot"
+    content = photograph(exif=exif)
+    assert b"secret spot" in content
+    signed_in.post("/crate/picture/", {"picture": SimpleUploadedFile("tray.jpg", content)})
+    picture = Picture.objects.get()
+    assert (picture.width, picture.height) == (300, 400)
+    assert b"secret spot" not in bytes(picture.jpeg)
+    response = signed_in.get(f"/crate/picture/{picture.pk}.jpg")
+    assert response["Content-Type"] == "image/jpeg"
+    assert response["Cache-Control"].startswith("private")
+    client.force_login(stranger, backend="django.contrib.auth.backends.ModelBackend")
+    for address in (f"{picture.pk}.jpg", f"{picture.pk}/"):
+        assert client.get(f"/crate/picture/{address}").status_code == 404
+    assert client.post(f"/crate/picture/{picture.pk}/read/").status_code == 404
+
+
+@pytest.mark.parametrize(
+    "content", [b"no picture", b"\xff\xd8\xff\xe0 broken", b"GIF89a" + b"0" * 99, photograph((9000, 5000))]
+)
+def test_what_is_no_picture_or_too_large_is_refused(signed_in, wren, content):
+    response = signed_in.post("/crate/picture/", {"picture": SimpleUploadedFile("tray.jpg", content)})
+    assert response.status_code == 422
+    assert not Picture.objects.exists()
+
+
+def test_a_tray_is_photographed_read_and_taken_in(signed_in, wren, trays, settings):
+    settings.DEMO_CAMERA = True
+    response = signed_in.post("/crate/picture/", {"camera": "1", "tray": trays["A"].pk})
+    picture = Picture.objects.get()
+    assert response.url == f"/crate/picture/{picture.pk}/?tray={trays['A'].pk}"
+    w, h = picture.width, picture.height
+    grid = json.dumps(
+        {
+            "corners": [[0.09 * w, 0.1 * h], [0.91 * w, 0.1 * h], [0.91 * w, 0.9 * h], [0.09 * w, 0.9 * h]],
+            "rows": 4,
+            "columns": 3,
+        }
+    )
+    asked = {"grid": grid, "category": "jerkbait", "tray": trays["A"].pk}
+    page = text(signed_in.post(f"/crate/picture/{picture.pk}/read/", asked, headers=HTMX))
+    assert "hold a lure" in page
+    assert "Tiger" in page
+    bone = {"tray": trays["E"].pk, "category": "jerkbait", "card": "bone", "count": "2"}
+    assert "Bone is added" in text(signed_in.post(f"/crate/picture/{picture.pk}/take/", bone, headers=HTMX))
+    assert Lure.objects.get(tray=trays["E"], category="jerkbait", card="bone").picture == picture
+    own = {**bone, "own": "#112233 #445566 #778899"}
+    assert "Seen, like bone is added" in text(signed_in.post(f"/crate/picture/{picture.pk}/take/", own, headers=HTMX))
+    for wrong in ("", "{}", '{"corners": [[1,2]], "rows": 1, "columns": 1}', '{"corners": 9, "rows": "x"}', "[" * 5000):
+        asked["grid"] = wrong
+        response = signed_in.post(f"/crate/picture/{picture.pk}/read/", asked, headers=HTMX)
+        assert response.status_code == 422
+        assert "grid" in text(response)
+
+
+def test_labels_and_packing_list_on_paper(signed_in, wren, trays):
+    told = printed(signed_in.get("/crate/labels.pdf").content)
+    assert "Jerkbaits" in told
+    assert "6 Matte shad" in told
+    one = printed(signed_in.get("/crate/labels.pdf", {"tray": trays["B"].pk}).content)
+    assert "Topwaters" in one
+    assert "Jerkbaits" not in one
+    assert "low and aft" in printed(signed_in.get("/crate/packing.pdf").content)
+    page = text(signed_in.get("/crate/packing/"))
+    assert page.index("Worms") < page.index("Jerkbaits")  # 36 oz before 7
+
+
+def printed(pdf: bytes) -> str:
+    return subprocess.run(
+        ["pdftotext", "-layout", "-", "-"], input=pdf, capture_output=True, check=True
+    ).stdout.decode()
+
+
+def test_a_tray_is_changed_and_deleted_only_empty(signed_in, wren, trays):
+    values = {"name": "Hard jerkbaits", "label": "navy", "rows": 5, "columns": 2}
+    assert "Tray A is changed" in post(signed_in, f"tray/{trays['A'].pk}/", **values)
+    trays["A"].refresh_from_db()
+    assert (trays["A"].name, trays["A"].rows, trays["A"].place.name) == ("Hard jerkbaits", 5, "Boat")
+    assert signed_in.post(f"/crate/tray/{trays['A'].pk}/", {**values, "rows": 99}, headers=HTMX).status_code == 422
+    assert "There is something in it" in post(signed_in, f"tray/{trays['A'].pk}/delete/")
+    post(signed_in, "tray/", name="New", label="teal")
+    made = Tray.objects.get(owner=wren, letter="G")
+    assert "Tray G is gone" in post(signed_in, f"tray/{made.pk}/delete/")
+
+
+def test_the_history_shows_and_undoes(signed_in, trays):
+    post(signed_in, f"lure/{trays['A'].lures.first().pk}/delete/")
+    page = text(signed_in.get("/crate/history/"))
+    assert "Matte shad is taken out." in page
+    change = Change.objects.first()
+    again = signed_in.post(f"/crate/undo/{change.pk}/", {"from": "history"}, follow=True)
+    assert "Undone: Matte shad is taken out." in text(again)
+
+
+def test_nothing_of_it_is_a_strangers(intruder, wren, trays):
+    lure = trays["A"].lures.first()
+    for address in ("move", "split", "merge"):
+        assert (
+            intruder.post(f"/crate/lure/{lure.pk}/{address}/", {"tray": trays["A"].pk, "count": 1}).status_code == 404
+        )
+    assert intruder.post(f"/crate/tray/{trays['A'].pk}/", {"name": "x", "label": "teal"}).status_code == 404
+    assert "Matte shad" not in text(intruder.get("/crate/export/csv/"))
+    assert "none at home" in text(
+        intruder.post("/crate/bring/", {"category": "jerkbait", "card": "shad-glass", "count": 1})
+    )

@@ -1,0 +1,191 @@
+"""Lures from a file: read, looked over row by row, taken in at once; and out again in the same form."""
+
+from django.contrib import messages
+from django.core.exceptions import ValidationError
+from django.core.paginator import Paginator
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.views.decorators.http import require_POST
+
+from tackle.colours.palette import Palette
+from tackle.crate.table import FIELDS, Draft, as_cells, guess_columns, read_row
+from tackle.vocabulary import CATEGORIES
+from web.accounts.models import User
+from web.colours.reads import palette_of
+from web.crate import changes, reads
+from web.crate.files import KINDS, read_table, write_table
+from web.crate.forms import UploadForm
+from web.crate.models import ImportDraft, Tray
+
+PAGE = 40
+_TYPES = {
+    "csv": "text/csv; charset=utf-8",
+    "tsv": "text/tab-separated-values; charset=utf-8",
+    "json": "application/json",
+    "xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
+    "ods": "application/vnd.oasis.opendocument.spreadsheet",
+}
+
+
+def upload(request: HttpRequest) -> HttpResponse:
+    """The form for a file; posted, the file is read and kept to be looked over."""
+    if not reads.bare_trays_of(request.user).exists():
+        return redirect("crate")
+    form = UploadForm(request.user, request.POST or None, request.FILES or None)
+    if request.method == "POST" and form.is_valid():
+        file = form.cleaned_data["file"]
+        try:
+            headings, rows = read_table(file.name, file.read())
+            columns = guess_columns(headings, rows, palette_of(request.user))
+            draft = changes.keep_draft(request.user, file.name, headings, rows, columns)
+            draft.tray = form.cleaned_data["tray"]
+            draft.save(update_fields=["tray"])
+            return redirect("import-draft", draft.pk)
+        except ValidationError as error:
+            form.add_error("file", error)
+    return render(request, "crate/upload.html", {"form": form, "kinds": KINDS}, status=422 if form.errors else 200)
+
+
+def look_over(request: HttpRequest, pk: int) -> HttpResponse:
+    """The rows as they would go in. Posted: what a column holds, or one row put right."""
+    kept = reads.draft_of(request.user, pk)
+    if request.method == "POST":
+        _put_right(request, kept)
+    return _preview(request, kept)
+
+
+def _put_right(request: HttpRequest, kept: ImportDraft) -> None:
+    if "row" in request.POST:
+        row = int(request.POST["row"]) if request.POST["row"].isdecimal() else -1
+        if not 0 <= row < len(kept.rows):
+            raise Http404
+        if request.POST.get("drop"):
+            kept.rows.pop(row)
+        for place, name in enumerate(kept.columns):
+            if name and f"cell-{place}" in request.POST:
+                _choose(request.user, kept, row, place, name, request.POST[f"cell-{place}"][:500])
+        kept.save(update_fields=["rows"])
+    else:
+        names = [request.POST.get(f"column-{place}", "") for place in range(len(kept.headings))]
+        kept.columns = [
+            name if name in FIELDS and name not in names[:place] else "" for place, name in enumerate(names)
+        ]
+        kept.save(update_fields=["columns"])
+
+
+def _choose(owner: User, kept: ImportDraft, row: int, place: int, name: str, told: str) -> None:
+    """Puts a cell right; a colour chosen for a printed name is remembered, and holds for the same name below."""
+    before = kept.rows[row][place]
+    if before == told:
+        return
+    if name == "colour" and told in palette_of(owner).by_id:
+        category = read_row(kept.rows[row], kept.columns, palette_of(owner), owner.units).category
+        changes.remember_name(owner, category, before, told)
+    kept.rows[row][place] = told
+
+
+@require_POST
+def accept(request: HttpRequest, pk: int) -> HttpResponse:
+    """Takes all rows in at once."""
+    kept = reads.draft_of(request.user, pk)
+    drafts = _drafts(request.user, kept, palette_of(request.user))
+    wrong = sum(bool(draft.wrong) for draft in drafts)
+    if wrong:
+        return _preview(
+            request, kept, f"{wrong} {'row has' if wrong == 1 else 'rows have'} something to put right first."
+        )
+    try:
+        trays = _trays(request.user, kept, drafts)
+        change = changes.take_in(request.user, drafts, trays, f"{len(drafts)} lures from {kept.name} are in.")
+    except ValidationError as error:
+        return _preview(request, kept, " ".join(error.messages))
+    kept.delete()
+    messages.success(request, f"{change.words} The history can undo it.")
+    return redirect("crate")
+
+
+def _trays(owner: User, kept: ImportDraft, drafts: list[Draft]) -> list[Tray]:
+    """The tray of each row: the one it names by letter or name, else the one chosen."""
+    trays = list(reads.bare_trays_of(owner))
+    named = {key.lower(): tray for tray in trays for key in (tray.name, tray.letter)}
+    chosen = kept.tray or (trays[0] if trays else None)
+    if chosen is None:
+        raise ValidationError("There is no tray to put them in.")
+    return [
+        named.get(draft.tray.split(" · ")[0].lower()) or named.get(draft.tray.lower()) or chosen for draft in drafts
+    ]
+
+
+def _drafts(owner: User, kept: ImportDraft, palette: Palette) -> list[Draft]:
+    known = reads.printed_names(owner)
+    return [read_row(row, kept.columns, palette, owner.units, known) for row in kept.rows]
+
+
+def _preview(request: HttpRequest, kept: ImportDraft, wrong: str = "") -> HttpResponse:
+    palette = palette_of(request.user)
+    drafts = _drafts(request.user, kept, palette)
+    amiss = [place for place, draft in enumerate(drafts) if draft.wrong]
+    order = [*amiss, *(place for place, draft in enumerate(drafts) if not draft.wrong)]
+    try:
+        trays = _trays(request.user, kept, drafts)
+    except ValidationError:
+        trays = [None] * len(drafts)
+    page = Paginator(order, PAGE).get_page(request.GET.get("page"))
+    rows = []
+    for place in page:
+        draft = drafts[place]
+        cells = [
+            (at, name, cell, draft.wrong.get(name, ""))
+            for at, (name, cell) in enumerate(zip(kept.columns, kept.rows[place], strict=False))
+            if name
+        ]
+        loose = [words for name, words in draft.wrong.items() if name not in kept.columns]
+        rows.append(
+            {
+                "place": place,
+                "draft": draft,
+                "card": palette.by_id.get(draft.card),
+                "cells": cells,
+                "loose": loose,
+                "tray": trays[place],
+            }
+        )
+    context = {
+        "kept": kept,
+        "rows": rows,
+        "page": page,
+        "amiss": len(amiss),
+        "good": len(drafts) - len(amiss),
+        "columns": list(zip(range(len(kept.headings)), kept.headings, kept.columns, strict=False)),
+        "fields": list(FIELDS),
+        "categories": list(CATEGORIES),
+        "wrong": wrong,
+    }
+    template = "crate/preview_body.html" if request.htmx else "crate/preview.html"
+    return render(request, template, context, status=422 if wrong else 200)
+
+
+def export(request: HttpRequest, kind: str) -> HttpResponse:
+    """The whole crate as a table that comes back in unchanged."""
+    if kind not in KINDS:
+        raise Http404
+    names = (
+        "category",
+        "card",
+        "name",
+        "count",
+        "size_in",
+        "weight_oz",
+        "depth_ft",
+        "sound",
+        "price",
+        "condition",
+        "note",
+    )
+    lures = reads.found_lures(request.user, palette_of(request.user), "", "", "", "").values(*names, "tray__letter")
+    rows = [as_cells({**lure, "tray": lure["tray__letter"]}) for lure in lures]
+    return HttpResponse(
+        write_table(kind, list(FIELDS), rows),
+        content_type=_TYPES[kind],
+        headers={"Content-Disposition": f'attachment; filename="crate.{kind}"'},
+    )

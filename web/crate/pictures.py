@@ -1,0 +1,48 @@
+"""Photographs taken in: checked by content, bounded, turned upright, re-encoded, all that a camera noted left out."""
+
+import io
+import warnings
+
+from django.core.exceptions import ValidationError
+from PIL import Image, ImageOps, UnidentifiedImageError
+
+MOST_BYTES = 12_000_000
+MOST_PIXELS = 40_000_000
+KEPT = 1600  # pixels on the longer side
+FORMATS = ("JPEG", "PNG", "WEBP")
+
+
+def taken_in(content: bytes) -> tuple[bytes, int, int]:
+    """A picture as JPEG with its width and height. Raises ValidationError that says what is wrong with it."""
+    if len(content) > MOST_BYTES:
+        raise ValidationError(f"The picture has {len(content) / 1e6:.0f} MB; at most {MOST_BYTES / 1e6:.0f} are taken.")
+    try:
+        with warnings.catch_warnings():
+            warnings.simplefilter("error", Image.DecompressionBombWarning)
+            image = Image.open(io.BytesIO(content), formats=FORMATS)
+            if image.width * image.height > MOST_PIXELS:
+                raise ValidationError(f"The picture has more than {MOST_PIXELS / 1e6:.0f} million pixels.")
+            upright = ImageOps.exif_transpose(image).convert("RGB")
+    except (
+        UnidentifiedImageError,
+        OSError,
+        ValueError,
+        SyntaxError,
+        Image.DecompressionBombWarning,
+        Image.DecompressionBombError,
+    ):
+        raise ValidationError(f"That is not a picture that can be read: {', '.join(FORMATS)}.") from None
+    return encoded(upright)
+
+
+def encoded(image: Image.Image) -> tuple[bytes, int, int]:
+    """A picture as a JPEG of bounded size, with nothing in it but its pixels."""
+    small = image.copy()
+    small.thumbnail((KEPT, KEPT), Image.Resampling.LANCZOS)
+    if min(small.size) < 32:
+        raise ValidationError("The picture is too small to see anything in: at least 32 pixels each way.")
+    bare = Image.new("RGB", small.size)
+    bare.paste(small)
+    held = io.BytesIO()
+    bare.save(held, "JPEG", quality=90)
+    return held.getvalue(), bare.width, bare.height
