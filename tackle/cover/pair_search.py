@@ -201,8 +201,13 @@ def answered_by(problem: PairProblem, jigs: Sequence[int], trailers: Sequence[in
     return np.asarray(met.any(axis=0), dtype=np.bool_)
 
 
-def pair_order(problem: PairProblem, jigs: Sequence[int], trailers: Sequence[int]) -> list[tuple[tuple[int, int], int]]:
-    """The pieces, (0, jig) or (1, trailer), in the order to buy them: always the piece, or the pair, that adds most."""
+def pair_order(
+    problem: PairProblem, jigs: Sequence[int], trailers: Sequence[int], owned_first: bool = False
+) -> list[tuple[tuple[int, int], int]]:
+    """The pieces, (0, jig) or (1, trailer), in the order to buy them: always the piece, or the pair, that adds most.
+
+    With `owned_first` only those that are not owned, added to those that are.
+    """
 
     def reach(pieces: Sequence[tuple[int, int]]) -> int:
         done = answered_by(problem, [j for kind, j in pieces if not kind], [t for kind, t in pieces if kind])
@@ -210,6 +215,10 @@ def pair_order(problem: PairProblem, jigs: Sequence[int], trailers: Sequence[int
 
     left = [*((0, j) for j in jigs), *((1, t) for t in trailers)]
     bought: list[tuple[int, int]] = []
+    if owned_first:
+        owned = (problem.owned_jigs, problem.owned_trailers)
+        bought = [(kind, place) for kind, place in left if owned[kind] >> place & 1]
+        left = [piece for piece in left if piece not in bought]
     order = []
     while left:
         now = reach(bought)

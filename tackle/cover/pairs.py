@@ -63,6 +63,7 @@ class PairPlan:
     answered_days: float
     curve: tuple[tuple[int, float], ...]
     order: tuple[tuple[Piece, float], ...]  # to buy in, each with the days it adds: the first jig adds none alone
+    to_buy: tuple[tuple[Piece, float], ...]  # of the set what is not owned, in order, added to what is
     proved: bool
 
     @property
@@ -120,7 +121,7 @@ def _read(request: Request, palette: Palette, jigs: Sequence[Card], trailers: Se
         days=np.array([round(days * DAY) for days in request.days], dtype=np.int64),
         agree_all=request.agree_all,
         owned_jigs=mask_of(jigs, request.owned),
-        owned_trailers=mask_of(trailers, request.owned),
+        owned_trailers=mask_of(trailers, _owned(request, TRAILER)),
         locked_jigs=mask_of(jigs, request.lock),
         locked_trailers=mask_of(trailers, request.lock),
     )
@@ -159,7 +160,9 @@ def _told(
         most = max(rows, key=lambda row: int(days[row]), default=None)
         on = None if category == request.category or most is None else tones[most]
         reason = "Locked." if most is None else _reason(request, palette, category, card, most, on)
-        return Piece(category, card, int(days[rows].sum()) / DAY, alone / DAY, card.id in request.owned, reason)
+        return Piece(
+            category, card, int(days[rows].sum()) / DAY, alone / DAY, card.id in _owned(request, category), reason
+        )
 
     jig_pieces, trailer_pieces = [], []
     for j in best.jigs:
@@ -185,8 +188,16 @@ def _told(
         answered_days=int(days[done].sum()) / DAY,
         curve=tuple((size, reached / DAY) for size, reached in curve),
         order=tuple((by_place[place], adds / DAY) for place, adds in pair_order(problem, best.jigs, picked)),
+        to_buy=tuple(
+            (by_place[place], adds / DAY) for place, adds in pair_order(problem, best.jigs, picked, owned_first=True)
+        ),
         proved=best.proved,
     )  # fmt: skip
+
+
+def _owned(request: Request, category: str) -> frozenset[str]:
+    """What is owned of a jig category or of trailers."""
+    return request.owned_trailers if category == TRAILER and request.owned_trailers is not None else request.owned
 
 
 def _reason(request: Request, palette: Palette, category: str, card: Card, row: int, on: Tone | None) -> str:

@@ -38,6 +38,7 @@ class Request:
 
     `salt`, where it is given, says of each situation whether its water is salt: then a colour that serves a day or
     more in both fresh and salt is preferred among sets of one size. `cents`: what colours cost, by card id.
+    `owned_trailers`: where jigs are planned with trailers, the trailers owned; None: what `owned` names of them.
     """
 
     category: str
@@ -52,6 +53,7 @@ class Request:
     at_most: int | None = None
     salt: tuple[bool, ...] = ()
     cents: frozenset[tuple[str, int]] = frozenset()
+    owned_trailers: frozenset[str] | None = None
 
 
 @dataclass(frozen=True, slots=True)

@@ -2,6 +2,7 @@ import subprocess
 
 import pytest
 
+from tackle.colours.palette import house_palette
 from web.crate.models import Lure
 
 pytestmark = pytest.mark.django_db
@@ -83,3 +84,20 @@ def test_the_list_is_its_owners(intruder, wren):
 def test_queries_are_bounded(signed_in, django_assert_max_num_queries):
     with django_assert_max_num_queries(20):
         signed_in.get("/buy/")
+
+
+def test_jigs_planned_with_trailers_are_bought_with_them(signed_in, wren):
+    signed_in.post("/plan/settle/casting-jig/", {"what": "trailers"}, headers=HTMX)
+    page = text(signed_in.get("/buy/"))
+    assert "<small>jig trailer</small>" in page
+    assert "Black, blue fleck <small>casting jig</small>" in page
+    before = text(signed_in.get("/buy/list.csv"))
+    adds = [float(line.rsplit(",", 4)[1]) for line in before.splitlines()[1:] if "jig" in line]
+    assert sum(adds) > 20
+    trailer = next(line for line in before.splitlines() if line.startswith("jig-trailer"))
+    card = Lure.objects.filter(tray__owner=wren, category="jig-trailer")
+    assert not card.exists()
+    code = trailer.split(",")[1]
+    chosen = next(one.id for one in house_palette().sold_in("jig-trailer") if one.code == code)
+    signed_in.post(f"/buy/bought/jig-trailer/{chosen}/", headers=HTMX)
+    assert card.get().card == chosen

@@ -142,6 +142,45 @@ def photograph(size=(400, 300), **exif):
     return held.getvalue()
 
 
+def test_a_lure_has_its_own_picture_and_form(signed_in, wren, trays):
+    lure = trays["A"].lures.first()
+    values = {"category": "jerkbait", "card": "shad-matte", "count": "4", "size": "4.5", "tray": trays["A"].pk}
+    values |= {
+        "weight": "3/8 oz",
+        "depth": "6 ft",
+        "sound": "rattle",
+        "condition": "worn",
+        "price": "9.50",
+        "note": "tuned",
+    }
+    photo = SimpleUploadedFile("lure.jpg", photograph())
+    assert "is changed" in post(signed_in, f"lure/{lure.pk}/", **values, photo=photo)
+    lure.refresh_from_db()
+    assert (lure.weight_oz, lure.depth_ft, lure.sound, str(lure.price), lure.note) == (
+        0.375,
+        6,
+        "rattle",
+        "9.50",
+        "tuned",
+    )
+    assert lure.picture.owner == wren
+    wrong = signed_in.post(f"/crate/lure/{lure.pk}/", {**values, "weight": "heavy", "depth": "deep"}, headers=HTMX)
+    assert wrong.status_code == 422
+    assert "is not a weight" in text(wrong)
+    assert "is not a length" in text(wrong)
+    bad = SimpleUploadedFile("lure.jpg", b"nothing")
+    assert "not a picture" in post(signed_in, f"lure/{lure.pk}/", **values, photo=bad)
+    undo_last(signed_in)
+    lure.refresh_from_db()
+    assert lure.picture is None
+
+
+def test_other_sizes_count_as_the_same_when_asked(signed_in, wren):
+    assert "E3 are one colour" not in text(signed_in.get("/crate/"))
+    assert "E3 are one colour" in post(signed_in, "same-within/", same_within="6", any_form="on")
+    assert "E3 are one colour" not in post(signed_in, "same-within/", same_within="6")
+
+
 def test_a_picture_is_re_encoded_and_its_owners_alone(signed_in, wren, client, stranger):
     exif = Image.Exif()
     exif[0x0112] = 6  # lying on its side

@@ -16,5 +16,7 @@ class User(AbstractUser):
     units = models.CharField(max_length=8, choices=Units, default=Units.IMPERIAL)
     # The colour difference (CIE 1976) within which two lures count as one colour.
     same_within = models.FloatField(default=SAME_WITHIN)
+    # Whether another size, depth or sound of a colour counts as the same thing.
+    any_form = models.BooleanField(default=False)
     # Situations met on fewer days a year than this are set aside.
     rare_days = models.FloatField(default=RARE_DAYS)

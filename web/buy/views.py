@@ -72,7 +72,10 @@ def _told(request: HttpRequest) -> dict[str, Any]:
         "adding": sum(1 for one in shopping.purchases if one.adds),
         "beyond": round(shopping.all_days - shopping.budget_days, 1),
         "never": round(shopping.expected_days - shopping.all_days, 1),
-        "categories": [(c, basis.prices.get((c, ""))) for c in basis.plan.categories],
+        "categories": [
+            (c, basis.prices.get((c, "")))
+            for c in dict.fromkeys((*basis.plan.categories, *(p.category for p in shopping.purchases)))
+        ],
         "budget": basis.prices.get(BUDGET),
     }
 

@@ -246,16 +246,16 @@ def undo(owner: User, pk: int) -> str:
 
 
 @transaction.atomic
-def set_same_within(owner: User, text: str) -> None:
-    """Sets how far two colours may differ and count as one. Raises ValidationError."""
+def set_sameness(owner: User, text: str, any_form: bool) -> None:
+    """Sets how far two colours may differ and count as one, and whether other forms do. Raises ValidationError."""
     try:
         value = float(text.replace(",", "."))
     except ValueError:
         raise ValidationError(f"“{text}” is not a number.") from None
     if not 0 <= value <= 40:
         raise ValidationError("A difference goes from 0 (only the same card) to 40.")
-    owner.same_within = value
-    owner.save(update_fields=["same_within"])
+    owner.same_within, owner.any_form = value, any_form
+    owner.save(update_fields=["same_within", "any_form"])
 
 
 Step = tuple[int, dict[str, Any] | None, dict[str, Any] | None]

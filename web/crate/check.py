@@ -59,7 +59,7 @@ class Check:
 def check(owner: User, basis: Basis, stock: tuple[Stock, ...]) -> Check:
     """The check of today, its score written down once a day."""
     every = tuple(answers(basis))
-    found, aboard = _audited(stock, every, basis.palette, owner.same_within)
+    found, aboard = _audited(stock, every, basis.palette, owner.same_within, owner.any_form)
     marks = {mark.finding: mark for mark in marks_of(owner)}
     hidden = {key for key, mark in marks.items() if _hides(mark)}
     home: dict[tuple[str, str], int] = {}
@@ -94,11 +94,11 @@ def check_of(owner: User) -> Check:
 
 @lru_cache(maxsize=64)
 def _audited(
-    stock: tuple[Stock, ...], every: tuple[Answered, ...], palette: Palette, same_within: float
+    stock: tuple[Stock, ...], every: tuple[Answered, ...], palette: Palette, same_within: float, any_form: bool
 ) -> tuple[Audit, float]:
     """The audit of what is not at home, and the days that what is aboard answers. Kept by all it depends on."""
     planned = [Planned(each.request, each.answer) for each in every]
-    found = audit([one.lure for one in stock if not one.at_home], planned, palette, same_within)
+    found = audit([one.lure for one in stock if not one.at_home], planned, palette, same_within, any_form)
     aboard = 0.0
     for each in planned:
         cards = {one.lure.card for one in stock if one.aboard and one.lure.category == each.request.category}

@@ -30,8 +30,11 @@ class LureForm(forms.Form):
     condition = forms.ChoiceField(required=False, choices=[("", "not noted"), *((one, one) for one in CONDITIONS)])
     price = forms.DecimalField(required=False, min_value=0, max_value=99999, max_digits=8, decimal_places=2)
     note = forms.CharField(required=False, max_length=300)
+    photo = forms.FileField(
+        label="Picture", required=False, widget=forms.FileInput({"accept": "image/jpeg,image/png,image/webp"})
+    )
 
-    MORE = ("weight", "depth", "sound", "condition", "price", "note")
+    MORE = ("weight", "depth", "sound", "condition", "price", "note", "photo")
 
     @property
     def first_fields(self) -> list[forms.BoundField]:
@@ -57,7 +60,7 @@ class LureForm(forms.Form):
         if lure and lure.card not in dict(self.fields["card"].choices) and chosen == lure.category:
             # A retired colour stays choosable for the lure that has it.
             self.fields["card"].choices += [(lure.card, palette.by_id[lure.card].name)]
-        for name in ("count", "size", "name", "weight", "depth", "price", "note"):
+        for name in ("count", "size", "name", "weight", "depth", "price", "note", "photo"):
             self.fields[name].widget.attrs["class"] = "field-input"
 
     def clean_size(self) -> float | None:

@@ -57,6 +57,11 @@ class Tray(models.Model):
         return f"{self.letter} · {self.name}"
 
     @property
+    def room(self) -> int:
+        """How many compartments there are."""
+        return self.rows * self.columns
+
+    @property
     def at_home(self) -> bool:
         return self.place is not None and self.place.kind == Place.Kind.HOME
 

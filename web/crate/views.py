@@ -16,6 +16,7 @@ from web.crate import board, changes, reads
 from web.crate.check import check
 from web.crate.forms import LureForm, TrayForm, card_choices, initial_of
 from web.crate.models import Change, Lure
+from web.crate.pictures import taken_in
 from web.plans.reads import answers, basis_of
 
 MOST_SHOWN, MOST_ALL = 12, 500  # findings of one kind on the page
@@ -42,10 +43,13 @@ def edit(request: HttpRequest, pk: int) -> HttpResponse:
 def _lure_form(request: HttpRequest, lure: Lure, initial: dict[str, object]) -> HttpResponse:
     known = lure if lure.pk else None
     palette = palette_of(request.user)
-    form = LureForm(request.user, palette, known, request.POST or None, initial=initial)
+    form = LureForm(request.user, palette, known, request.POST or None, request.FILES or None, initial=initial)
     if request.method == "POST" and form.is_valid():
         try:
-            return _page(request, changes.keep_lure(request.user, lure, **form.values()))
+            values = form.values()
+            if photo := form.cleaned_data["photo"]:
+                values["picture"] = changes.keep_picture(request.user, *taken_in(photo.read()))
+            return _page(request, changes.keep_lure(request.user, lure, **values))
         except ValidationError as error:
             form.add_error(None, error)
     card = palette.by_id.get(str(form["card"].value() or form.fields["card"].choices[0][0]))
@@ -159,7 +163,7 @@ def history(request: HttpRequest) -> HttpResponse:
 @require_POST
 def same_within(request: HttpRequest) -> HttpResponse:
     try:
-        changes.set_same_within(request.user, request.POST.get("same_within", ""))
+        changes.set_sameness(request.user, request.POST.get("same_within", ""), "any_form" in request.POST)
     except ValidationError as error:
         return _page(request, wrong=" ".join(error.messages))
     return _page(request)

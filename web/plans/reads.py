@@ -123,6 +123,7 @@ class _Terms:
     at_most: int | None
     crossover: bool
     cents: frozenset[tuple[str, int]]
+    owned_trailers: frozenset[str] | None
 
 
 @lru_cache(maxsize=256)
@@ -147,6 +148,7 @@ def _asked(terms: _Terms) -> tuple[tuple[Expected, ...], Request]:
         at_most=terms.at_most,
         salt=tuple(e.water.salinity != "fresh" for e in expected) if terms.crossover else (),
         cents=terms.cents,
+        owned_trailers=terms.owned_trailers,
     )
 
 
@@ -160,7 +162,6 @@ def _answered(terms: _Terms) -> Answered:
 def _terms(basis: Basis, category: str, places: tuple[str, ...]) -> _Terms:
     """The terms for a category, with what is owned, locked and banned of the colours sold in some places."""
     sold = {card.id for place in places for card in basis.palette.sold_in(place)}
-    owned = {card for place in places for card in basis.owned.get(place, {})}
     choice = basis.choices.get(category) or Choice()
     return _Terms(
         category=category,
@@ -169,12 +170,13 @@ def _terms(basis: Basis, category: str, places: tuple[str, ...]) -> _Terms:
         palette=basis.palette,
         agree_all=basis.plan.agree == Plan.Agree.ALL,
         accept=Grade(basis.plan.accept),
-        owned=frozenset(owned & sold),
+        owned=frozenset(basis.owned.get(category, {})) & sold,
         lock=frozenset(choice.lock) & sold,
         ban=frozenset(choice.ban) & sold,
         at_most=None if choice.trailers and len(places) == 1 else choice.at_most,
         crossover=basis.plan.crossover and basis.mixed,
         cents=basis.cents(category),
+        owned_trailers=frozenset(basis.owned.get(TRAILER, {})) & sold if TRAILER in places else None,
     )
 
 

@@ -73,6 +73,13 @@ def difference(one: float, other: float) -> float:
 
 
 @register.filter
+def apart(difference: float) -> str:
+    """A colour difference (CIE 1976) in words."""
+    steps = ((2.3, "not to be told apart"), (6, "hardly to be told apart"), (12, "close"), (25, "some way apart"))
+    return next((words for most, words in steps if difference <= most), "far apart")
+
+
+@register.filter
 def less(one: int, other: int) -> int:
     """A whole number less another."""
     return one - other
