@@ -8,11 +8,11 @@ from dataclasses import dataclass, replace
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
 from tackle.cover.opinions import mask_of
-from tackle.cover.planner import Plan, Request, make_plan, opinions_for
+from tackle.cover.planner import Plan, Request, Served, make_plan, opinions_for
 from tackle.schools.rulebook import Rulebook
 from tackle.vocabulary import Grade
 
-__all__ = ["Agreement", "Shift", "Sureness", "how_sure"]
+__all__ = ["Agreement", "Hangs", "Shift", "Sureness", "how_sure"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,14 +35,22 @@ class Agreement:
 
 
 @dataclass(frozen=True, slots=True)
-class Sureness:
-    """`one_school`: the days that only one of the plan's schools answers with its set, by school, most first.
+class Hangs:
+    """Situations, by their places in the request, and their days together."""
 
-    `works_only`: the days answered by a colour that works, where none of the set is a go-to.
+    indexes: tuple[int, ...]
+    days: float
+
+
+@dataclass(frozen=True, slots=True)
+class Sureness:
+    """`one_school`: what only one of the plan's schools answers with the set, by school, most days first.
+
+    `works_only`: those answered by a colour that works, where none of the set is a go-to.
     """
 
-    one_school: tuple[tuple[Rulebook, float], ...]
-    works_only: float
+    one_school: tuple[tuple[Rulebook, Hangs], ...]
+    works_only: Hangs
     shifts: tuple[Shift, ...]
     agreement: Agreement
 
@@ -51,17 +59,22 @@ def how_sure(request: Request, plan: Plan, palette: Palette, every_book: Sequenc
     """How sure the answer to a request is."""
     opinions = opinions_for(request, palette)
     mask = mask_of(opinions.cards, frozenset(chosen.card.id for chosen in plan.colours))
-    alone: dict[Rulebook, float] = {}
+    alone: dict[Rulebook, list[Served]] = {}
     for served in plan.served:
         schools = opinions.schools_for(served.index, mask)
         if len(schools) == 1 and len(request.books) > 1:
-            alone[schools[0]] = alone.get(schools[0], 0.0) + served.days
+            alone.setdefault(schools[0], []).append(served)
+    hanging = [(book, _hangs(listed)) for book, listed in alone.items()]
     return Sureness(
-        one_school=tuple(sorted(alone.items(), key=lambda entry: -entry[1])),
-        works_only=sum(served.days for served in plan.served if served.grade is Grade.WORKS),
+        one_school=tuple(sorted(hanging, key=lambda entry: -entry[1].days)),
+        works_only=_hangs([served for served in plan.served if served.grade is Grade.WORKS]),
         shifts=tuple(_shift(request, plan, palette, factor) for factor in (0.5, 2.0)),
         agreement=_agreement(request, plan, palette, tuple(every_book)),
     )
+
+
+def _hangs(listed: Sequence[Served]) -> Hangs:
+    return Hangs(tuple(served.index for served in listed), sum(served.days for served in listed))
 
 
 def _shift(request: Request, plan: Plan, palette: Palette, factor: float) -> Shift:

@@ -8,13 +8,14 @@ from dataclasses import dataclass
 from tackle.colours.card import Card
 from tackle.colours.likeness import SAME_WITHIN, difference, unlike_traits
 from tackle.colours.palette import Palette
+from tackle.cover.pairs import PairPlan
 from tackle.crate.doubles import Double, find_doubles
 from tackle.crate.idle import Idle, find_idle
 from tackle.crate.lure import Lure, par_of
 from tackle.crate.reach import Planned, Reach
 from tackle.crate.repairs import Repair, repaired
 
-__all__ = ["Audit", "Fix", "Gap", "Nearest", "Short", "audit", "nearest"]
+__all__ = ["Audit", "Fix", "Gap", "Nearest", "Short", "audit", "nearest", "pair_gaps"]
 
 MOST_FIXES = 12
 
@@ -154,6 +155,18 @@ def _gaps(
     return gaps
 
 
+def pair_gaps(plan: PairPlan, lures: Sequence[Lure]) -> list[Gap]:
+    """What a plan of jigs with trailers wants and the crate lacks, with the days that cannot do without it."""
+    gaps = []
+    for piece in (*plan.jigs, *plan.trailers):
+        mine = [lure for lure in lures if lure.category == piece.category and lure.count > 0]
+        if not any(lure.card.id == piece.card.id for lure in mine):
+            par = par_of(piece.category, piece.card, piece.days)
+            days = piece.alone or piece.days
+            gaps.append(Gap(piece.category, piece.card, days, par, nearest(piece.card, mine), None))
+    return gaps
+
+
 def nearest(card: Card, lures: Sequence[Lure]) -> Nearest | None:
     """Of some lures, the one that looks most like a card: fewest traits that differ, then least apart."""
     found = [Nearest(lure, difference(card, lure.card), unlike_traits(card, lure.card)) for lure in lures]
@@ -173,24 +186,31 @@ def _mending(card: Card, fixes: list[Fix], reach: Reach, owned: set[Card]) -> Fi
 
 
 def _fixes(lures: list[Lure], reach: Reach, palette: Palette) -> list[Fix]:
-    """For each lure the repair that gains most days, where one does. The last of a colour is lost as it was."""
+    """For each lure the repair that gains most days, where one does. The last of a colour is lost as it was.
+
+    Of several that gain the same days, the one with most of its colour to spare.
+    """
     total = {lure.card: 0 for lure in lures}
     for lure in lures:
         total[lure.card] += lure.count
-    now = reach.days_of(total)
-    if now >= reach.total(reach.answered(reach.met(reach.opinions.cards))):
+    before = reach.answered(reach.met(total))
+    if not (reach.answered(reach.met(reach.opinions.cards)) & ~before).any():
         return []  # nothing is open that any colour could answer
-    found = []
     first = {lure.card: lure for lure in reversed(lures)}
     tried = {card: list(repaired(card, reach.request.category, palette)) for card in first}
     reach.learn([made for ways in tried.values() for _, made in ways])
-    for card, lure in first.items():
+    best: dict[bytes, Fix] = {}
+    for card, lure in sorted(first.items(), key=lambda entry: -total[entry[0]]):
         rest = set(total) if total[card] > 1 else set(total) - {card}
-        ways = [Fix(lure, repair, made, round(reach.days_of(rest | {made}) - now, 6)) for repair, made in tried[card]]
-        best = max(ways, key=lambda fix: fix.gains, default=None)
-        if best is not None and best.gains > 0:
-            found.append(best)
-    return found
+        ways = []
+        for repair, made in tried[card]:
+            then = reach.answered(reach.met(rest | {made}))
+            gains = round(reach.total(then) - reach.total(before), 6)
+            ways.append((gains, then.tobytes(), Fix(lure, repair, made, gains)))
+        gains, days, fix = max(ways, key=lambda way: way[0], default=(0.0, b"", None))
+        if fix is not None and gains > 0:
+            best.setdefault(days, fix)
+    return list(best.values())
 
 
 def _by_colour(lures: Sequence[Lure]) -> list[list[Lure]]:

@@ -1,6 +1,7 @@
 """Retakes the pictures in docs/screenshots/ from demo data: ./wax screenshots."""
 
 import os
+import subprocess
 from pathlib import Path
 
 import pytest
@@ -13,6 +14,7 @@ VIEWS = {
     "card": "/colours/shad-glass/?category=jerkbait",
     "buy": "/buy/",
     "overview": "/plan/overview/",
+    "travel": "/plan/travel/",
 }
 PHONE_VIEWS = {
     "plan-phone": "/plan/?category=worm",
@@ -41,3 +43,78 @@ def test_take_waters(page, forecast):
 @pytest.mark.parametrize("name", PHONE_VIEWS)
 def test_take_phone(phone, name):
     take(phone, name, PHONE_VIEWS[name])
+
+
+def test_take_pairs(page):
+    page.goto("/plan/?category=casting-jig")
+    page.get_by_role("button", name="With trailers").click()
+    page.get_by_role("heading", level=1).get_by_text("trailers answer").wait_for()
+    page.screenshot(path=FOLDER / "pairs.png")
+
+
+def test_take_enter(page):
+    page.goto("/crate/enter/")
+    for line in ("3 worm watermelon red 6in", "2 sq crank chart blk bck 2.5"):
+        page.get_by_label("A lure in one line").fill(line)
+        page.keyboard.press("Enter")
+        page.locator(".entered-list li", has_text=line[0]).first.wait_for()
+    page.get_by_label("A lure in one line").press_sequentially("4 jerkbait silvr blue 4.5 1/2oz")
+    page.locator(".offers li").first.wait_for()
+    page.screenshot(path=FOLDER / "enter.png")
+
+
+def test_take_import(page, tmp_path):
+    path = tmp_path / "my-lures.csv"
+    path.write_text(
+        "Qty,Type,Color,Length,Weight,Box\n3,worm,green pumpkin red fleck,6 in,,C\n"
+        "2,sq crank,chart blk back,2.5,3/8 oz,A\n"
+        "many,jerkbait,bone,4.5,1/2 oz,A\n2,jerkbait,moonlight shimmer,4.5,,A\n1,thingamajig,black,,,D\n"
+        "4,popper,bone,3 in,,B\n2,walker,white,4 in,0.6 oz,B\n"
+    )
+    page.goto("/crate/import/")
+    page.get_by_label("The file", exact=True).set_input_files(path)
+    page.get_by_role("button", name="Read it").click()
+    page.locator(".preview").wait_for()
+    page.screenshot(path=FOLDER / "import.png")
+
+
+def test_take_picture(page, settings):
+    settings.DEMO_CAMERA = True
+    page.goto("/crate/picture/")
+    page.get_by_label("Which tray").select_option(index=1)
+    page.get_by_role("button", name="Photograph it").click()
+    page.get_by_label("What lies in it").select_option("walking-topwater")
+    canvas = page.get_by_role("application")
+    wide, tall = (float(canvas.get_attribute(f"data-{name}")) for name in ("width", "height"))
+    box = canvas.bounding_box()
+    from web.crate.models import Tray
+
+    corners = lay_grid(Tray.objects.get(letter="B"))
+    for start, end in zip(((0.08, 0.1), (0.92, 0.1), (0.92, 0.9), (0.08, 0.9)), corners, strict=True):
+        page.mouse.move(box["x"] + start[0] * box["width"], box["y"] + start[1] * box["height"])
+        page.mouse.down()
+        page.mouse.move(box["x"] + end[0] * box["width"], box["y"] + end[1] * box["height"], steps=3)
+        page.mouse.up()
+    assert wide > tall
+    page.get_by_role("button", name="Read it").click()
+    page.locator(".seen > li").first.wait_for()
+    page.set_viewport_size({"width": 1280, "height": 1100})
+    page.screenshot(path=FOLDER / "picture.png")
+
+
+def lay_grid(tray):
+    """Where the camera's tray lies, as shares of its picture: what a careful hand would drag the corners to."""
+    from tackle.colours.palette import house_palette
+    from tackle.picture.paint import paint_tray
+
+    cards = [house_palette().by_id[lure.card] for lure in tray.lures.all()]
+    painted = paint_tray(cards, tray.rows, tray.columns, seed=tray.pk)
+    return [(x / painted.image.width, y / painted.image.height) for x, y in painted.corners]
+
+
+def test_take_labels(page, tmp_path):
+    pdf = tmp_path / "labels.pdf"
+    pdf.write_bytes(page.request.get("/crate/labels.pdf").body())
+    subprocess.run(
+        ["pdftoppm", "-r", "80", "-f", "1", "-l", "1", "-singlefile", "-png", pdf, FOLDER / "labels"], check=True
+    )

@@ -6,7 +6,8 @@ from axe_playwright_python.sync_playwright import Axe
 PAGES = (
     "/waters/", "/plan/?category=jerkbait", "/crate/", "/account/", "/colours/", "/colours/shad-glass/",
     "/colours/compare/?card=bone&card=white-flat", "/colours/ask/?category=worm&month=5", "/colours/rules/",
-    "/colours/own/bone/", "/waters/compare/", "/buy/", "/plan/overview/",
+    "/colours/own/bone/", "/waters/compare/", "/buy/", "/plan/overview/", "/plan/travel/",
+    "/crate/enter/", "/crate/import/", "/crate/picture/", "/crate/packing/", "/crate/history/",
 )  # fmt: skip
 
 

@@ -35,7 +35,7 @@ def test_from_sign_in_to_a_gap_closed(page):
 def test_add_with_the_keyboard_edit_in_place_delete_and_undo(page):
     page.goto("/crate/")
     page.keyboard.press("a")
-    expect(page.get_by_label("Category")).to_be_focused()
+    expect(page.get_by_label("Category", exact=True)).to_be_focused()
     page.keyboard.type("Worm")
     expect(page.locator("#id_card option[value=red-bug]")).to_be_attached()
     page.keyboard.press("Tab")

@@ -94,3 +94,34 @@ def test_a_wrong_call_is_status_2():
     run = subprocess.run([ROOT / "wax", "fish"], capture_output=True, text=True)
     assert run.returncode == 2
     assert "usage" in run.stderr
+
+
+def test_one_request_has_one_answer_in_any_process(monkeypatch):
+    lights = ("bright", "broken", "overcast", "low", "night")
+    days = [{"situation": worm(v, light), "days": v / 7} for v in (6, 11, 20, 40, 90, 200) for light in lights]
+    plan = {"id": "p", "category": "worm", "schools": ["ladder", "menu", "spark"], "agree": "all", "days": days}
+    pairs = {**plan, "id": "j", "category": "casting-jig", "with": "jig-trailer"}
+    pairs["days"] = [{**one, "situation": {**one["situation"], "category": "casting-jig"}} for one in days]
+    lures = [
+        {"ref": f"A{n}", "category": "worm", "colour": colour, "count": 3}
+        for n, colour in enumerate(("black-plain", "watermelon-red", "red-bug", "green-pumpkin-plain"))
+    ]
+    told = []
+    for seed in ("0", "1", "77"):
+        monkeypatch.setenv("PYTHONHASHSEED", seed)
+        _, answers, _ = wax("plan", plan, pairs)
+        crate = {"id": "c", "lures": lures, "plans": answers[:1], "days": {"worm": days}, "schools": plan["schools"]}
+        told.append((answers, wax("audit", crate)))
+    assert told[0] == told[1] == told[2]
+    assert told[0][0][0]["status"] == "optimal"
+
+
+def test_pairs_come_with_an_order_that_adds_up():
+    days = [
+        {"situation": {**worm(v), "category": "casting-jig"}, "days": d} for v, d in ((10, 10.5), (42, 20), (90, 7))
+    ]
+    request = {"id": "p", "category": "casting-jig", "schools": ["ladder"], "days": days, "with": "jig-trailer"}
+    _, (answer,), _ = wax("plan", request)
+    assert sum(step["adds"] for step in answer["order"]) == answer["answered_days"]
+    assert len(answer["order"]) == len(answer["colours"]) + len(answer["trailers"])
+    assert all(piece["reason"] for piece in (*answer["colours"], *answer["trailers"]))

@@ -174,7 +174,7 @@ def test_a_jig_is_planned_with_its_trailers(signed_in):
 
 def test_how_sure_says_what_agreement_costs(signed_in):
     text = signed_in.get("/plan/sure/worm/").content.decode()
-    assert "hang on Ladder alone" in text
+    assert "hang on Ladder alone</b>:" in text
     assert "If fish saw half as far" in text
     assert "would satisfy all 6 schools" in text
     assert signed_in.get("/plan/sure/spinnerbait/").status_code == 404
@@ -208,3 +208,15 @@ def test_everything_dropped_explains_itself(signed_in, wren):
     choice.ban = [card.id for card in house_palette().sold_in("worm")]
     choice.save()
     assert "Every colour of this category is dropped." in page(signed_in, category="worm")
+
+
+def test_trailers_are_in_the_overview_the_check_and_kept_plans(signed_in, wren):
+    settled(signed_in, "casting-jig", "trailers")
+    assert "trailer, " in signed_in.get("/plan/overview/").content.decode()
+    crate = signed_in.get("/crate/").content.decode()
+    assert "<small>jig trailer</small>" in crate
+    kept = signed_in.post("/plan/keep/", {"name": "With trailers"}, follow=True).content.decode()
+    assert "Nothing it was computed from has changed." in kept
+    settled(signed_in, "casting-jig", "trailers")
+    compared = signed_in.get("/plan/compare/").content.decode()
+    assert 'class="bad">went</b>' in compared

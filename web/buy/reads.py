@@ -11,10 +11,9 @@ from web.plans.reads import Basis, answers, basis_of, pairs
 def list_for(owner: User) -> tuple[Basis, ShoppingList]:
     """The plan's basis with the prices it reckons with, and what to buy for it."""
     basis = basis_of(owner)
-    with_trailers = {category for category, choice in basis.choices.items() if choice.trailers}
-    every = answers(basis)
-    planned = [Planned(each.request, each.answer) for each in every if each.category not in with_trailers]
-    paired = [pairs(basis, each.category).answer for each in every if each.category in with_trailers]
+    every = [each for each in answers(basis) if each.category not in basis.with_trailers]
+    planned = [Planned(each.request, each.answer) for each in every]
+    paired = [pairs(basis, category).answer for category in basis.with_trailers]
     lures = [one.lure for one in stock_of(owner, basis.palette)]
     budget = basis.prices.get(BUDGET)
     known = {where: float(amount) for where, amount in basis.prices.items() if where != BUDGET}

@@ -8,14 +8,14 @@ from functools import lru_cache
 from django.db import transaction
 
 from tackle.colours.palette import Palette
-from tackle.crate.audit import Audit, Fix, Gap, Short, audit
+from tackle.crate.audit import Audit, Fix, Gap, Short, audit, pair_gaps
 from tackle.crate.doubles import Double
 from tackle.crate.idle import Idle
 from tackle.crate.reach import Planned, Reach
 from web.accounts.models import User
 from web.crate.models import Mark, Score
 from web.crate.reads import Stock, marks_of, stock_of
-from web.plans.reads import Answered, Basis, answers, basis_of
+from web.plans.reads import Answered, Basis, answers, basis_of, pairs
 
 LATER = timedelta(days=30)
 MONTH = timedelta(days=28)
@@ -60,6 +60,10 @@ def check(owner: User, basis: Basis, stock: tuple[Stock, ...]) -> Check:
     """The check of today, its score written down once a day."""
     every = tuple(answers(basis))
     found, aboard = _audited(stock, every, basis.palette, owner.same_within, owner.any_form)
+    paired = [pairs(basis, category) for category in basis.with_trailers]
+    out = [one.lure for one in stock if not one.at_home]
+    gaps = [gap for gap in found.gaps if gap.category not in basis.with_trailers]
+    gaps += [gap for each in paired for gap in pair_gaps(each.answer, out)]
     marks = {mark.finding: mark for mark in marks_of(owner)}
     hidden = {key for key, mark in marks.items() if _hides(mark)}
     home: dict[tuple[str, str], int] = {}
@@ -73,7 +77,7 @@ def check(owner: User, basis: Basis, stock: tuple[Stock, ...]) -> Check:
         return [one for one in found if one.key not in hidden]
 
     return Check(
-        gaps=open_ones("gap", found.gaps),
+        gaps=open_ones("gap", sorted(gaps, key=lambda gap: -gap.days)),
         doubles=open_ones("double", found.doubles),
         short=open_ones("short", found.short),
         idle=open_ones("idle", found.idle),

@@ -21,7 +21,7 @@ def read_table(name: str, content: bytes) -> tuple[list[str], list[list[str]]]:
     if kind not in KINDS:
         raise ValidationError(f"“{name}” is not a table that can be read here: {', '.join(KINDS)}.")
     if len(content) > MOST_BYTES:
-        raise ValidationError(f"The file has {len(content) / 1e6:.0f} MB; at most {MOST_BYTES / 1e6:.0f} are taken.")
+        raise ValidationError(f"The file is too large; at most {MOST_BYTES / 1e6:.0f} MB are taken.")
     if not content.strip():
         raise ValidationError("The file is empty.")
     rows = _sheet(kind, content) if kind in ("xlsx", "ods") else _text(kind, content)

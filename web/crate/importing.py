@@ -13,7 +13,7 @@ from tackle.vocabulary import CATEGORIES
 from web.accounts.models import User
 from web.colours.reads import palette_of
 from web.crate import changes, reads
-from web.crate.files import KINDS, read_table, write_table
+from web.crate.files import KINDS, MOST_BYTES, read_table, write_table
 from web.crate.forms import UploadForm
 from web.crate.models import ImportDraft, Tray
 
@@ -35,7 +35,7 @@ def upload(request: HttpRequest) -> HttpResponse:
     if request.method == "POST" and form.is_valid():
         file = form.cleaned_data["file"]
         try:
-            headings, rows = read_table(file.name, file.read())
+            headings, rows = read_table(file.name, file.read(MOST_BYTES + 1))
             columns = guess_columns(headings, rows, palette_of(request.user))
             draft = changes.keep_draft(request.user, file.name, headings, rows, columns)
             draft.tray = form.cleaned_data["tray"]

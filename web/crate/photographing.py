@@ -38,7 +38,7 @@ def upload(request: HttpRequest) -> HttpResponse:
             file = request.FILES.get("picture")
             if file is None:
                 raise ValidationError("Choose a picture first.")
-            picture = changes.keep_picture(request.user, *taken_in(file.read()))
+            picture = changes.keep_picture(request.user, *taken_in(file))
             return redirect("picture-grid", picture.pk)
         except ValidationError as error:
             wrong = " ".join(error.messages)

@@ -2,6 +2,7 @@
 
 import io
 import warnings
+from typing import BinaryIO
 
 from django.core.exceptions import ValidationError
 from PIL import Image, ImageOps, UnidentifiedImageError
@@ -12,10 +13,11 @@ KEPT = 1600  # pixels on the longer side
 FORMATS = ("JPEG", "PNG", "WEBP")
 
 
-def taken_in(content: bytes) -> tuple[bytes, int, int]:
+def taken_in(file: BinaryIO) -> tuple[bytes, int, int]:
     """A picture as JPEG with its width and height. Raises ValidationError that says what is wrong with it."""
+    content = file.read(MOST_BYTES + 1)
     if len(content) > MOST_BYTES:
-        raise ValidationError(f"The picture has {len(content) / 1e6:.0f} MB; at most {MOST_BYTES / 1e6:.0f} are taken.")
+        raise ValidationError(f"The picture is too large; at most {MOST_BYTES / 1e6:.0f} MB are taken.")
     try:
         with warnings.catch_warnings():
             warnings.simplefilter("error", Image.DecompressionBombWarning)

@@ -48,7 +48,7 @@ def _lure_form(request: HttpRequest, lure: Lure, initial: dict[str, object]) -> 
         try:
             values = form.values()
             if photo := form.cleaned_data["photo"]:
-                values["picture"] = changes.keep_picture(request.user, *taken_in(photo.read()))
+                values["picture"] = changes.keep_picture(request.user, *taken_in(photo))
             return _page(request, changes.keep_lure(request.user, lure, **values))
         except ValidationError as error:
             form.add_error(None, error)

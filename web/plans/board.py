@@ -1,5 +1,6 @@
 """The cover board and the curve, as the templates draw them."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 from tackle.colours.card import Card
@@ -155,3 +156,12 @@ def in_order(answered: Answered | AnsweredPairs) -> list[Bought]:
         card, category = (piece, answered.category) if isinstance(piece, Card) else (piece.card, piece.category)
         lines.append(Bought(card, category, adds, round(best.get(place, reached) - reached, 2)))
     return lines
+
+
+def where(answered: Answered, indexes: Sequence[int]) -> list[tuple[str, str]]:
+    """The cells that some situations lie in, most days first: the clarity and the light."""
+    found: dict[tuple[str, str], float] = {}
+    for index in indexes:
+        row = answered.expected[index]
+        found[row.band, row.light.value] = found.get((row.band, row.light.value), 0.0) + row.days
+    return sorted(found, key=lambda cell: -found[cell])

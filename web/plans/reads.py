@@ -24,7 +24,7 @@ from web.plans.changes import plan_for
 from web.plans.models import Choice, Plan
 from web.schools.reads import books_of
 from web.waters.models import Water
-from web.waters.reads import Days, days_to_expect, waters_of
+from web.waters.reads import Days, days_to_expect, whole_waters_of
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,6 +41,11 @@ class Basis:
     owned: dict[str, dict[str, int]]  # category -> card id -> count
     choices: dict[str, Choice]
     prices: dict[tuple[str, str], Decimal]
+
+    @property
+    def with_trailers(self) -> list[str]:
+        """The jig categories of the plan that are planned together with what is threaded on them."""
+        return [c for c in self.plan.categories if c in self.choices and self.choices[c].trailers]
 
     @property
     def mixed(self) -> bool:
@@ -82,7 +87,7 @@ def basis_of(owner: User) -> Basis:
     """What the owner's plan is computed from."""
     plan = plan_for(owner)
     books = books_of(owner)
-    waters = list(waters_of(owner).prefetch_related("year", "readings"))
+    waters = list(whole_waters_of(owner))
     planned = set(plan.waters.values_list("pk", flat=True).order_by())
     return Basis(
         plan=plan,

@@ -6,9 +6,11 @@ from typing import Any
 from django.db.models import QuerySet
 from django.shortcuts import get_object_or_404
 
+from tackle.cover.pairs import Piece
+from tackle.cover.planner import Chosen
 from web.accounts.models import User
 from web.plans.models import KeptPlan
-from web.plans.reads import Answered, Basis
+from web.plans.reads import Answered, AnsweredPairs, Basis, pairs
 from web.ui.words import label
 
 
@@ -36,24 +38,39 @@ def snapshot(basis: Basis, answers: list[Answered]) -> dict[str, Any]:
             "crate": {category: dict(cards) for category, cards in basis.owned.items()},
         },
         "categories": [
-            {
-                "category": each.category,
-                "expected": round(each.answer.expected_days, 1),
-                "answered": round(each.answer.answered_days, 1),
-                "colours": [
-                    {
-                        "card": one.card.id,
-                        "name": one.card.name,
-                        "days": round(one.days, 1),
-                        "alone": round(one.alone, 1),
-                        "owned": one.owned,
-                        "reason": one.reason,
-                    }
-                    for one in each.answer.colours
-                ],
-            }
+            _of_pairs(pairs(basis, each.category)) if each.category in basis.with_trailers else _of_colours(each)
             for each in answers
         ],
+    }
+
+
+def _of_colours(each: Answered) -> dict[str, Any]:
+    return {
+        "category": each.category,
+        "expected": round(each.answer.expected_days, 1),
+        "answered": round(each.answer.answered_days, 1),
+        "colours": [_told(one, each.category) for one in each.answer.colours],
+    }
+
+
+def _of_pairs(each: AnsweredPairs) -> dict[str, Any]:
+    return {
+        "category": each.category,
+        "expected": round(each.answer.expected_days, 1),
+        "answered": round(each.answer.answered_days, 1),
+        "colours": [_told(one, one.category) for one in (*each.answer.jigs, *each.answer.trailers)],
+    }
+
+
+def _told(one: Chosen | Piece, category: str) -> dict[str, Any]:
+    return {
+        "card": one.card.id,
+        "category": category,
+        "name": one.card.name,
+        "days": round(one.days, 1),
+        "alone": round(one.alone, 1),
+        "owned": one.owned,
+        "reason": one.reason,
     }
 
 
@@ -108,11 +125,16 @@ def differences(then: dict[str, Any], now: dict[str, Any]) -> list[Difference]:
     found = []
     for category in dict.fromkeys((*before, *after)):
         old, new = before.get(category, empty), after.get(category, empty)
-        old_ids, new_ids = {c["card"] for c in old["colours"]}, {c["card"] for c in new["colours"]}
-        came = [c for c in new["colours"] if c["card"] not in old_ids]
-        went = [c for c in old["colours"] if c["card"] not in new_ids]
+        old_ids, new_ids = {_place(c, category) for c in old["colours"]}, {_place(c, category) for c in new["colours"]}
+        came = [c for c in new["colours"] if _place(c, category) not in old_ids]
+        went = [c for c in old["colours"] if _place(c, category) not in new_ids]
         found.append(Difference(category, came, went, old, new))
     return found
+
+
+def _place(colour: dict[str, Any], category: str) -> tuple[str, str]:
+    """What tells two entries of a category apart: a jig and a trailer may be of one colour. Older plans say neither."""
+    return colour.get("category", category), colour["card"]
 
 
 def sentence(content: dict[str, Any]) -> str:

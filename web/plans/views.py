@@ -150,11 +150,14 @@ def sure(request: HttpRequest, category: str) -> HttpResponse:
     basis = reads.basis_of(request.user)
     if category not in basis.plan.categories:
         raise Http404
+    answered, found = reads.answer(basis, category), reads.sureness(basis, category)
     context = {
-        "sure": reads.sureness(basis, category),
+        "sure": found,
+        "one_school": [(book, hangs.days, board.where(answered, hangs.indexes)) for book, hangs in found.one_school],
+        "works_where": board.where(answered, found.works_only.indexes),
         "several": len(basis.books) > 1,
         "schools": len(basis.every_book),
-        "expected": reads.answer(basis, category).answer.expected_days,
+        "expected": answered.answer.expected_days,
     }
     return render(request, "plans/sure.html", context)
 

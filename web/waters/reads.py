@@ -18,6 +18,11 @@ from web.accounts.models import User
 from web.waters.models import Water, WaterChange, WaterMonth
 
 
+def whole_waters_of(owner: User) -> QuerySet[Water]:
+    """The owner's waters with all that is known of them, by name."""
+    return Water.objects.filter(owner=owner).prefetch_related("year", "readings")
+
+
 def waters_of(owner: User) -> QuerySet[Water]:
     """The owner's waters with the days fished on each (`.total`), by name."""
     return Water.objects.filter(owner=owner).annotate(total=Sum("year__days", default=0.0))

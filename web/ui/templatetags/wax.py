@@ -73,6 +73,12 @@ def difference(one: float, other: float) -> float:
 
 
 @register.filter
+def trait(name: str) -> str:
+    """A trait's name in words."""
+    return name.replace("flake_hues", "colour of flake").replace("_", " ")
+
+
+@register.filter
 def apart(difference: float) -> str:
     """A colour difference (CIE 1976) in words."""
     steps = ((2.3, "not to be told apart"), (6, "hardly to be told apart"), (12, "close"), (25, "some way apart"))
