@@ -212,7 +212,7 @@ def _page(
         "lures": sum(one.lure.count for one in stock),
         "colours": len({one.lure.card.id for one in stock}),
         "plan": basis.plan,
-        "waters": {expected.water.name for expected in basis.days.kept},
+        "waters": sorted({expected.water.name for expected in basis.days.kept}),
         "trays": trays,
         "places": reads.places_of(owner),
         "categories": sorted({one.lure.category for one in stock}),

@@ -1,0 +1,44 @@
+"""Every address: closed to who is not signed in, and strict in what its pages may load."""
+
+import re
+
+import pytest
+from django.urls import get_resolver
+
+pytestmark = pytest.mark.django_db
+OPEN = re.compile(r"^/account/(sign-|join|forgot|reset|password|new-)")
+
+
+def addresses(resolver=None, before="/"):
+    """Every address of the app with something in the place of its parts."""
+    for entry in (resolver or get_resolver()).url_patterns:
+        route = before + re.sub(r"<[^>]*int:[^>]*>", "1", str(entry.pattern))
+        route = re.sub(r"<[^>]*>", "worm", route)
+        if hasattr(entry, "url_patterns"):
+            yield from addresses(entry, route)
+        else:
+            yield route
+
+
+def test_who_is_not_signed_in_sees_only_the_door(client):
+    told = {address: client.get(address) for address in addresses() if not OPEN.match(address)}
+    assert len(told) > 60
+    for address, response in told.items():
+        inside = response.status_code == 200 and "Sign in" not in response.content.decode()
+        assert not inside, address
+
+
+def test_pages_load_nothing_from_elsewhere_and_nothing_inline(signed_in):
+    for address in ("/waters/", "/plan/", "/plan/travel/", "/crate/", "/crate/enter/", "/crate/picture/", "/buy/"):
+        response = signed_in.get(address)
+        page = response.content.decode()
+        policy = response.headers["Content-Security-Policy"]
+        assert "unsafe" not in policy
+        assert not re.search(r"(?:src|href)=\"(?:https?:)?//", page), address
+        assert not re.search(r"\son[a-z]+=\"|\sstyle=\"|<script(?![^>]*\ssrc=)", page), address
+
+
+def test_a_strange_number_in_an_address_is_no_server_error(signed_in):
+    for address in addresses():
+        response = signed_in.get(address.replace("/1/", "/99999999/").replace("/1.", "/99999999."))
+        assert response.status_code in (200, 302, 404, 405), (address, response.status_code)
