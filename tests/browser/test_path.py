@@ -194,3 +194,12 @@ def test_two_plans_are_compared(page):
     page.get_by_role("link", name="Before").click()
     page.get_by_role("link", name="Compare with now").click()
     expect(page.locator(".overview section", has_text="Jerkbait")).to_contain_text("went Black")
+
+
+def test_long_work_says_so(page):
+    page.goto("/plan/?category=casting-jig")
+    page.route("**/settle/**", lambda route: (page.wait_for_timeout(900), route.continue_()))
+    page.get_by_role("button", name="With trailers").click(no_wait_after=True)
+    expect(page.get_by_text("Working …")).to_be_visible()
+    expect(page.get_by_role("heading", level=1)).to_contain_text("trailers answer")
+    expect(page.get_by_text("Working …")).to_be_hidden()

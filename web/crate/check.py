@@ -14,8 +14,8 @@ from tackle.crate.idle import Idle
 from tackle.crate.reach import Planned, Reach
 from web.accounts.models import User
 from web.crate.models import Mark, Score
-from web.crate.reads import Stock, marks_of, stock_of
-from web.plans.reads import Answered, Basis, answers, basis_of, pairs
+from web.crate.reads import Stock, marks_of
+from web.plans.reads import Answered, Basis, answers, pairs
 
 LATER = timedelta(days=30)
 MONTH = timedelta(days=28)
@@ -88,12 +88,6 @@ def check(owner: User, basis: Basis, stock: tuple[Stock, ...]) -> Check:
         before=_scored(owner, aboard, found.expected_days),
         found=found,
     )
-
-
-def check_of(owner: User) -> Check:
-    """The check for an owner, read from the start."""
-    basis = basis_of(owner)
-    return check(owner, basis, stock_of(owner, basis.palette))
 
 
 @lru_cache(maxsize=64)

@@ -1,0 +1,13 @@
+// What takes longer than a blink says that it is at work.
+(() => {
+  let waiting = 0, timer = 0;
+  const sign = () => document.getElementById("busy");
+  document.addEventListener("htmx:beforeSend", () => {
+    waiting += 1;
+    if (waiting === 1) timer = setTimeout(() => { sign().hidden = false; }, 400);
+  });
+  document.addEventListener("htmx:afterRequest", () => {
+    waiting = Math.max(0, waiting - 1);
+    if (waiting === 0) { clearTimeout(timer); sign().hidden = true; }
+  });
+})();
