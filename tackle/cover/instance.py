@@ -9,7 +9,7 @@ from typing import Final
 import numpy as np
 from numpy.typing import NDArray
 
-__all__ = ["DAY", "Instance", "bits", "by_needs", "reduced"]
+__all__ = ["DAY", "Instance", "bits", "by_needs", "matrix_of", "reduced", "row_masks"]
 
 DAY: Final = 1_000_000  # days are counted in whole millionths, so that no answer hangs on rounding
 
@@ -95,7 +95,7 @@ def reduced(instance: Instance) -> tuple[Instance, list[int]]:
     where an earlier one covers all it covers, suits at least as well everywhere, is owned and prized if it is, and
     costs no more: a set with the earlier one in its place is never worse, and comes first. Locked colours stay.
     """
-    covers = _covers(instance)
+    covers = row_masks(matrix_of([need for needs in instance.needs for need in needs], instance.colours).T)
     kept: list[int] = []
     for colour in range(instance.colours):
         if instance.locked >> colour & 1 or not any(_stands_in(instance, covers, other, colour) for other in kept):
@@ -135,13 +135,17 @@ def _stands_in(instance: Instance, covers: Sequence[int], other: int, colour: in
     )
 
 
-def _covers(instance: Instance) -> list[int]:
-    """For each colour, the bit set of the needs it meets, all situations' needs in one row."""
-    width = (instance.colours + 7) // 8
-    flat = b"".join(need.to_bytes(width, "little") for needs in instance.needs for need in needs)
-    meets = np.unpackbits(np.frombuffer(flat, dtype=np.uint8).reshape(-1, width), axis=1, bitorder="little")
-    by_colour = np.packbits(meets.T[: instance.colours], axis=1, bitorder="little")
-    return [int.from_bytes(row.tobytes(), "little") for row in by_colour]
+def matrix_of(masks: Sequence[int], width: int) -> NDArray[np.bool_]:
+    """Bit sets as the rows of a matrix, shape (len(masks), width)."""
+    size = (width + 7) // 8
+    packed = np.frombuffer(b"".join(mask.to_bytes(size, "little") for mask in masks), dtype=np.uint8)
+    return np.unpackbits(packed.reshape(len(masks), size), axis=1, bitorder="little")[:, :width].astype(np.bool_)
+
+
+def row_masks(met: NDArray[np.bool_]) -> list[int]:
+    """The rows of a matrix as bit sets."""
+    packed = np.packbits(met, axis=1, bitorder="little")
+    return [int.from_bytes(row.tobytes(), "little") for row in packed]
 
 
 def _squeeze(mask: int, dropped: Sequence[int]) -> int:

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
-from tackle.cover.instance import bits
+from tackle.cover.instance import bits, row_masks
 from tackle.schools.call import Call
 from tackle.schools.evaluation import evaluate
 from tackle.schools.rulebook import Rulebook
@@ -20,7 +20,7 @@ from tackle.situations.columns import tabulate
 from tackle.situations.situation import Situation
 from tackle.vocabulary import Grade
 
-__all__ = ["Opinions", "mask_of", "opinions_of", "row_masks", "worth"]
+__all__ = ["Opinions", "mask_of", "opinions_of", "worth"]
 
 _SUITABILITY = {Grade.GO_TO: 100, Grade.WORKS: 60}
 
@@ -35,12 +35,6 @@ def worth(grade: Grade, accept: Grade) -> int:
 def mask_of(cards: Sequence[Card], ids: frozenset[str]) -> int:
     """The bit set of the places of some ids among cards."""
     return sum(1 << place for place, card in enumerate(cards) if card.id in ids)
-
-
-def row_masks(met: NDArray[np.bool_]) -> list[int]:
-    """The bit set of the true places in each row of a matrix."""
-    packed = np.packbits(met, axis=1, bitorder="little")
-    return [int.from_bytes(row.tobytes(), "little") for row in packed]
 
 
 @dataclass(frozen=True, slots=True, eq=False)

@@ -9,8 +9,8 @@ import numpy as np
 
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
-from tackle.cover.instance import DAY, Instance, bits, by_needs
-from tackle.cover.opinions import Opinions, mask_of, opinions_of, row_masks
+from tackle.cover.instance import DAY, Instance, bits, by_needs, row_masks
+from tackle.cover.opinions import Opinions, mask_of, opinions_of
 from tackle.cover.solution import buying_order, solve, stand_ins
 from tackle.errors import Refused
 from tackle.schools.call import Call

@@ -17,12 +17,16 @@ from dataclasses import dataclass
 from itertools import islice
 from typing import Final
 
-from tackle.cover.instance import Instance, bits
+import numpy as np
+from numpy.typing import NDArray
+
+from tackle.cover.instance import Instance, bits, matrix_of, row_masks
 
 __all__ = ["NODES", "Found", "smallest_cover"]
 
 NODES: Final = 2_000_000
 _PIVOTS: Final = 24
+_PART: Final = 500
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,6 +38,20 @@ class Found:
     proved: bool
 
 
+def _shared(meets: NDArray[np.bool_]) -> Iterator[NDArray[np.float32]]:
+    """How many colours needs have in common with every need, for some hundreds of needs at a time."""
+    counts = meets.astype(np.float32)
+    for start in range(0, len(meets), _PART):
+        yield counts[start : start + _PART] @ counts.T
+
+
+def _without_implied(meets: NDArray[np.bool_]) -> NDArray[np.bool_]:
+    """The needs without those that hold another whole: such a one is met whenever that other is. No two are equal."""
+    sizes = meets.sum(axis=1)
+    implied = [(common == sizes).sum(axis=1) > 1 for common in _shared(meets)]  # each holds itself
+    return np.asarray(meets[~np.concatenate(implied)], dtype=np.bool_)
+
+
 class _OutOfNodes(Exception):
     pass
 
@@ -42,25 +60,10 @@ class _Search:
     def __init__(self, instance: Instance, nodes: int) -> None:
         self.instance, self.left = instance, nodes
         needs = sorted({need for needs in instance.needs for need in needs}, key=lambda n: (n.bit_count(), n))
-        everything = (1 << instance.colours) - 1
-        self.needs: list[int] = []
-        self.covers = [0] * instance.colours
-        for need in needs:
-            # A need that holds another is met whenever that one is: look for a row with no colour outside this need.
-            inside = (1 << len(self.needs)) - 1
-            for colour in bits(everything & ~need):
-                inside &= ~self.covers[colour]
-                if not inside:
-                    break
-            if inside:
-                continue
-            for colour in bits(need):
-                self.covers[colour] |= 1 << len(self.needs)
-            self.needs.append(need)
-        self.near = [0] * len(self.needs)  # rows that share a colour with this one
-        for row, need in enumerate(self.needs):
-            for colour in bits(need):
-                self.near[row] |= self.covers[colour]
+        meets = _without_implied(matrix_of(needs, instance.colours)) if needs else np.zeros((0, instance.colours), bool)
+        self.needs = row_masks(meets)
+        self.covers = row_masks(meets.T)
+        self.near = [mask for common in _shared(meets) for mask in row_masks(common > 0)]  # rows that share a colour
         self.open = (1 << len(self.needs)) - 1
         for colour in bits(instance.locked):
             self.open &= ~self.covers[colour]

@@ -15,8 +15,7 @@ from numpy.typing import NDArray
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
 from tackle.cover.curve import best_of_size
-from tackle.cover.instance import DAY, Instance, bits, reduced
-from tackle.cover.opinions import row_masks
+from tackle.cover.instance import DAY, Instance, bits, reduced, row_masks
 from tackle.cover.planner import Request, opinions_for
 from tackle.cover.search import smallest_cover
 
