@@ -13,7 +13,7 @@ from tackle.crate.lure import SOUNDS, Lure
 from tackle.crate.reach import Planned
 from tackle.errors import DataError, Refused
 from tackle.schools.rulebook import house_rulebooks
-from tackle.situations.situation import read_situation
+from tackle.situations.situation import Situation, read_situation
 from tackle.vocabulary import CATEGORIES, Grade
 
 __all__ = ["audit_answer"]
@@ -105,13 +105,15 @@ def _told(found: Audit, planned: list[Planned], lures: list[Lure], exact: bool) 
 def _gaps(found: Audit, planned: list[Planned], lures: list[Lure], exact: bool) -> list[dict[str, Any]]:
     by_card = {(gap.category, gap.card.id): gap for gap in found.gaps}
     gaps = []
+    told = set()
     for each in planned:
         category = each.request.category
         owned = {lure.card.id for lure in lures if lure.category == category and lure.count}
         for chosen in each.plan.colours:
             gap = by_card.get((category, chosen.card.id))
-            if chosen.card.id in owned or (exact and gap is None):
+            if chosen.card.id in owned or (exact and gap is None) or (category, chosen.card.id) in told:
                 continue
+            told.add((category, chosen.card.id))
             days = gap.days if exact and gap else chosen.alone or chosen.days
             near = nearest(chosen.card, [lure for lure in lures if lure.category == category and lure.count])
             gaps.append(
@@ -197,34 +199,42 @@ def _read_plans(raw: Mapping[str, Any], palette: Palette) -> list[Planned]:
     if raw.get("agree", "any") not in ("any", "all"):
         raise Refused("agree", f"{raw['agree']!r} is not allowed", ("any", "all"))
     planned = []
+    requests: dict[str, Request] = {}
     for place, answer in enumerate(answers):
         if not isinstance(answer, Mapping):
             raise Refused(f"plans[{place}]", "is not an object", "an answer of wax plan")
         category = answer.get("category", names[place] if place < len(names) else None)
         if not isinstance(category, str) or category not in CATEGORIES or category not in days:
             raise Refused(f"plans[{place}].category", f"{category!r} has no days", list(days) or "a category in days")
-        situations, numbers = [], []
-        for row, entry in enumerate(_list(days, category, "days.")):
-            field = f"days.{category}[{row}]"
-            if not isinstance(entry, Mapping):
-                raise Refused(field, "is not an object", "an object with situation and days")
-            situations.append(read_situation(entry.get("situation"), category, f"{field}.situation"))
-            numbers.append(_number(entry, "days", None, 1e6, field) or 0.0)
-        request = Request(
-            category,
-            tuple(books[school] for school in dict.fromkeys(schools)),
-            tuple(situations),
-            tuple(numbers),
-            raw.get("agree", "any") == "all",
-            Grade(accept),
-        )
+        if category not in requests:
+            situations, numbers = _read_days(_list(days, category, "days."), category)
+            requests[category] = Request(
+                category,
+                tuple(books[school] for school in dict.fromkeys(schools)),
+                situations,
+                numbers,
+                raw.get("agree", "any") == "all",
+                Grade(accept),
+            )
+        request = requests[category]
         colours = [
             _read_chosen(entry, f"plans[{place}].colours[{at}]", category, palette)
             for at, entry in enumerate(_list(answer, "colours", f"plans[{place}]."))
         ]
-        told = _number(answer, "expected_days", sum(numbers), 1e9, f"plans[{place}]")
+        told = _number(answer, "expected_days", sum(request.days), 1e9, f"plans[{place}]")
         planned.append(Planned(request, Plan(True, len(colours), tuple(colours), (), (), told or 0.0, 0.0, (), ())))
     return planned
+
+
+def _read_days(entries: list[Any], category: str) -> tuple[tuple[Situation, ...], tuple[float, ...]]:
+    situations, numbers = [], []
+    for row, entry in enumerate(entries):
+        field = f"days.{category}[{row}]"
+        if not isinstance(entry, Mapping):
+            raise Refused(field, "is not an object", "an object with situation and days")
+        situations.append(read_situation(entry.get("situation"), category, f"{field}.situation"))
+        numbers.append(_number(entry, "days", None, 1e6, field) or 0.0)
+    return tuple(situations), tuple(numbers)
 
 
 def _read_chosen(entry: Any, field: str, category: str, palette: Palette) -> Chosen:

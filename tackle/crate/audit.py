@@ -86,23 +86,33 @@ def audit(
     any_form: bool = False,
     par: Mapping[tuple[str, str], int] | None = None,
 ) -> Audit:
-    """Holds lures against plans, at most one a category.
+    """Holds lures against plans. Where several plan one category, their days are added up.
 
     `same_within`: the CIE 1976 difference of one colour; `any_form`: whether another size, depth or sound is the same
     thing; `par`: overrides by (category, card id), an empty id for the whole category.
     """
     stocked = [lure for lure in lures if lure.count > 0]
     pars = par or {}
-    reaches = {each.request.category: Reach(each.request, palette) for each in planned}
-    served = {(each.request.category, one.card.id): one.days for each in planned for one in each.plan.colours}
-    gaps, fixes, idle, answered = [], [], [], 0.0
+    plans: dict[str, list[Planned]] = {}
     for each in planned:
-        reach = reaches[each.request.category]
-        mine = [lure for lure in stocked if lure.category == each.request.category]
+        plans.setdefault(each.request.category, []).append(each)
+    reaches: dict[str, Reach] = {}
+    served: dict[tuple[str, str], float] = {}
+    gaps, fixes, idle, answered, expected = [], [], [], 0.0, 0.0
+    for category, of_it in plans.items():
+        requests = list({id(each.request): each.request for each in of_it}.values())
+        reach = reaches[category] = Reach(requests, palette)
+        wanted: dict[Card, float] = {}
+        for each in of_it:
+            for one in each.plan.colours:
+                wanted[one.card] = max(one.days, wanted.get(one.card, 0.0))
+        served |= {(category, card.id): days for card, days in wanted.items()}
+        mine = [lure for lure in stocked if lure.category == category]
         reach.learn([lure.card for lure in mine])
         answered += reach.days_of({lure.card for lure in mine})
+        expected += sum({id(each.request): each.plan.expected_days for each in of_it}.values())
         mended = _fixes(mine, reach, palette)
-        gaps += _gaps(mine, each, reach, mended, pars)
+        gaps += _gaps(mine, wanted, reach, mended, pars)
         fixes += mended
         idle += find_idle(mine, reach)
     shorts = (_short(group, served, set(reaches), pars) for group in _by_colour(stocked))
@@ -115,7 +125,7 @@ def audit(
         idle=tuple(idle),
         fixes=tuple(sorted(fixes, key=lambda fix: -fix.gains)[:MOST_FIXES]),
         answered_days=round(answered, 6),
-        expected_days=round(sum(each.plan.expected_days for each in planned), 6),
+        expected_days=round(expected, 6),
     )
 
 
@@ -124,13 +134,15 @@ def _par(pars: Mapping[tuple[str, str], int], category: str, card: Card, days: f
 
 
 def _gaps(
-    lures: list[Lure], planned: Planned, reach: Reach, fixes: list[Fix], pars: Mapping[tuple[str, str], int]
+    lures: list[Lure],
+    wanted: Mapping[Card, float],
+    reach: Reach,
+    fixes: list[Fix],
+    pars: Mapping[tuple[str, str], int],
 ) -> list[Gap]:
-    category = planned.request.category
     owned = {lure.card for lure in lures}
     ids = {card.id for card in owned}
-    serves = {chosen.card: chosen.days for chosen in planned.plan.colours}
-    missing = [card for card in serves if card.id not in ids]
+    missing = [card for card in wanted if card.id not in ids]
     if not missing:
         return []
     # Where schools must agree, two missing colours may answer a day only together: then each is worth what
@@ -144,10 +156,10 @@ def _gaps(
         if gain or loss:
             gaps.append(
                 Gap(
-                    category,
+                    reach.category,
                     card,
                     gain or loss,
-                    _par(pars, category, card, serves[card]),
+                    _par(pars, reach.category, card, wanted[card]),
                     nearest(card, lures),
                     _mending(card, fixes, reach, owned),
                 )
@@ -194,10 +206,10 @@ def _fixes(lures: list[Lure], reach: Reach, palette: Palette) -> list[Fix]:
     for lure in lures:
         total[lure.card] += lure.count
     before = reach.answered(reach.met(total))
-    if not (reach.answered(reach.met(reach.opinions.cards)) & ~before).any():
+    if not (reach.answered(reach.met(reach.cards)) & ~before).any():
         return []  # nothing is open that any colour could answer
     first = {lure.card: lure for lure in reversed(lures)}
-    tried = {card: list(repaired(card, reach.request.category, palette)) for card in first}
+    tried = {card: list(repaired(card, reach.category, palette)) for card in first}
     reach.learn([made for ways in tried.values() for _, made in ways])
     best: dict[bytes, Fix] = {}
     for card, lure in sorted(first.items(), key=lambda entry: -total[entry[0]]):

@@ -43,12 +43,17 @@ class Idle:
 
 def find_idle(lures: Sequence[Lure], reach: Reach) -> list[Idle]:
     """Which lures of a planned category answer no expected day."""
-    request = reach.request
     return [
-        Idle(lure, _elsewhere(request.books, request.category, lure.card, request.accept))
+        Idle(lure, _serving(lure.card, reach))
         for lure in lures
         if not (reach.accepted(lure.card).any(axis=0) & (reach.days > 0)).any()
     ]
+
+
+def _serving(card: Card, reach: Reach) -> Elsewhere | None:
+    """Where a colour would serve, by the schools of the first plan that has a use for it."""
+    asked = (_elsewhere(request.books, request.category, card, request.accept) for request in reach.requests)
+    return next((found for found in asked if found is not None), None)
 
 
 @lru_cache(maxsize=2048)

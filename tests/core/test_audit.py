@@ -6,7 +6,7 @@ from tackle.crate.lure import Lure, par_of
 from tackle.crate.reach import Planned
 from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.situation import Situation
-from tackle.vocabulary import Light
+from tackle.vocabulary import Grade, Light
 
 PALETTE = house_palette()
 
@@ -38,6 +38,21 @@ def test_a_gap_promises_the_days_that_buying_it_answers():
 def test_what_is_owned_and_answers_is_no_gap():
     crate = [lure("A1", "green-pumpkin-purple"), lure("A2", "red-bug"), lure("A3", "black-plain")]
     assert not audit(crate, [planned("green-pumpkin-purple", "red-bug", "black-plain")], PALETTE).gaps
+
+
+def test_the_days_of_plans_for_one_category_add_up():
+    clear = Request(
+        "worm", (house_rulebooks()["menu"],), (Situation("worm", 90.0, Light.OVERCAST),), (7.0,), accept=Grade.GO_TO
+    )
+    second = Planned(clear, make_plan(clear, PALETTE))
+    first = planned()
+    (wanted,) = (one.card.id for one in second.plan.colours)
+    found = audit([lure("A1", "black-plain", 1)], [first, second], PALETTE)
+    gaps = {gap.card.id: gap.days for gap in found.gaps}
+    assert wanted == "green-pumpkin-black"
+    assert gaps[wanted] == 20.0 + 7.0
+    assert (found.answered_days, found.expected_days) == (10.0, 42.0)
+    assert audit([], [first, first], PALETTE) == audit([], [first], PALETTE)
 
 
 def test_doubles_are_beyond_par_and_of_one_size():

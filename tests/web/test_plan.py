@@ -1,6 +1,7 @@
 import pytest
 
 from web.accounts.models import User
+from web.crate.reads import lures_of
 from web.waters.models import Water
 
 pytestmark = pytest.mark.django_db
@@ -125,23 +126,72 @@ def test_with_everything_dropped_the_plan_explains_itself(signed_in, wren):
     assert "Every colour of this category is dropped" in text
 
 
+def keep(client, wren, name):
+    client.post("/plan/keep/", {"name": name})
+    return f"/plan/kept/{wren.kept_plans.first().pk}/"
+
+
 def test_a_kept_plan_shows_what_it_showed_and_what_changed_since(signed_in, wren):
     kept = signed_in.post("/plan/keep/", {"name": "Spring"}, follow=True).content.decode()
     assert "Spring is kept" in kept
     assert "Nothing it was computed from has changed" in kept
-    Water.objects.get(name="Tarn Hollow").year.filter(month__lte=8).update(days=0)
-    setting(signed_in, "school", "menu")
     address = f"/plan/kept/{wren.kept_plans.get().pk}/"
+    setting(signed_in, "school", "menu")  # the plan of now, not the one kept
+    assert "Nothing it was computed from has changed" in signed_in.get(address).content.decode()
+    Water.objects.get(name="Tarn Hollow").year.filter(month__lte=8).update(days=0)
+    lures_of(wren).filter(category="worm").delete()
     page = signed_in.get(address).content.decode()
     assert "Tarn Hollow: 61" in page or "Tarn Hollow: 60" in page
-    assert "The schools followed changed" in page
+    assert "The crate: 6 colours went." in page
     assert "61 of 61 d" in page
-    assert "16 of 16 d" in signed_in.get("/plan/overview/").content.decode()
-    compared = signed_in.get("/plan/compare/").content.decode()
+    assert "16 of 16 d" in signed_in.get(f"{address}again/").content.decode()
+    compared = signed_in.get("/plan/compare/", {"one": address.split("/")[3], "other": "now"}).content.decode()
+    assert "The schools followed changed." in compared
     assert '<b class="bad">went</b>' in compared or '<b class="good">came</b>' in compared
     signed_in.post(f"{address}delete/")
     assert not wren.kept_plans.exists()
     assert signed_in.get(address).status_code == 404
+
+
+def test_other_water_on_as_many_days_is_a_change(signed_in, wren):
+    address = keep(signed_in, wren, "Spring")
+    Water.objects.get(name="Tarn Hollow").year.update(stain="tannic")
+    page = signed_in.get(address).content.decode()
+    assert "Tarn Hollow: as many days, in other water, light or food." in page
+
+
+def test_a_kept_plan_becomes_the_plan_once_more(signed_in, wren):
+    settle(signed_in, "lock", "bone", "jerkbait")
+    setting(signed_in, "first_month", "11")
+    address = keep(signed_in, wren, "Winter")
+    settle(signed_in, "free", "", "jerkbait")
+    setting(signed_in, "first_month", "3")
+    setting(signed_in, "school", "menu")
+    said = signed_in.post(f"{address}take-up/", follow=True).content.decode()
+    assert "the waters, schools and choices of Winter" in said
+    plan = wren.plans.get()
+    assert (plan.first_month, plan.schools, plan.choices.get(category="jerkbait").lock) == (11, ["ladder", "sheen"], ["bone"])
+    wren.waters.all().delete()
+    assert "None of the waters of Winter is left." in signed_in.post(f"{address}take-up/", follow=True).content.decode()
+
+
+def test_the_crate_is_checked_against_kept_plans_too(signed_in, wren):
+    setting(signed_in, "category", "spoon")
+    address = keep(signed_in, wren, "With spoons")
+    setting(signed_in, "category", "spoon")
+    before = signed_in.get("/crate/").content.decode()
+    assert "<small>spoon</small>" not in before
+    signed_in.post(f"{address}check/", {"back": "/plan/overview/"})
+    crate = signed_in.get("/crate/").content.decode()
+    assert "“With spoons”" in crate
+    assert "<small>spoon</small>" in crate
+    assert wren.scores.count() == 1  # the score stays the plan's own
+    assert signed_in.post(f"{address}check/", {"back": "https://elsewhere.example/"})["Location"] == address
+    assert "<small>spoon</small>" not in signed_in.get("/crate/").content.decode()
+    old = wren.kept_plans.get()
+    del old.content["terms"]
+    old.save()
+    assert "Keep such a plan anew first" in signed_in.post(f"{address}check/", follow=True).content.decode()
 
 
 def test_a_kept_plan_needs_a_name_and_is_its_owners(signed_in, intruder, wren, stranger):
@@ -152,7 +202,8 @@ def test_a_kept_plan_needs_a_name_and_is_its_owners(signed_in, intruder, wren, s
     address = f"/plan/kept/{wren.kept_plans.get().pk}/"
     signed_in.force_login(stranger, backend="django.contrib.auth.backends.ModelBackend")
     assert signed_in.get(address).status_code == 404
-    assert signed_in.post(f"{address}delete/").status_code == 404
+    assert {signed_in.post(f"{address}{act}/").status_code for act in ("delete", "check", "take-up")} == {404}
+    assert signed_in.get(f"{address}again/").status_code == 404
     assert signed_in.get("/plan/compare/", {"one": wren.kept_plans.get().pk}).status_code == 404
 
 

@@ -10,7 +10,6 @@ from tackle.crate.storage import StorageCaution, storage_cautions
 from web.crate.check import Check, Finding
 from web.crate.models import Lure, Tray
 from web.crate.reads import Stock
-from web.plans.reads import Answered
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,19 +41,17 @@ def draw(
     called: dict[int, str],
     checked: Check,
     stock: tuple[Stock, ...],
-    every: list[Answered],
     palette: Palette,
     homes: dict[str, Tray],
 ) -> list[Drawn]:
     """The trays that hold some lures, and `trays` besides; each gap in the tray where its category lives."""
-    serves = {(each.category, c.card.id): c.days for each in every for c in each.answer.colours}
     remarks = _remarks(checked, called)
     by_tray = {tray.pk: Drawn(tray) for tray in trays}
     for lure in lures:
         card = palette.by_id.get(lure.card)
         if card is None:
             continue
-        par = par_of(lure.category, card, serves.get((lure.category, lure.card), 0.0))
+        par = par_of(lure.category, card, checked.served.get((lure.category, lure.card), 0.0))
         remark, kind = remarks.get(lure.pk, ("", ""))
         pips = "●" * min(lure.count, 9) + "○" * max(par - lure.count, 0)
         if lure.tray.at_home:

@@ -1,21 +1,26 @@
 """The check: the crate held against the plan, with what the angler said of its findings, and how it has gone."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date, timedelta
 from functools import lru_cache
 
 from django.db import transaction
 
+from tackle.colours.card import Card
 from tackle.colours.palette import Palette
 from tackle.crate.audit import Audit, Fix, Gap, Short, audit, pair_gaps
 from tackle.crate.doubles import Double
 from tackle.crate.idle import Idle
+from tackle.crate.lure import Lure
 from tackle.crate.reach import Planned, Reach
 from web.accounts.models import User
 from web.crate.models import Mark, Score
 from web.crate.reads import Stock, marks_of
+from web.plans.kept import kept_of
+from web.plans.models import KeptPlan
 from web.plans.reads import Answered, Basis, answers, pairs
+from web.plans.terms import basis_on_terms
 
 LATER = timedelta(days=30)
 MONTH = timedelta(days=28)
@@ -23,11 +28,25 @@ MONTH = timedelta(days=28)
 
 @dataclass(frozen=True, slots=True)
 class Finding:
-    """One finding with the key it is marked by, and how much of its colour lies at home."""
+    """One finding with the key it is marked by, how much of its colour lies at home, and the kept plans that want it.
+
+    `here`: whether the plan of now wants it.
+    """
 
     key: str
     of: Gap | Double | Short | Idle | Fix
     home: int = 0
+    here: bool = True
+    kept: tuple[KeptPlan, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Held:
+    """A kept plan that the crate is held against too, and the days of it that what is aboard answers."""
+
+    plan: KeptPlan
+    answered: float
+    expected: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,6 +63,8 @@ class Check:
     expected: float
     before: Score | None
     found: Audit
+    others: list[Held]
+    served: dict[tuple[str, str], float]  # the days each category and card serves, in the plan that asks most of it
 
     def beyond(self, most: int) -> int:
         """How many findings are left out where only so many of each kind are shown."""
@@ -58,12 +79,17 @@ class Check:
 
 def check(owner: User, basis: Basis, stock: tuple[Stock, ...]) -> Check:
     """The check of today, its score written down once a day."""
-    every = tuple(answers(basis))
+    kept = [
+        (plan, held)
+        for plan in kept_of(owner).filter(checked=True)
+        if (held := basis_on_terms(plan, basis, owner.rare_days)) is not None
+    ]
+    bases = [basis, *(held for _, held in kept)]
+    every = tuple(tuple(answers(each)) for each in bases)
     found, aboard = _audited(stock, every, basis.palette, owner.same_within, owner.any_form)
-    paired = [pairs(basis, category) for category in basis.with_trailers]
+    expected = [sum(each.answer.expected_days for each in listed) for listed in every]
     out = [one.lure for one in stock if not one.at_home]
-    gaps = [gap for gap in found.gaps if gap.category not in basis.with_trailers]
-    gaps += [gap for each in paired for gap in pair_gaps(each.answer, out)]
+    gaps, wanted = _gaps(found, bases, every, out)
     marks = {mark.finding: mark for mark in marks_of(owner)}
     hidden = {key for key, mark in marks.items() if _hides(mark)}
     home: dict[tuple[str, str], int] = {}
@@ -73,7 +99,11 @@ def check(owner: User, basis: Basis, stock: tuple[Stock, ...]) -> Check:
             home[where] = home.get(where, 0) + one.lure.count
 
     def open_ones(kind: str, listed: Sequence[Gap | Double | Short | Idle | Fix]) -> list[Finding]:
-        found = [Finding(_key(kind, one), one, home.get(_where(one), 0)) for one in listed]
+        found = []
+        for one in listed:
+            wants = wanted.get(_where(one), [0])
+            plans = tuple(plan for place, (plan, _) in enumerate(kept, 1) if place in wants)
+            found.append(Finding(_key(kind, one), one, home.get(_where(one), 0), 0 in wants, plans))
         return [one for one in found if one.key not in hidden]
 
     return Check(
@@ -83,25 +113,73 @@ def check(owner: User, basis: Basis, stock: tuple[Stock, ...]) -> Check:
         idle=open_ones("idle", found.idle),
         fixes=open_ones("fix", found.fixes),
         marked=[mark for mark in marks.values() if mark.finding in hidden],
-        answered=round(aboard, 1),
-        expected=round(found.expected_days, 1),
-        before=_scored(owner, aboard, found.expected_days),
+        answered=round(aboard[0], 1),
+        expected=round(expected[0], 1),
+        before=_scored(owner, aboard[0], expected[0]),
         found=found,
+        others=[Held(plan, aboard[place], expected[place]) for place, (plan, _) in enumerate(kept, 1)],
+        served=_served(every),
     )
+
+
+def _gaps(
+    found: Audit, bases: list[Basis], every: tuple[tuple[Answered, ...], ...], out: list[Lure]
+) -> tuple[list[Gap], dict[tuple[str, str], list[int]]]:
+    """The gaps of all plans, jigs with their trailers where a plan has them so; and which plans want what."""
+    gaps = {}
+    wanted: dict[tuple[str, str], list[int]] = {}
+    alone = set()
+    for place, (basis, listed) in enumerate(zip(bases, every, strict=True)):
+        for each in listed:
+            if each.category in basis.with_trailers:
+                continue
+            alone.add(each.category)
+            for one in each.answer.colours:
+                wanted.setdefault((each.category, one.card.id), []).append(place)
+    for gap in found.gaps:
+        if gap.category in alone:
+            gaps[_where(gap)] = gap
+    for place, basis in enumerate(bases):
+        for category in basis.with_trailers:
+            for gap in pair_gaps(pairs(basis, category).answer, out):
+                known = gaps.get(_where(gap))
+                gaps[_where(gap)] = replace(gap, days=gap.days + known.days) if known else gap
+                wanted.setdefault(_where(gap), []).append(place)
+    return list(gaps.values()), wanted
+
+
+def _served(every: tuple[tuple[Answered, ...], ...]) -> dict[tuple[str, str], float]:
+    serves: dict[tuple[str, str], float] = {}
+    for listed in every:
+        for each in listed:
+            for one in each.answer.colours:
+                where = each.category, one.card.id
+                serves[where] = max(one.days, serves.get(where, 0.0))
+    return serves
 
 
 @lru_cache(maxsize=64)
 def _audited(
-    stock: tuple[Stock, ...], every: tuple[Answered, ...], palette: Palette, same_within: float, any_form: bool
-) -> tuple[Audit, float]:
-    """The audit of what is not at home, and the days that what is aboard answers. Kept by all it depends on."""
-    planned = [Planned(each.request, each.answer) for each in every]
+    stock: tuple[Stock, ...],
+    every: tuple[tuple[Answered, ...], ...],
+    palette: Palette,
+    same_within: float,
+    any_form: bool,
+) -> tuple[Audit, list[float]]:
+    """The audit of what is not at home, and the days of each plan that what is aboard answers.
+
+    Kept by all it depends on.
+    """
+    planned = [Planned(each.request, each.answer) for listed in every for each in listed]
     found = audit([one.lure for one in stock if not one.at_home], planned, palette, same_within, any_form)
-    aboard = 0.0
-    for each in planned:
-        cards = {one.lure.card for one in stock if one.aboard and one.lure.category == each.request.category}
-        aboard += Reach(each.request, palette).days_of(cards)
-    return found, aboard
+    aboard: dict[str, set[Card]] = {}
+    for one in stock:
+        if one.aboard:
+            aboard.setdefault(one.lure.category, set()).add(one.lure.card)
+    return found, [
+        sum(Reach([each.request], palette).days_of(aboard.get(each.category, ())) for each in listed)
+        for listed in every
+    ]
 
 
 def _hides(mark: Mark) -> bool:

@@ -17,7 +17,7 @@ from web.crate.check import check
 from web.crate.forms import LureForm, TrayForm, card_choices, initial_of
 from web.crate.models import Change, Lure
 from web.crate.pictures import taken_in
-from web.plans.reads import answers, basis_of
+from web.plans.reads import basis_of
 
 MOST_SHOWN, MOST_ALL = 12, 500  # findings of one kind on the page
 
@@ -188,7 +188,6 @@ def _page(
 ) -> HttpResponse:
     owner = request.user
     basis = basis_of(owner)
-    every = answers(basis)
     stock = reads.stock_of(owner, basis.palette)
     checked = check(owner, basis, stock)
     sought = {name: request.GET.get(name, "") for name in ("q", "category", "place", "tray")}
@@ -204,7 +203,7 @@ def _page(
     most = MOST_ALL if request.GET.get("findings") == "all" else MOST_SHOWN
     context = {
         "drawn": board.draw(
-            list(shown), trays if whole else with_gaps * (not any(sought.values())), called, checked, stock, every,
+            list(shown), trays if whole else with_gaps * (not any(sought.values())), called, checked, stock,
             basis.palette, homes,
         ),
         "check": checked,

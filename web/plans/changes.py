@@ -1,6 +1,5 @@
 """Every change to a plan: checked, and written in one transaction."""
 
-from typing import Any
 
 from django.core.exceptions import ValidationError
 from django.db import transaction
@@ -10,7 +9,7 @@ from tackle.schools.rulebook import house_rulebooks
 from tackle.vocabulary import CATEGORIES, Group
 from web.accounts.models import User
 from web.colours.reads import palette_of
-from web.plans.models import Choice, KeptPlan, Plan
+from web.plans.models import Choice, Plan
 from web.schools.reads import books_of
 from web.waters.reads import waters_of
 
@@ -131,27 +130,3 @@ def settle(owner: User, category: str, what: str, value: str) -> Choice:
     choice.lock, choice.ban = sorted(lock), sorted(ban)
     choice.save()
     return choice
-
-
-MOST_KEPT = 200
-
-
-@transaction.atomic
-def keep_plan(owner: User, name: str, content: dict[str, Any]) -> KeptPlan:
-    """Keeps a plan as it is now. Raises ValidationError."""
-    if KeptPlan.objects.filter(owner=owner).count() >= MOST_KEPT:
-        raise ValidationError(f"There are {MOST_KEPT} kept plans already; delete one first.")
-    kept = KeptPlan(owner=owner, name=name.strip(), content=content)
-    kept.full_clean()
-    kept.save()
-    return kept
-
-
-@transaction.atomic
-def delete_kept(owner: User, pk: int) -> str:
-    """Deletes a kept plan; returns its name."""
-    kept = KeptPlan.objects.filter(owner=owner, pk=pk).first()
-    if kept is None:
-        raise ValidationError("There is no such plan.")
-    kept.delete()
-    return kept.name

@@ -65,6 +65,7 @@ class KeptPlan(models.Model):
     name = models.CharField(max_length=80)
     made_at = models.DateTimeField(auto_now_add=True)
     content = models.JSONField()
+    checked = models.BooleanField("the crate is checked against it too", default=False)
 
     class Meta:
         ordering = ["-made_at", "-pk"]

@@ -3,43 +3,37 @@
 from dataclasses import dataclass
 from typing import Any
 
-from django.db.models import QuerySet
-from django.shortcuts import get_object_or_404
-
 from tackle.cover.pairs import Piece
 from tackle.cover.planner import Chosen
-from web.accounts.models import User
-from web.plans.models import KeptPlan
-from web.plans.reads import Answered, AnsweredPairs, Basis, pairs
+from web.plans.fingerprint import mark_of_book, mark_of_palette, marks_of_waters
+from web.plans.reads import Answered, AnsweredPairs, Basis, answers, pairs
+from web.plans.terms import terms_of
 from web.ui.words import label
 
 
-def kept_of(owner: User) -> QuerySet[KeptPlan]:
-    return KeptPlan.objects.filter(owner=owner)
-
-
-def kept_plan_of(owner: User, pk: int) -> KeptPlan:
-    return get_object_or_404(kept_of(owner), pk=pk)
-
-
-def snapshot(basis: Basis, answers: list[Answered]) -> dict[str, Any]:
+def snapshot(basis: Basis) -> dict[str, Any]:
     """The answers of a plan with what they were computed from."""
     waters: dict[str, float] = {}
     for row in basis.days.kept:
         waters[row.water.name] = waters.get(row.water.name, 0.0) + row.days
     return {
+        "terms": terms_of(basis),
         "made_from": {
             "waters": {name: round(days, 1) for name, days in waters.items()},
             "schools": [book.name for book in basis.books],
-            "rules": sorted(call.id for book in basis.books for call in book.calls if call.lifted),
             "agree": basis.plan.get_agree_display(),
             "accept": basis.plan.get_accept_display(),
             "months": basis.plan.months,
             "crate": {category: dict(cards) for category, cards in basis.owned.items()},
+            "marks": {
+                "waters": marks_of_waters(basis.days),
+                "books": {book.name: mark_of_book(book) for book in basis.books},
+                "palette": mark_of_palette(basis.palette),
+            },
         },
         "categories": [
             _of_pairs(pairs(basis, each.category)) if each.category in basis.with_trailers else _of_colours(each)
-            for each in answers
+            for each in answers(basis)
         ],
     }
 
@@ -75,13 +69,18 @@ def _told(one: Chosen | Piece, category: str) -> dict[str, Any]:
 
 
 def changed_since(then: dict[str, Any], now: dict[str, Any]) -> list[str]:
-    """What a plan was computed from that is different now, in sentences."""
+    """What a plan was computed from that is different now, in sentences. Older plans tell less of it."""
     old, new = then["made_from"], now["made_from"]
+    none: dict[str, Any] = {"waters": {}, "books": {}, "palette": ""}
+    marks, new_marks = (each.get("marks", none) for each in (old, new))
+    told = none not in (marks, new_marks)
     said = []
     for name in sorted({*old["waters"], *new["waters"]}):
         before, after = old["waters"].get(name, 0), new["waters"].get(name, 0)
         if before != after:
             said.append(f"{name}: {before:g} days planned for then, {after:g} now.")
+        elif told and marks["waters"][name] != new_marks["waters"][name]:
+            said.append(f"{name}: as many days, in other water, light or food.")
     words = {
         "schools": "The schools followed",
         "agree": "How schools agree",
@@ -89,32 +88,50 @@ def changed_since(then: dict[str, Any], now: dict[str, Any]) -> list[str]:
         "months": "The months",
     }
     said += [f"{what} changed." for field, what in words.items() if old[field] != new[field]]
-    if old["rules"] != new["rules"]:
-        said.append("Your house rules changed.")
+    both = sorted({*marks["books"]} & {*new_marks["books"]})
+    said += [f"The rules of {book} changed." for book in both if marks["books"][book] != new_marks["books"][book]]
+    if told and marks["palette"] != new_marks["palette"]:
+        said.append("The palette changed.")
+    if "terms" in then and "terms" in now and then["terms"]["choices"] != now["terms"]["choices"]:
+        said.append("What is locked, dropped or limited changed.")
     if old["crate"] != new["crate"]:
-        said.append("The crate changed.")
+        said.append(_crate_changed(old["crate"], new["crate"]))
     return said
+
+
+def _crate_changed(old: dict[str, dict[str, int]], new: dict[str, dict[str, int]]) -> str:
+    before, after = (
+        {(place, card): number for place, cards in crate.items() for card, number in cards.items()}
+        for crate in (old, new)
+    )
+    changes = {
+        "came": len(after.keys() - before.keys()),
+        "went": len(before.keys() - after.keys()),
+        "in another number": sum(before[one] != after[one] for one in before.keys() & after.keys()),
+    }
+    told = [f"{number} {'colour' if number == 1 else 'colours'} {what}" for what, number in changes.items() if number]
+    return f"The crate: {', '.join(told)}."
 
 
 @dataclass(frozen=True, slots=True)
 class Difference:
-    """One category in two plans: what came, what went, and why, as far as the plans tell."""
+    """One category in two plans: what came, what went, and what of it the angler dropped."""
 
     category: str
     came: list[dict[str, Any]]
     went: list[dict[str, Any]]
     before: dict[str, Any]
     after: dict[str, Any]
+    dropped: list[str]
 
     @property
     def why(self) -> str:
+        """What of the two plans differs here, beside the reasons of the colours themselves."""
         if not self.before["colours"] or not self.after["colours"]:
             return "Only one of the two plans this category."
-        if self.came and self.went:
-            return self.came[0]["reason"]
         if self.before["expected"] != self.after["expected"]:
             return f"The days to answer went from {self.before['expected']:g} to {self.after['expected']:g}."
-        return "The same colours in both."
+        return "" if self.came or self.went else "The same colours in both."
 
 
 def differences(then: dict[str, Any], now: dict[str, Any]) -> list[Difference]:
@@ -128,7 +145,8 @@ def differences(then: dict[str, Any], now: dict[str, Any]) -> list[Difference]:
         old_ids, new_ids = {_place(c, category) for c in old["colours"]}, {_place(c, category) for c in new["colours"]}
         came = [c for c in new["colours"] if _place(c, category) not in old_ids]
         went = [c for c in old["colours"] if _place(c, category) not in new_ids]
-        found.append(Difference(category, came, went, old, new))
+        dropped = now.get("terms", {}).get("choices", {}).get(category, {}).get("ban", [])
+        found.append(Difference(category, came, went, old, new, dropped))
     return found
 
 

@@ -1,9 +1,7 @@
 """The Plan step."""
 
 from functools import lru_cache
-from typing import Any
 
-from django.contrib import messages
 from django.core.exceptions import ValidationError
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
@@ -12,10 +10,8 @@ from django.views.decorators.http import require_POST
 
 from tackle.situations.clarity import BANDS
 from tackle.vocabulary import CATEGORIES, Group, Light, ids
-from web.colours.reads import palette_of
-from web.plans import board, cell, changes, reads, snapshot
+from web.plans import board, cell, changes, reads
 from web.plans.models import Plan
-from web.ui.pdf import pdf_response
 from web.waters.changes import MONTH_NAMES
 
 
@@ -45,90 +41,6 @@ def settle(request: HttpRequest, category: str) -> HttpResponse:
     except ValidationError as error:
         wrong = " ".join(error.messages)
     return _page(request, category, wrong)
-
-
-def overview(request: HttpRequest) -> HttpResponse:
-    """All categories of the plan on one page, as it is now; and the plans kept."""
-    basis = reads.basis_of(request.user)
-    now = snapshot.snapshot(basis, reads.answers(basis))
-    return _overview(request, now, {"plan_name": basis.plan.name})
-
-
-def overview_pdf(request: HttpRequest) -> HttpResponse:
-    basis = reads.basis_of(request.user)
-    now = snapshot.snapshot(basis, reads.answers(basis))
-    context = {
-        "content": now,
-        "cards": basis.palette.by_id,
-        "sentence": snapshot.sentence(now),
-        "plan_name": basis.plan.name,
-    }
-    return pdf_response("plans/paper.html", context, "plan.pdf")
-
-
-def kept(request: HttpRequest, pk: int) -> HttpResponse:
-    """A kept plan as it was, and what has changed since."""
-    found = snapshot.kept_plan_of(request.user, pk)
-    basis = reads.basis_of(request.user)
-    now = snapshot.snapshot(basis, reads.answers(basis))
-    changed = snapshot.changed_since(found.content, now)
-    return _overview(request, found.content, {"plan_name": found.name, "kept": found, "changed": changed})
-
-
-def _overview(request: HttpRequest, content: dict[str, Any], more: dict[str, Any]) -> HttpResponse:
-    palette = palette_of(request.user)
-    context = {
-        "content": content,
-        "cards": palette.by_id,
-        "sentence": snapshot.sentence(content),
-        "kept_plans": snapshot.kept_of(request.user),
-        **more,
-    }
-    return render(request, "plans/overview.html", context)
-
-
-@require_POST
-def keep(request: HttpRequest) -> HttpResponse:
-    basis = reads.basis_of(request.user)
-    try:
-        content = snapshot.snapshot(basis, reads.answers(basis))
-        made = changes.keep_plan(request.user, request.POST.get("name", ""), content)
-    except ValidationError as error:
-        messages.error(request, " ".join(error.messages))
-        return redirect("plan-overview")
-    messages.success(request, f"{made.name} is kept.")
-    return redirect("plan-kept", made.pk)
-
-
-@require_POST
-def delete_kept(request: HttpRequest, pk: int) -> HttpResponse:
-    try:
-        messages.success(request, f"{changes.delete_kept(request.user, pk)} is deleted.")
-    except ValidationError:
-        raise Http404 from None
-    return redirect("plan-overview")
-
-
-def compare(request: HttpRequest) -> HttpResponse:
-    """Two plans: a kept one against another, or against the plan as it is now."""
-    mine = list(snapshot.kept_of(request.user))
-    basis = reads.basis_of(request.user)
-    plans = {"now": (basis.plan.name + " now", snapshot.snapshot(basis, reads.answers(basis)))}
-    plans |= {str(one.pk): (f"{one.name}, {one.made_at:%d %b %Y}", one.content) for one in mine}
-    one = request.GET.get("one", str(mine[0].pk) if mine else "now")
-    other = request.GET.get("other", "now")
-    if one not in plans or other not in plans:
-        raise Http404
-    context = {
-        "plans": [(key, name) for key, (name, _) in plans.items()],
-        "one": one,
-        "other": other,
-        "names": (plans[one][0], plans[other][0]),
-        "differences": snapshot.differences(plans[one][1], plans[other][1]),
-        "changed": snapshot.changed_since(plans[one][1], plans[other][1]),
-        "cards": basis.palette.by_id,
-    }
-    return render(request, "plans/compare.html", context)
 
 
 def why(request: HttpRequest, category: str, band: str, light: str) -> HttpResponse:

@@ -1,0 +1,84 @@
+"""Plans kept as they were: read from their owner, and changed, each change in one transaction."""
+
+from typing import Any
+
+from django.core.exceptions import ValidationError
+from django.db import transaction
+from django.db.models import QuerySet
+from django.shortcuts import get_object_or_404
+
+from web.accounts.models import User
+from web.plans.changes import plan_for
+from web.plans.models import Choice, KeptPlan
+from web.schools.reads import books_of
+from web.waters.reads import waters_of
+
+MOST_KEPT, MOST_CHECKED = 200, 6
+
+
+def kept_of(owner: User) -> QuerySet[KeptPlan]:
+    return KeptPlan.objects.filter(owner=owner)
+
+
+def kept_plan_of(owner: User, pk: int) -> KeptPlan:
+    return get_object_or_404(kept_of(owner), pk=pk)
+
+
+@transaction.atomic
+def keep_plan(owner: User, name: str, content: dict[str, Any]) -> KeptPlan:
+    """Keeps a plan as it is now. Raises ValidationError."""
+    if kept_of(owner).count() >= MOST_KEPT:
+        raise ValidationError(f"There are {MOST_KEPT} kept plans already; delete one first.")
+    kept = KeptPlan(owner=owner, name=name.strip(), content=content)
+    kept.full_clean()
+    kept.save()
+    return kept
+
+
+@transaction.atomic
+def delete_kept(owner: User, pk: int) -> str:
+    """Deletes a kept plan; returns its name."""
+    kept = kept_plan_of(owner, pk)
+    kept.delete()
+    return kept.name
+
+
+@transaction.atomic
+def check_against(owner: User, pk: int) -> KeptPlan:
+    """Has the crate checked against a kept plan too, or no longer. Raises ValidationError."""
+    kept = kept_plan_of(owner, pk)
+    kept.checked = not kept.checked
+    if kept.checked:
+        _terms(kept)
+        if kept_of(owner).filter(checked=True).count() >= MOST_CHECKED:
+            raise ValidationError(
+                f"The crate is checked against {MOST_CHECKED} kept plans already; take one out first."
+            )
+    kept.save(update_fields=["checked"])
+    return kept
+
+
+@transaction.atomic
+def take_up(owner: User, pk: int) -> KeptPlan:
+    """Makes a kept plan's terms the plan's, as far as its waters and schools are left. Raises ValidationError."""
+    kept = kept_plan_of(owner, pk)
+    terms = _terms(kept)
+    books = books_of(owner)
+    schools = [school for school in terms["plan"]["schools"] if school in books]
+    waters = list(waters_of(owner).filter(pk__in=terms["waters"]))
+    if not schools or not waters:
+        raise ValidationError(f"None of the {'waters' if schools else 'schools'} of {kept.name} is left.")
+    plan = plan_for(owner)
+    for name, value in {**terms["plan"], "schools": schools}.items():
+        setattr(plan, name, value)
+    plan.save()
+    plan.waters.set(waters)
+    plan.choices.all().delete()
+    Choice.objects.bulk_create([Choice(plan=plan, category=c, **told) for c, told in terms["choices"].items()])
+    return kept
+
+
+def _terms(kept: KeptPlan) -> dict[str, Any]:
+    if "terms" not in kept.content:
+        raise ValidationError(f"{kept.name} was kept without its waters and choices. Keep such a plan anew first.")
+    return dict(kept.content["terms"])

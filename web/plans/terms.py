@@ -1,0 +1,48 @@
+"""A plan's terms as plain data: kept with it, so that it can be computed again, or be the plan once more."""
+
+from dataclasses import replace
+from typing import Any
+
+from web.plans.models import Choice, KeptPlan, Plan
+from web.plans.reads import Basis
+from web.waters.reads import days_to_expect
+
+PLAN_FIELDS = (
+    "schools", "categories", "agree", "accept", "first_month", "last_month", "crossover", "travel_most",
+)  # fmt: skip
+CHOICE_FIELDS = ("lock", "ban", "at_most", "trailers")
+
+
+def terms_of(basis: Basis) -> dict[str, Any]:
+    """What the angler settled for a plan: all that it is computed from but the waters, the rules and the crate."""
+    return {
+        "waters": sorted(basis.water_ids),
+        "plan": {name: getattr(basis.plan, name) for name in PLAN_FIELDS},
+        "choices": {
+            category: {name: getattr(choice, name) for name in CHOICE_FIELDS}
+            for category, choice in basis.choices.items()
+        },
+    }
+
+
+def basis_on_terms(kept: KeptPlan, basis: Basis, rare_days: float) -> Basis | None:
+    """What a kept plan is computed from today: its own terms, and the waters, rules and crate of the owner's `basis`.
+
+    None where it was kept without its terms, or none of its waters or schools is left.
+    """
+    terms = kept.content.get("terms")
+    if terms is None:
+        return None
+    plan = Plan(name=kept.name, **terms["plan"])
+    books = tuple(basis.every_book[school] for school in plan.schools if school in basis.every_book)
+    waters = [water for water in basis.every_water if water.pk in terms["waters"]]
+    if not books or not waters:
+        return None
+    return replace(
+        basis,
+        plan=plan,
+        books=books,
+        water_ids={water.pk for water in waters},
+        days=days_to_expect(waters, plan.months, rare_days),
+        choices={category: Choice(category=category, **told) for category, told in terms["choices"].items()},
+    )
