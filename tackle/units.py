@@ -1,15 +1,21 @@
-"""Lengths in both unit systems: read as anglers write them, written as they read them."""
+"""Lengths and weights in both unit systems: read as anglers write them, written as they read them."""
 
 from __future__ import annotations
 
 import re
+from fractions import Fraction
 from typing import Final, Literal
 
 from tackle.errors import Refused
 
-__all__ = ["CM_PER_IN", "System", "read_length_in", "read_temperature_f", "write_exact", "write_length", "write_range"]
+__all__ = [
+    "CM_PER_IN", "G_PER_OZ", "M_PER_FT", "System", "read_length_in", "read_temperature_f", "write_depth", "write_exact",
+    "write_length", "write_range", "write_weight",
+]  # fmt: skip
 
 CM_PER_IN: Final = 2.54
+M_PER_FT: Final = 0.3048
+G_PER_OZ: Final = 28.349523125
 System = Literal["imperial", "metric"]
 
 _PART: Final = re.compile(r"(\d+(?:[.,]\d+)?)\s*(in|inch|inches|\"|ft|feet|foot|'|mm|cm|m)?", re.IGNORECASE)
@@ -67,6 +73,23 @@ def write_range(low_in: float, below_in: float | None, system: System) -> str:
     low, unit = _said(low_in, low_in, system)
     below, _ = _said(below_in, low_in, system)
     return f"{low} – {below} {unit}"
+
+
+def write_depth(feet: float, system: System) -> str:
+    """A depth in feet or metres, so that reading it back changes nothing that was entered."""
+    return f"{feet * M_PER_FT:.4g} m" if system == "metric" else f"{feet:g} ft"
+
+
+def write_weight(ounces: float, system: System) -> str:
+    """A weight as it is said: a light one in sixteenths of an ounce where it is that, or grams."""
+    if system == "metric":
+        grams = ounces * G_PER_OZ
+        return f"{grams:.1f}".removesuffix(".0") + " g" if grams < 10 else f"{grams:.0f} g"
+    near = Fraction(ounces).limit_denominator(16)
+    if near.denominator in (2, 4, 8, 16) and abs(near - Fraction(ounces)) < Fraction(4, 1000):
+        whole, part = divmod(near.numerator, near.denominator)
+        return f"{whole or ''} {part}/{near.denominator} oz".strip()
+    return f"{ounces:.2f}".rstrip("0").rstrip(".") + " oz"
 
 
 def _said(inches: float, like_in: float, system: System) -> tuple[str, str]:

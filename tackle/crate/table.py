@@ -10,11 +10,11 @@ from typing import Any, Final
 from rapidfuzz import fuzz, process
 
 from tackle.colours.palette import Palette
-from tackle.crate.line import G_PER_OZ, MOST_COUNT
+from tackle.crate.line import MOST_COUNT
 from tackle.crate.lure import SOUNDS
 from tackle.crate.words import SURE, Match, category_of, matches, normal, sure_of
 from tackle.errors import Refused
-from tackle.units import CM_PER_IN, System, read_length_in
+from tackle.units import CM_PER_IN, G_PER_OZ, System, read_length_in
 from tackle.vocabulary import CATEGORIES
 
 __all__ = ["CONDITIONS", "FIELDS", "Draft", "as_cells", "guess_columns", "read_row"]

@@ -17,7 +17,9 @@ from tackle.data import FOLDER, read_toml
 from tackle.errors import DataError
 from tackle.vocabulary import CATEGORIES
 
-__all__ = ["Match", "Words", "category_of", "house_words", "load_words", "matches", "normal", "sure_of"]
+__all__ = [
+    "Match", "Words", "category_of", "colour_words", "house_words", "load_words", "matches", "normal", "sure_of",
+]  # fmt: skip
 
 WORDS_FILE: Final = FOLDER / "words.toml"
 SURE: Final = 88.0  # from here on a match is taken without asking
@@ -113,6 +115,12 @@ def _names(palette: Palette) -> dict[Card, tuple[tuple[str, float], ...]]:
         )
         for card in palette.cards
     }
+
+
+@lru_cache(maxsize=64)
+def colour_words(palette: Palette) -> frozenset[str]:
+    """Every word that stands in a card's names."""
+    return frozenset(word for names in _names(palette).values() for name, _ in names for word in name.split())
 
 
 def _score(plain: str, name: str, worth: float) -> float:

@@ -23,12 +23,23 @@ PALETTE = house_palette()
         ("1 1/2 oz spoon gld", 1, "spoon", "gold-plain", None, 1.5),
         ("2 walkin bait bone 10 cm", 2, "walking-topwater", "bone", 3.94, None),
         ("12 lipless red craw 14g", 12, "lipless-crankbait", "red-craw", None, 0.494),
+        ("bladed jig chart white 3/8", 1, "bladed-jig", "chartreuse-white", None, 0.375),
+        ("jig 1/2 brown/orange x3", 3, "casting-jig", "brown-orange", None, 0.5),
+        ("2 dozen worms watermelon red 7", 24, "worm", "watermelon-red", 7.0, None),
+        ("4 red craw squarebill", 4, "shallow-crankbait", "red-craw", None, None),
+        ("6 craw black blue fleck 4", 6, "creature", "black-blue-fleck", 4.0, None),
     ],
 )
 def test_a_line_is_understood(line, count, category, card, size, weight):
     guess = read_line(line, PALETTE)
     assert (guess.count, guess.category, guess.size_in, guess.weight_oz) == (count, category, size, weight)
     assert guess.offers[0].card.id == card
+
+
+def test_depth_and_sound_are_no_words_of_the_colour():
+    guess = read_line("2 crank gold black back 10 ft rattling 3", PALETTE)
+    assert (guess.depth_ft, guess.sound, guess.size_in, guess.colour) == (10.0, "rattle", 3.0, "gold black back")
+    assert read_line("jerkbait bone 2m silent", PALETTE).depth_ft == 6.6
 
 
 def test_a_bare_number_is_in_the_readers_units():

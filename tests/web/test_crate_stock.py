@@ -125,12 +125,17 @@ def test_a_line_goes_in_where_its_kind_lies(signed_in, wren, trays):
     page = text(signed_in.get("/crate/enter/guess/", {"line": "3 worm blk 6in"}))
     assert "3</b> × worm, 6 in" in page
     assert 'value="black-plain" checked' in page
-    page = post(signed_in, "enter/", line="3 worm blk 6in", tray="", card="black-plain")
+    page = post(signed_in, "enter/", line="3 worm blk 6in", tray="")
     assert "3 Black, in tray C" in page
     lure = Lure.objects.get(tray=trays["C"], card="black-plain")
     assert (lure.count, lure.size_in, lure.name) == (3, 6, "blk")
     assert "Name a category" in post(signed_in, "enter/", line="3 red bug", tray="")
-    post(signed_in, "enter/", line="worm moonlight", tray="", card="red-bug")
+    before = Lure.objects.count()
+    assert "Which colour is “moonlight”?" in post(signed_in, "enter/", line="worm moonlight", tray="")
+    stale = {"card": "red-bug", "guessed": "worm moon"}  # offered for the line as it was a moment before
+    assert "Which colour is" in post(signed_in, "enter/", line="worm moonlight", tray="", **stale)
+    assert Lure.objects.count() == before
+    post(signed_in, "enter/", line="worm moonlight", tray="", card="red-bug", guessed="worm moonlight")
     assert Printed.objects.get().card == "red-bug"
     assert 'value="red-bug" checked' in text(signed_in.get("/crate/enter/guess/", {"line": "worm moonlight"}))
 

@@ -170,7 +170,11 @@ def test_a_kept_plan_becomes_the_plan_once_more(signed_in, wren):
     said = signed_in.post(f"{address}take-up/", follow=True).content.decode()
     assert "the waters, schools and choices of Winter" in said
     plan = wren.plans.get()
-    assert (plan.first_month, plan.schools, plan.choices.get(category="jerkbait").lock) == (11, ["ladder", "sheen"], ["bone"])
+    assert (plan.first_month, plan.schools, plan.choices.get(category="jerkbait").lock) == (
+        11,
+        ["ladder", "sheen"],
+        ["bone"],
+    )
     wren.waters.all().delete()
     assert "None of the waters of Winter is left." in signed_in.post(f"{address}take-up/", follow=True).content.decode()
 

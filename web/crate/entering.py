@@ -29,7 +29,7 @@ def enter(request: HttpRequest) -> HttpResponse:
     tray = chosen or lives.get(guess.category or "") or trays[0]
     wrong, change, card = "", None, None
     try:
-        card, change = _enter(request, guess, tray)
+        card, change = _enter(request, line, guess, tray)
     except ValidationError as error:
         wrong = " ".join(error.messages)
     context = {
@@ -43,11 +43,15 @@ def enter(request: HttpRequest) -> HttpResponse:
     return render(request, "crate/entered.html", context, status=422 if wrong else 200)
 
 
-def _enter(request: HttpRequest, guess: Guess, tray: reads.Tray) -> tuple[object, object]:
+def _enter(request: HttpRequest, line: str, guess: Guess, tray: reads.Tray) -> tuple[object, object]:
     owner, palette = request.user, palette_of(request.user)
     if guess.category is None:
         raise ValidationError("What is it? Name a category: worm, jig, jerkbait, popper …")
-    chosen = palette.by_id.get(request.POST.get("card", "")) or (guess.offers[0].card if guess.offers else None)
+    # Offers come a moment after the typing: a colour chosen for another line than this is none.
+    told = palette.by_id.get(request.POST.get("card", "")) if request.POST.get("guessed") == line else None
+    chosen = told or guess.sure
+    if chosen is None and guess.offers:
+        raise ValidationError(f"Which colour is “{guess.colour}”? Arrow keys choose, Enter takes it; it is remembered.")
     if chosen is None or guess.category not in chosen.sold_in:
         raise ValidationError(f"No colour of a {label(guess.category).lower()} is near “{guess.colour}”.")
     change = changes.keep_lure(
@@ -59,9 +63,11 @@ def _enter(request: HttpRequest, guess: Guess, tray: reads.Tray) -> tuple[object
         count=guess.count,
         size_in=guess.size_in,
         weight_oz=guess.weight_oz,
+        depth_ft=guess.depth_ft,
+        sound=guess.sound,
         name=guess.colour[:80],
     )
-    if not guess.offers or chosen is not guess.offers[0].card:
+    if chosen is not guess.sure:
         changes.remember_name(owner, guess.category, guess.colour, chosen.id)
     return chosen, change
 
@@ -69,7 +75,7 @@ def _enter(request: HttpRequest, guess: Guess, tray: reads.Tray) -> tuple[object
 def guess(request: HttpRequest) -> HttpResponse:
     """What a line seems to say so far."""
     line = request.GET.get("line", "")[:MOST_LINE]
-    context = {"guess": _guess(request.user, line) if line.strip() else None}
+    context = {"guess": _guess(request.user, line) if line.strip() else None, "line": line}
     return render(request, "crate/guess.html", context)
 
 

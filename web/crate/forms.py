@@ -5,11 +5,10 @@ from typing import Any
 from django import forms
 
 from tackle.colours.palette import Palette
-from tackle.crate.line import G_PER_OZ
 from tackle.crate.lure import SOUNDS
 from tackle.crate.table import CONDITIONS, read_row
 from tackle.errors import Refused
-from tackle.units import read_length_in, write_exact, write_length
+from tackle.units import G_PER_OZ, read_length_in, write_depth, write_exact
 from tackle.vocabulary import CATEGORIES
 from web.accounts.models import User
 from web.crate.models import Lure, Place, Tray
@@ -112,7 +111,7 @@ def initial_of(lure: Lure, user: User) -> dict[str, Any]:
         "name": lure.name,
         "tray": lure.tray_id,
         "weight": weight or "",
-        "depth": write_length(lure.depth_ft * 12, user.units) if lure.depth_ft else "",
+        "depth": write_depth(lure.depth_ft, user.units) if lure.depth_ft else "",
         "sound": lure.sound,
         "condition": lure.condition,
         "price": lure.price,

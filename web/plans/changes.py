@@ -1,6 +1,5 @@
 """Every change to a plan: checked, and written in one transaction."""
 
-
 from django.core.exceptions import ValidationError
 from django.db import transaction
 

@@ -129,12 +129,15 @@ def compare(request: HttpRequest) -> HttpResponse:
     if one not in names or other not in names:
         raise Http404
     before, after = (_content(key, mine, basis, request.user) for key in (one, other))
+    found = snapshot.differences(before, after)
     context = {
         "plans": list(names.items()),
         "one": one,
         "other": other,
         "names": (names[one], names[other]),
-        "differences": snapshot.differences(before, after),
+        "differences": found,
+        "came": sum(len(each.came) for each in found),
+        "went": sum(len(each.went) for each in found),
         "changed": snapshot.changed_since(before, after),
         "cards": basis.palette.by_id,
     }

@@ -8,7 +8,7 @@ from django.template.loader import render_to_string
 from django.utils.safestring import SafeString, mark_safe
 
 from tackle.colours.card import Card
-from tackle.units import System, write_length, write_range
+from tackle.units import System, write_depth, write_length, write_range, write_weight
 from web.ui.stick import stick_of
 from web.ui.words import label, sky
 
@@ -128,11 +128,13 @@ def in_words(value: int) -> str:
 @register.filter
 def ounces(weight_oz: float | None, units: System) -> str:
     """A weight in the reader's units; nothing where it is not known."""
-    if not weight_oz:
-        return ""
-    return (
-        f"{weight_oz * 28.349523125:.0f} g" if units == "metric" else f"{weight_oz:.2f}".rstrip("0").rstrip(".") + " oz"
-    )
+    return write_weight(weight_oz, units) if weight_oz else ""
+
+
+@register.filter
+def in_feet(feet: float | None, units: System) -> str:
+    """A depth in the reader's units; nothing where it is not known."""
+    return "" if feet is None else write_depth(feet, units)
 
 
 @register.filter

@@ -38,7 +38,8 @@
       if (!offers.length) return;
       event.preventDefault();
       const at = offers.findIndex((offer) => offer.checked);
-      offers[(at + (event.key === "ArrowDown" ? 1 : -1) + offers.length) % offers.length].checked = true;
+      const to = event.key === "ArrowDown" ? at + 1 : at < 1 ? offers.length - 1 : at - 1;
+      offers[to % offers.length].checked = true;
     }
     // On a compartment that was seen, a number takes an offer, x skips it.
     const seen = event.target instanceof Element && event.target.closest("[data-numbers]");
