@@ -81,10 +81,14 @@ def write_depth(feet: float, system: System) -> str:
 
 
 def write_weight(ounces: float, system: System) -> str:
-    """A weight as it is said: a light one in sixteenths of an ounce where it is that, or grams."""
+    """A weight as it is said: in sixteenths of an ounce where it is that, from a pound on in pounds; or grams."""
     if system == "metric":
         grams = ounces * G_PER_OZ
+        if grams >= 1000:
+            return f"{grams / 1000:.2f} kg"
         return f"{grams:.1f}".removesuffix(".0") + " g" if grams < 10 else f"{grams:.0f} g"
+    if ounces >= 16:
+        return f"{round(ounces) // 16} lb {round(ounces) % 16} oz".removesuffix(" 0 oz")
     near = Fraction(ounces).limit_denominator(16)
     if near.denominator in (2, 4, 8, 16) and abs(near - Fraction(ounces)) < Fraction(4, 1000):
         whole, part = divmod(near.numerator, near.denominator)

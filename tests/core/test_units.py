@@ -3,7 +3,15 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tackle.errors import Refused
-from tackle.units import read_length_in, read_temperature_f, write_exact, write_length, write_range
+from tackle.units import (
+    read_length_in,
+    read_temperature_f,
+    write_depth,
+    write_exact,
+    write_length,
+    write_range,
+    write_weight,
+)
 
 
 @pytest.mark.parametrize(
@@ -46,3 +54,10 @@ def test_temperatures_are_read_in_either_system():
     assert read_temperature_f("18,5°", "metric", "temp") == pytest.approx(65.3)
     with pytest.raises(Refused, match="temp: 'warm' is not a temperature"):
         read_temperature_f("warm", "metric", "temp")
+
+
+def test_weights_are_said_as_on_the_pack():
+    said = [write_weight(ounces, "imperial") for ounces in (0.375, 1.5, 0.35, 3, 16, 56.48)]
+    assert said == ["3/8 oz", "1 1/2 oz", "0.35 oz", "3 oz", "1 lb", "3 lb 8 oz"]
+    assert [write_weight(ounces, "metric") for ounces in (0.125, 0.5, 40)] == ["3.5 g", "14 g", "1.13 kg"]
+    assert (write_depth(6.6, "imperial"), write_depth(6.6, "metric")) == ("6.6 ft", "2.012 m")

@@ -106,6 +106,9 @@ def test_finding_by_words_category_place_and_tray(signed_in, wren, trays):
     home = trays["F"].place
     assert "3 compartments" in text(signed_in.get("/crate/", {"place": home.pk}))
     assert "1 compartment" in text(signed_in.get("/crate/", {"category": "spoon"}))
+    sized = text(signed_in.get("/crate/", {"q": '4.5" shad'}))
+    assert "Grey Ghost Shad" in sized
+    assert "Old Ivory" not in sized
     assert "Nothing in the crate is like that" in text(signed_in.get("/crate/", {"q": "anvil"}))
 
 

@@ -5,6 +5,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from web.crate import changes
+from web.crate.history import undo
 from web.crate.models import Change, Lure, Tray
 
 pytestmark = pytest.mark.django_db
@@ -66,19 +67,46 @@ def test_every_change_is_taken_back_and_no_piece_is_lost_by_moving(wren, done):
         if what in MOVES:
             assert pieces(wren) == before
     for change in Change.objects.filter(owner=wren, pk__gt=last, undone=False).order_by("-pk"):
-        changes.undo(wren, change.pk)
+        undo(wren, change.pk)
     assert state(wren) == start
 
 
-def test_a_change_whose_tray_is_gone_cannot_be_taken_back(signed_in, wren):
+def taken_back(client, change):
+    return client.post(f"/crate/undo/{change.pk}/", headers={"HX-Request": "true"}).content.decode()
+
+
+def test_a_tray_gone_comes_back_and_then_what_was_in_it(signed_in, wren):
     tray = changes.make_tray(wren, "Odds", "teal")
+    made_tray = Change.objects.latest("pk")
     made = changes.keep_lure(wren, Lure(), tray=tray, category="worm", card="black-plain", count=1)
-    lure = Lure.objects.get(tray=tray)
-    gone = changes.delete_lure(wren, lure.pk)
-    changes.delete_tray(wren, tray)
-    response = signed_in.post(f"/crate/undo/{gone.pk}/", headers={"HX-Request": "true"})
-    assert "The tray it was in is gone." in response.content.decode()
-    assert changes.undo(wren, made.pk).startswith("Undone")
+    assert "There is something in the tray: move that first." in taken_back(signed_in, made_tray)
+    gone = changes.delete_lure(wren, Lure.objects.get(tray=tray).pk)
+    tray_gone = changes.delete_tray(wren, tray)
+    assert "The tray it was in is gone" in taken_back(signed_in, gone)
+    other = changes.make_tray(wren, "Another", "teal")
+    assert "There is another tray G by now." in taken_back(signed_in, tray_gone)
+    changes.delete_tray(wren, other)
+    for change in (tray_gone, gone, made, made_tray):
+        assert "Undone: " in taken_back(signed_in, change)
+    assert not Tray.objects.filter(owner=wren, letter="G").exists()
+
+
+def test_taking_back_never_loses_a_later_change(signed_in, wren):
+    lure = Lure.objects.filter(tray__owner=wren).first()
+    counted = changes.keep_lure(wren, lure, count=9)
+    noted = changes.keep_lure(wren, Lure.objects.get(pk=lure.pk), note="chewed")
+    assert "take the later change back first" in taken_back(signed_in, counted)
+    assert Lure.objects.get(pk=lure.pk).note == "chewed"
+    assert "Undone: " in taken_back(signed_in, noted)
+    assert "Undone: " in taken_back(signed_in, counted)
+
+
+def test_a_trays_change_is_taken_back(signed_in, wren):
+    tray = Tray.objects.filter(owner=wren).first()
+    changed = changes.edit_tray(wren, tray, name="Renamed", rows=7)
+    undo(wren, changed.pk)
+    tray.refresh_from_db()
+    assert (tray.name, tray.rows) != ("Renamed", 7)
 
 
 def test_trays_go_on_after_z(wren):

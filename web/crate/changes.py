@@ -1,7 +1,7 @@
-"""Every change to the crate: checked, written in one transaction, and kept in the history for undo."""
+"""Every change to the crate: checked, written in one transaction, and recorded in the history."""
 
 import string
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from decimal import Decimal
 from itertools import product
 from typing import Any
@@ -16,13 +16,10 @@ from tackle.crate.words import normal
 from tackle.errors import Refused
 from web.accounts.models import User
 from web.colours.reads import palette_of
+from web.crate.history import State, Step, record, state_of
 from web.crate.models import Change, ImportDraft, Lure, Mark, Picture, Place, Printed, Tray
-from web.crate.reads import bare_trays_of, change_of, lure_of, lures_of, places_of
+from web.crate.reads import bare_trays_of, lure_of, lures_of, places_of
 
-_FIELDS = (
-    "tray_id", "category", "card", "name", "count", "size_in", "weight_oz", "depth_ft", "sound", "price", "condition",
-    "note", "picture_id", "position",
-)  # fmt: skip
 FIRST_PLACES = (("Boat", Place.Kind.BOAT), ("Home stock", Place.Kind.HOME), ("Bank bag", Place.Kind.BANK))
 MOST_DRAFTS = 20
 
@@ -50,34 +47,38 @@ def make_tray(owner: User, name: str, label: str, place: Place | None = None, ro
     tray = Tray(owner=owner, letter=letter, name=name, label=label, place=place, rows=rows, columns=columns)
     tray.full_clean()
     tray.save()
+    record(owner, f"Tray {letter} is there.", [(tray.pk, None, state_of(tray.pk, "tray"))], "tray")
     return tray
 
 
 @transaction.atomic
-def edit_tray(owner: User, tray: Tray, **values: Any) -> Tray:
+def edit_tray(owner: User, tray: Tray, **values: Any) -> Change:
     """Changes a tray's name, label, place or grid. Raises ValidationError."""
+    before = state_of(tray.pk, "tray")
     for field, value in values.items():
         setattr(tray, field, value)
     if tray.owner_id != owner.pk or (tray.place and tray.place.owner_id != owner.pk):
         raise ValidationError("That is not yours.")
     tray.full_clean()
     tray.save()
-    return tray
+    steps = [(tray.pk, before, state_of(tray.pk, "tray"))]
+    return record(owner, f"Tray {tray.letter} is changed.", steps, "tray")
 
 
 @transaction.atomic
-def delete_tray(owner: User, tray: Tray) -> str:
+def delete_tray(owner: User, tray: Tray) -> Change:
     """Deletes an empty tray. Raises ValidationError where something is in it."""
     if Lure.objects.filter(tray=tray).exists():
         raise ValidationError("There is something in it: move that first.")
+    pk, before = tray.pk, state_of(tray.pk, "tray")
     tray.delete()
-    return f"Tray {tray.letter} is gone."
+    return record(owner, f"Tray {tray.letter} is gone.", [(pk, before, None)], "tray")
 
 
 @transaction.atomic
 def keep_lure(owner: User, lure: Lure, **values: Any) -> Change:
     """Makes or changes a lure. Raises ValidationError with the field."""
-    before = _snapshot(lure) if lure.pk else None
+    before = state_of(lure.pk) if lure.pk else None
     for field, value in values.items():
         setattr(lure, field, value)
     if lure.tray.owner_id != owner.pk:
@@ -93,16 +94,16 @@ def keep_lure(owner: User, lure: Lure, **values: Any) -> Change:
         raise ValidationError({"card": f"{refused.wrong}."}) from refused
     lure.save()
     words = f"{card.name} is {'changed' if before else 'added'}."
-    return _record(owner, words, [(lure.pk, before, _snapshot(lure))])
+    return record(owner, words, [(lure.pk, before, state_of(lure.pk))])
 
 
 @transaction.atomic
 def delete_lure(owner: User, pk: int) -> Change:
     """Takes a lure out of the crate."""
     lure = lure_of(owner, pk)
-    before = _snapshot(lure)
+    before = state_of(pk)
     lure.delete()
-    return _record(owner, f"{_name(owner, before['card'])} is taken out.", [(pk, before, None)])
+    return record(owner, f"{_name(owner, lure.card)} is taken out.", [(pk, before, None)])
 
 
 @transaction.atomic
@@ -114,13 +115,13 @@ def move_lure(owner: User, pk: int, tray: Tray, before_pk: int | None = None) ->
     there = [one for one in Lure.objects.filter(tray=tray).order_by("position", "pk") if one.pk != pk]
     at = next((place for place, one in enumerate(there) if one.pk == before_pk), len(there))
     there.insert(at, lure)
-    touched = [(one, _snapshot(one)) for one in there if one.pk == pk or one.position != there.index(one) + 1]
+    touched = [(one, state_of(one.pk)) for one in there if one.pk == pk or one.position != there.index(one) + 1]
     lure.tray = tray
     for place, one in enumerate(there, 1):
         one.position = place
     Lure.objects.bulk_update(there, ["tray", "position"])
-    steps = [(one.pk, was, _snapshot(one)) for one, was in touched]
-    return _record(owner, f"{_name(owner, lure.card)} is moved to tray {tray.letter}.", steps)
+    steps = [(one.pk, was, state_of(one.pk)) for one, was in touched]
+    return record(owner, f"{_name(owner, lure.card)} is moved to tray {tray.letter}.", steps)
 
 
 @transaction.atomic
@@ -131,7 +132,7 @@ def split_lure(owner: User, pk: int, count: int, tray: Tray) -> Change:
         raise ValidationError({"tray": "That is not one of your trays."})
     if not 1 <= count < lure.count:
         raise ValidationError({"count": f"Of {lure.count} you can split off 1 to {lure.count - 1}."})
-    return _record(owner, f"{count} {_name(owner, lure.card)} to tray {tray.letter}.", _carry(lure, count, tray))
+    return record(owner, f"{count} {_name(owner, lure.card)} to tray {tray.letter}.", _carry(lure, count, tray))
 
 
 @transaction.atomic
@@ -142,11 +143,11 @@ def merge_lures(owner: User, pk: int, into_pk: int) -> Change:
         raise ValidationError("Only stacks of one category and colour can be put together.")
     if lure.count + into.count > MOST_COUNT:
         raise ValidationError(f"A stack holds at most {MOST_COUNT}.")
-    before, was = _snapshot(lure), _snapshot(into)
+    before, was = state_of(lure.pk), state_of(into.pk)
     into.count += lure.count
     into.save()
     lure.delete()
-    return _record(owner, f"{_name(owner, into.card)}: two stacks are one.", [(pk, before, None), _step(into, was)])
+    return record(owner, f"{_name(owner, into.card)}: two stacks are one.", [(pk, before, None), _step(into, was)])
 
 
 @transaction.atomic
@@ -158,7 +159,7 @@ def bring(owner: User, category: str, card: str, count: int) -> Change:
     tray = out[0].tray if out else next((one for one in bare_trays_of(owner) if not one.at_home), None)
     if tray is None or not home:
         raise ValidationError("There is none at home to bring.")
-    steps: list[tuple[int, dict[str, Any] | None, dict[str, Any] | None]] = []
+    steps: list[Step] = []
     left = count
     for lure in home:
         taken = min(left, lure.count)
@@ -166,7 +167,7 @@ def bring(owner: User, category: str, card: str, count: int) -> Change:
             steps += _carry(lure, taken, tray)
             left -= taken
     words = f"{count - left} {_name(owner, card)} from home to tray {tray.letter}."
-    return _record(owner, words, steps)
+    return record(owner, words, steps)
 
 
 @transaction.atomic
@@ -190,7 +191,7 @@ def take_in(owner: User, drafts: Sequence[Draft], trays: Sequence[Tray], words: 
     last = Lure.objects.aggregate(last=Max("pk"))["last"] or 0
     Lure.objects.bulk_create(lures, batch_size=500)
     made = Lure.objects.filter(tray__owner=owner, pk__gt=last).order_by("pk")
-    return _record(owner, words, [(pk, None, None) for pk in made.values_list("pk", flat=True)])
+    return record(owner, words, [(pk, None, None) for pk in made.values_list("pk", flat=True)])
 
 
 @transaction.atomic
@@ -229,23 +230,6 @@ def mark_finding(owner: User, finding: str, words: str, state: str, reason: str)
 
 
 @transaction.atomic
-def undo(owner: User, pk: int) -> str:
-    """Takes one change back; returns what was done. Raises ValidationError where that can no longer be."""
-    change = change_of(owner, pk)
-    trays = set(Tray.objects.filter(owner=owner).values_list("pk", flat=True))
-    if any(step["before"] and step["before"]["tray_id"] not in trays for step in change.steps):
-        raise ValidationError("The tray it was in is gone.")
-    new = [step["lure"] for step in change.steps if step["before"] is None]
-    Lure.objects.filter(pk__in=new, tray__owner=owner).delete()
-    for step in change.steps:
-        if step["before"] is not None:
-            Lure.objects.update_or_create(pk=step["lure"], defaults=step["before"])
-    change.undone = True
-    change.save(update_fields=["undone"])
-    return f"Undone: {change.words}"
-
-
-@transaction.atomic
 def set_sameness(owner: User, text: str, any_form: bool) -> None:
     """Sets how far two colours may differ and count as one, and whether other forms do. Raises ValidationError."""
     try:
@@ -258,17 +242,14 @@ def set_sameness(owner: User, text: str, any_form: bool) -> None:
     owner.save(update_fields=["same_within", "any_form"])
 
 
-Step = tuple[int, dict[str, Any] | None, dict[str, Any] | None]
-
-
 def _carry(lure: Lure, count: int, tray: Tray) -> list[Step]:
     """Moves some of a stack into a tray, onto the like of it where it is there."""
-    before = _snapshot(lure)
+    before = state_of(lure.pk)
     form = {"category": lure.category, "card": lure.card, "size_in": lure.size_in, "depth_ft": lure.depth_ft}
     there = Lure.objects.filter(tray=tray, sound=lure.sound, **form).exclude(pk=lure.pk).first()
     steps: list[Step] = []
     if there is not None:
-        was = _snapshot(there)
+        was = state_of(there.pk)
         there.count += count
         there.save()
         steps.append(_step(there, was))
@@ -289,21 +270,10 @@ def _next_position(tray: Tray) -> int:
     return (Lure.objects.filter(tray=tray).aggregate(last=Max("position"))["last"] or 0) + 1
 
 
-def _step(lure: Lure, before: dict[str, Any] | None) -> Step:
-    return lure.pk, before, _snapshot(lure)
-
-
-def _snapshot(lure: Lure) -> dict[str, Any]:
-    stored = Lure.objects.get(pk=lure.pk)
-    values = {field: getattr(stored, field) for field in _FIELDS}
-    return {**values, "price": None if stored.price is None else str(stored.price)}
+def _step(lure: Lure, before: State | None) -> Step:
+    return lure.pk, before, state_of(lure.pk)
 
 
 def _name(owner: User, card: str) -> str:
     known = palette_of(owner).by_id.get(card)
     return known.name if known else card
-
-
-def _record(owner: User, words: str, steps: Iterable[Step]) -> Change:
-    listed = [{"lure": pk, "before": before, "after": after} for pk, before, after in steps]
-    return Change.objects.create(owner=owner, words=words[:200], steps=listed)

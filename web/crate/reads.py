@@ -1,6 +1,7 @@
 """Reading the crate, always from its owner."""
 
 from collections.abc import Iterable
+from contextlib import suppress
 from dataclasses import dataclass
 
 from django.db.models import Prefetch, Q, QuerySet, Sum
@@ -9,10 +10,13 @@ from django.shortcuts import get_object_or_404
 
 from tackle.colours.palette import Palette
 from tackle.crate.lure import Lure as CoreLure
+from tackle.errors import Refused
+from tackle.units import read_length_in
 from web.accounts.models import User
 from web.crate.models import Change, ImportDraft, Lure, Mark, Picture, Place, Printed, Tray
 
 PAGE = 60
+SAME_SIZE_IN = 0.06  # sizes are found as they are said, not to the hundredth
 _CORE = ("pk", "category", "card", "name", "count", "size_in", "weight_oz", "depth_ft", "sound")
 
 
@@ -144,10 +148,15 @@ def found_lures(owner: User, palette: Palette, words: str, category: str, place:
     found = lures_of(owner).order_by(Length("tray__letter"), "tray__letter", "position", "pk")
     for word in words.lower().split():
         cards = [card.id for card in palette.by_id.values() if word in f"{card.name} {card.tone} {card.code}".lower()]
-        found = found.filter(
+        wanted = (
             Q(name__icontains=word) | Q(card__in=cards) | Q(category__icontains=word) | Q(note__icontains=word)
             | Q(condition=word) | Q(sound=word)
         )  # fmt: skip
+        if word[0].isdigit():
+            with suppress(Refused):
+                size = read_length_in(word, owner.units, "size")
+                wanted |= Q(size_in__range=(size - SAME_SIZE_IN, size + SAME_SIZE_IN))
+        found = found.filter(wanted)
     if category:
         found = found.filter(category=category)
     if place.isdecimal():

@@ -15,6 +15,7 @@ from web.colours.reads import palette_of
 from web.crate import board, changes, reads
 from web.crate.check import check
 from web.crate.forms import LureForm, TrayForm, card_choices, initial_of
+from web.crate.history import undo as take_back
 from web.crate.models import Change, Lure
 from web.crate.pictures import taken_in
 from web.plans.reads import basis_of
@@ -83,7 +84,7 @@ def delete(request: HttpRequest, pk: int) -> HttpResponse:
 def undo(request: HttpRequest, pk: int) -> HttpResponse:
     """Takes a change back; from the history, the history again."""
     try:
-        words = changes.undo(request.user, pk)
+        words = take_back(request.user, pk)
     except ValidationError as error:
         words = " ".join(error.messages)
     if request.POST.get("from") == "history":
@@ -99,10 +100,9 @@ def tray(request: HttpRequest, pk: int | None = None) -> HttpResponse:
     if request.method == "POST" and form.is_valid():
         try:
             if known:
-                changes.edit_tray(request.user, known, **form.told())
-                return _page(request, words=f"Tray {known.letter} is changed.")
-            made = changes.make_tray(request.user, **form.told())
-            return _page(request, words=f"Tray {made.letter} is there.")
+                return _page(request, changes.edit_tray(request.user, known, **form.told()))
+            changes.make_tray(request.user, **form.told())
+            return _page(request, reads.history_of(request.user).first())
         except ValidationError as error:
             form.add_error(None, error)
     context = {"form": form, "tray": known}
