@@ -14,7 +14,6 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 from dataclasses import dataclass
-from itertools import islice
 from typing import Final
 
 import numpy as np
@@ -27,6 +26,7 @@ __all__ = ["NODES", "Found", "smallest_cover"]
 NODES: Final = 2_000_000
 _PIVOTS: Final = 24
 _PART: Final = 500
+_MANY: Final = 60  # so many equal sets: from there on it pays to ask whether a branch can hold a better one
 
 
 @dataclass(frozen=True, slots=True)
@@ -111,9 +111,10 @@ class _Search:
 
         Each set comes once.
         """
-        yield from self._dive(self.open, self.free, size, new, self.instance.locked)
+        yield from self._dive(self.open, self.free, size, new, self.instance.locked, list(bits(self.free)))
 
-    def _dive(self, open_rows: int, free: int, size: int, new: int, chosen: int) -> Iterator[int]:
+    def _dive(self, open_rows: int, free: int, size: int, new: int, chosen: int, useful: list[int]) -> Iterator[int]:
+        """`useful`: colours among which are all the free ones that cover an open row."""
         self.left -= 1
         if self.left < 0:
             raise _OutOfNodes
@@ -124,27 +125,42 @@ class _Search:
             return
         if new == 0:
             free &= self.instance.owned
-        # The rows stand rarest first: the first few are enough to find one with few colours left.
-        pivot = min((self.needs[row] & free for row in islice(bits(open_rows), _PIVOTS)), key=int.bit_count)
+        pivot = self._pivot(open_rows, free)
         if size <= 2:
             yield from self._last_two(open_rows, free, pivot, size, new, chosen)
             return
-        gains = [(gain, c) for c in bits(free) if (gain := (self.covers[c] & open_rows).bit_count())]
+        covers = self.covers
+        gains = [(gain, c) for c in useful if free >> c & 1 and (gain := (covers[c] & open_rows).bit_count())]
         gains.sort(reverse=True)
-        if sum(gain for gain, _ in gains[:size]) < open_rows.bit_count():
+        if sum([gain for gain, _ in gains[:size]]) < open_rows.bit_count():
             return
         if self.share_bound(open_rows, gains) > size + 1e-9:
             return
         prized = self.instance.prized
         if not self.may_improve(chosen | free, (chosen & prized).bit_count() + min(size, (free & prized).bit_count())):
             return
-        tries = sorted(bits(pivot), key=lambda c: (-(self.covers[c] & open_rows).bit_count(), c))
-        for colour in tries:
+        useful = [c for _, c in gains]
+        for colour in [c for c in useful if pivot >> c & 1]:
             bit = 1 << colour
             free &= ~bit
             cost = 0 if self.instance.owned & bit else 1
             if cost <= new:
-                yield from self._dive(open_rows & ~self.covers[colour], free, size - 1, new - cost, chosen | bit)
+                yield from self._dive(
+                    open_rows & ~self.covers[colour], free, size - 1, new - cost, chosen | bit, useful
+                )
+
+    def _pivot(self, open_rows: int, free: int) -> int:
+        """The colours left to the open row that has fewest, among the first: rows stand rarest first."""
+        best, fewest = 0, 1 << 30
+        for _ in range(_PIVOTS):
+            low = open_rows & -open_rows
+            left = self.needs[low.bit_length() - 1] & free
+            if (count := left.bit_count()) < fewest:
+                best, fewest = left, count
+            open_rows ^= low
+            if not open_rows or fewest < 2:
+                break
+        return best
 
     def _last_two(self, open_rows: int, free: int, pivot: int, size: int, new: int, chosen: int) -> Iterator[int]:
         """The covers with one or two colours more. What is left after the first must be in every open need: no
@@ -170,7 +186,7 @@ class _Search:
             for other in bits(able):
                 yield chosen | bit | 1 << other
 
-    best: tuple[int, int] | None = None  # prized colours and value of the best set so far, once these are what counts
+    best: tuple[int, int] | None = None  # prized colours and value of the best set, once many sets have been seen
 
     def may_improve(self, usable: int, prized: int) -> bool:
         """Whether sets within these colours, at most so many of them prized, could be as good as the best so far."""
@@ -203,17 +219,15 @@ def smallest_cover(instance: Instance, nodes: int = NODES) -> Found:
                 break
         at_least = best.bit_count()
         size = at_least - locked
-        for new in range(instance.new(best & ~instance.locked)):
-            found = next(search.covers_of(size, new), None)
-            if found is not None:
-                best = found
-                break
         new = instance.new(best & ~instance.locked)
+        while new and (found := next(search.covers_of(size, new - 1), None)) is not None:
+            best = found
+            new = instance.new(best & ~instance.locked)
         key = instance.standing(best)
-        search.best = key[:2]
-        for chosen in search.covers_of(size, new):
+        for seen, chosen in enumerate(search.covers_of(size, new)):
             if (standing := instance.standing(chosen)) > key:
                 best, key = chosen, standing
+            if seen >= _MANY:
                 search.best = key[:2]
     except _OutOfNodes:
         return Found(best, at_least, proved=False)

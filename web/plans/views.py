@@ -8,10 +8,11 @@ from django.shortcuts import redirect, render
 from django.template.loader import render_to_string
 from django.views.decorators.http import require_POST
 
+from tackle.colours.palette import Palette
 from tackle.situations.clarity import BANDS
 from tackle.vocabulary import CATEGORIES, Group, Light, ids
 from web.plans import board, cell, changes, reads
-from web.plans.models import Plan
+from web.plans.models import Choice, Plan
 from web.waters.changes import MONTH_NAMES
 
 
@@ -88,17 +89,36 @@ def travel(request: HttpRequest) -> HttpResponse:
     return render(request, "plans/travel.html", context, status=422 if wrong else 200)
 
 
-@lru_cache(maxsize=128)
-def _board(shown: reads.Answered | reads.AnsweredPairs, category: str, units: str, show: str) -> str:
-    """The cover board, drawn once for one answer."""
+@lru_cache(maxsize=256)
+def _drawn(
+    chosen: reads.Answered,
+    pairs: reads.AnsweredPairs | None,
+    palette: Palette,
+    owned: frozenset[tuple[str, int]],
+    lock: tuple[str, ...],
+    ban: tuple[str, ...],
+    at_most: int | None,
+    units: str,
+    show: str,
+) -> str:
+    """The board, the set, the curve and the order: drawn once for all that they depend on."""
+    shown = pairs or chosen
     context = {
+        "chosen": chosen,
+        "pairs": pairs,
+        "pieces": [*pairs.answer.jigs, *pairs.answer.trailers] if pairs else [],
+        "answer": shown.answer,
+        "owned": dict(owned),
+        "choice": {"lock": lock, "ban": ban, "at_most": at_most},
+        "banned": [palette.by_id[card_id] for card_id in sorted(shown.request.ban)],
         "rows": board.cover_board(shown),
         "lights": ids(Light),
-        "category": category,
+        "curve": board.curve_points(shown),
+        "order": board.in_order(shown),
         "units": units,
         "show": show,
     }
-    return render_to_string("plans/board.html", context)
+    return render_to_string("plans/pairs.html" if pairs else "plans/colours.html", context)
 
 
 def _page(request: HttpRequest, category: str, wrong: str = "") -> HttpResponse:
@@ -107,24 +127,28 @@ def _page(request: HttpRequest, category: str, wrong: str = "") -> HttpResponse:
     chosen = next((a for a in every if a.category == category), every[0] if every else None)
     if chosen is None or not basis.days.kept:
         return render(request, "plans/empty.html", {"waters": basis.every_water})
-    choice = basis.choices.get(chosen.category)
-    pairs = reads.pairs(basis, chosen.category) if choice and choice.trailers else None
+    choice = basis.choices.get(chosen.category) or Choice()
+    pairs = reads.pairs(basis, chosen.category) if choice.trailers else None
     shown = pairs or chosen
     context = {
         "plan": basis.plan,
         "every": every,
         "chosen": chosen,
         "pairs": pairs,
-        "pieces": [*pairs.answer.jigs, *pairs.answer.trailers] if pairs else [],
         "skirted": CATEGORIES[chosen.category].group is Group.SKIRTED,
         "mixed": basis.mixed,
-        "order": board.in_order(shown),
         "answer": shown.answer,
-        "owned": basis.owned.get(chosen.category, {}),
-        "choice": choice,
-        "banned": [basis.palette.by_id[card_id] for card_id in sorted(shown.request.ban)],
-        "board": _board(shown, chosen.category, request.user.units, request.GET.get("show", "")),
-        "curve": board.curve_points(shown),
+        "drawn": _drawn(
+            chosen,
+            pairs,
+            basis.palette,
+            frozenset(basis.owned.get(chosen.category, {}).items()),
+            tuple(choice.lock),
+            tuple(choice.ban),
+            choice.at_most,
+            request.user.units,
+            request.GET.get("show", ""),
+        ),
         "unanswered": board.unanswered_in_words(shown) if shown.answer.unanswered else "",
         "books": basis.every_book.values(),
         "more": [category for category in CATEGORIES if category not in basis.plan.categories],

@@ -4,8 +4,9 @@ import pickle
 from collections.abc import Iterable
 from dataclasses import dataclass, field
 from functools import lru_cache
+from typing import Any
 
-from django.db.models import QuerySet, Sum
+from django.db.models import Model, QuerySet, Sum
 from django.shortcuts import get_object_or_404
 
 from tackle.situations.expected import Expected, SetAside, expected_days, without_rare
@@ -49,19 +50,26 @@ class _Told:
     """Waters by all that is known of them."""
 
     content: bytes
-    waters: list[CoreWater] = field(compare=False)
+    waters: list[Water] = field(compare=False)
 
 
 def days_to_expect(waters: Iterable[Water], months: Iterable[int], rare_days: float) -> Days:
     """The situations to expect on some waters, their `year` and `readings` prefetched, in some months."""
-    told = [core_water(water) for water in waters]
-    return _days(_Told(pickle.dumps(told), told), tuple(months), rare_days)
+    listed = list(waters)
+    rows = [_stored(row) for water in listed for row in (water, *water.year.all(), *water.readings.all())]
+    return _days(_Told(pickle.dumps(rows), listed), tuple(months), rare_days)
 
 
 @lru_cache(maxsize=64)
 def _days(told: _Told, months: tuple[int, ...], rare_days: float) -> Days:
-    kept, aside = without_rare(expected_days(told.waters, months), rare_days)
+    expected = expected_days([core_water(water) for water in told.waters], months)
+    kept, aside = without_rare(expected, rare_days)
     return Days(tuple(kept), tuple(aside))
+
+
+def _stored(row: Model) -> dict[str, Any]:
+    """What is stored of a row. Quicker to look at than the water that is made of it."""
+    return {name: value for name, value in vars(row).items() if not name.startswith("_")}
 
 
 def spread_of(water: Water, month: WaterMonth) -> Spread:
