@@ -168,7 +168,8 @@ def test_a_kept_plan_becomes_the_plan_once_more(signed_in, wren):
     setting(signed_in, "first_month", "3")
     setting(signed_in, "school", "menu")
     said = signed_in.post(f"{address}take-up/", follow=True).content.decode()
-    assert "the waters, schools and choices of Winter" in said
+    assert "the waters, schools and choices of Winter. What it was is kept as “Before Winter”." in said
+    assert "is kept as" not in signed_in.post(f"{address}take-up/", follow=True).content.decode()
     plan = wren.plans.get()
     assert (plan.first_month, plan.schools, plan.choices.get(category="jerkbait").lock) == (
         11,

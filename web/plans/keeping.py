@@ -4,6 +4,7 @@ from typing import Any
 
 from django.contrib import messages
 from django.core.exceptions import ValidationError
+from django.db import transaction
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.utils.http import url_has_allowed_host_and_scheme
@@ -105,13 +106,21 @@ def check(request: HttpRequest, pk: int) -> HttpResponse:
 
 @require_POST
 def take_up(request: HttpRequest, pk: int) -> HttpResponse:
-    """Makes a kept plan the plan once more."""
+    """Makes a kept plan the plan once more; the plan of until now is kept, unless it is already."""
+    found = kept.kept_plan_of(request.user, pk)
+    basis = reads.basis_of(request.user)
+    now = snapshot.snapshot(basis)
+    said = f"The plan now has the waters, schools and choices of {found.name}."
     try:
-        found = kept.take_up(request.user, pk)
+        with transaction.atomic():
+            if all(each.content.get("terms") != now["terms"] for each in kept.kept_of(request.user)):
+                name = kept.keep_plan(request.user, f"Before {found.name}"[:80], now).name
+                said += f" What it was is kept as “{name}”."
+            kept.take_up(request.user, pk)
     except ValidationError as error:
         messages.error(request, " ".join(error.messages))
         return redirect("plan-kept", pk)
-    messages.success(request, f"The plan now has the waters, schools and choices of {found.name}.")
+    messages.success(request, said)
     return redirect("plan")
 
 
