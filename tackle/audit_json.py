@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import dataclass
 from typing import Any, Final
 
 from tackle.colours.card import Card, read_card
 from tackle.colours.palette import Palette, house_palette
+from tackle.cover.pairs import TRAILER
 from tackle.cover.planner import Chosen, Plan, Request
 from tackle.crate.audit import Audit, Fix, audit, nearest
 from tackle.crate.lure import SOUNDS, Lure
@@ -21,6 +23,14 @@ __all__ = ["audit_answer"]
 _FIELDS: Final = ("id", "lures", "plans", "days", "par", "schools", "agree", "accept", "same_within", "any_form")
 _LURE_FIELDS: Final = ("ref", "category", "colour", "name", "count", "size_in", "weight_oz", "depth_ft", "sound")
 _MOST: Final = 100_000
+
+
+@dataclass(frozen=True, slots=True)
+class _Asked:
+    """A plan answer, with the trailers of one that was made with them."""
+
+    planned: Planned
+    trailers: tuple[Chosen, ...]
 
 
 def audit_answer(raw: Mapping[str, Any]) -> dict[str, Any]:
@@ -38,21 +48,21 @@ def audit_answer(raw: Mapping[str, Any]) -> dict[str, Any]:
     refs = [lure.ref for lure in lures]
     if len(set(refs)) < len(refs):
         raise Refused("lures", f"{next(ref for ref in refs if refs.count(ref) > 1)!r} stands twice", "one ref a lure")
-    planned = _read_plans(raw, palette)
+    asked = _read_plans(raw, palette)
     found = audit(
         lures,
-        planned,
+        [each.planned for each in asked],
         palette,
         same_within=_number(raw, "same_within", 6.0, 40),
         any_form=bool(raw.get("any_form", False)),
         par=_read_par(raw),
     )
-    return _told(found, planned, lures, exact="schools" in raw)
+    return _told(found, asked, lures, exact="schools" in raw)
 
 
-def _told(found: Audit, planned: list[Planned], lures: list[Lure], exact: bool) -> dict[str, Any]:
+def _told(found: Audit, asked: list[_Asked], lures: list[Lure], exact: bool) -> dict[str, Any]:
     return {
-        "gaps": _gaps(found, planned, lures, exact),
+        "gaps": _gaps(found, asked, lures, exact),
         "doubles": [
             {
                 "category": double.category,
@@ -102,31 +112,30 @@ def _told(found: Audit, planned: list[Planned], lures: list[Lure], exact: bool) 
     }
 
 
-def _gaps(found: Audit, planned: list[Planned], lures: list[Lure], exact: bool) -> list[dict[str, Any]]:
+def _gaps(found: Audit, asked: list[_Asked], lures: list[Lure], exact: bool) -> list[dict[str, Any]]:
     by_card = {(gap.category, gap.card.id): gap for gap in found.gaps}
-    gaps = []
-    told = set()
-    for each in planned:
-        category = each.request.category
-        owned = {lure.card.id for lure in lures if lure.category == category and lure.count}
-        for chosen in each.plan.colours:
+    gaps: dict[tuple[str, str], dict[str, Any]] = {}
+    for each in asked:
+        of_jigs = [(each.planned.request.category, chosen) for chosen in each.planned.plan.colours]
+        anew = exact and not each.trailers  # what a jig or a trailer answers only together, the plan itself knows best
+        for category, chosen in (*of_jigs, *((TRAILER, trailer) for trailer in each.trailers)):
             gap = by_card.get((category, chosen.card.id))
-            if chosen.card.id in owned or (exact and gap is None) or (category, chosen.card.id) in told:
+            mine = [lure for lure in lures if lure.category == category and lure.count]
+            if any(lure.card.id == chosen.card.id for lure in mine) or (anew and gap is None):
                 continue
-            told.add((category, chosen.card.id))
-            days = gap.days if exact and gap else chosen.alone or chosen.days
-            near = nearest(chosen.card, [lure for lure in lures if lure.category == category and lure.count])
-            gaps.append(
+            near = nearest(chosen.card, mine)
+            gaps.setdefault(
+                (category, chosen.card.id),
                 {
                     "category": category,
                     "colour": chosen.card.id,
-                    "days": days,
+                    "days": gap.days if anew and gap else chosen.alone or chosen.days,
                     "nearest": near
                     and {"ref": near.lure.ref, "apart": round(near.apart, 2), "unlike": list(near.unlike)},
                     "repair": _fix(gap.repair) if gap and gap.repair else None,
-                }
+                },
             )
-    return sorted(gaps, key=lambda gap: -gap["days"])
+    return sorted(gaps.values(), key=lambda gap: -gap["days"])
 
 
 def _fix(fix: Fix) -> dict[str, Any]:
@@ -182,7 +191,7 @@ def _read_colour(colour: Any, field: str, category: str, palette: Palette) -> Ca
         raise Refused(field, str(error), "an id, or a card's traits with back, side and belly as #rrggbb") from error
 
 
-def _read_plans(raw: Mapping[str, Any], palette: Palette) -> list[Planned]:
+def _read_plans(raw: Mapping[str, Any], palette: Palette) -> list[_Asked]:
     """Plan answers with their days: by the answer's `category`, or in the order of `days`."""
     days = raw.get("days", {})
     if not isinstance(days, Mapping):
@@ -198,7 +207,7 @@ def _read_plans(raw: Mapping[str, Any], palette: Palette) -> list[Planned]:
         raise Refused("accept", f"{accept!r} is not allowed", (Grade.GO_TO, Grade.WORKS))
     if raw.get("agree", "any") not in ("any", "all"):
         raise Refused("agree", f"{raw['agree']!r} is not allowed", ("any", "all"))
-    planned = []
+    asked = []
     requests: dict[str, Request] = {}
     for place, answer in enumerate(answers):
         if not isinstance(answer, Mapping):
@@ -217,13 +226,17 @@ def _read_plans(raw: Mapping[str, Any], palette: Palette) -> list[Planned]:
                 Grade(accept),
             )
         request = requests[category]
-        colours = [
-            _read_chosen(entry, f"plans[{place}].colours[{at}]", category, palette)
-            for at, entry in enumerate(_list(answer, "colours", f"plans[{place}]."))
-        ]
+        colours, trailers = (
+            tuple(
+                _read_chosen(entry, f"plans[{place}].{name}[{at}]", where, palette)
+                for at, entry in enumerate(_list(answer, name, f"plans[{place}]."))
+            )
+            for name, where in (("colours", category), ("trailers", TRAILER))
+        )
         told = _number(answer, "expected_days", sum(request.days), 1e9, f"plans[{place}]")
-        planned.append(Planned(request, Plan(True, len(colours), tuple(colours), (), (), told or 0.0, 0.0, (), ())))
-    return planned
+        plan = Plan(True, len(colours), colours, (), (), told or 0.0, 0.0, (), ())
+        asked.append(_Asked(Planned(request, plan), trailers))
+    return asked
 
 
 def _read_days(entries: list[Any], category: str) -> tuple[tuple[Situation, ...], tuple[float, ...]]:

@@ -7,14 +7,18 @@ PAGES = (
     "/waters/", "/plan/?category=jerkbait", "/crate/", "/account/", "/colours/", "/colours/shad-glass/",
     "/colours/compare/?card=bone&card=white-flat", "/colours/ask/?category=worm&month=5", "/colours/rules/",
     "/colours/own/bone/", "/waters/compare/", "/buy/", "/plan/overview/", "/plan/travel/",
-    "/crate/enter/", "/crate/import/", "/crate/picture/", "/crate/packing/", "/crate/history/",
+    "/crate/enter/", "/crate/import/", "/crate/picture/", "/crate/packing/", "/crate/history/", "/plan/compare/",
 )  # fmt: skip
 
 
 @pytest.mark.parametrize("scheme", ["light", "dark"])
 def test_axe_finds_nothing(page, scheme):
     page.emulate_media(color_scheme=scheme)
-    for address in PAGES:
+    page.goto("/plan/overview/")
+    page.get_by_label("Keep it as").fill("Kept")
+    page.get_by_role("button", name="Keep", exact=True).click()
+    kept = page.url
+    for address in (*PAGES, kept):
         page.goto(address)
         found = Axe().run(page).response["violations"]
         assert [(v["id"], [n["html"][:120] for n in v["nodes"]][:3]) for v in found] == [], address

@@ -159,6 +159,18 @@ def test_the_command_answers_from_the_plans_own_numbers():
     assert [idle["ref"] for idle in exact["idle"]] == ["A3"]
 
 
+def test_the_command_knows_the_trailers_of_a_plan_and_several_plans_of_one_category():
+    jig = {"colour": "brown-orange", "days": 10.0, "alone": 10.0}
+    paired = {"category": "casting-jig", "colours": [jig], "trailers": [{"colour": "black-plain", "days": 10.0}]}
+    days = {"worm": DAYS, "casting-jig": DAYS}
+    worm = {"category": "worm", "colours": [{"colour": "black-plain", "days": 10.0}]}
+    answer = audit_answer(command(plans=[worm, paired, worm], days=days, schools=["ladder"]))
+    assert [(gap["category"], gap["days"]) for gap in answer["gaps"]] == [
+        ("worm", 10.0), ("casting-jig", 10.0), ("jig-trailer", 10.0),
+    ]  # fmt: skip
+    assert answer["expected_days"] == 20.0
+
+
 @pytest.mark.parametrize(
     ("wrong", "field"),
     [
