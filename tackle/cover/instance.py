@@ -107,7 +107,7 @@ def reduced(instance: Instance) -> tuple[Instance, list[int]]:
     suits_of: list[NDArray[np.int64]] = []
     kept_suits = np.ascontiguousarray(instance.suits[:, kept])
     for index, needs in enumerate(instance.needs):
-        squeezed = tuple(sorted({_squeeze(need, dropped) for need in needs}))
+        squeezed = _least({_squeeze(need, dropped) for need in needs})
         key = (squeezed, kept_suits[index].tobytes())
         if key not in merged:
             needs_of.append(squeezed)
@@ -146,6 +146,11 @@ def row_masks(met: NDArray[np.bool_]) -> list[int]:
     """The rows of a matrix as bit sets."""
     packed = np.packbits(met, axis=1, bitorder="little")
     return [int.from_bytes(row.tobytes(), "little") for row in packed]
+
+
+def _least(needs: set[int]) -> tuple[int, ...]:
+    """The needs without those that hold another whole, which are met whenever that is."""
+    return tuple(sorted(need for need in needs if not any(other & need == other != need for other in needs)))
 
 
 def _squeeze(mask: int, dropped: Sequence[int]) -> int:

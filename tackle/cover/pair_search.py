@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from itertools import combinations
 
 import numpy as np
 from numpy.typing import NDArray
 
 from tackle.cover.curve import best_of_size, most_days
-from tackle.cover.instance import Instance, bits, reduced
+from tackle.cover.instance import Instance, bits, by_needs, reduced, row_masks
 from tackle.cover.search import smallest_cover
 
 __all__ = ["PairProblem", "PairSet", "answered_by", "pair_order", "reduced_pairs", "solve_pairs"]
@@ -18,7 +19,7 @@ __all__ = ["PairProblem", "PairSet", "answered_by", "pair_order", "reduced_pairs
 MOST_JIGS = 4  # of a box with more than four jig colours nobody needs the proof
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class PairProblem:
     """`suits`: (schools, m, jigs, trailers) in hundredths; `speaks`: (schools, m); `days`: (m,) millionths."""
 
@@ -33,28 +34,34 @@ class PairProblem:
 
     def trailers_for(self, jigs: Sequence[int], rows: Sequence[int]) -> Instance | None:
         """The covering problem of the trailers once some jigs are chosen, over some situations; None: not coverable."""
-        by_school = self.suits[:, :, list(jigs), :].max(axis=2)
-        needs = []
-        for row in rows:
-            schools = [s for s in range(len(by_school)) if self.speaks[s, row]] if self.agree_all else None
-            groups = by_school[schools, row] if schools is not None else by_school[:, row].max(axis=0)[None, :]
-            masks = tuple(sum(1 << int(t) for t in np.flatnonzero(group)) for group in groups)
-            if not masks or not all(masks):
-                return None
-            needs.append(masks)
+        by_school = self.suits[:, list(rows)][:, :, list(jigs)].max(axis=2)
+        if self.agree_all:
+            masks = [row_masks(suits > 0) for suits in by_school]
+            spoken = self.speaks[:, list(rows)].T
+            needs = [tuple(masks[school][at] for school in np.flatnonzero(said)) for at, said in enumerate(spoken)]
+        else:
+            needs = [(mask,) for mask in row_masks(by_school.max(axis=0) > 0)]
+        if not all(each and all(each) for each in needs):
+            return None
         return Instance(
             days=self.days[list(rows)],
             needs=tuple(needs),
-            suits=by_school.max(axis=0)[list(rows)],
+            suits=by_school.max(axis=0),
             owned=self.owned_trailers,
             locked=self.locked_trailers,
         )
 
+    @cached_property
+    def _meets(self) -> NDArray[np.bool_]:
+        """Whether a jig with any trailer suits a school in a situation; shape (schools, m, jigs)."""
+        return np.asarray((self.suits > 0).any(axis=3), dtype=np.bool_)
+
     def coverable(self, jigs: Sequence[int]) -> list[int]:
         """The situations that some jigs can answer with all trailers there are."""
-        met = self.suits[:, :, list(jigs), :].max(axis=(2, 3)) > 0
+        met = self._meets[:, :, list(jigs)].any(axis=2)
         able = (met | ~self.speaks).all(axis=0) & self.speaks.any(axis=0) if self.agree_all else met.any(axis=0)
-        return [int(row) for row in np.flatnonzero(able & (self.days > 0))]
+        rows: list[int] = np.flatnonzero(able & (self.days > 0)).tolist()
+        return rows
 
     def jig_sets(self, most: int) -> Iterator[tuple[int, ...]]:
         """Sets of jigs with the locked ones among them, smallest first."""
@@ -83,13 +90,12 @@ def solve_pairs(
     full = _smallest(problem, everything)
     pieces = len(full.jigs) + full.trailers.bit_count()
     least = problem.locked_jigs.bit_count() + problem.locked_trailers.bit_count()
-    curve = [(size, _most(problem, size)[0]) for size in range(max(2, least), pieces)]
+    curve = [(size, _most(problem, size)) for size in range(max(2, least), pieces)]
     curve.append((pieces, int(problem.days[everything].sum())))
     if at_most is None or at_most >= pieces:
         return full, curve
-    if at_most < max(2, least):
-        return nothing, curve
-    return _most(problem, at_most)[1], curve
+    most = dict(curve).get(at_most, 0)
+    return (_best_of(problem, at_most, most) if most else nothing), curve
 
 
 def _smallest(problem: PairProblem, everything: list[int]) -> PairSet:
@@ -118,29 +124,52 @@ def _smallest(problem: PairProblem, everything: list[int]) -> PairSet:
     return best
 
 
-def _most(problem: PairProblem, size: int) -> tuple[int, PairSet]:
-    """The most days that some pieces can answer, and the best such set."""
-    best: tuple[int, PairSet] | None = None
-    for jigs in problem.jig_sets(min(size - 1, MOST_JIGS + problem.locked_jigs.bit_count(), problem.suits.shape[2])):
-        rows = problem.coverable(jigs)
-        if best is not None and int(problem.days[rows].sum()) < best[0]:
-            continue
-        instance = problem.trailers_for(jigs, rows) if rows else None
+def _most(problem: PairProblem, size: int) -> int:
+    """The most days that so many pieces can answer."""
+    most = 0
+    for days, jigs, rows in _promising(problem, size):
+        if days <= most:
+            break
+        instance = problem.trailers_for(jigs, rows)
+        room = size - len(jigs)
+        if instance is not None and room >= max(1, problem.locked_trailers.bit_count()):
+            small = by_needs(reduced(instance)[0])
+            most = max(most, most_days(small, min(room, small.colours), most))
+    return most
+
+
+def _best_of(problem: PairProblem, size: int, most: int) -> PairSet:
+    """The best set of at most so many pieces that answers `most` days, which is the most there is."""
+    best = PairSet(tuple(bits(problem.locked_jigs)), problem.locked_trailers, (1 << 30, 0, 0, ()), True)
+    for days, jigs, rows in _promising(problem, size):
+        if days < most:
+            break
+        instance = problem.trailers_for(jigs, rows)
         room = size - len(jigs)
         if instance is None or room < max(1, problem.locked_trailers.bit_count()):
             continue
         small, kept = reduced(instance)
-        days = most_days(small, min(room, small.colours))
-        if best is not None and days < best[0]:
+        sizes = range(max(1, small.locked.bit_count()), min(room, small.colours) + 1)
+        least = next((n for n in sizes if most_days(by_needs(small), n, most - 1) == most), None)
+        if least is None:
             continue
-        least = next(n for n in range(room + 1) if n >= small.locked.bit_count() and most_days(small, n) == days)
         chosen, proved = best_of_size(small, least)
         trailers = sum(1 << kept[place] for place in bits(chosen))
         candidate = _candidate(problem, instance, jigs, trailers, proved)
-        if best is None or (-days, candidate.key) < (-best[0], best[1].key):
-            best = days, candidate
-    empty = PairSet(tuple(bits(problem.locked_jigs)), problem.locked_trailers, (0, 0, 0, ()), True)
-    return best or (0, empty)
+        if candidate.key < best.key:
+            best = candidate
+    return best
+
+
+def _promising(problem: PairProblem, size: int) -> list[tuple[int, tuple[int, ...], list[int]]]:
+    """Sets of jigs that leave room for a trailer, with the days and situations they could answer, most days first."""
+    most = min(size - 1, MOST_JIGS + problem.locked_jigs.bit_count(), problem.suits.shape[2])
+    found = [
+        (int(problem.days[rows].sum()), jigs, rows)
+        for jigs in problem.jig_sets(most)
+        if (rows := problem.coverable(jigs))
+    ]
+    return sorted(found, key=lambda entry: (-entry[0], entry[1]))
 
 
 def _candidate(problem: PairProblem, instance: Instance, jigs: tuple[int, ...], trailers: int, proved: bool) -> PairSet:

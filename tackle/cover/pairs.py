@@ -101,12 +101,16 @@ def _read(request: Request, palette: Palette, jigs: Sequence[Card], trailers: Se
     schools, m = len(request.books), len(situations)
     suits = np.zeros((schools, m, len(jigs), len(trailers)), dtype=np.int64)
     speaks = np.zeros((schools, m), dtype=np.bool_)
+    columns = tabulate(situations)
+    on_jigs = {
+        tone: tabulate([replace(s, category=TRAILER, with_tone=tone) for s in situations])
+        for tone in {card.tone for card in jigs}
+    }
     for place, book in enumerate(request.books):
-        decided = evaluate(book, request.category, jigs, tabulate(situations))
+        decided = evaluate(book, request.category, jigs, columns)
         speaks[place] = (decided >= 0).any(axis=0)
         jig_suits = _suits(request, book, decided)
-        for tone in {card.tone for card in jigs}:
-            on_it = tabulate([replace(s, category=TRAILER, with_tone=tone) for s in situations])
+        for tone, on_it in on_jigs.items():
             trailer_suits = _suits(request, book, evaluate(book, TRAILER, trailers, on_it))
             faces = {t: palette.by_id[card.other_face] for t, card in enumerate(trailers) if card.other_face}
             for t, face in faces.items():

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from tackle.cover.curve import best_of_size, most_days
-from tackle.cover.instance import Instance, bits, reduced
+from tackle.cover.instance import Instance, bits, by_needs, reduced
 from tackle.cover.search import smallest_cover
 
 __all__ = ["Solution", "buying_order", "solve", "stand_ins"]
@@ -35,7 +35,8 @@ def solve(instance: Instance, at_most: int | None = None) -> Solution:
         return Solution(instance.locked, instance.locked.bit_count(), True, ())
     small, kept = reduced(instance)
     full = smallest_cover(small)
-    most = {size: most_days(small, size) for size in range(small.locked.bit_count(), full.chosen.bit_count())}
+    needed = by_needs(small)
+    most = {size: most_days(needed, size) for size in range(small.locked.bit_count(), full.chosen.bit_count())}
     most[full.chosen.bit_count()] = int(small.days.sum())
     curve = tuple((size, days) for size, days in most.items() if size)
     chosen, at_least, proved = full.chosen, full.at_least, full.proved
