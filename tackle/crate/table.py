@@ -1,4 +1,4 @@
-"""Rows of a table read as lures: which column holds what, and what each row says, or what is wrong with it."""
+"""Rows of a table read as lures: what each row says, or what is wrong with it."""
 
 from __future__ import annotations
 
@@ -7,34 +7,20 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any, Final
 
-from rapidfuzz import fuzz, process
-
 from tackle.colours.palette import Palette
 from tackle.crate.line import MOST_COUNT
 from tackle.crate.lure import SOUNDS
-from tackle.crate.words import SURE, Match, category_of, matches, normal, sure_of
+from tackle.crate.words import Match, category_of, matches, normal, sure_of
 from tackle.errors import Refused
 from tackle.units import CM_PER_IN, G_PER_OZ, System, read_length_in
 from tackle.vocabulary import CATEGORIES
 
-__all__ = ["CONDITIONS", "FIELDS", "Draft", "as_cells", "guess_columns", "read_row"]
+__all__ = ["CONDITIONS", "FIELDS", "Draft", "as_cells", "read_row", "sound_of"]
 
 CONDITIONS: Final = ("new", "good", "worn", "mend")
-# Each field of a lure with the headings it may stand under.
-FIELDS: Final[Mapping[str, tuple[str, ...]]] = {
-    "category": ("category", "type", "kind", "lure type", "bait type", "bait", "lure"),
-    "colour": ("colour", "color", "card", "pattern", "finish", "colour name", "color name"),
-    "name": ("name", "printed name", "name as printed", "model", "description", "product"),
-    "count": ("count", "qty", "quantity", "number", "how many", "pieces", "packs", "stock"),
-    "size": ("size", "length", "size in", "inches", "size_in"),
-    "weight": ("weight", "oz", "weight oz", "weight_oz", "ounces"),
-    "depth": ("depth", "running depth", "depth ft", "depth_ft", "dives"),
-    "sound": ("sound", "rattle"),
-    "price": ("price", "cost", "paid", "each"),
-    "condition": ("condition", "state"),
-    "tray": ("tray", "box", "where", "place", "location"),
-    "note": ("note", "notes", "remark", "comment"),
-}
+FIELDS: Final = (
+    "category", "colour", "name", "count", "size", "weight", "depth", "sound", "price", "condition", "tray", "note",
+)  # fmt: skip
 
 
 @dataclass(slots=True)
@@ -57,32 +43,6 @@ class Draft:
     wrong: dict[str, str] = field(default_factory=dict)
 
 
-def guess_columns(headings: Sequence[str], rows: Sequence[Sequence[str]], palette: Palette) -> list[str]:
-    """For each column the field it holds, or an empty text: by its heading, else by what stands in it."""
-    guessed = [""] * len(headings)
-    options = {name: fieldname for fieldname, names in FIELDS.items() for name in names}
-    for place, heading in enumerate(headings):
-        plain = re.sub(r"[^a-z0-9_]+", " ", heading.lower()).strip()
-        near = process.extractOne(plain, list(options), scorer=fuzz.ratio, score_cutoff=86) if plain else None
-        if near and options[near[0]] not in guessed:
-            guessed[place] = options[near[0]]
-    sample = rows[:40]
-    for place in range(len(headings)):
-        cells = [row[place] for row in sample if place < len(row) and row[place].strip()]
-        if guessed[place] or not cells:
-            continue
-        for fieldname, fits in (
-            ("category", lambda cell: category_of(cell) is not None),
-            ("count", lambda cell: bool(re.fullmatch(r"\d{1,3}", cell.strip()))),
-            ("size", lambda cell: bool(re.fullmatch(r"\d+([.,]\d+)?\s*(in|\"|cm)", cell.strip()))),
-            ("colour", lambda cell: bool((found := matches(cell, None, palette, 1)) and found[0].score >= SURE)),
-        ):
-            if fieldname not in guessed and sum(map(fits, cells)) >= 0.6 * len(cells):
-                guessed[place] = fieldname
-                break
-    return guessed
-
-
 def read_row(
     cells: Sequence[str],
     columns: Sequence[str],
@@ -100,6 +60,7 @@ def read_row(
     draft.weight_oz = _weight(draft, told)
     draft.depth_ft = _depth(draft, told, system)
     draft.price = _number(draft, told, "price", None, 0, 99_999)
+    told["sound"] = sound_of(told.get("sound", "")) or told.get("sound", "")
     draft.sound = _one_of(draft, told, "sound", SOUNDS)
     draft.condition = _one_of(draft, told, "condition", CONDITIONS)
     return draft
@@ -184,6 +145,11 @@ def _depth(draft: Draft, told: Mapping[str, str], system: System) -> float | Non
         return round(value if system == "imperial" else value * 100 / CM_PER_IN / 12, 2) if value <= 200 else None
     inches = _length(draft, told, "depth", system, 2400)
     return None if inches is None else round(inches / 12, 2)
+
+
+def sound_of(text: str) -> str | None:
+    """The sound that a word stands for: "rattles" and "rattling" are a rattle. None where it is none."""
+    return next((sound for sound in SOUNDS if text.lower()[:4] == sound[:4]), None)
 
 
 def _one_of(draft: Draft, told: Mapping[str, str], name: str, allowed: Sequence[str]) -> str:

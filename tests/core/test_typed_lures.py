@@ -5,10 +5,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tackle.colours.palette import house_palette
+from tackle.crate.columns import guess_columns, headed
 from tackle.crate.line import read_line
-from tackle.crate.table import FIELDS, as_cells, guess_columns, read_row
+from tackle.crate.table import FIELDS, as_cells, read_row
 from tackle.crate.words import category_of, load_words, matches, normal, sure_of
-from tackle.errors import DataError
+from tackle.errors import DataError, Refused
 
 PALETTE = house_palette()
 
@@ -83,6 +84,27 @@ def test_columns_are_told_by_heading_and_by_content():
     ]
     rows = [["black", "worm", "3"], ["watermelon red", "jerkbait", "12"]]
     assert guess_columns(["a", "b", "c"], rows, PALETTE) == ["colour", "category", "count"]
+    odd = [["1/2 oz", "rattles", "4.5 in", "$6.99", "6 ft", "worn"]]
+    assert guess_columns([""] * 6, odd, PALETTE) == ["weight", "sound", "size", "price", "depth", "condition"]
+
+
+def test_a_list_of_lines_is_taken_apart():
+    rows = [["What I own"], ["3 worm red bug 6in"], ["2 jerkbait bone 1/2 oz rattling"], ["1 frog white"], ["no idea"]]
+    headings, below, columns = headed(rows, PALETTE, "imperial")
+    assert headings == columns == ["category", "colour", "count", "size", "weight", "sound"]
+    drafts = [read_row(row, columns, PALETTE, "imperial") for row in below]
+    assert [(d.count, d.category, d.card, d.size_in, d.weight_oz, d.sound) for d in drafts[:2]] == [
+        (3, "worm", "red-bug", 6.0, None, ""), (2, "jerkbait", "bone", None, 0.5, "rattle"),
+    ]  # fmt: skip
+    assert set(drafts[3].wrong) == {"category", "colour"}
+
+
+def test_a_table_without_headings_loses_no_row():
+    headings, below, columns = headed([["worm", "red bug", "3"], ["popper", "bone", "2"]], PALETTE, "imperial")
+    assert (headings, len(below), columns) == (["", "", ""], 2, ["category", "colour", "count"])
+    assert headed([["Type", "Color"], ["worm", "red bug"]], PALETTE, "imperial")[1] == [["worm", "red bug"]]
+    with pytest.raises(Refused):
+        headed([["Type", "Color"]], PALETTE, "imperial")
 
 
 def test_a_row_says_what_is_wrong_and_where():

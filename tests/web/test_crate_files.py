@@ -73,6 +73,15 @@ def test_columns_can_be_told_and_rows_left_out(signed_in, wren, tray):
     assert "names no colour" in page
 
 
+def test_a_list_of_lines_goes_where_each_kind_lies(signed_in, wren):
+    lines = "3 worm red bug 6in\n2 jerkbait bone 1/2 oz rattling\n1 jerkbait tiger\n"
+    file = SimpleUploadedFile("mine.txt", lines.encode())
+    page = signed_in.post("/crate/import/", {"file": file, "tray": ""}, follow=True).content.decode()
+    assert "3 rows are understood." in page
+    assert "1/2 oz, rattle · tray A" in page
+    assert "worm, 6 in · tray C" in page
+
+
 @pytest.mark.parametrize("kind", KINDS)
 def test_what_goes_out_comes_back_unchanged(signed_in, wren, tray, kind):
     content = signed_in.get(f"/crate/export/{kind}/").content
@@ -101,7 +110,7 @@ def a_bomb():
     [
         ("a.pdf", b"%PDF", "not a table that can be read"),
         ("a.csv", b"", "empty"),
-        ("a.csv", b"type,colour\n", "no row below"),
+        ("a.csv", b"type,colour\n", "no row below the headings"),
         ("a.csv", b"\x00\x01\x02\xff\xfe" * 40, "not text"),
         ("a.xlsx", b"PK\x03\x04 not really", "no XLSX"),
         ("a.ods", b"plain text", "no ODS"),
@@ -162,7 +171,7 @@ def test_no_file_ends_in_a_server_error_or_half_written(signed_in, tray, kind, c
 def test_a_written_table_reads_back(kind, rows):
     rows = [row for row in rows if all(row) and not row[0].isdecimal() and not row[1].isdecimal()]
     if rows:
-        assert read_table(f"t.{kind}", write_table(kind, ["one", "two"], rows)) == (["one", "two"], rows)
+        assert read_table(f"t.{kind}", write_table(kind, ["one", "two"], rows)) == [["one", "two"], *rows]
 
 
 def test_a_draft_is_its_owners(signed_in, wren, tray, client, stranger):

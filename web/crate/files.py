@@ -8,6 +8,7 @@ from collections.abc import Sequence
 from django.core.exceptions import ValidationError
 
 KINDS = ("csv", "tsv", "xlsx", "ods", "json")
+READ = (*KINDS, "txt")
 MOST_BYTES = 8_000_000
 MOST_UNPACKED = 120_000_000  # a small zip may hold a huge sheet
 MOST_ROWS = 10_000
@@ -15,26 +16,23 @@ MOST_COLUMNS = 60
 MOST_CELL = 500
 
 
-def read_table(name: str, content: bytes) -> tuple[list[str], list[list[str]]]:
-    """The headings and rows of a file. Raises ValidationError that says what is wrong with it."""
+def read_table(name: str, content: bytes) -> list[list[str]]:
+    """The rows of a file, headings and all. Raises ValidationError that says what is wrong with it."""
     kind = name.rsplit(".", 1)[-1].lower() if "." in name else ""
-    if kind not in KINDS:
-        raise ValidationError(f"“{name}” is not a table that can be read here: {', '.join(KINDS)}.")
+    if kind not in READ:
+        raise ValidationError(f"“{name}” is not a table that can be read here: {', '.join(READ)}.")
     if len(content) > MOST_BYTES:
         raise ValidationError(f"The file is too large; at most {MOST_BYTES / 1e6:.0f} MB are taken.")
     if not content.strip():
         raise ValidationError("The file is empty.")
     rows = _sheet(kind, content) if kind in ("xlsx", "ods") else _text(kind, content)
     rows = [trimmed for row in rows if (trimmed := _trimmed(row))]
-    if len(rows) < 2:
-        raise ValidationError("There is no row below the headings. The first row holds the headings.")
     if len(rows) - 1 > MOST_ROWS:
         raise ValidationError(f"There are {len(rows) - 1} rows; at most {MOST_ROWS} are taken at once.")
-    width = max(len(row) for row in rows)
+    width = max((len(row) for row in rows), default=0)
     if width > MOST_COLUMNS:
         raise ValidationError(f"There are {width} columns; at most {MOST_COLUMNS} are taken.")
-    filled = [[cell[:MOST_CELL] for cell in (*row, *[""] * (width - len(row)))] for row in rows]
-    return filled[0], filled[1:]
+    return [[cell[:MOST_CELL] for cell in (*row, *[""] * (width - len(row)))] for row in rows]
 
 
 def write_table(kind: str, headings: Sequence[str], rows: Sequence[Sequence[str]]) -> bytes:

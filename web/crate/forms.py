@@ -152,10 +152,16 @@ class TrayForm(forms.ModelForm):
 class UploadForm(forms.Form):
     """A file with lures in it."""
 
-    file = forms.FileField(widget=forms.FileInput({"class": "field-input", "accept": ".csv,.tsv,.xlsx,.ods,.json"}))
-    tray = forms.ModelChoiceField(queryset=Tray.objects.none(), label="Into which tray, where a row names none")
+    file = forms.FileField(
+        widget=forms.FileInput({"class": "field-input", "accept": ".csv,.tsv,.txt,.xlsx,.ods,.json"})
+    )
+    tray = forms.ModelChoiceField(
+        queryset=Tray.objects.none(),
+        required=False,
+        empty_label="where its kind lies",
+        label="Into which tray, where a row names none",
+    )
 
     def __init__(self, user: User, *args: Any, **options: Any) -> None:
         super().__init__(*args, **options)
         self.fields["tray"].queryset = bare_trays_of(user)
-        self.fields["tray"].empty_label = None

@@ -8,12 +8,14 @@ from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
 from tackle.colours.palette import Palette
-from tackle.crate.table import FIELDS, Draft, as_cells, guess_columns, read_row
+from tackle.crate.columns import headed
+from tackle.crate.table import FIELDS, Draft, as_cells, read_row
+from tackle.errors import Refused
 from tackle.vocabulary import CATEGORIES
 from web.accounts.models import User
 from web.colours.reads import palette_of
 from web.crate import changes, reads
-from web.crate.files import KINDS, MOST_BYTES, read_table, write_table
+from web.crate.files import KINDS, MOST_BYTES, READ, read_table, write_table
 from web.crate.forms import UploadForm
 from web.crate.models import ImportDraft, Tray
 
@@ -35,15 +37,17 @@ def upload(request: HttpRequest) -> HttpResponse:
     if request.method == "POST" and form.is_valid():
         file = form.cleaned_data["file"]
         try:
-            headings, rows = read_table(file.name, file.read(MOST_BYTES + 1))
-            columns = guess_columns(headings, rows, palette_of(request.user))
+            table = read_table(file.name, file.read(MOST_BYTES + 1))
+            headings, rows, columns = headed(table, palette_of(request.user), request.user.units)
             draft = changes.keep_draft(request.user, file.name, headings, rows, columns)
             draft.tray = form.cleaned_data["tray"]
             draft.save(update_fields=["tray"])
             return redirect("import-draft", draft.pk)
         except ValidationError as error:
             form.add_error("file", error)
-    return render(request, "crate/upload.html", {"form": form, "kinds": KINDS}, status=422 if form.errors else 200)
+        except Refused as refused:
+            form.add_error("file", f"The file {refused.wrong}: {refused.allowed}.")
+    return render(request, "crate/upload.html", {"form": form, "kinds": READ}, status=422 if form.errors else 200)
 
 
 def look_over(request: HttpRequest, pk: int) -> HttpResponse:
@@ -105,14 +109,18 @@ def accept(request: HttpRequest, pk: int) -> HttpResponse:
 
 
 def _trays(owner: User, kept: ImportDraft, drafts: list[Draft]) -> list[Tray]:
-    """The tray of each row: the one it names by letter or name, else the one chosen."""
+    """The tray of each row: the one it names by letter or name, else the one chosen, else where its kind lies."""
     trays = list(reads.bare_trays_of(owner))
-    named = {key.lower(): tray for tray in trays for key in (tray.name, tray.letter)}
-    chosen = kept.tray or (trays[0] if trays else None)
-    if chosen is None:
+    if not trays:
         raise ValidationError("There is no tray to put them in.")
+    named = {key.lower(): tray for tray in trays for key in (tray.name, tray.letter)}
+    homes = {} if kept.tray else reads.homes_of(reads.stock_of(owner, palette_of(owner)), trays)
     return [
-        named.get(draft.tray.split(" · ")[0].lower()) or named.get(draft.tray.lower()) or chosen for draft in drafts
+        named.get(draft.tray.split(" · ")[0].lower())
+        or named.get(draft.tray.lower())
+        or kept.tray
+        or homes.get(draft.category, trays[0])
+        for draft in drafts
     ]
 
 
@@ -143,6 +151,7 @@ def _preview(request: HttpRequest, kept: ImportDraft, wrong: str = "") -> HttpRe
         rows.append(
             {
                 "place": place,
+                "number": place + (2 if any(kept.headings) else 1),
                 "draft": draft,
                 "card": palette.by_id.get(draft.card),
                 "cells": cells,

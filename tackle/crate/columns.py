@@ -1,0 +1,123 @@
+"""What the columns of a table hold: told by their headings, else by what stands in them; or one line a lure."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Mapping, Sequence
+from typing import Final
+
+from rapidfuzz import fuzz, process
+
+from tackle.colours.palette import Palette
+from tackle.crate.line import Guess, read_line
+from tackle.crate.table import CONDITIONS, FIELDS, as_cells, sound_of
+from tackle.crate.words import SURE, category_of, matches
+from tackle.errors import Refused
+from tackle.units import System
+
+__all__ = ["guess_columns", "headed"]
+
+_ENOUGH: Final = 0.6  # the share of cells that must fit what a column is guessed to hold
+_SAMPLE: Final = 40
+_ALWAYS: Final = ("category", "colour", "count")
+_HEADINGS: Final[Mapping[str, tuple[str, ...]]] = {
+    "category": ("category", "type", "kind", "lure type", "bait type", "bait", "lure"),
+    "colour": ("colour", "color", "card", "pattern", "finish", "colour name", "color name", "colour pattern"),
+    "name": ("name", "printed name", "name as printed", "model", "description", "product"),
+    "count": ("count", "qty", "quantity", "number", "how many", "pieces", "packs", "stock", "amount", "amt", "pcs"),
+    "size": ("size", "length", "len", "size in", "inches", "size_in"),
+    "weight": ("weight", "wt", "oz", "weight oz", "weight_oz", "ounces"),
+    "depth": ("depth", "running depth", "runs", "depth ft", "depth_ft", "dives"),
+    "sound": ("sound", "rattle", "noise"),
+    "price": ("price", "cost", "paid", "each"),
+    "condition": ("condition", "state"),
+    "tray": ("tray", "box", "where", "place", "location"),
+    "note": ("note", "notes", "remark", "remarks", "comment"),
+}
+
+
+def headed(
+    rows: Sequence[Sequence[str]], palette: Palette, system: System
+) -> tuple[list[str], list[list[str]], list[str]]:
+    """A table's headings, the rows below, and for each column the field it holds. Raises Refused.
+
+    Rows that are one line each are taken apart. A table whose first row is a lure has no headings.
+    """
+    if not rows:
+        raise Refused("file", "has no rows", "one row for each lure")
+    if max(map(len, rows)) == 1 and (lines := _lines(rows, palette, system)):
+        used = [place for place, name in enumerate(FIELDS) if name in _ALWAYS or any(line[place] for line in lines)]
+        names = [FIELDS[place] for place in used]
+        return names, [[line[place] for place in used] for line in lines], list(names)
+    headings, below = list(rows[0]), [list(row) for row in rows[1:]]
+    if not any(_by_heading(headings)) and _is_lure(headings, palette, system):
+        headings, below = [""] * len(headings), [list(row) for row in rows]
+    if not below:
+        raise Refused("file", "has no row below the headings", "one row for each lure")
+    return headings, below, guess_columns(headings, below, palette)
+
+
+def guess_columns(headings: Sequence[str], rows: Sequence[Sequence[str]], palette: Palette) -> list[str]:
+    """For each column the field it holds, or an empty text: by its heading, else by what stands in it."""
+    guessed = _by_heading(headings)
+    sample = rows[:_SAMPLE]
+    for place in range(len(headings)):
+        cells = [row[place].strip() for row in sample if place < len(row) and row[place].strip()]
+        if guessed[place] or not cells:
+            continue
+        for name, fits in _content(palette).items():
+            if name not in guessed and sum(map(fits, cells)) >= _ENOUGH * len(cells):
+                guessed[place] = name
+                break
+    return guessed
+
+
+def _by_heading(headings: Sequence[str]) -> list[str]:
+    guessed = [""] * len(headings)
+    options = {name: field for field, names in _HEADINGS.items() for name in names}
+    for place, heading in enumerate(headings):
+        plain = re.sub(r"[^a-z0-9_]+", " ", heading.lower()).strip()
+        near = process.extractOne(plain, list(options), scorer=fuzz.ratio, score_cutoff=86) if plain else None
+        if near and options[near[0]] not in guessed:
+            guessed[place] = options[near[0]]
+    return guessed
+
+
+def _content(palette: Palette) -> dict[str, Callable[[str], bool]]:
+    """How a cell of each field looks, the surest first."""
+
+    def like(pattern: str) -> Callable[[str], bool]:
+        return lambda cell: re.fullmatch(pattern, cell, re.IGNORECASE) is not None
+
+    return {
+        "category": lambda cell: category_of(cell) is not None,
+        "weight": like(r"\d+([.,]\d+)?\s*(oz|g)|\d+/\d+(\s*oz)?"),
+        "depth": like(r"\d+([.,]\d+)?\s*(ft|m)"),
+        "size": like(r"\d+([.,]\d+)?\s*(in|\"|cm|mm)"),
+        "price": like(r"[$€£]\s*\d+([.,]\d+)?|\d+[.,]\d\d"),
+        "sound": lambda cell: sound_of(cell) is not None,
+        "condition": lambda cell: cell.lower() in CONDITIONS,
+        "count": like(r"\d{1,3}"),
+        "colour": lambda cell: bool((found := matches(cell, None, palette, 1)) and found[0].score >= SURE),
+    }
+
+
+def _lines(rows: Sequence[Sequence[str]], palette: Palette, system: System) -> list[list[str]]:
+    """The rows of one column as lures, each typed in a line; none where they are no such lines."""
+    guesses = [read_line(row[0], palette, system) for row in rows]
+    if sum(guess.category is not None and bool(guess.offers) for guess in guesses) < _ENOUGH * len(guesses):
+        return []
+    if guesses[0].category is None and not (guesses[0].offers and guesses[0].offers[0].score >= SURE):
+        guesses = guesses[1:]  # a heading
+    return [_cells(guess) for guess in guesses]
+
+
+def _cells(guess: Guess) -> list[str]:
+    values = {"category": guess.category or "", "card": guess.colour, "count": guess.count}
+    form = {"size_in": guess.size_in, "weight_oz": guess.weight_oz, "depth_ft": guess.depth_ft, "sound": guess.sound}
+    return as_cells({**values, **form})
+
+
+def _is_lure(cells: Sequence[str], palette: Palette, system: System) -> bool:
+    guess = read_line(" ".join(cells), palette, system)
+    return guess.category is not None and bool(guess.offers) and guess.offers[0].score >= SURE
