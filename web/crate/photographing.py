@@ -62,7 +62,13 @@ def grid(request: HttpRequest, pk: int) -> HttpResponse:
     picture = reads.picture_of(request.user, pk)
     trays = list(reads.bare_trays_of(request.user))
     chosen = next((tray for tray in trays if str(tray.pk) == request.GET.get("tray")), trays[0] if trays else None)
-    context = {"picture": picture, "trays": trays, "tray": chosen, "categories": list(CATEGORIES)}
+    context = {
+        "picture": picture,
+        "trays": trays,
+        "tray": chosen,
+        "categories": list(CATEGORIES),
+        "kind": reads.kind_in(chosen),
+    }
     return render(request, "crate/grid.html", context)
 
 

@@ -143,6 +143,13 @@ def homes_of(stock: Iterable[Stock], trays: Iterable[Tray]) -> dict[str, Tray]:
     return {category: out[max(by_letter, key=lambda letter: by_letter[letter])] for category, by_letter in held.items()}
 
 
+def kind_in(tray: Tray | None) -> str:
+    """The category that a tray holds most of, an empty text where it holds nothing."""
+    held = Lure.objects.filter(tray=tray).order_by().values_list("category").annotate(total=Sum("count"))
+    most = held.order_by("-total").first()
+    return most[0] if most else ""
+
+
 def found_lures(owner: User, palette: Palette, words: str, category: str, place: str, tray: str) -> QuerySet[Lure]:
     """The lures that some words, a category, a place and a tray leave, in the order of the trays."""
     found = lures_of(owner).order_by(Length("tray__letter"), "tray__letter", "position", "pk")
