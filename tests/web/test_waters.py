@@ -126,6 +126,34 @@ def test_readings_pull_the_days_and_can_be_undone(signed_in, tarn):
     reading = tarn.readings.first()
     signed_in.post(f"/waters/{tarn.pk}/reading/{reading.pk}/delete/", headers=HTMX)
     assert not Reading.objects.filter(pk=reading.pk).exists()
+    undone(signed_in, tarn)
+    assert tarn.readings.filter(date=reading.date, visibility_in=reading.visibility_in).exists()
+
+
+def undone(client, tarn):
+    return text(client.post(f"/waters/undo/{tarn.changes.filter(undone=False).first().pk}/", headers=HTMX))
+
+
+def test_what_a_water_is_and_what_it_forbids_can_be_taken_back(signed_in, wren, tarn):
+    entry = {
+        "name": "Renamed", "kind": tarn.kind, "salinity": tarn.salinity, "latitude": "10", "longitude": "0",
+        "dryness": "0.5",
+    }  # fmt: skip
+    page = text(signed_in.post(f"/waters/{tarn.pk}/edit/", entry, follow=True))
+    assert "The water is changed. <button" in page
+    signed_in.post(f"/waters/{tarn.pk}/rules/", {"forbids_trebles": "on", "rules_checked": "2026-05-01"})
+    signed_in.post(f"/waters/{tarn.pk}/rules/", {"rules_checked": ""})
+    undone(signed_in, tarn)
+    now = Water.objects.get(pk=tarn.pk)
+    assert (now.forbids_trebles, str(now.rules_checked)) == (True, "2026-05-01")
+    undone(signed_in, tarn)
+    Water.objects.create(owner=wren, name=tarn.name, kind=tarn.kind, salinity=tarn.salinity)
+    assert "That cannot be taken back" in undone(signed_in, tarn)
+    assert Water.objects.get(pk=tarn.pk).name == "Renamed"
+    Water.objects.filter(name=tarn.name).delete()
+    undone(signed_in, tarn)
+    now = Water.objects.get(pk=tarn.pk)
+    assert (now.name, now.latitude, now.forbids_trebles) == (tarn.name, tarn.latitude, False)
 
 
 def board(page):
@@ -135,7 +163,7 @@ def board(page):
 def test_readings_come_and_go_as_csv(signed_in, tarn):
     count = tarn.readings.count()
     exported = signed_in.get(f"/waters/{tarn.pk}/export.csv").content
-    assert f"{count} readings are in" in take_in(signed_in, f"/waters/{tarn.pk}/take-in/", exported)
+    assert f"{count} readings from " in take_in(signed_in, f"/waters/{tarn.pk}/take-in/", exported)
     assert tarn.readings.count() == 2 * count
     pairs = tarn.readings.values_list("date", "visibility_in", "stain", "spot", "note")
     assert len(set(pairs)) == count

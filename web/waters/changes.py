@@ -48,6 +48,15 @@ def keep_water(owner: User, water: Water, **values: Any) -> Water:
     return water
 
 
+@transaction.atomic
+def edit_water(owner: User, pk: int, words: str, **values: Any) -> WaterChange:
+    """Changes what a water is. Raises ValidationError with the field."""
+    water = water_of(owner, pk)
+    before = {field: getattr(water, field) for field, value in values.items() if getattr(water, field) != value}
+    keep_water(owner, water, **values)
+    return WaterChange.objects.create(water=water, words=words, fields=before)
+
+
 def _guess(water: Water, number: int) -> WaterMonth:
     guess = kinds()[water.kind].month(number, water.latitude)
     return WaterMonth(
@@ -184,14 +193,21 @@ def add_readings(owner: User, pk: int, readings: Sequence[Reading], words: str) 
 
 
 @transaction.atomic
-def delete_reading(owner: User, pk: int, reading_pk: int) -> None:
-    Reading.objects.filter(water=water_of(owner, pk), pk=reading_pk).delete()
+def delete_reading(owner: User, pk: int, reading_pk: int) -> WaterChange:
+    water = water_of(owner, pk)
+    readings = Reading.objects.filter(water=water, pk=reading_pk)
+    gone = list(readings.values("date", "visibility_in", "stain", "spot", "note", "source"))
+    readings.delete()
+    return WaterChange.objects.create(water=water, words="The reading is deleted.", gone=gone)
 
 
 @transaction.atomic
 def undo(owner: User, pk: int) -> WaterChange:
-    """Takes one change back."""
+    """Takes one change back. Raises ValidationError where the water can no longer be what it was."""
     change = change_of(owner, pk)
+    if change.fields:
+        keep_water(owner, water_of(owner, change.water_id), **change.fields)
+    Reading.objects.bulk_create(Reading(water=change.water, **reading) for reading in change.gone)
     for stored in change.months:
         values = {field: stored[field] for field in _STORED}
         WaterMonth.objects.filter(water=change.water_id, month=stored["month"]).update(**values)
@@ -228,15 +244,6 @@ def set_rare_days(owner: User, text: str) -> None:
     """Sets how rare a situation may be and still be planned for, in days a year. Raises ValidationError."""
     owner.rare_days = _number(text, 0, 30, "A threshold goes from 0 to 30 days a year")
     owner.save(update_fields=["rare_days"])
-
-
-@transaction.atomic
-def set_observations(owner: User, pk: int, counts: dict[int, dict[str, int]]) -> Water:
-    """Keeps what the angler saw of sky and wind, by month."""
-    water = water_of(owner, pk)
-    water.observations = {str(month): seen for month, seen in counts.items()}
-    water.save(update_fields=["observations"])
-    return water
 
 
 @transaction.atomic

@@ -34,7 +34,12 @@ def water_of(owner: User, pk: int) -> Water:
 
 
 def change_of(owner: User, pk: int) -> WaterChange:
-    return get_object_or_404(WaterChange, water__owner=owner, pk=pk, undone=False)
+    return get_object_or_404(open_changes_of(owner), pk=pk)
+
+
+def open_changes_of(owner: User) -> QuerySet[WaterChange]:
+    """The changes that can still be taken back."""
+    return WaterChange.objects.filter(water__owner=owner, undone=False)
 
 
 @dataclass(frozen=True, slots=True, eq=False)

@@ -8,6 +8,7 @@ from django.contrib import messages
 from django.core.exceptions import ValidationError
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
+from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
@@ -33,7 +34,10 @@ def waters(request: HttpRequest) -> HttpResponse:
 
 
 def water(request: HttpRequest, pk: int) -> HttpResponse:
-    return _page(request, pk)
+    """A water; `changed` names the change that led here, to be taken back."""
+    changed = request.GET.get("changed", "")
+    number = int(changed) if changed.isdecimal() and len(changed) < 10 else 0
+    return _page(request, pk, change=reads.open_changes_of(request.user).filter(water=pk, pk=number).first())
 
 
 @require_POST
@@ -59,7 +63,11 @@ def month_form(request: HttpRequest, pk: int, number: int) -> HttpResponse:
 
 @require_POST
 def undo(request: HttpRequest, change_pk: int) -> HttpResponse:
-    change = changes.undo(request.user, change_pk)
+    try:
+        change = changes.undo(request.user, change_pk)
+    except ValidationError as error:
+        pk = reads.change_of(request.user, change_pk).water_id
+        return _page(request, pk, words=f"That cannot be taken back: {_words(error)}")
     return _page(request, change.water_id, words=f"Undone: {change.words}")
 
 
@@ -96,8 +104,7 @@ def meter(request: HttpRequest, pk: int) -> HttpResponse:
 
 @require_POST
 def delete_reading(request: HttpRequest, pk: int, reading_pk: int) -> HttpResponse:
-    changes.delete_reading(request.user, pk, reading_pk)
-    return _page(request, pk, words="The reading is deleted.")
+    return _page(request, pk, change=changes.delete_reading(request.user, pk, reading_pk))
 
 
 def forecast(request: HttpRequest, pk: int) -> HttpResponse:
@@ -124,8 +131,9 @@ def edit(request: HttpRequest, pk: int | None = None) -> HttpResponse:
     known = reads.water_of(request.user, pk) if pk else Water()
     form = WaterForm(request.user, request.POST or None, instance=known)
     if request.method == "POST" and form.is_valid():
-        fresh = reads.water_of(request.user, pk) if pk else Water()
-        return redirect("water", changes.keep_water(request.user, fresh, **form.values()).pk)
+        if pk:
+            return _changed(changes.edit_water(request.user, pk, "The water is changed.", **form.values()))
+        return redirect("water", changes.keep_water(request.user, Water(), **form.values()).pk)
     return _form(request, "waters/form.html", form, known)
 
 
@@ -134,9 +142,12 @@ def rules(request: HttpRequest, pk: int) -> HttpResponse:
     known = reads.water_of(request.user, pk)
     form = RulesForm(request.POST or None, instance=known)
     if request.method == "POST" and form.is_valid():
-        changes.keep_water(request.user, reads.water_of(request.user, pk), **form.cleaned_data)
-        return redirect("water", pk)
+        return _changed(changes.edit_water(request.user, pk, "The local rules are changed.", **form.cleaned_data))
     return _form(request, "waters/rules.html", form, known)
+
+
+def _changed(change: WaterChange) -> HttpResponse:
+    return redirect(f"{reverse('water', args=[change.water_id])}?changed={change.pk}")
 
 
 def _form(request: HttpRequest, template: str, form: WaterForm | RulesForm, known: Water) -> HttpResponse:
@@ -178,12 +189,12 @@ def take_in(request: HttpRequest, pk: int | None = None) -> HttpResponse:
         if pk is None:
             return redirect("water", exchange.import_water(request.user, content).pk)
         if request.POST.get("what") == "sky":
-            changes.set_observations(request.user, pk, read_observations(content.decode("utf-8-sig")))
-            messages.success(request, "Sky and wind now go by what you saw.")
-        else:
-            readings = measured.read_csv(content, request.user.units)
-            changes.add_readings(request.user, pk, readings, f"{len(readings)} readings from {file.name[:60]}.")
-            messages.success(request, f"{len(readings)} readings are in.")
+            seen = {str(month): counts for month, counts in read_observations(content.decode("utf-8-sig")).items()}
+            words = "Sky and wind now go by what you saw."
+            return _changed(changes.edit_water(request.user, pk, words, observations=seen))
+        readings = measured.read_csv(content, request.user.units)
+        words = f"{len(readings)} readings from {file.name[:60]} are in."
+        return _changed(changes.add_readings(request.user, pk, readings, words))
     except (ValidationError, Refused, UnicodeDecodeError) as error:
         messages.error(request, f"{file.name}: {_words(error)} Nothing was changed.")
     return back
