@@ -194,6 +194,20 @@ def test_two_plans_are_compared(page):
     page.get_by_role("link", name="Before").click()
     page.get_by_role("link", name="Compare with now").click()
     expect(page.locator(".overview section", has_text="Jerkbait")).to_contain_text("went Black")
+    page.go_back()
+    page.get_by_role("button", name="Plan with it").click()
+    expect(page.get_by_role("status").first).to_contain_text("What it was is kept as “Before Before”.")
+    page.goto("/plan/?category=jerkbait")
+    expect(page.get_by_role("button", name="Drop Black")).to_be_visible()
+
+
+def test_the_crate_is_checked_against_a_kept_plan(page):
+    page.goto("/plan/overview/")
+    page.get_by_label("Keep it as").fill("Cold months")
+    page.get_by_role("button", name="Keep", exact=True).click()
+    page.get_by_role("button", name="Check the crate against it").click()
+    page.goto("/crate/")
+    expect(page.locator(".lead .under")).to_contain_text("of “Cold months”")
 
 
 def test_long_work_says_so(page):

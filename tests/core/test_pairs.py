@@ -88,13 +88,14 @@ def test_equals_enumeration_of_all_sets_of_pieces(asked):
     request, palette = asked
     table, jigs, trailers = pair_worths(request, palette)
     limit = len(jigs) + len(trailers) if request.at_most is None else request.at_most
-    best = min(
-        key_of(request, table, jigs, trailers, some_jigs, some_trailers)
+    keys = [
+        (a + b, key_of(request, table, jigs, trailers, some_jigs, some_trailers))
         for a in range(len(jigs) + 1)
         for some_jigs in combinations(range(len(jigs)), a)
-        for b in range(min(len(trailers), limit - a) + 1 if limit >= a else 0)
+        for b in range(len(trailers) + 1)
         for some_trailers in combinations(range(len(trailers)), b)
-    )
+    ]
+    best = min(key for size, key in keys if size <= limit)
     found = make_pair_plan(request, palette)
     assert found.proved
     chosen = (
@@ -104,6 +105,8 @@ def test_equals_enumeration_of_all_sets_of_pieces(asked):
     assert key_of(request, table, jigs, trailers, *chosen) == best
     assert found.answered_days == -best[0]
     assert sum(piece.days for piece in found.jigs) == found.answered_days
+    for size, days in found.curve:
+        assert days == max(-key[0] for pieces, key in keys if pieces <= size)
 
 
 def test_a_two_faced_trailer_is_one_piece_with_two_faces():

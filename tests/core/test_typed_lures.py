@@ -124,6 +124,20 @@ def test_no_row_is_too_odd(cells):
     assert draft.wrong or (draft.category and draft.card in PALETTE.by_id)
 
 
+@given(st.lists(st.lists(st.text(max_size=12), min_size=1, max_size=4), max_size=6))
+def test_no_table_is_too_odd(rows):
+    width = max(map(len, rows), default=0)
+    try:
+        headings, below, columns = headed([[*row, *[""] * (width - len(row))] for row in rows], PALETTE, "metric")
+    except Refused:
+        assert len(rows) < 2
+        return
+    assert len(headings) == len(columns)
+    assert {*columns} <= {*FIELDS, ""}
+    assert len(rows) - 1 <= len(below) <= len(rows)
+    assert all(len(row) == len(columns) for row in below)
+
+
 numbers = st.floats(0.1, 50).map(lambda value: round(value, 2))
 
 

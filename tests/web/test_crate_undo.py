@@ -14,7 +14,10 @@ MOVES = ("move", "split", "merge", "bring")
 
 acts = st.lists(
     st.tuples(
-        st.sampled_from([*MOVES, "edit", "delete", "add"]), st.integers(0, 99), st.integers(0, 99), st.integers(1, 4)
+        st.sampled_from([*MOVES, "edit", "delete", "add", "tray", "rename", "scrap"]),
+        st.integers(0, 99),
+        st.integers(0, 99),
+        st.integers(1, 4),
     ),
     min_size=1,
     max_size=6,
@@ -22,7 +25,8 @@ acts = st.lists(
 
 
 def state(owner):
-    return sorted(Lure.objects.filter(tray__owner=owner).values_list(*FIELDS), key=str)
+    trays = Tray.objects.filter(owner=owner).values_list("pk", "letter", "name", "rows")
+    return sorted(Lure.objects.filter(tray__owner=owner).values_list(*FIELDS), key=str), sorted(trays)
 
 
 def pieces(owner):
@@ -47,6 +51,12 @@ def act(owner, what, one, other, count):
         return changes.bring(owner, lure.category, lure.card, count)
     if what == "edit":
         return changes.keep_lure(owner, lure, count=count, note="changed", price="4.50")
+    if what == "tray":
+        return changes.make_tray(owner, f"Odds {count}", "teal")
+    if what == "rename":
+        return changes.edit_tray(owner, tray, name=f"Renamed {count}", rows=count + 4)
+    if what == "scrap":
+        return changes.delete_tray(owner, trays[-1])
     if what == "delete":
         return changes.delete_lure(owner, lure.pk)
     return changes.keep_lure(owner, Lure(), tray=tray, category="worm", card="black-plain", count=count)

@@ -199,6 +199,55 @@ def test_the_crate_is_checked_against_kept_plans_too(signed_in, wren):
     assert "Keep such a plan anew first" in signed_in.post(f"{address}check/", follow=True).content.decode()
 
 
+def test_kept_plans_are_compared_as_they_were_and_computed_again(signed_in, wren):
+    address = keep(signed_in, wren, "Spring")
+    number = address.split("/")[3]
+    lures_of(wren).filter(category="jerkbait").delete()
+    page = signed_in.get("/plan/compare/", {"one": number, "other": f"{number}-again"}).content.decode()
+    assert "Spring, as it was on" in page
+    assert "Spring, computed again" in page
+    assert "The crate: " in page
+    assert signed_in.get("/plan/compare/", {"one": "99999"}).status_code == 404
+    made = signed_in.post("/plan/keep/", {"name": "Anew", "again": number}, follow=True).content.decode()
+    assert "Anew is kept." in made
+    newest, oldest = wren.kept_plans.all()
+    assert newest.content["terms"] == oldest.content["terms"]
+    assert newest.content["made_from"]["crate"] != oldest.content["made_from"]["crate"]
+
+
+def test_a_plan_of_no_water_that_is_left_says_so(signed_in, wren):
+    address = keep(signed_in, wren, "Spring")
+    number = address.split("/")[3]
+    signed_in.post(f"{address}check/")
+    wren.waters.all().delete()
+    assert signed_in.get(f"{address}again/").status_code == 404
+    assert signed_in.get(address).status_code == 200
+    assert "computed again" not in signed_in.get("/plan/compare/", {"one": number}).content.decode()
+    assert signed_in.get("/crate/").status_code == 200
+
+
+def test_at_most_six_kept_plans_are_checked(signed_in, wren):
+    addresses = [keep(signed_in, wren, f"Plan {number}") for number in range(7)]
+    for address in addresses:
+        last = signed_in.post(f"{address}check/", follow=True).content.decode()
+    assert "checked against 6 kept plans already" in last
+    assert wren.kept_plans.filter(checked=True).count() == 6
+
+
+def test_a_gap_names_the_plans_that_ask_for_it(signed_in, wren):
+    settled(signed_in, "casting-jig", "trailers")
+    address = keep(signed_in, wren, "With trailers")
+    settled(signed_in, "casting-jig", "trailers")
+    signed_in.post(f"{address}check/")
+    crate = signed_in.get("/crate/").content.decode()
+    gaps = crate.split('aria-label="What the check finds"')[1].split("<article")
+    trailers = [gap for gap in gaps if "<small>jig trailer</small>" in gap]
+    assert trailers
+    assert all("asked for by <a" in gap for gap in trailers)
+    both = [gap for gap in gaps if ">Gap<" in gap and "<small>jerkbait</small>" in gap]
+    assert all("asked for by the plan and <a" in gap for gap in both)
+
+
 def test_a_kept_plan_needs_a_name_and_is_its_owners(signed_in, intruder, wren, stranger):
     signed_in.force_login(wren, backend="django.contrib.auth.backends.ModelBackend")
     signed_in.post("/plan/keep/", {"name": " "})

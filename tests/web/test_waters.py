@@ -6,6 +6,7 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 
 from web.demo.services import ForecastService, MeterService
+from web.waters import changes
 from web.waters.measured import read_line
 from web.waters.models import Reading, Water
 
@@ -154,6 +155,18 @@ def test_what_a_water_is_and_what_it_forbids_can_be_taken_back(signed_in, wren, 
     undone(signed_in, tarn)
     now = Water.objects.get(pk=tarn.pk)
     assert (now.name, now.latitude, now.forbids_trebles) == (tarn.name, tarn.latitude, False)
+
+
+def test_only_ones_own_open_change_is_offered_for_undo(signed_in, tarn, stranger):
+    change = changes.edit_water(tarn.owner, tarn.pk, "The water is changed.", target="pike")
+    address = f"/waters/{tarn.pk}/?changed={change.pk}"
+    assert "The water is changed. <button" in text(signed_in.get(address))
+    undone(signed_in, tarn)
+    assert "The water is changed. <button" not in text(signed_in.get(address))
+    theirs = Water.objects.create(owner=stranger, name="Elsewhere", kind=tarn.kind, salinity=tarn.salinity)
+    foreign = changes.edit_water(stranger, theirs.pk, "The water is changed.", target="pike")
+    assert "<button" not in text(signed_in.get(f"/waters/{tarn.pk}/?changed={foreign.pk}")).split('id="notice"')[1]
+    assert signed_in.get(f"/waters/{tarn.pk}/?changed=none").status_code == 200
 
 
 def board(page):
