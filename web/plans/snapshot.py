@@ -8,6 +8,7 @@ from tackle.cover.planner import Chosen
 from web.plans.fingerprint import mark_of_book, mark_of_palette, marks_of_waters
 from web.plans.reads import Answered, AnsweredPairs, Basis, answers, pairs
 from web.plans.terms import terms_of
+from web.ui.templatetags.wax import counted
 from web.ui.words import label
 
 
@@ -109,7 +110,7 @@ def _crate_changed(old: dict[str, dict[str, int]], new: dict[str, dict[str, int]
         "went": len(before.keys() - after.keys()),
         "in another number": sum(before[one] != after[one] for one in before.keys() & after.keys()),
     }
-    told = [f"{number} {'colour' if number == 1 else 'colours'} {what}" for what, number in changes.items() if number]
+    told = [f"{counted(number, 'colour,colours')} {what}" for what, number in changes.items() if number]
     return f"The crate: {', '.join(told)}."
 
 
@@ -158,6 +159,7 @@ def _place(colour: dict[str, Any], category: str) -> tuple[str, str]:
 def sentence(content: dict[str, Any]) -> str:
     """A plan in one sentence."""
     colours = sum(len(each["colours"]) for each in content["categories"])
-    short = [each for each in content["categories"] if each["answered"] < each["expected"]]
-    missing = f" {', '.join(label(each['category']) for each in short)}: some days open." if short else ""
+    short = {each["category"]: each["expected"] - each["answered"] for each in content["categories"]}
+    gone = [f"{label(category)} {counted(left, 'day,days')}" for category, left in short.items() if left > 0]
+    missing = f" Left open: {', '.join(gone)}." if gone else ""
     return f"{colours} colours in {len(content['categories'])} categories.{missing}"
