@@ -7,12 +7,19 @@ from collections.abc import Callable
 
 def best_of(times: int, work: Callable[[], object]) -> float:
     """The shortest of some runs, in seconds: what is left when other programs disturb least."""
-    taken = []
-    for _ in range(times):
-        start = time.perf_counter()
-        work()
-        taken.append(time.perf_counter() - start)
-    return min(taken)
+    return min(_taken(work) for _ in range(times))
+
+
+def best_of_both(times: int, work: Callable[[], object], baseline: Callable[[], object]) -> tuple[float, float]:
+    """The shortest of some runs of each, in turns: a machine that slows down for a while slows both."""
+    taken = [(_taken(work), _taken(baseline)) for _ in range(times)]
+    return min(one for one, _ in taken), min(other for _, other in taken)
+
+
+def _taken(work: Callable[[], object]) -> float:
+    start = time.perf_counter()
+    work()
+    return time.perf_counter() - start
 
 
 def peak_mb(work: Callable[[], object]) -> float:
