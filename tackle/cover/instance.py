@@ -101,13 +101,16 @@ def reduced(instance: Instance) -> tuple[Instance, list[int]]:
         if instance.locked >> colour & 1 or not any(_stands_in(instance, covers, other, colour) for other in kept):
             kept.append(colour)
     kept = [colour for colour in kept if covers[colour] or instance.locked >> colour & 1]
-    dropped = [colour for colour in reversed(range(instance.colours)) if colour not in set(kept)]
+    left = set(kept)
+    dropped = [colour for colour in reversed(range(instance.colours)) if colour not in left]
     merged: dict[tuple[object, ...], int] = {}
     needs_of: list[tuple[int, ...]] = []
     suits_of: list[NDArray[np.int64]] = []
     kept_suits = np.ascontiguousarray(instance.suits[:, kept])
     for index, needs in enumerate(instance.needs):
-        squeezed = _least({_squeeze(need, dropped) for need in needs})
+        squeezed = tuple(_squeeze(need, dropped) for need in needs)
+        if len(squeezed) > 1:
+            squeezed = _least(set(squeezed))
         key = (squeezed, kept_suits[index].tobytes())
         if key not in merged:
             needs_of.append(squeezed)
