@@ -23,7 +23,7 @@ def run() -> bool:
     from web.demo.loader import load_demo
 
     small = _signed_in(load_demo())
-    owner = load_demo(_demo_of_another())
+    owner = _another_demo()
     client = _signed_in(owner)
     _fill(owner)
     good = _audited(owner)
@@ -38,13 +38,14 @@ def _signed_in(owner) -> Client:
     return client
 
 
-def _demo_of_another() -> Path:
-    """The demo's data for a second user, whose crate is then filled."""
-    from web.demo.loader import DEMO_FILE
+def _another_demo():
+    """A second user with the demo's data, whose crate is then filled."""
+    from web.demo.loader import DEMO_FILE, load_demo
 
-    path = Path(tempfile.mkdtemp()) / "demo.toml"
-    path.write_text(DEMO_FILE.read_text().replace("wren", "full"))
-    return path
+    with tempfile.TemporaryDirectory() as place:
+        path = Path(place) / "demo.toml"
+        path.write_text(DEMO_FILE.read_text().replace("wren", "full"))
+        return load_demo(path)
 
 
 def _fill(owner) -> None:

@@ -2,20 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
 from typing import Any, Final
 
 from tackle.colours.card import Card, read_card
 from tackle.colours.palette import Palette, house_palette
-from tackle.cover.pairs import TRAILER
+from tackle.cover.pairs import TRAILER, Piece
 from tackle.cover.planner import Chosen, Plan, Request
-from tackle.crate.audit import Audit, Fix, audit, nearest
+from tackle.crate.audit import Audit, Fix, Gap, audit, nearest
 from tackle.crate.lure import SOUNDS, Lure
 from tackle.crate.reach import Planned
 from tackle.errors import DataError, Refused
 from tackle.schools.rulebook import house_rulebooks
-from tackle.situations.situation import Situation, read_situation
+from tackle.situations.situation import read_days
 from tackle.vocabulary import CATEGORIES, Grade
 
 __all__ = ["audit_answer"]
@@ -23,14 +22,6 @@ __all__ = ["audit_answer"]
 _FIELDS: Final = ("id", "lures", "plans", "days", "par", "schools", "agree", "accept", "same_within", "any_form")
 _LURE_FIELDS: Final = ("ref", "category", "colour", "name", "count", "size_in", "weight_oz", "depth_ft", "sound")
 _MOST: Final = 100_000
-
-
-@dataclass(frozen=True, slots=True)
-class _Asked:
-    """A plan answer, with the trailers of one that was made with them."""
-
-    planned: Planned
-    trailers: tuple[Chosen, ...]
 
 
 def audit_answer(raw: Mapping[str, Any]) -> dict[str, Any]:
@@ -48,21 +39,22 @@ def audit_answer(raw: Mapping[str, Any]) -> dict[str, Any]:
     refs = [lure.ref for lure in lures]
     if len(set(refs)) < len(refs):
         raise Refused("lures", f"{next(ref for ref in refs if refs.count(ref) > 1)!r} stands twice", "one ref a lure")
-    asked = _read_plans(raw, palette)
+    planned = _read_plans(raw, palette)
     found = audit(
         lures,
-        [each.planned for each in asked],
+        planned,
         palette,
         same_within=_number(raw, "same_within", 6.0, 40),
         any_form=bool(raw.get("any_form", False)),
         par=_read_par(raw),
     )
-    return _told(found, asked, lures, exact="schools" in raw)
+    gaps = found.gaps if "schools" in raw else _gaps_as_planned(found, planned, lures)
+    return _told(found, gaps)
 
 
-def _told(found: Audit, asked: list[_Asked], lures: list[Lure], exact: bool) -> dict[str, Any]:
+def _told(found: Audit, gaps: Sequence[Gap]) -> dict[str, Any]:
     return {
-        "gaps": _gaps(found, asked, lures, exact),
+        "gaps": [_gap(gap) for gap in sorted(gaps, key=lambda gap: -gap.days)],
         "doubles": [
             {
                 "category": double.category,
@@ -112,30 +104,30 @@ def _told(found: Audit, asked: list[_Asked], lures: list[Lure], exact: bool) -> 
     }
 
 
-def _gaps(found: Audit, asked: list[_Asked], lures: list[Lure], exact: bool) -> list[dict[str, Any]]:
-    by_card = {(gap.category, gap.card.id): gap for gap in found.gaps}
-    gaps: dict[tuple[str, str], dict[str, Any]] = {}
-    for each in asked:
-        of_jigs = [(each.planned.request.category, chosen) for chosen in each.planned.plan.colours]
-        anew = exact and not each.trailers  # what a jig or a trailer answers only together, the plan itself knows best
-        for category, chosen in (*of_jigs, *((TRAILER, trailer) for trailer in each.trailers)):
-            gap = by_card.get((category, chosen.card.id))
+def _gaps_as_planned(found: Audit, planned: list[Planned], lures: list[Lure]) -> list[Gap]:
+    """The gaps by the plans' own numbers: the days that a missing colour alone answers, or else those it serves."""
+    repairs = {(gap.category, gap.card.id): gap.repair for gap in found.gaps}
+    gaps: dict[tuple[str, str], Gap] = {}
+    for each in planned:
+        for one in each.pieces if each.pieces is not None else each.plan.colours:
+            category = one.category if isinstance(one, Piece) else each.request.category
+            where = category, one.card.id
             mine = [lure for lure in lures if lure.category == category and lure.count]
-            if any(lure.card.id == chosen.card.id for lure in mine) or (anew and gap is None):
-                continue
-            near = nearest(chosen.card, mine)
-            gaps.setdefault(
-                (category, chosen.card.id),
-                {
-                    "category": category,
-                    "colour": chosen.card.id,
-                    "days": gap.days if anew and gap else chosen.alone or chosen.days,
-                    "nearest": near
-                    and {"ref": near.lure.ref, "apart": round(near.apart, 2), "unlike": list(near.unlike)},
-                    "repair": _fix(gap.repair) if gap and gap.repair else None,
-                },
-            )
-    return sorted(gaps.values(), key=lambda gap: -gap["days"])
+            if where not in gaps and not any(lure.card.id == one.card.id for lure in mine):
+                days = one.alone or one.days
+                gaps[where] = Gap(category, one.card, days, 0, nearest(one.card, mine), repairs.get(where))
+    return list(gaps.values())
+
+
+def _gap(gap: Gap) -> dict[str, Any]:
+    near = gap.nearest
+    return {
+        "category": gap.category,
+        "colour": gap.card.id,
+        "days": gap.days,
+        "nearest": near and {"ref": near.lure.ref, "apart": round(near.apart, 2), "unlike": list(near.unlike)},
+        "repair": _fix(gap.repair) if gap.repair else None,
+    }
 
 
 def _fix(fix: Fix) -> dict[str, Any]:
@@ -191,7 +183,7 @@ def _read_colour(colour: Any, field: str, category: str, palette: Palette) -> Ca
         raise Refused(field, str(error), "an id, or a card's traits with back, side and belly as #rrggbb") from error
 
 
-def _read_plans(raw: Mapping[str, Any], palette: Palette) -> list[_Asked]:
+def _read_plans(raw: Mapping[str, Any], palette: Palette) -> list[Planned]:
     """Plan answers with their days: by the answer's `category`, or in the order of `days`."""
     days = raw.get("days", {})
     if not isinstance(days, Mapping):
@@ -207,7 +199,7 @@ def _read_plans(raw: Mapping[str, Any], palette: Palette) -> list[_Asked]:
         raise Refused("accept", f"{accept!r} is not allowed", (Grade.GO_TO, Grade.WORKS))
     if raw.get("agree", "any") not in ("any", "all"):
         raise Refused("agree", f"{raw['agree']!r} is not allowed", ("any", "all"))
-    asked = []
+    planned = []
     requests: dict[str, Request] = {}
     for place, answer in enumerate(answers):
         if not isinstance(answer, Mapping):
@@ -216,7 +208,7 @@ def _read_plans(raw: Mapping[str, Any], palette: Palette) -> list[_Asked]:
         if not isinstance(category, str) or category not in CATEGORIES or category not in days:
             raise Refused(f"plans[{place}].category", f"{category!r} has no days", list(days) or "a category in days")
         if category not in requests:
-            situations, numbers = _read_days(_list(days, category, "days."), category)
+            situations, numbers = read_days(_list(days, category, "days."), category, f"days.{category}")
             requests[category] = Request(
                 category,
                 tuple(books[school] for school in dict.fromkeys(schools)),
@@ -226,28 +218,25 @@ def _read_plans(raw: Mapping[str, Any], palette: Palette) -> list[_Asked]:
                 Grade(accept),
             )
         request = requests[category]
-        colours, trailers = (
-            tuple(
-                _read_chosen(entry, f"plans[{place}].{name}[{at}]", where, palette)
-                for at, entry in enumerate(_list(answer, name, f"plans[{place}]."))
-            )
-            for name, where in (("colours", category), ("trailers", TRAILER))
-        )
+        colours = _read_colours(answer, place, "colours", category, palette)
+        trailers = _read_colours(answer, place, "trailers", TRAILER, palette)
         told = _number(answer, "expected_days", sum(request.days), 1e9, f"plans[{place}]")
         plan = Plan(True, len(colours), colours, (), (), told or 0.0, 0.0, (), ())
-        asked.append(_Asked(Planned(request, plan), trailers))
-    return asked
+        pieces = (
+            *(Piece(category, one.card, one.days, one.alone, one.owned, one.reason) for one in colours),
+            *(Piece(TRAILER, one.card, one.days, one.alone, one.owned, one.reason) for one in trailers),
+        )
+        planned.append(Planned(request, plan, pieces if trailers else None))
+    return planned
 
 
-def _read_days(entries: list[Any], category: str) -> tuple[tuple[Situation, ...], tuple[float, ...]]:
-    situations, numbers = [], []
-    for row, entry in enumerate(entries):
-        field = f"days.{category}[{row}]"
-        if not isinstance(entry, Mapping):
-            raise Refused(field, "is not an object", "an object with situation and days")
-        situations.append(read_situation(entry.get("situation"), category, f"{field}.situation"))
-        numbers.append(_number(entry, "days", None, 1e6, field) or 0.0)
-    return tuple(situations), tuple(numbers)
+def _read_colours(
+    answer: Mapping[str, Any], place: int, name: str, category: str, palette: Palette
+) -> tuple[Chosen, ...]:
+    entries = _list(answer, name, f"plans[{place}].")
+    return tuple(
+        _read_chosen(entry, f"plans[{place}].{name}[{at}]", category, palette) for at, entry in enumerate(entries)
+    )
 
 
 def _read_chosen(entry: Any, field: str, category: str, palette: Palette) -> Chosen:

@@ -20,7 +20,7 @@ from tackle.cover.planner import Plan, Request, make_plan
 from tackle.errors import DataError, Refused
 from tackle.schools.evaluation import rank
 from tackle.schools.rulebook import house_rulebooks
-from tackle.situations.situation import read_situation
+from tackle.situations.situation import read_days, read_situation
 from tackle.vocabulary import CATEGORIES, Grade
 
 __all__ = ["advise", "main", "plan"]
@@ -119,25 +119,14 @@ def _read_request(raw: Mapping[str, Any]) -> Request:
     entries = raw.get("days")
     if not isinstance(entries, list):
         raise Refused("days", "is missing or not a list", 'a list of {"situation": ..., "days": ...}')
-    situations, days = [], []
-    for place, entry in enumerate(entries):
-        field = f"days[{place}]"
-        if not isinstance(entry, Mapping):
-            raise Refused(field, "is not an object", "an object with situation and days")
-        situations.append(read_situation(entry.get("situation"), category, f"{field}.situation"))
-        if situations[-1].category != category:
-            raise Refused(f"{field}.situation.category", "is not the request's", category)
-        number = entry.get("days")
-        if isinstance(number, bool) or not isinstance(number, int | float) or not 0 <= number <= 1e6:
-            raise Refused(f"{field}.days", f"{number!r} is not allowed", "a number from 0 to 1000000")
-        days.append(float(number))
+    situations, days = read_days(entries, category, "days")
     places = (category, TRAILER) if raw.get("with") == TRAILER else (category,)
     sold = list(dict.fromkeys(card.id for place in places for card in house_palette().sold_in(place)))
     return Request(
         category=category,
         books=tuple(books[school] for school in schools),
-        situations=tuple(situations),
-        days=tuple(days),
+        situations=situations,
+        days=days,
         agree_all=agree == "all",
         accept=Grade(accept),
         owned=frozenset(_words(raw, "owned", sold)),

@@ -140,7 +140,7 @@ def _most(problem: PairProblem, size: int) -> int:
 
 def _best_of(problem: PairProblem, size: int, most: int) -> PairSet:
     """The best set of at most so many pieces that answers `most` days, which is the most there is."""
-    best = PairSet(tuple(bits(problem.locked_jigs)), problem.locked_trailers, (1 << 30, 0, 0, ()), True)
+    best: PairSet | None = None
     for days, jigs, rows in _promising(problem, size):
         if days < most:
             break
@@ -156,8 +156,9 @@ def _best_of(problem: PairProblem, size: int, most: int) -> PairSet:
         chosen, proved = best_of_size(small, least)
         trailers = sum(1 << kept[place] for place in bits(chosen))
         candidate = _candidate(problem, instance, jigs, trailers, proved)
-        if candidate.key < best.key:
+        if best is None or candidate.key < best.key:
             best = candidate
+    assert best is not None  # some set answers that many
     return best
 
 

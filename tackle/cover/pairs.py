@@ -67,9 +67,14 @@ class PairPlan:
     proved: bool
 
     @property
+    def pieces(self) -> tuple[Piece, ...]:
+        """The jigs, then the trailers."""
+        return self.jigs + self.trailers
+
+    @property
     def size(self) -> int:
         """How many pieces there are in all."""
-        return len(self.jigs) + len(self.trailers)
+        return len(self.pieces)
 
 
 def make_pair_plan(request: Request, palette: Palette) -> PairPlan:

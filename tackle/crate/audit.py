@@ -3,19 +3,19 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from tackle.colours.card import Card
 from tackle.colours.likeness import SAME_WITHIN, difference, unlike_traits
 from tackle.colours.palette import Palette
-from tackle.cover.pairs import PairPlan
+from tackle.cover.pairs import Piece
 from tackle.crate.doubles import Double, find_doubles
 from tackle.crate.idle import Idle, find_idle
 from tackle.crate.lure import Lure, par_of
 from tackle.crate.reach import Planned, Reach
 from tackle.crate.repairs import Repair, repaired
 
-__all__ = ["Audit", "Fix", "Gap", "Nearest", "Short", "audit", "nearest", "pair_gaps"]
+__all__ = ["Audit", "Fix", "Gap", "Nearest", "Short", "audit", "nearest"]
 
 MOST_FIXES = 12
 
@@ -67,7 +67,10 @@ class Short:
 
 @dataclass(frozen=True, slots=True)
 class Audit:
-    """What is wrong with a crate, the gravest of each kind first, and how many expected days it answers."""
+    """What is wrong with a crate, the gravest of each kind first, and how many expected days it answers.
+
+    `served`: the days that each category and card id serves, in the plan that asks most of it.
+    """
 
     gaps: tuple[Gap, ...]
     doubles: tuple[Double, ...]
@@ -76,6 +79,7 @@ class Audit:
     fixes: tuple[Fix, ...]
     answered_days: float
     expected_days: float
+    served: Mapping[tuple[str, str], float]
 
 
 def audit(
@@ -94,30 +98,29 @@ def audit(
     stocked = [lure for lure in lures if lure.count > 0]
     pars = par or {}
     plans: dict[str, list[Planned]] = {}
-    for each in planned:
-        plans.setdefault(each.request.category, []).append(each)
-    reaches: dict[str, Reach] = {}
     served: dict[tuple[str, str], float] = {}
+    for each in {(id(one.request), one.pieces): one for one in planned}.values():
+        plans.setdefault(each.request.category, []).append(each)
+        for (place, card), days in each.wanted.items():
+            served[place, card.id] = max(days, served.get((place, card.id), 0.0))
+    reaches: dict[str, Reach] = {}
     gaps, fixes, idle, answered, expected = [], [], [], 0.0, 0.0
     for category, of_it in plans.items():
         requests = list({id(each.request): each.request for each in of_it}.values())
         reach = reaches[category] = Reach(requests, palette)
-        wanted: dict[Card, float] = {}
-        for each in of_it:
-            for one in each.plan.colours:
-                wanted[one.card] = max(one.days, wanted.get(one.card, 0.0))
-        served |= {(category, card.id): days for card, days in wanted.items()}
         mine = [lure for lure in stocked if lure.category == category]
         reach.learn([lure.card for lure in mine])
         answered += reach.days_of({lure.card for lure in mine})
         expected += sum({id(each.request): each.plan.expected_days for each in of_it}.values())
         mended = _fixes(mine, reach, palette)
-        gaps += _gaps(mine, wanted, reach, mended, pars)
+        alone = {card: served[place, card.id] for each in of_it if each.pieces is None for place, card in each.wanted}
+        gaps += _gaps(mine, alone, reach, mended, pars)
+        gaps += [gap for each in of_it for gap in _piece_gaps(each.pieces or (), stocked, pars)]
         fixes += mended
         idle += find_idle(mine, reach)
     shorts = (_short(group, served, set(reaches), pars) for group in _by_colour(stocked))
     return Audit(
-        gaps=tuple(sorted(gaps, key=lambda gap: -gap.days)),
+        gaps=tuple(sorted(_added_up(gaps), key=lambda gap: -gap.days)),
         doubles=tuple(
             sorted(find_doubles(stocked, reaches, served, same_within, any_form, pars), key=lambda one: -one.over)
         ),
@@ -126,6 +129,7 @@ def audit(
         fixes=tuple(sorted(fixes, key=lambda fix: -fix.gains)[:MOST_FIXES]),
         answered_days=round(answered, 6),
         expected_days=round(expected, 6),
+        served=served,
     )
 
 
@@ -167,16 +171,25 @@ def _gaps(
     return gaps
 
 
-def pair_gaps(plan: PairPlan, lures: Sequence[Lure]) -> list[Gap]:
+def _piece_gaps(pieces: Sequence[Piece], lures: Sequence[Lure], pars: Mapping[tuple[str, str], int]) -> list[Gap]:
     """What a plan of jigs with trailers wants and the crate lacks, with the days that cannot do without it."""
     gaps = []
-    for piece in (*plan.jigs, *plan.trailers):
-        mine = [lure for lure in lures if lure.category == piece.category and lure.count > 0]
+    for piece in pieces:
+        mine = [lure for lure in lures if lure.category == piece.category]
         if not any(lure.card.id == piece.card.id for lure in mine):
-            par = par_of(piece.category, piece.card, piece.days)
+            par = _par(pars, piece.category, piece.card, piece.days)
             days = piece.alone or piece.days
             gaps.append(Gap(piece.category, piece.card, days, par, nearest(piece.card, mine), None))
     return gaps
+
+
+def _added_up(gaps: Sequence[Gap]) -> list[Gap]:
+    """One gap for each colour, the days of several plans together."""
+    found: dict[tuple[str, str], Gap] = {}
+    for gap in gaps:
+        where = gap.category, gap.card.id
+        found[where] = replace(found[where], days=found[where].days + gap.days) if where in found else gap
+    return list(found.values())
 
 
 def nearest(card: Card, lures: Sequence[Lure]) -> Nearest | None:

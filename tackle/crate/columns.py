@@ -10,7 +10,8 @@ from rapidfuzz import fuzz, process
 
 from tackle.colours.palette import Palette
 from tackle.crate.line import Guess, read_line
-from tackle.crate.table import CONDITIONS, FIELDS, as_cells, sound_of
+from tackle.crate.lure import sound_of
+from tackle.crate.table import CONDITIONS, FIELDS, as_cells
 from tackle.crate.words import SURE, category_of, matches
 from tackle.errors import Refused
 from tackle.units import System

@@ -9,6 +9,7 @@ from typing import Final, TypeVar
 
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
+from tackle.crate.lure import sound_of
 from tackle.crate.words import Match, category_of, colour_words, house_words, matches, normal, sure_of
 from tackle.units import CM_PER_IN, G_PER_OZ, M_PER_FT, System
 
@@ -66,7 +67,7 @@ def read_line(
     depth, left = _taken(_DEPTH, left, _feet)
     if weight is None:
         weight, left = _taken(_PART, left, lambda found: _number(found[1]))
-    sound, left = _taken(_SOUND, left, _noise)
+    sound, left = _taken(_SOUND, left, lambda found: sound_of(found[1]))
     if count is None:
         count, left = _taken(_TIMES, left, lambda found: int(found[1] or found[2]))
     dozen, left = _taken(_DOZEN, left, lambda _: 12)
@@ -137,10 +138,6 @@ def _inches(found: re.Match[str]) -> float:
 
 def _feet(found: re.Match[str]) -> float:
     return _number(found[1]) / (M_PER_FT if found[2].lower().startswith("m") else 1)
-
-
-def _noise(found: re.Match[str]) -> str:
-    return next(sound for sound in ("silent", "rattle", "knock") if sound.startswith(found[1].lower()[:4]))
 
 
 def _number(text: str) -> float:

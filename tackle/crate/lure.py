@@ -9,7 +9,7 @@ from typing import Final
 from tackle.colours.card import Card
 from tackle.vocabulary import CATEGORIES, Brightness, Group
 
-__all__ = ["DAYS_FOR_ONE_MORE", "SOUNDS", "Lure", "par_of"]
+__all__ = ["DAYS_FOR_ONE_MORE", "SOUNDS", "Lure", "par_of", "sound_of"]
 
 SOUNDS: Final = ("silent", "rattle", "knock", "blade", "prop")
 
@@ -48,3 +48,8 @@ def par_of(category: str, card: Card, days: float = 0.0) -> int:
     if card.brightness is Brightness.BRIGHT:
         return least - 1
     return min(most, least + int(days // DAYS_FOR_ONE_MORE))
+
+
+def sound_of(text: str) -> str | None:
+    """The sound that a word stands for: "rattles" and "rattling" are a rattle. None where it is none."""
+    return next((sound for sound in SOUNDS if text.lower()[:4] == sound[:4]), None)

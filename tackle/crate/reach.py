@@ -12,6 +12,7 @@ from tackle.colours.card import Card
 from tackle.colours.palette import Palette
 from tackle.cover.instance import DAY
 from tackle.cover.opinions import worth
+from tackle.cover.pairs import Piece
 from tackle.cover.planner import Plan, Request, opinions_for
 from tackle.schools.evaluation import evaluate
 from tackle.situations.columns import tabulate
@@ -21,10 +22,21 @@ __all__ = ["Planned", "Reach"]
 
 @dataclass(frozen=True, slots=True)
 class Planned:
-    """A plan for one category, with the request it answers."""
+    """A plan for one category, with the request it answers.
+
+    `pieces`: where a jig is planned together with trailers, the jigs and trailers wanted instead of the plan's colours.
+    """
 
     request: Request
     plan: Plan
+    pieces: tuple[Piece, ...] | None = None
+
+    @property
+    def wanted(self) -> dict[tuple[str, Card], float]:
+        """What the plan asks for, by category and card, with the days each serves."""
+        if self.pieces is not None:
+            return {(piece.category, piece.card): piece.days for piece in self.pieces}
+        return {(self.request.category, one.card): one.days for one in self.plan.colours}
 
 
 class Reach:

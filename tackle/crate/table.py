@@ -9,13 +9,13 @@ from typing import Any, Final
 
 from tackle.colours.palette import Palette
 from tackle.crate.line import MOST_COUNT
-from tackle.crate.lure import SOUNDS
+from tackle.crate.lure import SOUNDS, sound_of
 from tackle.crate.words import Match, category_of, matches, normal, sure_of
 from tackle.errors import Refused
 from tackle.units import CM_PER_IN, G_PER_OZ, System, read_length_in
 from tackle.vocabulary import CATEGORIES
 
-__all__ = ["CONDITIONS", "FIELDS", "Draft", "as_cells", "read_row", "sound_of"]
+__all__ = ["CONDITIONS", "FIELDS", "Draft", "as_cells", "read_row"]
 
 CONDITIONS: Final = ("new", "good", "worn", "mend")
 FIELDS: Final = (
@@ -145,11 +145,6 @@ def _depth(draft: Draft, told: Mapping[str, str], system: System) -> float | Non
         return round(value if system == "imperial" else value * 100 / CM_PER_IN / 12, 2) if value <= 200 else None
     inches = _length(draft, told, "depth", system, 2400)
     return None if inches is None else round(inches / 12, 2)
-
-
-def sound_of(text: str) -> str | None:
-    """The sound that a word stands for: "rattles" and "rattling" are a rattle. None where it is none."""
-    return next((sound for sound in SOUNDS if text.lower()[:4] == sound[:4]), None)
 
 
 def _one_of(draft: Draft, told: Mapping[str, str], name: str, allowed: Sequence[str]) -> str:

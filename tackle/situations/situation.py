@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 from typing import Any, Final, TypeVar
@@ -12,7 +12,7 @@ from tackle.situations.clarity import MAX_VISIBILITY_IN
 from tackle.situations.season import USUAL_TEMP_F, season_of
 from tackle.vocabulary import CATEGORIES, Cover, Forage, Light, Pace, Season, Stain, Tone, Wind, ids
 
-__all__ = ["Situation", "read_situation"]
+__all__ = ["Situation", "read_days", "read_situation"]
 
 E = TypeVar("E", bound=StrEnum)
 
@@ -138,3 +138,20 @@ def _forage(value: object, field: str) -> tuple[Forage, ...]:
             raise Refused(field, _said(item), ids(Forage))
         eaten.append(known)
     return tuple(dict.fromkeys(eaten))
+
+
+def read_days(entries: Sequence[Any], category: str, field: str) -> tuple[tuple[Situation, ...], tuple[float, ...]]:
+    """The situations of one category and their days, from {"situation": ..., "days": ...} each. Raises Refused."""
+    situations, days = [], []
+    for place, entry in enumerate(entries):
+        name = f"{field}[{place}]"
+        if not isinstance(entry, Mapping):
+            raise Refused(name, "is not an object", "an object with situation and days")
+        situations.append(read_situation(entry.get("situation"), category, f"{name}.situation"))
+        if situations[-1].category != category:
+            raise Refused(f"{name}.situation.category", "is not the request's", category)
+        number = entry.get("days")
+        if isinstance(number, bool) or not isinstance(number, int | float) or not 0 <= number <= 1e6:
+            raise Refused(f"{name}.days", f"{number!r} is not allowed", "a number from 0 to 1000000")
+        days.append(float(number))
+    return tuple(situations), tuple(days)

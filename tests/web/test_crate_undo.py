@@ -4,6 +4,7 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
+from tackle.crate.table import Draft
 from web.crate import changes
 from web.crate.history import undo
 from web.crate.models import Change, Lure, Tray
@@ -109,6 +110,29 @@ def test_taking_back_never_loses_a_later_change(signed_in, wren):
     assert Lure.objects.get(pk=lure.pk).note == "chewed"
     assert "Undone: " in taken_back(signed_in, noted)
     assert "Undone: " in taken_back(signed_in, counted)
+
+
+def test_an_early_change_that_tells_of_fewer_fields_is_taken_back(signed_in, wren):
+    lure = Lure.objects.filter(tray__owner=wren).first()
+    change = changes.keep_lure(wren, lure, count=9)
+    for step in change.steps:
+        for state in (step["before"], step["after"]):
+            for name in ("weight_oz", "depth_ft", "sound", "price", "condition", "note", "picture_id"):
+                del state[name]
+    change.save()
+    assert "Undone: " in taken_back(signed_in, change)
+    assert Lure.objects.get(pk=lure.pk).count != 9
+
+
+def test_taking_an_import_back_asks_little_of_the_database(wren, django_assert_max_num_queries):
+    tray = Tray.objects.filter(owner=wren).first()
+    before = Lure.objects.count()
+    draft = Draft(category="worm", card="black-plain")
+    change = changes.take_in(wren, [draft] * 80, [tray] * 80, "80 lures are in.")
+    assert Lure.objects.count() == before + 80
+    with django_assert_max_num_queries(10):
+        undo(wren, change.pk)
+    assert Lure.objects.count() == before
 
 
 def test_a_trays_change_is_taken_back(signed_in, wren):

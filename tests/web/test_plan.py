@@ -196,6 +196,7 @@ def test_the_crate_is_checked_against_kept_plans_too(signed_in, wren):
     old = wren.kept_plans.get()
     del old.content["terms"]
     old.save()
+    assert "Check the crate against it" not in signed_in.get("/plan/overview/").content.decode()
     assert "Keep such a plan anew first" in signed_in.post(f"{address}check/", follow=True).content.decode()
 
 
@@ -246,6 +247,13 @@ def test_a_gap_names_the_plans_that_ask_for_it(signed_in, wren):
     assert all("asked for by <a" in gap for gap in trailers)
     both = [gap for gap in gaps if ">Gap<" in gap and "<small>jerkbait</small>" in gap]
     assert all("asked for by the plan and <a" in gap for gap in both)
+    again = keep(signed_in, wren, "The same with trailers once more")
+    old = wren.kept_plans.get(name="With trailers")
+    wren.kept_plans.filter(pk=again.split("/")[3]).update(content=old.content)
+    signed_in.post(f"{again}check/")
+    twice = signed_in.get("/crate/").content.decode()
+    days = [gap.split(" no answer")[0].rsplit(">", 1)[1] for gap in trailers]
+    assert all(f">{one} no answer" in twice for one in days)  # one plan kept twice is one plan
 
 
 def test_a_kept_plan_needs_a_name_and_is_its_owners(signed_in, intruder, wren, stranger):

@@ -51,7 +51,7 @@ def draw(
         card = palette.by_id.get(lure.card)
         if card is None:
             continue
-        par = par_of(lure.category, card, checked.served.get((lure.category, lure.card), 0.0))
+        par = par_of(lure.category, card, checked.found.served.get((lure.category, lure.card), 0.0))
         remark, kind = remarks.get(lure.pk, ("", ""))
         pips = "●" * min(lure.count, 9) + "○" * max(par - lure.count, 0)
         if lure.tray.at_home:

@@ -1,7 +1,7 @@
 """The check: the crate held against the plan, with what the angler said of its findings, and how it has gone."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from datetime import date, timedelta
 from functools import lru_cache
 
@@ -9,17 +9,16 @@ from django.db import transaction
 
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
-from tackle.crate.audit import Audit, Fix, Gap, Short, audit, pair_gaps
+from tackle.crate.audit import Audit, Fix, Gap, Short, audit
 from tackle.crate.doubles import Double
 from tackle.crate.idle import Idle
-from tackle.crate.lure import Lure
 from tackle.crate.reach import Planned, Reach
 from web.accounts.models import User
 from web.crate.models import Mark, Score
 from web.crate.reads import Stock, marks_of
 from web.plans.kept import kept_of
 from web.plans.models import KeptPlan
-from web.plans.reads import Answered, Basis, answers, pairs
+from web.plans.reads import Answered, AnsweredPairs, Basis, answers, pairs
 from web.plans.terms import basis_on_terms
 
 LATER = timedelta(days=30)
@@ -64,7 +63,6 @@ class Check:
     before: Score | None
     found: Audit
     others: list[Held]
-    served: dict[tuple[str, str], float]  # the days each category and card serves, in the plan that asks most of it
 
     def beyond(self, most: int) -> int:
         """How many findings are left out where only so many of each kind are shown."""
@@ -82,14 +80,11 @@ def check(owner: User, basis: Basis, stock: tuple[Stock, ...]) -> Check:
     kept = [
         (plan, held)
         for plan in kept_of(owner).filter(checked=True)
-        if (held := basis_on_terms(plan, basis, owner.rare_days)) is not None
+        if (held := basis_on_terms(plan, basis)) is not None
     ]
-    bases = [basis, *(held for _, held in kept)]
-    every = tuple(tuple(answers(each)) for each in bases)
-    found, aboard = _audited(stock, every, basis.palette, owner.same_within, owner.any_form)
-    expected = [sum(each.answer.expected_days for each in listed) for listed in every]
-    out = [one.lure for one in stock if not one.at_home]
-    gaps, wanted = _gaps(found, bases, every, out)
+    every = tuple(_answered(each) for each in (basis, *(held for _, held in kept)))
+    found, asked, aboard = _audited(stock, every, basis.palette, owner.same_within, owner.any_form)
+    expected = [sum(each.answer.expected_days for each, _ in listed) for listed in every]
     marks = {mark.finding: mark for mark in marks_of(owner)}
     hidden = {key for key, mark in marks.items() if _hides(mark)}
     home: dict[tuple[str, str], int] = {}
@@ -101,13 +96,13 @@ def check(owner: User, basis: Basis, stock: tuple[Stock, ...]) -> Check:
     def open_ones(kind: str, listed: Sequence[Gap | Double | Short | Idle | Fix]) -> list[Finding]:
         found = []
         for one in listed:
-            wants = wanted.get(_where(one), [0])
-            plans = tuple(plan for place, (plan, _) in enumerate(kept, 1) if place in wants)
-            found.append(Finding(_key(kind, one), one, home.get(_where(one), 0), 0 in wants, plans))
+            where = _where(one)
+            plans = tuple(plan for (plan, _), wants in zip(kept, asked[1:], strict=True) if where in wants)
+            found.append(Finding(_key(kind, one), one, home.get(where, 0), where in asked[0], plans))
         return [one for one in found if one.key not in hidden]
 
     return Check(
-        gaps=open_ones("gap", sorted(gaps, key=lambda gap: -gap.days)),
+        gaps=open_ones("gap", found.gaps),
         doubles=open_ones("double", found.doubles),
         short=open_ones("short", found.short),
         idle=open_ones("idle", found.idle),
@@ -118,68 +113,45 @@ def check(owner: User, basis: Basis, stock: tuple[Stock, ...]) -> Check:
         before=_scored(owner, aboard[0], expected[0]),
         found=found,
         others=[Held(plan, aboard[place], expected[place]) for place, (plan, _) in enumerate(kept, 1)],
-        served=_served(every),
     )
 
 
-def _gaps(
-    found: Audit, bases: list[Basis], every: tuple[tuple[Answered, ...], ...], out: list[Lure]
-) -> tuple[list[Gap], dict[tuple[str, str], list[int]]]:
-    """The gaps of all plans, jigs with their trailers where a plan has them so; and which plans want what."""
-    gaps = {}
-    wanted: dict[tuple[str, str], list[int]] = {}
-    alone = set()
-    for place, (basis, listed) in enumerate(zip(bases, every, strict=True)):
-        for each in listed:
-            if each.category in basis.with_trailers:
-                continue
-            alone.add(each.category)
-            for one in each.answer.colours:
-                wanted.setdefault((each.category, one.card.id), []).append(place)
-    for gap in found.gaps:
-        if gap.category in alone:
-            gaps[_where(gap)] = gap
-    for place, basis in enumerate(bases):
-        for category in basis.with_trailers:
-            for gap in pair_gaps(pairs(basis, category).answer, out):
-                known = gaps.get(_where(gap))
-                gaps[_where(gap)] = replace(gap, days=gap.days + known.days) if known else gap
-                wanted.setdefault(_where(gap), []).append(place)
-    return list(gaps.values()), wanted
+# A category's plan, and the plan of its jigs with their trailers where it has them so.
+_Answer = tuple[Answered, AnsweredPairs | None]
 
 
-def _served(every: tuple[tuple[Answered, ...], ...]) -> dict[tuple[str, str], float]:
-    serves: dict[tuple[str, str], float] = {}
-    for listed in every:
-        for each in listed:
-            for one in each.answer.colours:
-                where = each.category, one.card.id
-                serves[where] = max(one.days, serves.get(where, 0.0))
-    return serves
+def _answered(basis: Basis) -> tuple[_Answer, ...]:
+    paired = basis.with_trailers
+    return tuple((each, pairs(basis, each.category) if each.category in paired else None) for each in answers(basis))
 
 
 @lru_cache(maxsize=64)
 def _audited(
     stock: tuple[Stock, ...],
-    every: tuple[tuple[Answered, ...], ...],
+    every: tuple[tuple[_Answer, ...], ...],
     palette: Palette,
     same_within: float,
     any_form: bool,
-) -> tuple[Audit, list[float]]:
-    """The audit of what is not at home, and the days of each plan that what is aboard answers.
+) -> tuple[Audit, list[set[tuple[str, str]]], list[float]]:
+    """The audit of what is not at home; for each plan what it asks for, and its days that what is aboard answers.
 
     Kept by all it depends on.
     """
-    planned = [Planned(each.request, each.answer) for listed in every for each in listed]
-    found = audit([one.lure for one in stock if not one.at_home], planned, palette, same_within, any_form)
+    planned = [
+        [Planned(each.request, each.answer, paired and paired.answer.pieces) for each, paired in listed]
+        for listed in every
+    ]
+    out = [one.lure for one in stock if not one.at_home]
+    found = audit(out, [each for listed in planned for each in listed], palette, same_within, any_form)
+    asked = [{(place, card.id) for each in listed for place, card in each.wanted} for listed in planned]
     aboard: dict[str, set[Card]] = {}
     for one in stock:
         if one.aboard:
             aboard.setdefault(one.lure.category, set()).add(one.lure.card)
-    return found, [
-        sum(Reach([each.request], palette).days_of(aboard.get(each.category, ())) for each in listed)
-        for listed in every
-    ]
+    return found, asked, [
+        sum(Reach([each.request], palette).days_of(aboard.get(each.request.category, ())) for each in listed)
+        for listed in planned
+    ]  # fmt: skip
 
 
 def _hides(mark: Mark) -> bool:

@@ -42,23 +42,27 @@ def undo(owner: User, pk: int) -> str:
     """Takes one change back; returns what was done. Raises ValidationError where that would lose a later one."""
     change = change_of(owner, pk)
     for step in change.steps:
-        kind: Kind = "tray" if "tray" in step else "lure"
-        _check(owner, kind, step)
-        model, _ = _MODELS[kind]
+        _check(owner, step)
+    new = [step for step in change.steps if step["before"] is None]
+    Lure.objects.filter(tray__owner=owner, pk__in=[step["lure"] for step in new if "lure" in step]).delete()
+    Tray.objects.filter(owner=owner, pk__in=[step["tray"] for step in new if "tray" in step]).delete()
+    for step in change.steps:
         if step["before"] is None:
-            model.objects.filter(pk=step[kind]).delete()
+            continue
+        if "tray" in step:
+            Tray.objects.update_or_create(pk=step["tray"], defaults={**step["before"], "owner": owner})
         else:
-            own = {"owner": owner} if kind == "tray" else {}
-            model.objects.update_or_create(pk=step[kind], defaults={**step["before"], **own})
+            Lure.objects.update_or_create(pk=step["lure"], defaults=step["before"])
     change.undone = True
     change.save(update_fields=["undone"])
     return f"Undone: {change.words}"
 
 
-def _check(owner: User, kind: Kind, step: dict[str, Any]) -> None:
+def _check(owner: User, step: dict[str, Any]) -> None:
     """Raises ValidationError where a step cannot be taken back, or only at the cost of what came after it."""
+    kind: Kind = "tray" if "tray" in step else "lure"
     before, after = step["before"], step["after"]
-    if after and _without_place(state_of(step[kind], kind)) != _without_place(after):
+    if after and not _still(state_of(step[kind], kind), after):
         raise ValidationError("It has changed again since then: take the later change back first.")
     if kind == "tray":
         if before is None and Lure.objects.filter(tray=step["tray"]).exists():
@@ -69,6 +73,9 @@ def _check(owner: User, kind: Kind, step: dict[str, Any]) -> None:
         raise ValidationError("The tray it was in is gone: take its deletion back first.")
 
 
-def _without_place(state: State | None) -> State | None:
-    """Moving a lure moves its neighbours up or down, which is no change to them."""
-    return state and {name: value for name, value in state.items() if name != "position"}
+def _still(now: State | None, after: State) -> bool:
+    """Whether something is as a change left it, as far as the change tells: early ones tell of fewer fields.
+
+    Moving a lure moves its neighbours up or down, which is no change to them.
+    """
+    return now is not None and all(now[name] == value for name, value in after.items() if name != "position")

@@ -92,14 +92,15 @@ def _choose(owner: User, kept: ImportDraft, row: int, place: int, name: str, tol
 def accept(request: HttpRequest, pk: int) -> HttpResponse:
     """Takes all rows in at once."""
     kept = reads.draft_of(request.user, pk)
-    drafts = _drafts(request.user, kept, palette_of(request.user))
+    palette = palette_of(request.user)
+    drafts = _drafts(request.user, kept, palette)
     wrong = sum(bool(draft.wrong) for draft in drafts)
     if wrong:
         return _preview(
             request, kept, f"{wrong} {'row has' if wrong == 1 else 'rows have'} something to put right first."
         )
     try:
-        trays = _trays(request.user, kept, drafts)
+        trays = _trays(request.user, kept, drafts, palette)
         change = changes.take_in(request.user, drafts, trays, f"{len(drafts)} lures from {kept.name} are in.")
     except ValidationError as error:
         return _preview(request, kept, " ".join(error.messages))
@@ -108,13 +109,13 @@ def accept(request: HttpRequest, pk: int) -> HttpResponse:
     return redirect("crate")
 
 
-def _trays(owner: User, kept: ImportDraft, drafts: list[Draft]) -> list[Tray]:
+def _trays(owner: User, kept: ImportDraft, drafts: list[Draft], palette: Palette) -> list[Tray]:
     """The tray of each row: the one it names by letter or name, else the one chosen, else where its kind lies."""
     trays = list(reads.bare_trays_of(owner))
     if not trays:
         raise ValidationError("There is no tray to put them in.")
     named = {key.lower(): tray for tray in trays for key in (tray.name, tray.letter)}
-    homes = {} if kept.tray else reads.homes_of(reads.stock_of(owner, palette_of(owner)), trays)
+    homes = {} if kept.tray else reads.homes_of(reads.stock_of(owner, palette), trays)
     return [
         named.get(draft.tray.split(" · ")[0].lower())
         or named.get(draft.tray.lower())
@@ -135,7 +136,7 @@ def _preview(request: HttpRequest, kept: ImportDraft, wrong: str = "") -> HttpRe
     amiss = [place for place, draft in enumerate(drafts) if draft.wrong]
     order = [*amiss, *(place for place, draft in enumerate(drafts) if not draft.wrong)]
     try:
-        trays = _trays(request.user, kept, drafts)
+        trays = _trays(request.user, kept, drafts, palette)
     except ValidationError:
         trays = [None] * len(drafts)
     page = Paginator(order, PAGE).get_page(request.GET.get("page"))

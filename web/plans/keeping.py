@@ -10,10 +10,9 @@ from django.shortcuts import redirect, render
 from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_POST
 
-from web.accounts.models import User
 from web.plans import kept, reads, snapshot
 from web.plans.models import KeptPlan
-from web.plans.terms import basis_on_terms
+from web.plans.terms import basis_on_terms, can_compute
 from web.ui.pdf import pdf_response
 
 AGAIN = "-again"
@@ -41,7 +40,7 @@ def show(request: HttpRequest, pk: int) -> HttpResponse:
     """A kept plan as it was, and what has changed since."""
     found = kept.kept_plan_of(request.user, pk)
     basis = reads.basis_of(request.user)
-    again = basis_on_terms(found, basis, request.user.rare_days)
+    again = basis_on_terms(found, basis)
     changed = snapshot.changed_since(found.content, snapshot.snapshot(again or basis))
     more = {"plan_name": found.name, "kept": found, "changed": changed, "can_again": again is not None}
     return _overview(request, basis, found.content, more)
@@ -51,7 +50,7 @@ def again(request: HttpRequest, pk: int) -> HttpResponse:
     """A kept plan computed again: its own terms over the waters, rules and crate of today."""
     found = kept.kept_plan_of(request.user, pk)
     basis = reads.basis_of(request.user)
-    anew = basis_on_terms(found, basis, request.user.rare_days)
+    anew = basis_on_terms(found, basis)
     if anew is None:
         raise Http404
     return _overview(request, basis, snapshot.snapshot(anew), {"plan_name": found.name, "again": found})
@@ -62,7 +61,7 @@ def _overview(request: HttpRequest, basis: reads.Basis, content: dict[str, Any],
         "content": content,
         "cards": basis.palette.by_id,
         "sentence": snapshot.sentence(content),
-        "kept_plans": kept.kept_of(request.user),
+        "kept_plans": kept.listed_of(request.user),
         **more,
     }
     return render(request, "plans/overview.html", context)
@@ -75,7 +74,7 @@ def keep(request: HttpRequest) -> HttpResponse:
     try:
         if request.POST.get("again", "").isdecimal():
             found = kept.kept_plan_of(request.user, int(request.POST["again"]))
-            basis = basis_on_terms(found, basis, request.user.rare_days) or basis
+            basis = basis_on_terms(found, basis) or basis
         made = kept.keep_plan(request.user, request.POST.get("name", ""), snapshot.snapshot(basis))
     except ValidationError as error:
         messages.error(request, " ".join(error.messages))
@@ -131,13 +130,13 @@ def compare(request: HttpRequest) -> HttpResponse:
     names = {"now": f"{basis.plan.name}, as it is now"}
     for each in mine:
         names[str(each.pk)] = f"{each.name}, as it was on {each.made_at:%d %b %Y}"
-        if basis_on_terms(each, basis, request.user.rare_days):
+        if can_compute(each, basis):
             names[f"{each.pk}{AGAIN}"] = f"{each.name}, computed again"
     one = request.GET.get("one", str(mine[0].pk) if mine else "now")
     other = request.GET.get("other", "now")
     if one not in names or other not in names:
         raise Http404
-    before, after = (_content(key, mine, basis, request.user) for key in (one, other))
+    before, after = (_content(key, mine, basis) for key in (one, other))
     found = snapshot.differences(before, after)
     context = {
         "plans": list(names.items()),
@@ -153,11 +152,11 @@ def compare(request: HttpRequest) -> HttpResponse:
     return render(request, "plans/compare.html", context)
 
 
-def _content(key: str, mine: list[KeptPlan], basis: reads.Basis, owner: User) -> dict[str, Any]:
+def _content(key: str, mine: list[KeptPlan], basis: reads.Basis) -> dict[str, Any]:
     """What one of the plans to compare says."""
     if key == "now":
         return snapshot.snapshot(basis)
     found = next(each for each in mine if str(each.pk) == key.removesuffix(AGAIN))
     if not key.endswith(AGAIN):
         return dict(found.content)
-    return snapshot.snapshot(basis_on_terms(found, basis, owner.rare_days) or basis)
+    return snapshot.snapshot(basis_on_terms(found, basis) or basis)

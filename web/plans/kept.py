@@ -4,7 +4,7 @@ from typing import Any
 
 from django.core.exceptions import ValidationError
 from django.db import transaction
-from django.db.models import QuerySet
+from django.db.models import BooleanField, ExpressionWrapper, Q, QuerySet
 from django.shortcuts import get_object_or_404
 
 from web.accounts.models import User
@@ -18,6 +18,12 @@ MOST_KEPT, MOST_CHECKED = 200, 6
 
 def kept_of(owner: User) -> QuerySet[KeptPlan]:
     return KeptPlan.objects.filter(owner=owner)
+
+
+def listed_of(owner: User) -> QuerySet[KeptPlan]:
+    """The kept plans without what is in them, each with whether it holds its terms (`.has_terms`)."""
+    terms = ExpressionWrapper(Q(content__has_key="terms"), BooleanField())
+    return kept_of(owner).defer("content").annotate(has_terms=terms)
 
 
 def kept_plan_of(owner: User, pk: int) -> KeptPlan:

@@ -41,6 +41,7 @@ class Basis:
     owned: dict[str, dict[str, int]]  # category -> card id -> count
     choices: dict[str, Choice]
     prices: dict[tuple[str, str], Decimal]
+    rare_days: float
 
     @property
     def with_trailers(self) -> list[str]:
@@ -100,6 +101,7 @@ def basis_of(owner: User) -> Basis:
         owned=counts_owned(owner),
         choices={choice.category: choice for choice in plan.choices.all()},
         prices=prices_of(owner),
+        rare_days=owner.rare_days,
     )
 
 

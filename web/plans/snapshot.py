@@ -53,7 +53,7 @@ def _of_pairs(each: AnsweredPairs) -> dict[str, Any]:
         "category": each.category,
         "expected": round(each.answer.expected_days, 1),
         "answered": round(each.answer.answered_days, 1),
-        "colours": [_told(one, one.category) for one in (*each.answer.jigs, *each.answer.trailers)],
+        "colours": [_told(one, one.category) for one in each.answer.pieces],
     }
 
 

@@ -25,24 +25,31 @@ def terms_of(basis: Basis) -> dict[str, Any]:
     }
 
 
-def basis_on_terms(kept: KeptPlan, basis: Basis, rare_days: float) -> Basis | None:
+def can_compute(kept: KeptPlan, basis: Basis) -> bool:
+    """Whether a kept plan has its terms, and some of its waters and schools are left."""
+    terms = kept.content.get("terms")
+    return (
+        terms is not None
+        and any(water.pk in terms["waters"] for water in basis.every_water)
+        and any(school in basis.every_book for school in terms["plan"]["schools"])
+    )
+
+
+def basis_on_terms(kept: KeptPlan, basis: Basis) -> Basis | None:
     """What a kept plan is computed from today: its own terms, and the waters, rules and crate of the owner's `basis`.
 
-    None where it was kept without its terms, or none of its waters or schools is left.
+    None where it cannot be computed.
     """
-    terms = kept.content.get("terms")
-    if terms is None:
+    if not can_compute(kept, basis):
         return None
+    terms = kept.content["terms"]
     plan = Plan(name=kept.name, **terms["plan"])
-    books = tuple(basis.every_book[school] for school in plan.schools if school in basis.every_book)
     waters = [water for water in basis.every_water if water.pk in terms["waters"]]
-    if not books or not waters:
-        return None
     return replace(
         basis,
         plan=plan,
-        books=books,
+        books=tuple(basis.every_book[school] for school in plan.schools if school in basis.every_book),
         water_ids={water.pk for water in waters},
-        days=days_to_expect(waters, plan.months, rare_days),
+        days=days_to_expect(waters, plan.months, basis.rare_days),
         choices={category: Choice(category=category, **told) for category, told in terms["choices"].items()},
     )

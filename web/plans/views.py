@@ -106,7 +106,7 @@ def _drawn(
     context = {
         "chosen": chosen,
         "pairs": pairs,
-        "pieces": [*pairs.answer.jigs, *pairs.answer.trailers] if pairs else [],
+        "pieces": pairs.answer.pieces if pairs else (),
         "answer": shown.answer,
         "owned": dict(owned),
         "choice": {"lock": lock, "ban": ban, "at_most": at_most},
