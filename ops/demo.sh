@@ -1,14 +1,20 @@
 # ./wax demo and ./wax serve: from a fresh clone to a running server.
 
+# prepare: whatever happens from here on, what was started is ended with this command
 prepare() {
-  if server_running; then fail "it is running already, on http://127.0.0.1:$PORT/ (./wax stop ends it)"; fi
+  one_at_a_time
+  if server_running; then
+    database_running && fail "it is running already, on http://127.0.0.1:$PORT/ (./wax stop ends it)"
+    say "The server is running, its database is not"
+    start_database
+    exit 0
+  fi
   if port_taken "$PORT"; then fail "port $PORT is in use by another program; free it, or set WAX_PORT to another"; fi
-  need_everything run
+  need_everything
+  trap 'trap "" INT TERM; stop_server; stop_devices; stop_database' EXIT
   start_database
   load_settings
-  say "Bringing the tables up to date"
-  "$(python_of run)" -m web migrate --verbosity 0
-  "$(python_of run)" -m web collectstatic --noinput --verbosity 0
+  "$(python_of run)" -m web prepare
 }
 
 demo() {
@@ -19,7 +25,6 @@ demo() {
   fi
   export WAX_DEMO=1
   prepare
-  "$(python_of run)" -m web load_demo
   start_devices
   run_server "" "  Wax Crate is on http://127.0.0.1:$PORT/" \
     "  Sign in as wren with the password open-the-crate" \
@@ -33,12 +38,14 @@ serve() {
 }
 
 reset_all() {
+  local folder
+  folder=$(database_folder)
   if [ "$1" != --yes ]; then
     [ -t 0 ] || fail "--reset asks before it deletes; where nobody can answer, say: ./wax demo --reset --yes"
-    read -rp "Delete everything stored in var/database, and start over? [y/N] " answer
+    read -rp "Delete everything stored in $folder, and start over? [y/N] " answer
     [ "$answer" = y ] || [ "$answer" = Y ] || fail "nothing was deleted"
   fi
   stop_server
   stop_database
-  rm -rf "$DATABASE" var/settings.env var/mail
+  rm -rf "$folder" var/settings.env var/mail
 }

@@ -7,38 +7,47 @@ python_of() {
 
 # need_python_environment run|dev
 need_python_environment() {
-  local lock="requirements/$1.txt" python folder
+  local lock="requirements/$1.txt" python folder stamp
   python=$(python_of "$1")
   folder=$(dirname "$(dirname "$python")")
-  [ "$(cat "$folder/made-from" 2>/dev/null)" = "$(sha256sum <"$lock")" ] && return 0
   [ -n "${WAX_ENVIRONMENT:-}" ] && [ "$1" = run ] && [ -x "$python" ] && return 0
-  need_debian_packages run
+  stamp=$(cat requirements/build.txt "$lock" | sha256sum; command -v python3 >/dev/null && python3 --version)
+  [ "$(cat "$folder/made-from" 2>/dev/null)" = "$stamp" ] && "$python" -c '' 2>/dev/null && return 0
+  need_debian_packages build
+  stamp=$(cat requirements/build.txt "$lock" | sha256sum; python3 --version)
   enough_disk 1200
   say "Making the Python environment (${folder#"$PWD"/})"
-  mkdir -p var
-  [ -x "$python" ] || python3 -m venv "$folder" || fail "python3 -m venv failed"
-  patiently "$python" -m pip install --disable-pip-version-check -q --require-hashes -r "$lock" >var/pip.log 2>&1 ||
+  # Without its stamp it is half made, or of another Python: from the beginning.
+  [ -f "$folder/made-from" ] && "$python" -c '' 2>/dev/null && rm "$folder/made-from" || python3 -m venv --clear "$folder" || fail "python3 -m venv failed"
+  patiently install_python_packages "$python" "$lock" >var/pip.log 2>&1 ||
     fail "installing Python packages failed; the last lines of var/pip.log:
 $(tail -n 5 var/pip.log)"
-  sha256sum <"$lock" >"$folder/made-from"
+  printf '%s\n' "$stamp" >"$folder/made-from"
+}
+
+# What builds the few packages that come as source is pinned too, and nothing else is fetched to build them.
+install_python_packages() {
+  local pip=("$1" -m pip install --disable-pip-version-check -q --require-hashes)
+  "${pip[@]}" --only-binary :all: -r requirements/build.txt && "${pip[@]}" --no-build-isolation -r "$2"
 }
 
 need_everything() {
   need_debian_packages run
-  need_python_environment "$1"
+  need_python_environment run
   need_settings
 }
 
 # var/settings.env: what this installation alone knows; made once, readable by its owner only
 need_settings() {
-  [ -f var/settings.env ] && return 0
-  say "Making secrets (var/settings.env)"
-  mkdir -p var
-  (
-    umask 077
-    cat >var/settings.env <<TXT
+  grep -qs '^WAX_DB_PASSWORD=.' var/settings.env && return 0
+  if [ -d "$(database_folder)/mysql" ]; then
+    say "var/settings.env is lost: making new secrets. Nothing stored is lost; everybody has to sign in again"
+  else
+    say "Making secrets (var/settings.env)"
+  fi
+  cat >var/settings.env.new <<TXT
 WAX_SECRET_KEY=$(python3 -c 'import secrets; print(secrets.token_urlsafe(50))')
 WAX_DB_PASSWORD=$(python3 -c 'import secrets; print(secrets.token_urlsafe(24))')
 TXT
-  )
+  mv var/settings.env.new var/settings.env
 }

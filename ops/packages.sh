@@ -1,6 +1,7 @@
 # Debian packages: which are missing, and their installation.
 
-RUN_PACKAGES=(mariadb-server mariadb-client libmariadb-dev pkg-config gcc libpangoft2-1.0-0 libharfbuzz-subset0)
+BUILD_PACKAGES=(libmariadb-dev pkg-config gcc libpangoft2-1.0-0 libharfbuzz-subset0)
+DATABASE_PACKAGES=(mariadb-server-core mariadb-client-core)
 TEST_PACKAGES=(chromium git poppler-utils)
 
 missing_packages() {
@@ -10,10 +11,11 @@ missing_packages() {
   done
 }
 
-# need_debian_packages run [test]
+# need_debian_packages build|run|test: each holds the one before it
 need_debian_packages() {
-  local wanted=("${RUN_PACKAGES[@]}") missing
-  [ "${2:-}" = test ] && wanted+=("${TEST_PACKAGES[@]}")
+  local wanted=("${BUILD_PACKAGES[@]}") missing
+  [ "$1" = build ] || wanted+=("${DATABASE_PACKAGES[@]}")
+  [ "$1" != test ] || wanted+=("${TEST_PACKAGES[@]}")
   # An interpreter from elsewhere brings its own headers and venv; Debian's needs packages for both.
   command -v python3 >/dev/null || wanted+=(python3)
   if ! python3 -c 'import ensurepip, os, sysconfig as s; assert os.path.exists(s.get_path("include") + "/Python.h")' 2>/dev/null; then
@@ -32,16 +34,18 @@ $(tail -n 5 var/packages.log)"
 }
 
 install_packages() {
-  local sudo=()
+  local sudo=() wait=(-o DPkg::Lock::Timeout=300 -o Acquire::Retries=3)
   [ "$(id -u)" -eq 0 ] || sudo=(sudo)
-  "${sudo[@]}" apt-get update -q &&
-    "${sudo[@]}" env DEBIAN_FRONTEND=noninteractive apt-get install -q -y --no-install-recommends "$@"
+  # What an interruption left half set up is finished first.
+  "${sudo[@]}" env DEBIAN_FRONTEND=noninteractive dpkg --configure -a &&
+    "${sudo[@]}" apt-get "${wait[@]}" update -q &&
+    "${sudo[@]}" env DEBIAN_FRONTEND=noninteractive apt-get "${wait[@]}" install -q -y --no-install-recommends "$@"
 }
 
 # enough_disk MEGABYTES: a clear word before something half-written is left behind
 enough_disk() {
   local free
-  mkdir -p var 2>/dev/null || fail "cannot write to $PWD/var"
+  make_var
   free=$(df -Pm var | awk 'NR == 2 { print $4 }')
   [ "$free" -ge "$1" ] || fail "not enough disk space: $free MB free here, about $1 MB needed"
 }

@@ -8,7 +8,7 @@ fail() { printf '%s\n' "wax: $*" >&2; exit 1; }
 patiently() {
   local ticker status=0
   if { : >/dev/tty; } 2>/dev/null; then
-    while sleep 2; do printf .; done >/dev/tty 2>/dev/null &
+    while sleep 2; do printf .; done >/dev/tty 2>/dev/null 9>&- &
     ticker=$!
   fi
   "$@" || status=$?

@@ -1,6 +1,7 @@
 # The web server: gunicorn on loopback, with this folder's settings.
 
 PORT=${WAX_PORT:-8040}
+SERVER_PID=$PWD/var/server.pid
 
 load_settings() {
   set -a
@@ -9,19 +10,12 @@ load_settings() {
   set +a
 }
 
-server_running() {
-  local pid
-  pid=$(cat var/server.pid 2>/dev/null) || return 1
-  kill -0 "$pid" 2>/dev/null && grep -qs gunicorn "/proc/$pid/cmdline"
-}
+server_running() { running "$SERVER_PID" >/dev/null; }
 
 stop_server() {
-  local pid
   server_running || return 0
-  pid=$(cat var/server.pid)
   say "Stopping the server"
-  kill "$pid" 2>/dev/null || true
-  while kill -0 "$pid" 2>/dev/null; do sleep 0.1; done
+  end "$SERVER_PID"
 }
 
 stop_all() {
@@ -31,29 +25,35 @@ stop_all() {
   stop_database
 }
 
-# run_server WORDS...: serves until Ctrl-C or ./wax stop, saying WORDS once it answers
+# run_server WORDS...: serves until Ctrl-C or ./wax stop, saying WORDS once it answers; brings the database back
+# where it has ended meanwhile
 run_server() {
   local pid try
-  "$(python_of run)" -m gunicorn web.wsgi --bind "127.0.0.1:$PORT" --workers 2 --pid var/server.pid --no-control-socket \
-    --log-file var/server.log --access-logfile var/access.log --error-logfile var/server.log &
+  rotate var/server.log
+  "$(python_of run)" -m gunicorn web.wsgi --bind "127.0.0.1:$PORT" --workers 2 --threads 4 --timeout 60 \
+    --pid "$SERVER_PID" --no-control-socket --log-file - >>var/server.log 2>&1 9>&- &
   pid=$!
   trap 'trap "" INT TERM; printf "\n"; kill "$pid" 2>/dev/null || true' INT TERM
-  for ((try = 0; try < 100; try++)); do
+  for ((try = 0; try < 600; try++)); do
     port_taken "$PORT" && break
-    kill -0 "$pid" 2>/dev/null || fail_server
+    kill -0 "$pid" 2>/dev/null || server_failed
     sleep 0.1
   done
-  ((try < 100)) || fail_server
+  ((try < 600)) || server_failed
+  let_others
   printf '%s\n' "$@"
-  while kill -0 "$pid" 2>/dev/null; do wait "$pid" || true; done
-  trap - INT TERM
-  stop_devices
-  stop_database
+  while kill -0 "$pid" 2>/dev/null; do
+    sleep 2 &
+    wait $! || true
+    if server_running && ! database_running; then
+      say "The database has ended: starting it again"
+      (start_database) || sleep 5
+    fi
+    rotate var/server.log
+  done
 }
 
-fail_server() {
-  stop_devices
-  stop_database
+server_failed() {
   fail "the server did not start; the last lines of var/server.log:
 $(tail -n 5 var/server.log 2>/dev/null)"
 }
