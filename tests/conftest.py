@@ -3,16 +3,30 @@
 import os
 
 import pytest
+from hypothesis import settings
+
+settings.register_profile("any machine", deadline=None)  # a slow machine is no wrong answer
+settings.load_profile("any machine")
 
 # Playwright's sync API runs an event loop in this thread; Django's ORM would refuse to work beside it.
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "1"
 
 
-@pytest.fixture
-def wren(db):
+@pytest.fixture(scope="session")
+def django_db_setup(django_db_setup, django_db_blocker):
+    """The demo data is loaded once; each test's changes to it are rolled back."""
     from web.demo.loader import load_demo
 
-    return load_demo()
+    with django_db_blocker.unblock():
+        load_demo()
+
+
+@pytest.fixture
+def wren(db):
+    from web.accounts.models import User
+    from web.demo.loader import load_demo
+
+    return load_demo() or User.objects.get(username="wren")  # gone where a test with real transactions came before
 
 
 @pytest.fixture

@@ -14,10 +14,19 @@ DEMO = env.bool("WAX_DEMO", default=False)
 HTTPS = env.bool("WAX_HTTPS", default=False)
 ALLOWED_HOSTS = env.list("WAX_HOSTS", default=["127.0.0.1", "localhost", "[::1]"])
 CSRF_TRUSTED_ORIGINS = env.list("WAX_ORIGINS", default=[])
+CSRF_FAILURE_VIEW = "web.ui.views.stale_form"
+# Where links in mails and on labels lead, whatever a request says of itself.
+OWN_ADDRESS = (
+    CSRF_TRUSTED_ORIGINS[0] if CSRF_TRUSTED_ORIGINS else f"http://127.0.0.1:{env.int('WAX_PORT', default=8040)}"
+)
+# The address of the proxy before the server, the only one believed about where a request comes from.
+PROXY = env.str("WAX_PROXY", default="")
+MESSAGE_STORAGE = "web.ui.messages.CleanStorage"
 
 INSTALLED_APPS = [
     "web.ui",
     "web.accounts",
+    "web.history",
     "web.waters",
     "web.colours",
     "web.schools",
@@ -36,9 +45,13 @@ INSTALLED_APPS = [
 ]
 
 MIDDLEWARE = [
+    "web.ui.middleware.numbered",
+    "web.ui.middleware.from_the_proxy",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "csp.middleware.CSPMiddleware",
+    "web.ui.middleware.kept_private",
+    "web.ui.middleware.plain_text_only",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
@@ -80,7 +93,6 @@ DATABASES = {
         "PORT": env.int("WAX_DB_PORT"),
         "CONN_MAX_AGE": 300,
         "CONN_HEALTH_CHECKS": True,
-        "ATOMIC_REQUESTS": True,
         "OPTIONS": {"charset": "utf8mb4", "isolation_level": "read committed"},
     }
 }
@@ -97,7 +109,8 @@ LOGIN_URL = "sign-in"
 LOGIN_REDIRECT_URL = "home"
 LOGOUT_REDIRECT_URL = "sign-in"
 
-# Ten wrong passwords for one name from one address lock that pair out for a quarter of an hour.
+# Ten wrong passwords for one name from one address lock that pair out for a quarter of an hour: nobody can lock
+# somebody else's name from elsewhere. Wrong passwords over many names are counted in web.accounts.throttle.
 AXES_FAILURE_LIMIT = 10
 AXES_COOLOFF_TIME = 0.25
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
@@ -142,6 +155,7 @@ CONTENT_SECURITY_POLICY = {
     }
 }
 X_FRAME_OPTIONS = "DENY"
+DATA_UPLOAD_MAX_NUMBER_FIELDS = 400
 SECURE_REFERRER_POLICY = "same-origin"
 SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SAMESITE = "Lax"
@@ -154,6 +168,13 @@ DATA_UPLOAD_MAX_MEMORY_SIZE = 2_000_000
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
-    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "formatters": {"line": {"()": "web.ui.logs.KeyValue"}},
+    "handlers": {"console": {"class": "logging.StreamHandler", "stream": "ext://sys.stdout", "formatter": "line"}},
     "root": {"handlers": ["console"], "level": "WARNING"},
+    "loggers": {
+        "web": {"level": "INFO"},
+        # Django writes the address of every refused request, which may hold somebody's words: ours has the route.
+        "django.request": {"level": "ERROR"},
+        "django.server": {"handlers": [], "propagate": False},
+    },
 }

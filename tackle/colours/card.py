@@ -23,7 +23,7 @@ from tackle.vocabulary import (
     ids,
 )
 
-__all__ = ["Card", "read_card"]
+__all__ = ["Card", "gone_card", "read_card"]
 
 E = TypeVar("E", bound=StrEnum)
 
@@ -54,6 +54,9 @@ class Card:
     also: tuple[str, ...] = ()
     other_face: str | None = None  # of a two-faced laminate, the card whose colour the other side carries
 
+    def __hash__(self) -> int:
+        return hash(self.id)  # as good as all the fields together, and asked for a hundred thousand times in a check
+
     def traits(self) -> dict[str, Any]:
         """The traits, by the names that calls and answers use."""
         return {
@@ -66,6 +69,15 @@ class Card:
             "accents": [accent.value for accent in self.accents],
             "imitates": [forage.value for forage in self.imitates],
         }
+
+
+def gone_card(card_id: str) -> Card:
+    """Stands for a card that is not there any more, where a lure still has it."""
+    grey = "#8b989b"
+    return Card(
+        card_id, "A colour that is gone", "--", Tone.SMOKE, Opacity.SEMI, Finish.MATTE, Flake.NONE, Brightness.MUTED,
+        grey, grey, grey,
+    )  # fmt: skip
 
 
 class _Reader:

@@ -8,7 +8,7 @@ from pathlib import Path
 from types import MappingProxyType
 from typing import Final
 
-from tackle.colours.card import Card, read_card
+from tackle.colours.card import Card, gone_card, read_card
 from tackle.data import FOLDER, read_toml
 from tackle.errors import DataError, Refused
 from tackle.vocabulary import CATEGORIES
@@ -34,6 +34,10 @@ class Palette:
     def sold_in(self, category: str) -> tuple[Card, ...]:
         """The cards of a category, in the palette's order."""
         return self._by_category[category]
+
+    def known(self, card_id: str) -> Card:
+        """The card with this id, or one that stands for a card that is gone."""
+        return self.by_id.get(card_id) or gone_card(card_id)
 
     def card(self, card_id: str, field: str, category: str | None = None) -> Card:
         """The card with this id. Raises Refused where there is none, or none in the category."""

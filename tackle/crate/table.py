@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-import re
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any, Final
 
@@ -12,11 +11,21 @@ from tackle.crate.line import MOST_COUNT
 from tackle.crate.lure import SOUNDS, sound_of
 from tackle.crate.words import Match, category_of, matches, normal, sure_of
 from tackle.errors import Refused
-from tackle.units import CM_PER_IN, G_PER_OZ, System, read_length_in
+from tackle.numbers import read_number
+from tackle.units import (
+    System,
+    read_depth_ft,
+    read_length_in,
+    read_weight_oz,
+    write_depth,
+    write_exact,
+    write_weight_exact,
+)
 from tackle.vocabulary import CATEGORIES
 
 __all__ = ["CONDITIONS", "FIELDS", "Draft", "as_cells", "read_row"]
 
+MOST_SIZE_IN: Final = 60
 CONDITIONS: Final = ("new", "good", "worn", "mend")
 FIELDS: Final = (
     "category", "colour", "name", "count", "size", "weight", "depth", "sound", "price", "condition", "tray", "note",
@@ -56,9 +65,12 @@ def read_row(
     _read_category(draft, told.get("category", ""))
     _read_colour(draft, told.get("colour", "") or told.get("name", ""), palette, remembered or {})
     draft.count = int(_number(draft, told, "count", 1, 1, MOST_COUNT, whole=True) or 1)
-    draft.size_in = _length(draft, told, "size", system, 60)
-    draft.weight_oz = _weight(draft, told)
-    draft.depth_ft = _depth(draft, told, system)
+    draft.size_in = _measured(draft, told, "size", system, read_length_in, 2)
+    if draft.size_in is not None and not 0 < draft.size_in <= MOST_SIZE_IN:
+        draft.wrong["size"] = f"“{told['size']}” is not above 0 and at most {MOST_SIZE_IN} in"
+        draft.size_in = None
+    draft.weight_oz = _measured(draft, told, "weight", system, read_weight_oz, 4)
+    draft.depth_ft = _measured(draft, told, "depth", system, read_depth_ft, 3)
     draft.price = _number(draft, told, "price", None, 0, 99_999)
     told["sound"] = sound_of(told.get("sound", "")) or told.get("sound", "")
     draft.sound = _one_of(draft, told, "sound", SOUNDS)
@@ -97,54 +109,33 @@ def _number(
     high: float,
     whole: bool = False,
 ) -> float | None:
-    text = told.get(name, "").replace(",", ".").strip("$€£ ")
+    text = told.get(name, "").strip("$€£ ")
     if not text:
         return otherwise
-    try:
-        value = float(text)
-    except ValueError:
-        value = float("nan")
-    if not low <= value <= high or (whole and value != int(value)):
+    value = read_number(text, low, high)
+    if value is None or (whole and value != int(value)):
         kind = "a whole number" if whole else "a number"
         draft.wrong[name] = f"“{told[name]}” is not {kind} from {low:g} to {high:g}"
         return otherwise
     return value
 
 
-def _length(draft: Draft, told: Mapping[str, str], name: str, system: System, most: float) -> float | None:
+def _measured(
+    draft: Draft,
+    told: Mapping[str, str],
+    name: str,
+    system: System,
+    read: Callable[[str, System, str], float],
+    digits: int,
+) -> float | None:
     text = told.get(name, "")
     if not text:
         return None
     try:
-        value = read_length_in(text, system, name)
+        return round(read(text, system, name), digits)
     except Refused as refused:
         draft.wrong[name] = f"{refused.wrong}: write it like {refused.allowed}"
         return None
-    if not 0 < value <= most:
-        draft.wrong[name] = f"“{text}” is not above 0 and at most {most:g} in"
-        return None
-    return round(value, 2)
-
-
-def _weight(draft: Draft, told: Mapping[str, str]) -> float | None:
-    text = told.get("weight", "").lower()
-    if not text:
-        return None
-    found = re.fullmatch(r"(\d+(?:[.,]\d+)?)(?:\s*/\s*(\d+))?\s*(oz|g)?", text.strip())
-    if not found or found[2] == "0" or float(found[1].replace(",", ".")) / float(found[2] or 1) > 2000:
-        draft.wrong["weight"] = f"“{told['weight']}” is not a weight: write it like 3/8 oz or 10 g"
-        return None
-    value = float(found[1].replace(",", ".")) / float(found[2] or 1)
-    return round(value / G_PER_OZ if found[3] == "g" else value, 3)
-
-
-def _depth(draft: Draft, told: Mapping[str, str], system: System) -> float | None:
-    text = told.get("depth", "")
-    if re.fullmatch(r"\d+([.,]\d+)?", text.strip()):
-        value = float(text.replace(",", "."))
-        return round(value if system == "imperial" else value * 100 / CM_PER_IN / 12, 2) if value <= 200 else None
-    inches = _length(draft, told, "depth", system, 2400)
-    return None if inches is None else round(inches / 12, 2)
 
 
 def _one_of(draft: Draft, told: Mapping[str, str], name: str, allowed: Sequence[str]) -> str:
@@ -160,8 +151,8 @@ def as_cells(values: Mapping[str, Any]) -> list[str]:
     told = {
         **values,
         "colour": values["card"],
-        "size": values.get("size_in") and f"{values['size_in']:g} in",
-        "weight": values.get("weight_oz") and f"{values['weight_oz']:g} oz",
-        "depth": values.get("depth_ft") and f"{values['depth_ft']:g} ft",
+        "size": values.get("size_in") and write_exact(values["size_in"], "imperial"),
+        "weight": values.get("weight_oz") and write_weight_exact(values["weight_oz"], "imperial"),
+        "depth": None if values.get("depth_ft") is None else write_depth(values["depth_ft"], "imperial"),
     }
     return ["" if told.get(name) in (None, "") else str(told[name]) for name in FIELDS]

@@ -25,6 +25,7 @@ WORDS_FILE: Final = FOLDER / "words.toml"
 SURE: Final = 88.0  # from here on a match is taken without asking
 _CLOSE: Final = 84.0  # how near a slip may be to a category's word
 _TIE: Final = 4.5
+MOST_NAME: Final = 80  # characters: no printed name is longer, and a long one takes long to compare
 _OFFERED: Final = 40.0  # below this a guess only misleads
 
 
@@ -88,7 +89,7 @@ def category_of(text: str) -> str | None:
 
 def matches(text: str, category: str | None, palette: Palette, most: int = 5) -> list[Match]:
     """The cards that a printed name may mean, surest first; of a category where one is told."""
-    return list(_matches(normal(text), category, palette)[:most])
+    return list(_matches(normal(text[:MOST_NAME]), category, palette)[:most])
 
 
 @lru_cache(maxsize=20_000)

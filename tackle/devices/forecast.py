@@ -6,18 +6,21 @@ GET {url}?latitude=38.2&longitude=-84.1&date=2026-05-04 answers {"hours": [{"hou
 
 from __future__ import annotations
 
-import json
+import io
 import math
+import socket
+import ssl
 from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import UTC, date, datetime, timedelta
+from http.client import OK, HTTPException, HTTPResponse
 from typing import Any, Final
-from urllib.error import URLError
-from urllib.parse import urlencode
-from urllib.request import urlopen
+from urllib.parse import SplitResult, urlencode, urlsplit
 
+from tackle.devices.line import Deadline, heard
 from tackle.errors import Refused
 from tackle.situations.sun import LOW_SUN_DEG, height_deg
+from tackle.strict import read_json
 from tackle.vocabulary import Light, Wind
 
 __all__ = ["Hour", "Unreachable", "fetch_forecast", "parse_forecast"]
@@ -50,15 +53,43 @@ def fetch_forecast(url: str, latitude: float, longitude: float, day: date, timeo
     """The forecast for a day at a place. Raises Unreachable, or Refused where the answer makes no sense."""
     query = urlencode({"latitude": f"{latitude:.3f}", "longitude": f"{longitude:.3f}", "date": day.isoformat()})
     try:
-        with urlopen(f"{url}?{query}", timeout=timeout_s) as answer:  # noqa: S310 - the address is a setting
-            body = answer.read(_MOST_BYTES)
-    except (URLError, OSError) as error:
-        raise Unreachable(str(getattr(error, "reason", error))) from error
+        said = _asked(urlsplit(f"{url}?{query}"), Deadline(timeout_s))
+    except (OSError, ValueError) as error:
+        raise Unreachable(str(error)) from error
     try:
-        raw = json.loads(body)
-    except ValueError as error:
-        raise Refused("forecast", "is not JSON", "an object with hours") from error
-    return parse_forecast(raw, latitude, longitude, day)
+        answer = HTTPResponse(_Said(said))  # type: ignore[arg-type]
+        answer.begin()
+        body = answer.read()
+    except (HTTPException, OSError, ValueError) as error:
+        raise (
+            Refused("forecast", "is not an answer in HTTP", "an answer in HTTP") if said else Unreachable()
+        ) from error
+    if answer.status != OK:
+        raise Unreachable(f"status {answer.status}")
+    return parse_forecast(read_json(body, "forecast"), latitude, longitude, day)
+
+
+def _asked(address: SplitResult, deadline: Deadline) -> bytes:
+    """All that a service answers to one GET, by a deadline for the whole. Raises OSError, ValueError."""
+    secure = address.scheme == "https"
+    host = address.hostname or ""
+    with socket.create_connection((host, address.port or (443 if secure else 80)), deadline.left_s or 0.001) as bare:
+        line = ssl.create_default_context().wrap_socket(bare, server_hostname=host) if secure else bare
+        head = (
+            f"GET {address.path or '/'}?{address.query} HTTP/1.0\r\nHost: {address.netloc}\r\nConnection: close\r\n\r\n"
+        )
+        line.sendall(head.encode("ascii"))
+        return heard(line, deadline, _MOST_BYTES)
+
+
+class _Said:
+    """What was said already, as the file that the standard library's reader of HTTP asks a socket for."""
+
+    def __init__(self, said: bytes) -> None:
+        self._said = said
+
+    def makefile(self, mode: str) -> io.BytesIO:
+        return io.BytesIO(self._said)
 
 
 def parse_forecast(raw: Any, latitude: float, longitude: float, day: date) -> list[Hour]:
@@ -78,7 +109,9 @@ def _hour(entry: Any, place: int, latitude: float, longitude: float, midnight: d
         value = entry.get(name)
         real = isinstance(value, int | float) and not isinstance(value, bool) and math.isfinite(value)
         if not real or not low <= float(value) <= high:  # type: ignore[arg-type]
-            raise Refused(f"forecast.hours[{place}].{name}", f"{value!r} makes no sense", f"{low:g} to {high:g}")
+            raise Refused(
+                f"forecast.hours[{place}].{name}", f"{str(value)[:40]!r} makes no sense", f"{low:g} to {high:g}"
+            )
         number[name] = float(value)  # type: ignore[arg-type]
     hour = entry.get("hour")
     if isinstance(hour, bool) or not isinstance(hour, int) or not 0 <= hour <= 47:

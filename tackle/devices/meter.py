@@ -14,7 +14,9 @@ from dataclasses import dataclass
 from functools import reduce
 from operator import xor
 
+from tackle.devices.line import Deadline, heard
 from tackle.errors import Refused
+from tackle.numbers import read_number
 from tackle.situations.clarity import MAX_VISIBILITY_IN
 from tackle.units import CM_PER_IN
 from tackle.vocabulary import Stain, ids
@@ -22,6 +24,7 @@ from tackle.vocabulary import Stain, ids
 __all__ = ["Heard", "MeterReading", "checksum", "parse_sentence", "read_meter", "sentence"]
 
 _MOST_BYTES = 65_536
+_MOST_READINGS = 60
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,10 +66,9 @@ def parse_sentence(line: str) -> MeterReading:
     parts = body.split(",")
     if len(parts) != 4 or parts[0] != "CMVIS":
         raise Refused("meter", f"{body[:40]!r} is not a visibility", "CMVIS with reading, unit and stain")
-    try:
-        value = float(parts[1])
-    except ValueError:
-        raise Refused("meter", f"{parts[1]!r} is not a number", "a number above 0") from None
+    value = read_number(parts[1], 0, 1e6)
+    if value is None:
+        raise Refused("meter", f"{parts[1][:20]!r} is not a number", "a number above 0")
     if parts[2] not in ("I", "C"):
         raise Refused("meter", f"unit {parts[2]!r} is not known", ("I", "C"))
     inches = value if parts[2] == "I" else value / CM_PER_IN
@@ -78,18 +80,14 @@ def parse_sentence(line: str) -> MeterReading:
 
 
 def read_meter(host: str, port: int, timeout_s: float = 2.0) -> Heard:
-    """What a meter says until it closes the line, or for `timeout_s` seconds. Raises OSError where none answers."""
-    text = b""
+    """What a meter says until it closes the line, for `timeout_s` seconds in all. Raises OSError where none answers."""
+    deadline = Deadline(timeout_s)
     with socket.create_connection((host, port), timeout=timeout_s) as line:
-        try:
-            while len(text) < _MOST_BYTES and (part := line.recv(4096)):
-                text += part
-        except TimeoutError:
-            pass
+        text = heard(line, deadline, _MOST_BYTES)
     readings: list[MeterReading] = []
     reasons: list[str] = []
     for said in text.decode("ascii", "replace").splitlines():
-        if said.strip():
+        if said.strip() and len(readings) < _MOST_READINGS:
             try:
                 readings.append(parse_sentence(said))
             except Refused as refused:

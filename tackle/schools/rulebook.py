@@ -22,6 +22,7 @@ __all__ = [
 ]  # fmt: skip
 
 EATEN: Final = "eaten"  # as a value of want.imitates: whatever of when.forage is there
+_LONGEST: Final = {"id": 80, "name": 60, "question": 200, "short": 300}
 _CALL_FIELDS: Final = ("id", "for", "when", "want", "wish", "grade", "why")
 _SCHOOL_FIELDS: Final = ("id", "name", "question", "short", "order")
 
@@ -60,6 +61,8 @@ class _Entry:
         value = self.raw.get(field)
         if not isinstance(value, str) or not value.strip():
             raise self.error(field, "is missing or not text")
+        if len(value) > _LONGEST.get(field, 400):
+            raise self.error(field, f"has {len(value)} characters; at most {_LONGEST.get(field, 400)} are allowed")
         return value
 
     def table(self, field: str) -> Mapping[str, Any]:
@@ -89,7 +92,7 @@ def read_rulebook(raw: Mapping[str, Any], file: str) -> Rulebook:
     """A rulebook from parsed TOML: a [school] table and [[call]] entries. Raises DataError."""
     school = _Entry(raw.get("school"), file, "school", _SCHOOL_FIELDS)
     order = school.raw.get("order")
-    if not isinstance(order, int):
+    if isinstance(order, bool) or not isinstance(order, int) or abs(order) > 1_000_000:
         raise school.error("order", "is not a whole number")
     calls = read_calls(raw.get("call", []), file)
     return Rulebook(school.text("id"), school.text("name"), school.text("question"), school.text("short"), order, calls)
@@ -126,7 +129,11 @@ def _read_entry(raw: Any, file: str, index: int) -> list[Call]:
         return [_read_call(raw, file, index)]
     when = raw.get("when")
     foods = when.get("forage") if isinstance(when, Mapping) else None
-    if not isinstance(foods, list) or not foods or "unknown" in foods:
+    if (
+        not isinstance(foods, list)
+        or not all(isinstance(food, str) and food != "unknown" for food in foods)
+        or not foods
+    ):
         raise DataError(file, str(raw.get("id")), "want.imitates", f'"{EATEN}" needs the foods in when.forage')
     return [
         _read_call(

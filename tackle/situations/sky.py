@@ -9,6 +9,8 @@ from dataclasses import dataclass
 from typing import Final, Protocol
 
 from tackle.errors import Refused
+from tackle.numbers import read_whole
+from tackle.strict import is_plain
 
 __all__ = ["Climate", "Observed", "SkyShares", "SkySource", "Typed", "read_observations"]
 
@@ -91,6 +93,7 @@ class Observed:
         )
 
 
+MOST_LINES: Final = 5_000
 SKIES: Final = ("bright", "broken", "overcast")
 WINDS: Final = ("calm", "ripple", "chop")
 
@@ -100,19 +103,23 @@ def read_observations(text: str) -> dict[int, dict[str, int]]:
 
     Raises Refused with the line and what is allowed.
     """
-    rows = csv.DictReader(text.splitlines())
+    lines = text.splitlines()
+    if len(lines) > MOST_LINES or not is_plain(text) or any(len(line) > 200 for line in lines):
+        raise Refused("file", "has too many or too long lines", f"at most {MOST_LINES} lines of month, sky and wind")
+    rows = csv.DictReader(lines)
     if not rows.fieldnames or "month" not in rows.fieldnames:
         raise Refused("line 1", "has no column named month", "a heading of month, sky, wind")
     counts: dict[int, dict[str, int]] = {}
     for number, row in enumerate(rows, 2):
         month = (row.get("month") or "").strip()
-        if not month.isdecimal() or not 1 <= int(month) <= 12:
-            raise Refused(f"line {number}, month", f"{month!r} is not a month", "1 to 12")
+        which = read_whole(month, 1, 12)
+        if which is None:
+            raise Refused(f"line {number}, month", f"{month[:20]!r} is not a month", "1 to 12")
         for column, words in (("sky", SKIES), ("wind", WINDS)):
             word = (row.get(column) or "").strip().lower()
             if word and word not in words:
                 raise Refused(f"line {number}, {column}", f"{word!r} is not known", words)
             if word:
-                seen = counts.setdefault(int(month), {})
+                seen = counts.setdefault(which, {})
                 seen[word] = seen.get(word, 0) + 1
     return counts

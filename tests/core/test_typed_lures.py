@@ -115,7 +115,7 @@ def test_a_row_says_what_is_wrong_and_where():
     assert "silent, rattle" in draft.wrong["sound"]
     good = read_row(["worm", "black", "3", "15 cm", "10 g", ""], columns, PALETTE, "imperial")
     assert not good.wrong
-    assert (good.card, good.count, good.size_in, good.weight_oz) == ("black-plain", 3, 5.91, 0.353)
+    assert (good.card, good.count, good.size_in, good.weight_oz) == ("black-plain", 3, 5.91, 0.3527)
 
 
 @given(st.lists(st.text(max_size=20), max_size=len(FIELDS)))

@@ -57,7 +57,7 @@ def test_edit_delete_and_undo(signed_in, tray):
 
 
 def wren_changes(tray):
-    return list(tray.owner.crate_changes.all())
+    return list(tray.owner.history.all())
 
 
 @pytest.mark.parametrize(
@@ -82,7 +82,7 @@ def test_how_alike_counts_as_one_is_the_users(signed_in, wren):
     page = signed_in.post("/crate/same-within/", {"same_within": "20"}, headers=HTMX).content.decode()
     assert "B1, B2, B3 are one colour" in page
     assert (
-        "is not a number" in signed_in.post("/crate/same-within/", {"same_within": "x"}, headers=HTMX).content.decode()
+        "is no difference" in signed_in.post("/crate/same-within/", {"same_within": "x"}, headers=HTMX).content.decode()
     )
 
 

@@ -11,7 +11,8 @@ from hypothesis import strategies as st
 
 from web.crate import files
 from web.crate.files import KINDS, read_table, write_table
-from web.crate.models import Change, ImportDraft, Lure, Tray
+from web.crate.models import ImportDraft, Lure, Tray
+from web.history.models import Change
 
 pytestmark = pytest.mark.django_db
 HTMX = {"HX-Request": "true"}
@@ -43,9 +44,9 @@ def test_three_bad_rows_are_put_right_and_all_taken_in_and_undone(signed_in, wre
     address = f"/crate/import/{draft.pk}/"
     assert signed_in.post(f"{address}accept/").status_code == 422
     assert Lure.objects.filter(tray__owner=wren).count() == before
-    signed_in.post(address, {"row": 1, "cell-0": "2"}, headers=HTMX)
-    signed_in.post(address, {"row": 2, "cell-1": "popper"}, headers=HTMX)
-    page = signed_in.post(address, {"row": 3, "cell-2": "red-bug"}, headers=HTMX).content.decode()
+    signed_in.post(address, {"row": 1, "of": 4, "cell-0": "2"}, headers=HTMX)
+    signed_in.post(address, {"row": 2, "of": 4, "cell-1": "popper"}, headers=HTMX)
+    page = signed_in.post(address, {"row": 3, "of": 4, "cell-2": "red-bug"}, headers=HTMX).content.decode()
     assert "4 rows are understood" in page
     assert "needs a hand" not in page
     signed_in.post(f"{address}accept/")
@@ -67,8 +68,12 @@ def test_columns_can_be_told_and_rows_left_out(signed_in, wren, tray):
     assert draft.columns == ["colour", "category"] or "need" in page
     address = f"/crate/import/{draft.pk}/"
     signed_in.post(address, {"column-0": "colour", "column-1": "category"}, headers=HTMX)
-    page = signed_in.post(address, {"row": 1, "drop": "1"}, headers=HTMX).content.decode()
-    assert "1 row is understood" in page
+    rows = list(ImportDraft.objects.get().rows)
+    as_the_page_posts = {"row": 0, "of": 2, "cell-0": "mauve", "cell-1": "popper", "drop": "1"}
+    page = signed_in.post(address, as_the_page_posts, headers=HTMX).content.decode()
+    assert ImportDraft.objects.get().rows == rows[1:]  # left out, and written into no other
+    assert "left out elsewhere" in signed_in.post(address, as_the_page_posts, headers=HTMX).content.decode()
+    assert ImportDraft.objects.get().rows == rows[1:]
     page = signed_in.post(address, {"column-0": "", "column-1": "category"}, headers=HTMX).content.decode()
     assert "names no colour" in page
 

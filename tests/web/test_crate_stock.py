@@ -9,7 +9,8 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from PIL import Image
 
-from web.crate.models import Change, Lure, Mark, Picture, Printed, Score, Tray
+from web.crate.models import Lure, Mark, Picture, Printed, Score, Tray
+from web.history.models import Change
 
 pytestmark = pytest.mark.django_db
 HTMX = {"HX-Request": "true"}
@@ -92,6 +93,8 @@ def test_a_finding_is_dismissed_with_a_reason_and_counts_again(signed_in, wren):
 
 def test_the_score_is_held_against_last_month(signed_in, wren):
     signed_in.get("/crate/")
+    assert not Score.objects.exists()  # looking writes nothing
+    post(signed_in, "same-within/", same_within="6")
     today = Score.objects.get()
     assert 0 < today.answered < today.expected
     Score.objects.create(owner=wren, day=date.today() - timedelta(days=30), answered=today.answered - 12, expected=300)
@@ -175,7 +178,7 @@ def test_a_lure_has_its_own_picture_and_form(signed_in, wren, trays):
     wrong = signed_in.post(f"/crate/lure/{lure.pk}/", {**values, "weight": "heavy", "depth": "deep"}, headers=HTMX)
     assert wrong.status_code == 422
     assert "is not a weight" in text(wrong)
-    assert "is not a length" in text(wrong)
+    assert "is not a depth" in text(wrong)
     bad = SimpleUploadedFile("lure.jpg", b"nothing")
     assert "not a picture" in post(signed_in, f"lure/{lure.pk}/", **values, photo=bad)
     undo_last(signed_in)

@@ -132,7 +132,7 @@ def test_readings_pull_the_days_and_can_be_undone(signed_in, tarn):
 
 
 def undone(client, tarn):
-    return text(client.post(f"/waters/undo/{tarn.changes.filter(undone=False).first().pk}/", headers=HTMX))
+    return text(client.post(f"/waters/undo/{tarn.history.filter(undone=False).first().pk}/", headers=HTMX))
 
 
 def test_what_a_water_is_and_what_it_forbids_can_be_taken_back(signed_in, wren, tarn):
@@ -304,7 +304,7 @@ def test_another_anglers_water_is_not_there(intruder, tarn):
         assert intruder.post(
             f"/waters/{tarn.pk}/{address}", {"line": "30 in", "field": "days", "value": "0"}
         ).status_code in (404, 422)
-    assert intruder.post(f"/waters/undo/{tarn.changes.first().pk}/").status_code == 404
+    assert intruder.post(f"/waters/undo/{tarn.history.first().pk}/").status_code == 404
     assert tarn.year.get(month=4).days == 8
     assert "Tarn Hollow" not in text(intruder.get(f"/waters/compare/?water={tarn.pk}", follow=True))
 

@@ -1,5 +1,7 @@
 """Forms for signing up and for what a user may set."""
 
+from typing import Any
+
 from django import forms
 from django.contrib.auth.forms import UserCreationForm
 
@@ -13,6 +15,20 @@ class SignUpForm(UserCreationForm):
 
 
 class AccountForm(forms.ModelForm):
+    """A new address takes the password: it is where a forgotten one is sent to."""
+
+    password = forms.CharField(
+        required=False, widget=forms.PasswordInput({"autocomplete": "current-password"}),
+        help_text="Only for a new address.",
+    )  # fmt: skip
+
     class Meta:
         model = User
         fields = ["email", "units"]
+
+    def clean(self) -> dict[str, Any]:
+        cleaned = super().clean() or {}
+        known = User.objects.get(pk=self.instance.pk)
+        if cleaned.get("email", known.email) != known.email and not known.check_password(cleaned.get("password", "")):
+            self.add_error("password", "To change the address, give your password.")
+        return cleaned

@@ -7,6 +7,20 @@ from tackle.colours.likeness import SAME_WITHIN
 from tackle.situations.expected import RARE_DAYS
 
 
+class Try(models.Model):
+    """One try at something that is throttled, by a mark of the address it came from."""
+
+    what = models.CharField(max_length=10)
+    mark = models.CharField(max_length=32)
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        indexes = [models.Index(fields=["what", "mark", "at"], name="tries_of_an_address")]
+
+    def __str__(self) -> str:
+        return f"{self.what} {self.at}"
+
+
 class User(AbstractUser):
     class Units(models.TextChoices):
         IMPERIAL = "imperial", "inches and feet"
@@ -20,3 +34,5 @@ class User(AbstractUser):
     any_form = models.BooleanField(default=False)
     # Situations met on fewer days a year than this are set aside.
     rare_days = models.FloatField(default=RARE_DAYS)
+    # Counted up by every change of what is owned: see web.accounts.writing.
+    version = models.PositiveBigIntegerField(default=0)

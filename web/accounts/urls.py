@@ -17,7 +17,7 @@ urlpatterns = [
     path("sign-up/", views.sign_up, name="sign-up"),
     path(
         "sign-in/",
-        auth.LoginView.as_view(template_name="accounts/sign_in.html", redirect_authenticated_user=True),
+        views.SignIn.as_view(),
         name="sign-in",
     ),
     path("sign-out/", auth.LogoutView.as_view(), name="sign-out"),
@@ -33,7 +33,7 @@ urlpatterns = [
     path(
         "password/forgotten/",
         door(
-            auth.PasswordResetView,
+            views.Forgotten,
             "Forgotten your password?",
             "We send a link to the address you signed up with. It holds for three days.",
             "Send the link",
@@ -56,7 +56,7 @@ urlpatterns = [
     path(
         "password/new/<uidb64>/<token>/",
         door(
-            auth.PasswordResetConfirmView,
+            views.NewPassword,
             "Choose a new password",
             "",
             "Keep this password",

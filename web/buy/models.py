@@ -9,7 +9,7 @@ class Price(models.Model):
 
     owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="prices")
     category = models.CharField(max_length=20, blank=True)
-    card = models.CharField(max_length=60, blank=True)
+    card = models.CharField(max_length=60, blank=True, db_collation="utf8mb4_bin")
     amount = models.DecimalField(max_digits=8, decimal_places=2)
 
     class Meta:

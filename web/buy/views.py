@@ -10,7 +10,8 @@ from django.views.decorators.http import require_POST
 
 from web.buy import changes, reads
 from web.buy.prices import BUDGET
-from web.crate.models import Change
+from web.crate.changes import bought as put_in
+from web.history.models import Change
 from web.ui.pdf import pdf_response
 
 
@@ -38,7 +39,7 @@ def tick(request: HttpRequest, category: str, card_id: str) -> HttpResponse:
     _, shopping = reads.list_for(request.user)
     for purchase in shopping.purchases:
         if (purchase.category, purchase.card.id) == (category, card_id):
-            return _page(request, change=changes.bought(request.user, purchase))
+            return _page(request, change=put_in(request.user, category, card_id, purchase.count))
     raise Http404
 
 

@@ -4,8 +4,9 @@ from typing import Any
 
 from django.http import QueryDict
 
+from tackle.numbers import read_whole
 from tackle.situations.situation import Situation, read_situation
-from tackle.units import System, read_length_in, read_temperature_f
+from tackle.units import System, read_depth_ft, read_length_in, read_temperature_f
 
 DEFAULTS = {"category": "worm", "see": "48 in", "light": "broken"}
 # The stops of the slider, in inches: close together where the schools draw their lines.
@@ -25,19 +26,13 @@ def read_question(query: QueryDict, units: System) -> Situation:
     if given["norm"]:
         raw["norm_in"] = read_length_in(given["norm"], units, "norm")
     if given["month"]:
-        raw["month"] = int(given["month"]) if given["month"].isdecimal() else given["month"]
+        raw["month"] = read_whole(given["month"], 1, 12) or given["month"][:20]
     if given["temp"]:
         raw["water_temp_f"] = read_temperature_f(given["temp"], units, "temp")
     if given["depth"]:
-        raw["depth_ft"] = _depth_ft(given["depth"], units)
+        raw["depth_ft"] = read_depth_ft(given["depth"], units, "depth")
     foods = [food for food in query.getlist("food") if food]
     return read_situation({**raw, "forage": foods}, field="ask")
 
 
 _OURS = ("see", "month", "temp", "depth", "norm")
-
-
-def _depth_ft(text: str, units: System) -> float:
-    # A bare number is in feet or metres: nobody gives a running depth in inches.
-    bare = text.replace(",", ".").replace(".", "", 1).isdecimal()
-    return read_length_in(f"{text} {'m' if units == 'metric' else 'ft'}" if bare else text, units, "depth") / 12

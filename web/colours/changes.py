@@ -1,24 +1,29 @@
 """Every change to an angler's own cards: checked, and written in one transaction."""
 
+import string
 from typing import Any
 
 from django.core.exceptions import ValidationError
-from django.db import transaction
 from django.utils.text import slugify
 
 from tackle.colours.card import read_card
 from tackle.colours.palette import house_palette
 from tackle.errors import DataError
 from web.accounts.models import User
+from web.accounts.writing import one_change
 from web.colours.models import OwnCard
 from web.colours.reads import OWN, own_card_of, palette_of
 from web.crate.reads import lures_of
 
+MOST_OWN = 500
 
-@transaction.atomic
-def keep_card(owner: User, entry: dict[str, Any], known: OwnCard | None = None) -> OwnCard:
-    """Makes or changes a card of the owner's own. Raises ValidationError with the field."""
-    row = known or OwnCard(owner=owner, card=_free_id(owner, entry.get("name", "")))
+
+@one_change
+def keep_card(owner: User, entry: dict[str, Any], card_id: str = "") -> OwnCard:
+    """Makes a card of the owner's own, or changes the one with this id. Raises ValidationError with the field."""
+    row = own_card_of(owner, card_id) if card_id else OwnCard(owner=owner, card=_free_id(owner, entry.get("name", "")))
+    if not card_id and OwnCard.objects.filter(owner=owner).count() >= MOST_OWN:
+        raise ValidationError({"name": f"There are {MOST_OWN} cards of your own already; drop one first."})
     entry = {**entry, "id": row.card}
     try:
         card = read_card(entry, OWN)
@@ -33,7 +38,7 @@ def keep_card(owner: User, entry: dict[str, Any], known: OwnCard | None = None) 
     return row
 
 
-@transaction.atomic
+@one_change
 def keep_seen(owner: User, like: str, category: str, hexes: list[str]) -> OwnCard:
     """A card of the owner's own in the colours seen (back, side, belly), with the traits of the nearest one."""
     palette = palette_of(owner)
@@ -41,9 +46,10 @@ def keep_seen(owner: User, like: str, category: str, hexes: list[str]) -> OwnCar
     if near is None or category not in near.sold_in or len(hexes) != 3:
         raise ValidationError("Choose a colour of this category first.")
     codes = {card.code for card in palette.sold_in(category)}
-    code = next(
-        one for one in (f"{a}{b}" for a in "SXZQ" for b in "123456789ABCDEFGHIJKLMNOPQRSTUVWXYZ") if one not in codes
-    )
+    every = (f"{a}{b}" for a in string.ascii_uppercase[::-1] for b in string.digits[1:] + string.ascii_uppercase)
+    code = next((one for one in every if one not in codes), "")
+    if not code:
+        raise ValidationError("Every code of two letters is taken in this category: drop a card of your own first.")
     entry = {
         **near.traits(),
         "name": f"Seen, like {near.name.lower()}"[:60],
@@ -55,7 +61,7 @@ def keep_seen(owner: User, like: str, category: str, hexes: list[str]) -> OwnCar
     return keep_card(owner, entry)
 
 
-@transaction.atomic
+@one_change
 def drop_card(owner: User, card_id: str) -> str:
     """Deletes a card of the owner's own, or retires it where a lure has it; says which."""
     row = own_card_of(owner, card_id)
@@ -68,7 +74,7 @@ def drop_card(owner: User, card_id: str) -> str:
     return f"{name} is deleted."
 
 
-@transaction.atomic
+@one_change
 def bring_back(owner: User, card_id: str) -> str:
     """Offers a retired card again."""
     row = own_card_of(owner, card_id)

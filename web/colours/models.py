@@ -8,7 +8,7 @@ class OwnCard(models.Model):
     """A card of the angler's own, stored as an entry of a palette file."""
 
     owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="cards")
-    card = models.SlugField(max_length=60)
+    card = models.SlugField(max_length=60, db_collation="utf8mb4_bin")
     entry = models.JSONField()
     retired = models.BooleanField(default=False)
 

@@ -1,11 +1,13 @@
 """The palette as one angler sees it: ours, and their own cards after it."""
 
+from contextlib import suppress
 from functools import lru_cache
 
 from django.shortcuts import get_object_or_404
 
 from tackle.colours.card import Card, read_card
 from tackle.colours.palette import Palette, house_palette
+from tackle.errors import DataError
 from web.accounts.models import User
 from web.colours.models import OwnCard
 
@@ -14,8 +16,11 @@ OWN = "your own cards"
 
 def palette_of(owner: User) -> Palette:
     """Our palette with the owner's own cards; their retired ones are known, but not offered."""
-    own = tuple((read_card(row.entry, OWN), row.retired) for row in OwnCard.objects.filter(owner=owner))
-    return _with_own(own) if own else house_palette()
+    own = []
+    for row in OwnCard.objects.filter(owner=owner):
+        with suppress(DataError):  # one that does not read any more is as good as gone
+            own.append((read_card(row.entry, OWN), row.retired))
+    return _with_own(tuple(own)) if own else house_palette()
 
 
 @lru_cache(maxsize=128)
@@ -46,7 +51,7 @@ def searched(palette: Palette, words: str, wanted: dict[str, str]) -> list[Card]
     for card in cards:
         text = " ".join((card.name, card.code, card.tone, *card.also)).replace("-", " ").lower()
         if (
-            all(word in text for word in words.lower().replace("-", " ").split())
+            all(word in text for word in words.lower().replace("-", " ").split()[:8])
             and wanted.get("tone", card.tone) == card.tone
             and wanted.get("finish", card.finish) == card.finish
             and ("forage" not in wanted or wanted["forage"] in card.imitates)

@@ -20,6 +20,7 @@ from web.colours import changes, reads
 from web.colours.ask import STOPS_IN, read_question
 from web.colours.board import boards_of
 from web.colours.forms import CardForm, initial_of
+from web.history.shown import add_errors
 from web.schools.reads import books_of
 
 MOST_SIDE_BY_SIDE = 3
@@ -116,11 +117,9 @@ def own(request: HttpRequest, card_id: str = "") -> HttpResponse:
     form = CardForm(request.POST or None, initial=initial)
     if request.method == "POST" and form.is_valid():
         try:
-            known = reads.own_card_of(request.user, card_id) if mine else None
-            return redirect("card", changes.keep_card(request.user, form.entry(), known).card)
+            return redirect("card", changes.keep_card(request.user, form.entry(), card_id if mine else "").card)
         except ValidationError as error:
-            for field, words in error.message_dict.items():
-                form.add_error(field if field in form.fields else None, words)
+            add_errors(form, error)
     context = {"form": form, "card": start, "mine": mine}
     return render(request, "colours/own.html", context, status=422 if form.errors else 200)
 

@@ -48,16 +48,16 @@ def draw(
     remarks = _remarks(checked, called)
     by_tray = {tray.pk: Drawn(tray) for tray in trays}
     for lure in lures:
-        card = palette.by_id.get(lure.card)
-        if card is None:
-            continue
+        card = palette.known(lure.card)
         par = par_of(lure.category, card, checked.found.served.get((lure.category, lure.card), 0.0))
         remark, kind = remarks.get(lure.pk, ("", ""))
         pips = "●" * min(lure.count, 9) + "○" * max(par - lure.count, 0)
         if lure.tray.at_home:
             pips, par = f"×{lure.count}", lure.count
         drawn = by_tray.setdefault(lure.tray_id, Drawn(lure.tray))
-        drawn.wells.append(Well(lure, called[lure.pk], card, pips, f"{lure.count} of {par}", remark, kind))
+        drawn.wells.append(
+            Well(lure, called.get(lure.pk, lure.tray.letter), card, pips, f"{lure.count} of {par}", remark, kind)
+        )
     for one in checked.gaps:
         home = homes.get(one.of.category) if isinstance(one.of, Gap) else None
         if home and home.pk in by_tray:

@@ -1,178 +1,213 @@
-"""Every change to the crate: checked, written in one transaction, and recorded in the history."""
+"""Every change to the crate: checked, written in one go, and recorded in the history."""
 
 import string
-from collections.abc import Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from decimal import Decimal
 from itertools import product
 from typing import Any
 
 from django.core.exceptions import ValidationError
-from django.db import transaction
 from django.db.models import Max
 
 from tackle.crate.line import MOST_COUNT
 from tackle.crate.table import Draft
 from tackle.crate.words import normal
 from tackle.errors import Refused
+from tackle.numbers import read_number
 from web.accounts.models import User
+from web.accounts.writing import one_change
 from web.colours.reads import palette_of
-from web.crate.history import State, Step, record, state_of
-from web.crate.models import Change, ImportDraft, Lure, Mark, Picture, Place, Printed, Tray
-from web.crate.reads import bare_trays_of, lure_of, lures_of, places_of
+from web.crate.models import ImportDraft, Lure, Mark, Picture, Place, Printed, Score, Tray
+from web.crate.reads import bare_trays_of, draft_of, lure_of, lures_of, places_of, tray_of
+from web.history.kinds import LURE, TRAY
+from web.history.models import Change
+from web.history.record import record
+from web.history.states import States, as_json, refuse_stale, states, steps
 
-FIRST_PLACES = (("Boat", Place.Kind.BOAT), ("Home stock", Place.Kind.HOME), ("Bank bag", Place.Kind.BANK))
+AREA = Change.Area.CRATE
+FIRST_PLACES = {Place.Kind.BOAT: "Boat", Place.Kind.HOME: "Home stock", Place.Kind.BANK: "Bank bag"}
 MOST_DRAFTS = 20
+MOST_LURES = 20_000
 
 
-@transaction.atomic
-def places_for(owner: User) -> list[Place]:
-    """The owner's places; the first time, a boat, a stock at home and a bank bag."""
-    if not places_of(owner).exists():
-        Place.objects.bulk_create(Place(owner=owner, name=name, kind=kind) for name, kind in FIRST_PLACES)
-    return list(places_of(owner))
-
-
-@transaction.atomic
-def make_tray(owner: User, name: str, label: str, place: Place | None = None, rows: int = 4, columns: int = 3) -> Tray:
-    """A new tray with the next free letter, on the boat unless told otherwise. Raises ValidationError."""
+@one_change
+def make_tray(
+    owner: User, name: str, label: str, place: str = Place.Kind.BOAT, rows: int = 4, columns: int = 3
+) -> Change:
+    """A new tray with the next free letter, in the place of one kind. Raises ValidationError."""
     taken = set(Tray.objects.filter(owner=owner).values_list("letter", flat=True))
     singles = string.ascii_uppercase
     letters = (*singles, *("".join(pair) for pair in product(singles, repeat=2)))
     letter = next((one for one in letters if one not in taken), "")
     if not letter:
         raise ValidationError("There are 702 trays already, A to ZZ.")
-    place = place or next(one for one in places_for(owner) if one.kind == Place.Kind.BOAT)
-    if place.owner_id != owner.pk:
-        raise ValidationError({"place": "That is not one of your places."})
-    tray = Tray(owner=owner, letter=letter, name=name, label=label, place=place, rows=rows, columns=columns)
+    where = _place(owner, place)
+    tray = Tray(owner=owner, letter=letter, name=name, label=label, place=where, rows=rows, columns=columns)
     tray.full_clean()
     tray.save()
-    record(owner, f"Tray {letter} is there.", [(tray.pk, None, state_of(tray.pk, "tray"))], "tray")
-    return tray
+    return record(owner, AREA, f"Tray {letter} is there.", steps(TRAY, {}, states(TRAY, [tray.pk])))
 
 
-@transaction.atomic
-def edit_tray(owner: User, tray: Tray, **values: Any) -> Change:
-    """Changes a tray's name, label, place or grid. Raises ValidationError."""
-    before = state_of(tray.pk, "tray")
+def tray_made(change: Change) -> Tray:
+    """The tray that a change made."""
+    return Tray.objects.select_related("place").get(pk=change.steps[-1]["tray"])
+
+
+@one_change
+def edit_tray(owner: User, pk: int, shown: Mapping[str, Any] | None = None, **values: Any) -> Change:
+    """Changes a tray's name, label, place or grid. Raises ValidationError; Stale where it is not as it was shown."""
+    tray = tray_of(owner, pk)
+    before = states(TRAY, [pk])
+    if "place" in values:
+        values["place_id"] = _place(owner, values.pop("place")).pk
+    refuse_stale(before[pk], shown, values)
     for field, value in values.items():
         setattr(tray, field, value)
-    if tray.owner_id != owner.pk or (tray.place and tray.place.owner_id != owner.pk):
-        raise ValidationError("That is not yours.")
     tray.full_clean()
-    tray.save()
-    steps = [(tray.pk, before, state_of(tray.pk, "tray"))]
-    return record(owner, f"Tray {tray.letter} is changed.", steps, "tray")
+    tray.save(update_fields=list(values))
+    return record(owner, AREA, f"Tray {tray.letter} is changed.", steps(TRAY, before, states(TRAY, [pk])))
 
 
-@transaction.atomic
-def delete_tray(owner: User, tray: Tray) -> Change:
+@one_change
+def delete_tray(owner: User, pk: int) -> Change:
     """Deletes an empty tray. Raises ValidationError where something is in it."""
+    tray = tray_of(owner, pk)
     if Lure.objects.filter(tray=tray).exists():
         raise ValidationError("There is something in it: move that first.")
-    pk, before = tray.pk, state_of(tray.pk, "tray")
+    before = states(TRAY, [pk])
     tray.delete()
-    return record(owner, f"Tray {tray.letter} is gone.", [(pk, before, None)], "tray")
+    return record(owner, AREA, f"Tray {tray.letter} is gone.", steps(TRAY, before, {}))
 
 
-@transaction.atomic
-def keep_lure(owner: User, lure: Lure, **values: Any) -> Change:
-    """Makes or changes a lure. Raises ValidationError with the field."""
-    before = state_of(lure.pk) if lure.pk else None
+@one_change
+def add_lure(owner: User, **values: Any) -> Change:
+    """A new lure. Raises ValidationError with the field."""
+    tray = values["tray"]
+    if tray.owner_id == owner.pk and lures_of(owner).count() >= MOST_LURES:
+        raise ValidationError(f"The crate holds at most {MOST_LURES:,} stacks.")
+    lure = _checked(owner, Lure(position=_next_position(tray)), values)
+    lure.save()
+    return _recorded(owner, f"{_name(owner, lure.card)} is added.", {}, [lure.pk])
+
+
+@one_change
+def edit_lure(owner: User, pk: int, shown: Mapping[str, Any] | None = None, **values: Any) -> Change:
+    """Changes a lure. Raises ValidationError with the field; Stale where it is not any more as it was shown."""
+    lure, before = lure_of(owner, pk), states(LURE, [pk])
+    refuse_stale(before[pk], shown, {**values, "tray_id": values.get("tray", lure.tray).pk})
+    lure = _checked(owner, lure, values)
+    lure.save(update_fields=list(values))
+    return _recorded(owner, f"{_name(owner, lure.card)} is changed.", before, [pk])
+
+
+def _checked(owner: User, lure: Lure, values: Mapping[str, Any]) -> Lure:
+    known = lure.card
     for field, value in values.items():
         setattr(lure, field, value)
     if lure.tray.owner_id != owner.pk:
         raise ValidationError({"tray": "That is not one of your trays."})
     if lure.picture and lure.picture.owner_id != owner.pk:
         raise ValidationError({"picture": "That is not one of your pictures."})
-    if before is None:
-        lure.position = _next_position(lure.tray)
     lure.full_clean()
-    try:
-        card = palette_of(owner).card(lure.card, "card", lure.category)
-    except Refused as refused:
-        raise ValidationError({"card": f"{refused.wrong}."}) from refused
-    lure.save()
-    words = f"{card.name} is {'changed' if before else 'added'}."
-    return record(owner, words, [(lure.pk, before, state_of(lure.pk))])
+    if lure.card != known or "category" in values:
+        try:
+            palette_of(owner).card(lure.card, "card", lure.category)
+        except Refused as refused:
+            raise ValidationError({"card": f"{refused.wrong}."}) from refused
+    return lure
 
 
-@transaction.atomic
+@one_change
 def delete_lure(owner: User, pk: int) -> Change:
     """Takes a lure out of the crate."""
-    lure = lure_of(owner, pk)
-    before = state_of(pk)
+    lure, before = lure_of(owner, pk), states(LURE, [pk])
     lure.delete()
-    return record(owner, f"{_name(owner, lure.card)} is taken out.", [(pk, before, None)])
+    return _recorded(owner, f"{_name(owner, lure.card)} is taken out.", before, [])
 
 
-@transaction.atomic
-def move_lure(owner: User, pk: int, tray: Tray, before_pk: int | None = None) -> Change:
+@one_change
+def move_lure(owner: User, pk: int, tray_pk: int, before_pk: int | None = None) -> Change:
     """Moves a lure to the end of a tray, or before another lure of it."""
-    lure = lure_of(owner, pk)
-    if tray.owner_id != owner.pk:
-        raise ValidationError({"tray": "That is not one of your trays."})
+    lure, tray = lure_of(owner, pk), tray_of(owner, tray_pk)
     there = [one for one in Lure.objects.filter(tray=tray).order_by("position", "pk") if one.pk != pk]
     at = next((place for place, one in enumerate(there) if one.pk == before_pk), len(there))
     there.insert(at, lure)
-    touched = [(one, state_of(one.pk)) for one in there if one.pk == pk or one.position != there.index(one) + 1]
+    before = states(LURE, [one.pk for one in there])
     lure.tray = tray
     for place, one in enumerate(there, 1):
         one.position = place
     Lure.objects.bulk_update(there, ["tray", "position"])
-    steps = [(one.pk, was, state_of(one.pk)) for one, was in touched]
-    return record(owner, f"{_name(owner, lure.card)} is moved to tray {tray.letter}.", steps)
+    words = f"{_name(owner, lure.card)} is moved to tray {tray.letter}."
+    return _recorded(owner, words, before, before)
 
 
-@transaction.atomic
-def split_lure(owner: User, pk: int, count: int, tray: Tray) -> Change:
+@one_change
+def split_lure(owner: User, pk: int, count: int, tray_pk: int) -> Change:
     """Takes some of a stack into a stack of their own, or onto the same lure where that tray has it."""
-    lure = lure_of(owner, pk)
-    if tray.owner_id != owner.pk:
-        raise ValidationError({"tray": "That is not one of your trays."})
+    lure, tray = lure_of(owner, pk), tray_of(owner, tray_pk)
     if not 1 <= count < lure.count:
         raise ValidationError({"count": f"Of {lure.count} you can split off 1 to {lure.count - 1}."})
-    return record(owner, f"{count} {_name(owner, lure.card)} to tray {tray.letter}.", _carry(lure, count, tray))
+    return _carried(owner, f"{count} {_name(owner, lure.card)} to tray {tray.letter}.", [(lure, count)], tray)
 
 
-@transaction.atomic
+@one_change
 def merge_lures(owner: User, pk: int, into_pk: int) -> Change:
     """Puts one stack onto another of the same category and colour."""
     lure, into = lure_of(owner, pk), lure_of(owner, into_pk)
     if pk == into_pk or (lure.category, lure.card) != (into.category, into.card):
         raise ValidationError("Only stacks of one category and colour can be put together.")
-    if lure.count + into.count > MOST_COUNT:
-        raise ValidationError(f"A stack holds at most {MOST_COUNT}.")
-    before, was = state_of(lure.pk), state_of(into.pk)
-    into.count += lure.count
-    into.save()
+    before = states(LURE, [pk, into_pk])
+    _count(into, into.count + lure.count)
     lure.delete()
-    return record(owner, f"{_name(owner, into.card)}: two stacks are one.", [(pk, before, None), _step(into, was)])
+    return _recorded(owner, f"{_name(owner, into.card)}: two stacks are one.", before, [into_pk])
 
 
-@transaction.atomic
+@one_change
 def bring(owner: User, category: str, card: str, count: int) -> Change:
     """Brings stock from home to where its category lives. Raises ValidationError where home has none."""
     found = lures_of(owner).filter(category=category, card=card)
     home = [lure for lure in found if lure.tray.at_home]
     out = [lure for lure in found if not lure.tray.at_home]
     tray = out[0].tray if out else next((one for one in bare_trays_of(owner) if not one.at_home), None)
-    if tray is None or not home:
+    if tray is None or not home or count < 1:
         raise ValidationError("There is none at home to bring.")
-    steps: list[Step] = []
-    left = count
+    taken, left = [], count
     for lure in home:
-        taken = min(left, lure.count)
-        if taken:
-            steps += _carry(lure, taken, tray)
-            left -= taken
+        if one := min(left, lure.count):
+            taken.append((lure, one))
+            left -= one
     words = f"{count - left} {_name(owner, card)} from home to tray {tray.letter}."
-    return record(owner, words, steps)
+    return _carried(owner, words, taken, tray)
 
 
-@transaction.atomic
-def take_in(owner: User, drafts: Sequence[Draft], trays: Sequence[Tray], words: str) -> Change:
-    """Takes many lures in at once, each into the tray beside it in `trays`. Raises ValidationError; nothing half."""
+@one_change
+def bought(owner: User, category: str, card: str, count: int) -> Change:
+    """Puts what was bought into the crate: onto the same colour where it is there, else where its category lives."""
+    held = lures_of(owner).filter(category=category, card=card).first()
+    if held is not None:
+        before = states(LURE, [held.pk])
+        _count(held, held.count + count)
+        return _recorded(owner, f"{count} {_name(owner, card)} bought.", before, [held.pk])
+    trays = list(bare_trays_of(owner))
+    lives = lures_of(owner).filter(category=category).exclude(tray__place__kind=Place.Kind.HOME).first()
+    tray = lives.tray if lives else next((one for one in trays if not one.at_home), trays[0] if trays else None)
+    return add_lure(
+        owner, tray=tray or tray_made(make_tray(owner, "Bought", "teal")), category=category, card=card, count=count
+    )
+
+
+@one_change
+def take_in(
+    owner: User, drafts: Sequence[Draft], trays: Sequence[Tray], words: str, draft_pk: int | None = None
+) -> Change:
+    """Takes many lures in at once, each into the tray beside it in `trays`. Raises ValidationError; nothing half.
+
+    `draft_pk`: the draft they come from, gone with them: of two who take it in at once, one finds it gone.
+    """
+    if draft_pk is not None:
+        draft_of(owner, draft_pk).delete()
+    if lures_of(owner).count() + len(drafts) > MOST_LURES:
+        raise ValidationError(f"That would make more than {MOST_LURES:,} stacks, which is the most a crate holds.")
     sold = {(category, card.id) for card in palette_of(owner).cards for category in card.sold_in}
     position = {tray.pk: _next_position(tray) for tray in set(trays)}
     lures = []
@@ -188,34 +223,69 @@ def take_in(owner: User, drafts: Sequence[Draft], trays: Sequence[Tray], words: 
             )
         )  # fmt: skip
         position[tray.pk] += 1
-    last = Lure.objects.aggregate(last=Max("pk"))["last"] or 0
-    Lure.objects.bulk_create(lures, batch_size=500)
-    made = Lure.objects.filter(tray__owner=owner, pk__gt=last).order_by("pk")
-    return record(owner, words, [(pk, None, None) for pk in made.values_list("pk", flat=True)])
+    made = Lure.objects.bulk_create(lures, batch_size=500)
+    after = {one.pk: as_json({field: getattr(one, field) for field in LURE.fields}) for one in made}
+    return record(owner, AREA, words, steps(LURE, {}, after))
 
 
-@transaction.atomic
+@one_change
 def remember_name(owner: User, category: str, text: str, card: str) -> None:
     """Remembers the card chosen for a printed name."""
     if plain := normal(text)[:80]:
         Printed.objects.update_or_create(owner=owner, category=category, text=plain, defaults={"card": card})
 
 
-@transaction.atomic
-def keep_draft(owner: User, name: str, headings: list[str], rows: list[list[str]], columns: list[str]) -> ImportDraft:
+@one_change
+def keep_draft(
+    owner: User, name: str, headings: list[str], rows: list[list[str]], columns: list[str], tray: Tray | None = None
+) -> ImportDraft:
     """Keeps a file that was read, to be looked over; the oldest of too many go."""
-    draft = ImportDraft.objects.create(owner=owner, name=name[:120], headings=headings, rows=rows, columns=columns)
+    draft = ImportDraft.objects.create(
+        owner=owner, name=name[:120], headings=headings, rows=rows, columns=columns, tray=tray
+    )
     kept = list(ImportDraft.objects.filter(owner=owner).values_list("pk", flat=True)[:MOST_DRAFTS])
     ImportDraft.objects.filter(owner=owner).exclude(pk__in=kept).delete()
     return draft
 
 
-@transaction.atomic
+@one_change
+def leave_row_out(owner: User, pk: int, row: int) -> ImportDraft:
+    """Takes one row out of a draft."""
+    kept = draft_of(owner, pk)
+    if not 0 <= row < len(kept.rows):
+        raise ValidationError("That row is not there any more.")
+    kept.rows.pop(row)
+    kept.save(update_fields=["rows"])
+    return kept
+
+
+@one_change
+def put_row_right(owner: User, pk: int, row: int, cells: Mapping[int, str]) -> ImportDraft:
+    """Writes cells of one row of a draft, by their place."""
+    kept = draft_of(owner, pk)
+    if not 0 <= row < len(kept.rows):
+        raise ValidationError("That row is not there any more.")
+    for place, told in cells.items():
+        kept.rows[row][place] = told
+    kept.save(update_fields=["rows"])
+    return kept
+
+
+@one_change
+def name_columns(owner: User, pk: int, columns: list[str]) -> ImportDraft:
+    """Says what the columns of a draft hold."""
+    kept = draft_of(owner, pk)
+    kept.columns = columns
+    kept.save(update_fields=["columns"])
+    return kept
+
+
+@one_change
 def keep_picture(owner: User, jpeg: bytes, width: int, height: int) -> Picture:
     return Picture.objects.create(owner=owner, jpeg=jpeg, width=width, height=height)
 
 
-@transaction.atomic
+@one_change
 def mark_finding(owner: User, finding: str, words: str, state: str, reason: str) -> None:
     """Says of a finding that it is done, put off, or dismissed with a reason; no state takes that back."""
     if state not in (*Mark.State.values, ""):
@@ -229,49 +299,71 @@ def mark_finding(owner: User, finding: str, words: str, state: str, reason: str)
     Mark.objects.update_or_create(owner=owner, finding=finding[:120], defaults=values)
 
 
-@transaction.atomic
+@one_change
 def set_sameness(owner: User, text: str, any_form: bool) -> None:
     """Sets how far two colours may differ and count as one, and whether other forms do. Raises ValidationError."""
-    try:
-        value = float(text.replace(",", "."))
-    except ValueError:
-        raise ValidationError(f"“{text}” is not a number.") from None
-    if not 0 <= value <= 40:
-        raise ValidationError("A difference goes from 0 (only the same card) to 40.")
+    value = read_number(text, 0, 40)
+    if value is None:
+        raise ValidationError(f"“{text[:20]}” is no difference: it goes from 0 (only the same card) to 40.")
     owner.same_within, owner.any_form = value, any_form
     owner.save(update_fields=["same_within", "any_form"])
 
 
-def _carry(lure: Lure, count: int, tray: Tray) -> list[Step]:
-    """Moves some of a stack into a tray, onto the like of it where it is there."""
-    before = state_of(lure.pk)
+@one_change
+def note_score(owner: User, day: Any, answered: float, expected: float) -> None:
+    """Writes down how the crate stands on a day."""
+    Score.objects.update_or_create(owner=owner, day=day, defaults={"answered": answered, "expected": expected})
+
+
+def _carried(owner: User, words: str, taken: Sequence[tuple[Lure, int]], tray: Tray) -> Change:
+    """Moves some of some stacks into a tray, onto the like of each where it is there; recorded."""
+    touched = {lure.pk for lure, _ in taken} | set(Lure.objects.filter(tray=tray).values_list("pk", flat=True))
+    before = states(LURE, touched)
+    for lure, count in taken:
+        touched.add(_carry(lure, count, tray))
+    return _recorded(owner, words, before, touched)
+
+
+def _carry(lure: Lure, count: int, tray: Tray) -> int:
     form = {"category": lure.category, "card": lure.card, "size_in": lure.size_in, "depth_ft": lure.depth_ft}
     there = Lure.objects.filter(tray=tray, sound=lure.sound, **form).exclude(pk=lure.pk).first()
-    steps: list[Step] = []
     if there is not None:
-        was = state_of(there.pk)
-        there.count += count
-        there.save()
-        steps.append(_step(there, was))
+        _count(there, there.count + count)
     else:
-        values = {**before, "tray_id": tray.pk, "count": count, "position": _next_position(tray)}
-        made = Lure.objects.create(**values)
-        steps.append(_step(made, None))
+        there = Lure.objects.get(pk=lure.pk)
+        there.pk, there.tray, there.count, there.position = None, tray, count, _next_position(tray)
+        there._state.adding = True
+        there.save()
     if count == lure.count:
-        pk = lure.pk
         lure.delete()
-        return [*steps, (pk, before, None)]
-    lure.count -= count
-    lure.save()
-    return [*steps, _step(lure, before)]
+    else:
+        _count(lure, lure.count - count)
+    return int(there.pk)
+
+
+def _count(lure: Lure, count: int) -> None:
+    if count > MOST_COUNT:
+        raise ValidationError(f"A stack holds at most {MOST_COUNT}.")
+    lure.count = count
+    lure.save(update_fields=["count"])
+
+
+def _recorded(owner: User, words: str, before: States, keys: Iterable[int]) -> Change:
+    """A change of lures written into the history, from what they were to what those with these keys are now."""
+    return record(owner, AREA, words, steps(LURE, before, states(LURE, keys)))
+
+
+def _place(owner: User, kind: str) -> Place:
+    """The owner's place of one kind; the first time, all three are made."""
+    if kind not in Place.Kind.values:
+        raise ValidationError({"place": f"{kind} is not one of {', '.join(Place.Kind.values)}."})
+    if not places_of(owner).exists():
+        Place.objects.bulk_create(Place(owner=owner, name=name, kind=kind) for kind, name in FIRST_PLACES.items())
+    return next(place for place in places_of(owner) if place.kind == kind)
 
 
 def _next_position(tray: Tray) -> int:
-    return (Lure.objects.filter(tray=tray).aggregate(last=Max("position"))["last"] or 0) + 1
-
-
-def _step(lure: Lure, before: State | None) -> Step:
-    return lure.pk, before, state_of(lure.pk)
+    return int(Lure.objects.filter(tray=tray).aggregate(last=Max("position"))["last"] or 0) + 1
 
 
 def _name(owner: User, card: str) -> str:

@@ -5,8 +5,6 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 from functools import lru_cache
 
-from django.db import transaction
-
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
 from tackle.crate.audit import Audit, Fix, Gap, Short, audit
@@ -15,7 +13,7 @@ from tackle.crate.idle import Idle
 from tackle.crate.reach import Planned, Reach
 from web.accounts.models import User
 from web.crate.models import Mark, Score
-from web.crate.reads import Stock, marks_of
+from web.crate.reads import Stock, marks_of, score_before
 from web.plans.kept import kept_of
 from web.plans.models import KeptPlan
 from web.plans.reads import Answered, AnsweredPairs, Basis, answers, pairs
@@ -76,7 +74,7 @@ class Check:
 
 
 def check(owner: User, basis: Basis, stock: tuple[Stock, ...]) -> Check:
-    """The check of today, its score written down once a day."""
+    """The check of today."""
     kept = [
         (plan, held)
         for plan in kept_of(owner).filter(checked=True)
@@ -110,7 +108,7 @@ def check(owner: User, basis: Basis, stock: tuple[Stock, ...]) -> Check:
         marked=[mark for mark in marks.values() if mark.finding in hidden],
         answered=round(aboard[0], 1),
         expected=round(expected[0], 1),
-        before=_scored(owner, aboard[0], expected[0]),
+        before=score_before(owner, date.today() - MONTH),
         found=found,
         others=[Held(plan, aboard[place], expected[place]) for place, (plan, _) in enumerate(kept, 1)],
     )
@@ -156,17 +154,6 @@ def _audited(
 
 def _hides(mark: Mark) -> bool:
     return mark.state != Mark.State.LATER or mark.at + LATER > date.today()
-
-
-@transaction.atomic
-def _scored(owner: User, answered: float, expected: float) -> Score | None:
-    """Writes today's score where it is new; returns the last one that is a month old or more."""
-    today = date.today()
-    values = {"answered": round(answered, 1), "expected": round(expected, 1)}
-    scores = Score.objects.filter(owner=owner)
-    if not scores.filter(day=today, **values).exists():
-        scores.update_or_create(owner=owner, day=today, defaults=values)
-    return scores.filter(day__lte=today - MONTH).first()
 
 
 def _where(one: Gap | Double | Short | Idle | Fix) -> tuple[str, str]:

@@ -8,7 +8,6 @@ from tackle.crate.line import Guess, read_line
 from web.accounts.models import User
 from web.colours.reads import palette_of
 from web.crate import changes, reads
-from web.crate.models import Lure
 from web.ui.words import label
 
 MOST_LINE = 120
@@ -54,9 +53,8 @@ def _enter(request: HttpRequest, line: str, guess: Guess, tray: reads.Tray) -> t
         raise ValidationError(f"Which colour is “{guess.colour}”? Arrow keys choose, Enter takes it; it is remembered.")
     if chosen is None or guess.category not in chosen.sold_in:
         raise ValidationError(f"No colour of a {label(guess.category).lower()} is near “{guess.colour}”.")
-    change = changes.keep_lure(
+    change = changes.add_lure(
         owner,
-        Lure(),
         tray=tray,
         category=guess.category,
         card=chosen.id,

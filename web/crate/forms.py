@@ -7,8 +7,7 @@ from django import forms
 from tackle.colours.palette import Palette
 from tackle.crate.lure import SOUNDS
 from tackle.crate.table import CONDITIONS, read_row
-from tackle.errors import Refused
-from tackle.units import G_PER_OZ, read_length_in, write_depth, write_exact
+from tackle.units import write_depth, write_exact, write_weight_exact
 from tackle.vocabulary import CATEGORIES
 from web.accounts.models import User
 from web.crate.models import Lure, Place, Tray
@@ -57,35 +56,26 @@ class LureForm(forms.Form):
         chosen = self["category"].value()
         self.fields["card"].choices = card_choices(palette, chosen if chosen in CATEGORIES else categories[0])
         if lure and lure.card not in dict(self.fields["card"].choices) and chosen == lure.category:
-            # A retired colour stays choosable for the lure that has it.
-            self.fields["card"].choices += [(lure.card, palette.by_id[lure.card].name)]
+            # A colour that is retired, or gone, stays for the lure that has it.
+            self.fields["card"].choices += [(lure.card, palette.known(lure.card).name)]
         for name in ("count", "size", "name", "weight", "depth", "price", "note", "photo"):
             self.fields[name].widget.attrs["class"] = "field-input"
 
     def clean_size(self) -> float | None:
-        text = self.cleaned_data["size"]
-        if not text:
-            return None
-        try:
-            return round(read_length_in(text, self.user.units, "size"), 2)
-        except Refused as refused:
-            raise forms.ValidationError(f"{refused.wrong}: write it like {refused.allowed}.") from refused
+        return self._measured("size")
 
     def clean_weight(self) -> float | None:
-        text = self.cleaned_data["weight"]
-        if not text:
-            return None
-        grams = self.user.units == "metric" and text.strip()[-1:].isdigit()
-        draft = read_row([text + (" g" if grams else "")], ["weight"], self.palette, self.user.units)
-        if "weight" in draft.wrong:
-            raise forms.ValidationError(draft.wrong["weight"])
-        return draft.weight_oz
+        return self._measured("weight")
 
     def clean_depth(self) -> float | None:
-        draft = read_row([self.cleaned_data["depth"]], ["depth"], self.palette, self.user.units)
-        if "depth" in draft.wrong:
-            raise forms.ValidationError(draft.wrong["depth"])
-        return draft.depth_ft
+        return self._measured("depth")
+
+    def _measured(self, name: str) -> float | None:
+        """A measure, read as a row of a file is."""
+        draft = read_row([self.cleaned_data[name]], [name], self.palette, self.user.units)
+        if name in draft.wrong:
+            raise forms.ValidationError(f"{draft.wrong[name]}.")
+        return {"size": draft.size_in, "weight": draft.weight_oz, "depth": draft.depth_ft}[name]
 
     def values(self) -> dict[str, Any]:
         """The cleaned values, by the fields of a lure."""
@@ -101,8 +91,6 @@ class LureForm(forms.Form):
 
 def initial_of(lure: Lure, user: User) -> dict[str, Any]:
     """What the form starts with for a lure that is there."""
-    metric = user.units == "metric"
-    weight = lure.weight_oz and (f"{lure.weight_oz * G_PER_OZ:.3g} g" if metric else f"{lure.weight_oz:g} oz")
     return {
         "category": lure.category,
         "card": lure.card,
@@ -110,8 +98,8 @@ def initial_of(lure: Lure, user: User) -> dict[str, Any]:
         "size": write_exact(lure.size_in, user.units) if lure.size_in else "",
         "name": lure.name,
         "tray": lure.tray_id,
-        "weight": weight or "",
-        "depth": write_depth(lure.depth_ft, user.units) if lure.depth_ft else "",
+        "weight": write_weight_exact(lure.weight_oz, user.units) if lure.weight_oz else "",
+        "depth": "" if lure.depth_ft is None else write_depth(lure.depth_ft, user.units),
         "sound": lure.sound,
         "condition": lure.condition,
         "price": lure.price,
@@ -127,23 +115,25 @@ def card_choices(palette: Palette, category: str) -> list[tuple[str, str]]:
 class TrayForm(forms.ModelForm):
     class Meta:
         model = Tray
-        fields = ["name", "label", "place", "rows", "columns"]
+        fields = ["name", "label", "rows", "columns"]
         widgets = {
             "name": forms.TextInput({"class": "field-input"}),
             "rows": forms.NumberInput({"class": "field-input"}),
             "columns": forms.NumberInput({"class": "field-input"}),
         }
 
-    def __init__(self, places: list[Place], *args: Any, **options: Any) -> None:
+    place = forms.ChoiceField(choices=Place.Kind.choices, required=False)
+
+    def __init__(self, *args: Any, **options: Any) -> None:
         super().__init__(*args, **options)
-        self.fields["place"].queryset = Place.objects.filter(pk__in=[place.pk for place in places])
-        self.fields["place"].empty_label = None
-        for name in ("place", "rows", "columns"):
+        if self.instance.place:
+            self.fields["place"].initial = self.instance.place.kind
+        for name in ("rows", "columns"):
             self.fields[name].required = False
 
     def told(self) -> dict[str, Any]:
         """What was told; what was left out stays as it is, or as a new tray has it."""
-        return {name: value for name, value in self.cleaned_data.items() if value is not None}
+        return {name: value for name, value in self.cleaned_data.items() if value not in (None, "")}
 
     def _post_clean(self) -> None:
         """The change itself checks the tray, with what was left out filled in."""

@@ -11,11 +11,12 @@ from tackle.colours.palette import Palette
 from tackle.crate.columns import headed
 from tackle.crate.table import FIELDS, Draft, as_cells, read_row
 from tackle.errors import Refused
+from tackle.numbers import read_whole
 from tackle.vocabulary import CATEGORIES
 from web.accounts.models import User
 from web.colours.reads import palette_of
 from web.crate import changes, reads
-from web.crate.files import KINDS, MOST_BYTES, READ, read_table, write_table
+from web.crate.files import KINDS, MOST_BYTES, MOST_CELL, MOST_ROWS, READ, read_table, write_table
 from web.crate.forms import UploadForm
 from web.crate.models import ImportDraft, Tray
 
@@ -39,9 +40,8 @@ def upload(request: HttpRequest) -> HttpResponse:
         try:
             table = read_table(file.name, file.read(MOST_BYTES + 1))
             headings, rows, columns = headed(table, palette_of(request.user), request.user.units)
-            draft = changes.keep_draft(request.user, file.name, headings, rows, columns)
-            draft.tray = form.cleaned_data["tray"]
-            draft.save(update_fields=["tray"])
+            tray = form.cleaned_data["tray"]
+            draft = changes.keep_draft(request.user, file.name, headings, rows, columns, tray)
             return redirect("import-draft", draft.pk)
         except ValidationError as error:
             form.add_error("file", error)
@@ -52,40 +52,37 @@ def upload(request: HttpRequest) -> HttpResponse:
 
 def look_over(request: HttpRequest, pk: int) -> HttpResponse:
     """The rows as they would go in. Posted: what a column holds, or one row put right."""
-    kept = reads.draft_of(request.user, pk)
+    kept, wrong = reads.draft_of(request.user, pk), ""
     if request.method == "POST":
-        _put_right(request, kept)
-    return _preview(request, kept)
+        try:
+            kept = _put_right(request, kept)
+        except ValidationError as error:
+            wrong = " ".join(error.messages)
+    return _preview(request, kept, wrong)
 
 
-def _put_right(request: HttpRequest, kept: ImportDraft) -> None:
-    if "row" in request.POST:
-        row = int(request.POST["row"]) if request.POST["row"].isdecimal() else -1
-        if not 0 <= row < len(kept.rows):
-            raise Http404
-        if request.POST.get("drop"):
-            kept.rows.pop(row)
-        for place, name in enumerate(kept.columns):
-            if name and f"cell-{place}" in request.POST:
-                _choose(request.user, kept, row, place, name, request.POST[f"cell-{place}"][:500])
-        kept.save(update_fields=["rows"])
-    else:
+def _put_right(request: HttpRequest, kept: ImportDraft) -> ImportDraft:
+    owner = request.user
+    if "row" not in request.POST:
         names = [request.POST.get(f"column-{place}", "") for place in range(len(kept.headings))]
-        kept.columns = [
-            name if name in FIELDS and name not in names[:place] else "" for place, name in enumerate(names)
-        ]
-        kept.save(update_fields=["columns"])
-
-
-def _choose(owner: User, kept: ImportDraft, row: int, place: int, name: str, told: str) -> None:
-    """Puts a cell right; a colour chosen for a printed name is remembered, and holds for the same name below."""
-    before = kept.rows[row][place]
-    if before == told:
-        return
-    if name == "colour" and told in palette_of(owner).by_id:
-        category = read_row(kept.rows[row], kept.columns, palette_of(owner), owner.units).category
-        changes.remember_name(owner, category, before, told)
-    kept.rows[row][place] = told
+        known = [name if name in FIELDS and name not in names[:place] else "" for place, name in enumerate(names)]
+        return changes.name_columns(owner, kept.pk, known)
+    row = read_whole(request.POST["row"], 0, len(kept.rows) - 1)
+    if row is None or read_whole(request.POST.get("of", ""), 0, MOST_ROWS) != len(kept.rows):
+        raise ValidationError("Rows were left out elsewhere since this page was opened: look at it again.")
+    if request.POST.get("drop"):
+        return changes.leave_row_out(owner, kept.pk, row)
+    told = {
+        place: request.POST[f"cell-{place}"][:MOST_CELL]
+        for place, name in enumerate(kept.columns)
+        if name and f"cell-{place}" in request.POST
+    }
+    for place, text in told.items():
+        # A colour chosen for a printed name is remembered, and holds for the same name below.
+        if kept.columns[place] == "colour" and kept.rows[row][place] != text and text in palette_of(owner).by_id:
+            category = read_row(kept.rows[row], kept.columns, palette_of(owner), owner.units).category
+            changes.remember_name(owner, category, kept.rows[row][place], text)
+    return changes.put_row_right(owner, kept.pk, row, told)
 
 
 @require_POST
@@ -101,10 +98,10 @@ def accept(request: HttpRequest, pk: int) -> HttpResponse:
         )
     try:
         trays = _trays(request.user, kept, drafts, palette)
-        change = changes.take_in(request.user, drafts, trays, f"{len(drafts)} lures from {kept.name} are in.")
+        words = f"{len(drafts)} lures from {kept.name} are in."
+        change = changes.take_in(request.user, drafts, trays, words, kept.pk)
     except ValidationError as error:
         return _preview(request, kept, " ".join(error.messages))
-    kept.delete()
     messages.success(request, f"{change.words} The history can undo it.")
     return redirect("crate")
 

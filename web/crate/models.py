@@ -85,7 +85,7 @@ class Picture(models.Model):
 class Lure(models.Model):
     tray = models.ForeignKey(Tray, on_delete=models.CASCADE, related_name="lures")
     category = models.CharField(max_length=20, choices=[(c, label(c)) for c in CATEGORIES], db_index=True)
-    card = models.CharField("colour", max_length=60, db_index=True)
+    card = models.CharField("colour", max_length=60, db_index=True, db_collation="utf8mb4_bin")
     name = models.CharField("name as printed", max_length=80, blank=True)
     count = models.PositiveSmallIntegerField(default=1, validators=[MinValueValidator(1), MaxValueValidator(999)])
     size_in = models.FloatField(null=True, blank=True)
@@ -105,22 +105,6 @@ class Lure(models.Model):
         return f"{self.count} {self.category} {self.card}"
 
 
-class Change(models.Model):
-    """One change to the crate. Each step has a lure's key, and what it was before and after; null where it was not."""
-
-    owner = models.ForeignKey(**OWNER, related_name="crate_changes")
-    at = models.DateTimeField(auto_now_add=True, db_index=True)
-    words = models.CharField(max_length=200)
-    steps = models.JSONField(default=list)
-    undone = models.BooleanField(default=False)
-
-    class Meta:
-        ordering = ["-pk"]
-
-    def __str__(self) -> str:
-        return self.words
-
-
 class Mark(models.Model):
     """What the angler said of a finding of the check: done, put off for a while, or dismissed with a reason."""
 
@@ -130,7 +114,7 @@ class Mark(models.Model):
         NO = "no", "dismissed"
 
     owner = models.ForeignKey(**OWNER, related_name="marks")
-    finding = models.CharField(max_length=120)
+    finding = models.CharField(max_length=120, db_collation="utf8mb4_bin")
     words = models.CharField(max_length=200)
     state = models.CharField(max_length=5, choices=State)
     reason = models.CharField(max_length=200, blank=True)

@@ -1,7 +1,6 @@
 """A picture of a tray: taken in, its grid laid over it, read compartment by compartment, accepted one by one."""
 
 import io
-import json
 from dataclasses import replace
 
 from django.conf import settings
@@ -13,16 +12,20 @@ from PIL import Image
 
 from tackle.colours.card import Card
 from tackle.errors import Refused
+from tackle.numbers import read_whole
 from tackle.picture.paint import paint_tray
 from tackle.picture.sample import offers, read_tray, seen_at
+from tackle.strict import read_json
 from tackle.vocabulary import CATEGORIES
 from web.colours.changes import keep_seen
 from web.colours.reads import palette_of
 from web.crate import changes, reads
-from web.crate.models import Lure, Picture
+from web.crate.models import Picture
 from web.crate.pictures import encoded, taken_in
+from web.ui.keys import LARGEST_KEY
 
 OFFERED = 3
+MOST_GRID = 2_000  # characters of the grid as the page sends it
 
 
 def upload(request: HttpRequest) -> HttpResponse:
@@ -48,8 +51,7 @@ def upload(request: HttpRequest) -> HttpResponse:
 
 def _painted(request: HttpRequest) -> HttpResponse:
     """The demo's camera: a picture painted from what is in a tray."""
-    number = request.POST.get("tray", "")
-    tray = reads.tray_of(request.user, int(number) if number.isdecimal() else 0)
+    tray = reads.tray_of(request.user, read_whole(request.POST.get("tray", ""), 0, LARGEST_KEY) or 0)
     palette = palette_of(request.user)
     cards = [palette.by_id.get(lure.card) for lure in tray.lures.all()][: tray.rows * tray.columns]
     painted = paint_tray(cards, tray.rows, tray.columns, seed=tray.pk)
@@ -101,7 +103,7 @@ def read(request: HttpRequest, pk: int) -> HttpResponse:
 def _asked(text: str, picture: Picture) -> dict[str, object]:
     """The grid as the page sends it, checked. Raises Refused."""
     try:
-        told = json.loads(text)
+        told = read_json(text[:MOST_GRID], "grid")
         corners = [(float(x), float(y)) for x, y in told["corners"]]
         rows, columns = int(told["rows"]), int(told["columns"])
         white = tuple(map(float, told["white"])) if told.get("white") else None
@@ -126,19 +128,18 @@ def _as_seen(card: Card, seen: object) -> Card:
 def take(request: HttpRequest, pk: int) -> HttpResponse:
     """One compartment accepted: the lure goes into the tray with the picture beside it."""
     picture = reads.picture_of(request.user, pk)
-    number, count = request.POST.get("tray", ""), request.POST.get("count", "1")
-    tray = reads.tray_of(request.user, int(number) if number.isdecimal() else 0)
+    count = request.POST.get("count", "1")
+    tray = reads.tray_of(request.user, read_whole(request.POST.get("tray", ""), 0, LARGEST_KEY) or 0)
     card = request.POST.get("card", "")
     try:
         if "own" in request.POST:
             card = keep_seen(request.user, card, request.POST.get("category", ""), request.POST["own"].split()).card
-        change = changes.keep_lure(
+        change = changes.add_lure(
             request.user,
-            Lure(),
             tray=tray,
             category=request.POST.get("category", ""),
             card=card,
-            count=int(count) if count.isdecimal() else 0,
+            count=read_whole(count, 0, 999) or 0,
             picture=picture,
         )
     except ValidationError as error:

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 import segno
+from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.urls import reverse
@@ -50,7 +51,7 @@ def labels(request: HttpRequest) -> HttpResponse:
             if lure.card in palette.by_id:
                 card = palette.by_id[lure.card]
                 counts[card] = counts.get(card, 0) + lure.count
-        address = request.build_absolute_uri(f"{reverse('crate')}?tray={tray.pk}")
+        address = f"{settings.OWN_ADDRESS}{reverse('crate')}?tray={tray.pk}"
         square = segno.make(address, error="m").svg_inline(scale=2, border=2, omitsize=True, svgclass="square")
         listed = list(counts.items())
         made.append(

@@ -3,6 +3,7 @@
 from collections.abc import Iterable
 from contextlib import suppress
 from dataclasses import dataclass
+from datetime import date
 
 from django.db.models import Prefetch, Q, QuerySet, Sum
 from django.db.models.functions import Length
@@ -11,11 +12,14 @@ from django.shortcuts import get_object_or_404
 from tackle.colours.palette import Palette
 from tackle.crate.lure import Lure as CoreLure
 from tackle.errors import Refused
+from tackle.numbers import read_whole
 from tackle.units import read_length_in
 from web.accounts.models import User
-from web.crate.models import Change, ImportDraft, Lure, Mark, Picture, Place, Printed, Tray
+from web.crate.models import ImportDraft, Lure, Mark, Picture, Place, Printed, Score, Tray
+from web.ui.keys import LARGEST_KEY
 
 PAGE = 60
+MOST_WORDS = 8  # of a search; each asks the database for more
 SAME_SIZE_IN = 0.06  # sizes are found as they are said, not to the hundredth
 _CORE = ("pk", "category", "card", "name", "count", "size_in", "weight_oz", "depth_ft", "sound")
 
@@ -47,14 +51,6 @@ def lure_of(owner: User, pk: int) -> Lure:
     return get_object_or_404(lures_of(owner), pk=pk)
 
 
-def change_of(owner: User, pk: int) -> Change:
-    return get_object_or_404(Change, owner=owner, pk=pk, undone=False)
-
-
-def history_of(owner: User) -> QuerySet[Change]:
-    return Change.objects.filter(owner=owner).defer("steps")
-
-
 def picture_of(owner: User, pk: int) -> Picture:
     return get_object_or_404(Picture, owner=owner, pk=pk)
 
@@ -65,6 +61,11 @@ def draft_of(owner: User, pk: int) -> ImportDraft:
 
 def marks_of(owner: User) -> QuerySet[Mark]:
     return Mark.objects.filter(owner=owner)
+
+
+def score_before(owner: User, day: date) -> Score | None:
+    """The last score written down on or before a day."""
+    return Score.objects.filter(owner=owner, day__lte=day).first()
 
 
 def printed_names(owner: User) -> dict[tuple[str, str], str]:
@@ -82,15 +83,6 @@ def counts_owned(owner: User) -> dict[str, dict[str, int]]:
     for category, card, total in rows:
         owned.setdefault(category, {})[card] = total
     return owned
-
-
-def home_of(trays: list[Tray], category: str) -> Tray | None:
-    """Of some trays, the one that holds most of a category; the first where none does. Stock at home comes last."""
-    if not trays:
-        return None
-    out = [tray for tray in trays if not tray.at_home] or trays
-    held = [sum(lure.count for lure in tray.lures.all() if lure.category == category) for tray in out]
-    return out[held.index(max(held))]
 
 
 @dataclass(frozen=True, slots=True)
@@ -153,7 +145,7 @@ def kind_in(tray: Tray | None) -> str:
 def found_lures(owner: User, palette: Palette, words: str, category: str, place: str, tray: str) -> QuerySet[Lure]:
     """The lures that some words, a category, a place and a tray leave, in the order of the trays."""
     found = lures_of(owner).order_by(Length("tray__letter"), "tray__letter", "position", "pk")
-    for word in words.lower().split():
+    for word in words.lower().split()[:MOST_WORDS]:
         cards = [card.id for card in palette.by_id.values() if word in f"{card.name} {card.tone} {card.code}".lower()]
         wanted = (
             Q(name__icontains=word) | Q(card__in=cards) | Q(category__icontains=word) | Q(note__icontains=word)
@@ -166,8 +158,8 @@ def found_lures(owner: User, palette: Palette, words: str, category: str, place:
         found = found.filter(wanted)
     if category:
         found = found.filter(category=category)
-    if place.isdecimal():
-        found = found.filter(tray__place_id=int(place))
-    if tray.isdecimal():
-        found = found.filter(tray_id=int(tray))
+    if place:
+        found = found.filter(tray__place_id=read_whole(place, 0, LARGEST_KEY) or 0)
+    if tray:
+        found = found.filter(tray_id=read_whole(tray, 0, LARGEST_KEY) or 0)
     return found

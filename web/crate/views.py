@@ -1,24 +1,32 @@
 """The Crate step: the trays, what is in them, and what the check says."""
 
 from collections.abc import Callable
+from datetime import date
 from urllib.parse import urlencode
 
 from django.contrib import messages
 from django.core.exceptions import ValidationError
 from django.core.paginator import Paginator
+from django.forms import Form
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 from django_htmx.http import reswap, retarget
 
+from tackle.numbers import read_whole
 from web.colours.reads import palette_of
 from web.crate import board, changes, reads
 from web.crate.check import check
 from web.crate.forms import LureForm, TrayForm, card_choices, initial_of
-from web.crate.history import undo as take_back
-from web.crate.models import Change, Lure
+from web.crate.models import Lure
 from web.crate.pictures import taken_in
+from web.history.kinds import LURE, TRAY
+from web.history.models import Change
+from web.history.record import changes_of
+from web.history.record import undo as take_back
+from web.history.shown import add_errors, read_shown, show
 from web.plans.reads import basis_of
+from web.ui.keys import LARGEST_KEY
 
 MOST_SHOWN, MOST_ALL = 12, 500  # findings of one kind on the page
 
@@ -30,9 +38,9 @@ def crate(request: HttpRequest) -> HttpResponse:
 def add(request: HttpRequest) -> HttpResponse:
     """The form for a new lure; posted, the crate with it in."""
     if not reads.bare_trays_of(request.user).exists():
-        return render(request, "crate/tray_form.html", {"form": TrayForm(changes.places_for(request.user))})
+        return render(request, "crate/tray_form.html", {"form": TrayForm()})
     wanted = {name: request.GET[name] for name in ("category", "card", "count", "tray") if name in request.GET}
-    return _lure_form(request, Lure(), wanted)
+    return _lure_form(request, None, wanted)
 
 
 def edit(request: HttpRequest, pk: int) -> HttpResponse:
@@ -41,25 +49,33 @@ def edit(request: HttpRequest, pk: int) -> HttpResponse:
     return _lure_form(request, lure, initial_of(lure, request.user))
 
 
-def _lure_form(request: HttpRequest, lure: Lure, initial: dict[str, object]) -> HttpResponse:
-    known = lure if lure.pk else None
+def _lure_form(request: HttpRequest, known: Lure | None, initial: dict[str, object]) -> HttpResponse:
     palette = palette_of(request.user)
     form = LureForm(request.user, palette, known, request.POST or None, request.FILES or None, initial=initial)
+    wrong = 422 if form.errors else 200
     if request.method == "POST" and form.is_valid():
         try:
             values = form.values()
             if photo := form.cleaned_data["photo"]:
                 values["picture"] = changes.keep_picture(request.user, *taken_in(photo))
-            return _page(request, changes.keep_lure(request.user, lure, **values))
+            if known:
+                shown = read_shown(request.POST.get("shown", ""))
+                return _page(request, changes.edit_lure(request.user, known.pk, shown, **values))
+            return _page(request, changes.add_lure(request.user, **values))
         except ValidationError as error:
-            form.add_error(None, error)
-    card = palette.by_id.get(str(form["card"].value() or form.fields["card"].choices[0][0]))
+            wrong = add_errors(form, error)
+    card = palette.known(str(form["card"].value() or form.fields["card"].choices[0][0]))
     context = {"form": form, "lure": known, "card": card}
     if known:
+        context["shown"] = show(LURE, known.pk)
         context["trays"] = reads.bare_trays_of(request.user)
-        same = reads.lures_of(request.user).filter(category=lure.category, card=lure.card).exclude(pk=lure.pk)
+        same = reads.lures_of(request.user).filter(category=known.category, card=known.card).exclude(pk=known.pk)
         context["same"] = same[:8]
-    response = render(request, "crate/lure_form.html", context, status=422 if form.errors else 200)
+    return _again(render(request, "crate/lure_form.html", context, status=wrong), form)
+
+
+def _again(response: HttpResponse, form: Form) -> HttpResponse:
+    """A form as it was opened; or, with what is wrong in it, in the place of the one that was sent."""
     return reswap(retarget(response, "#lure-form"), "outerHTML") if form.errors else response
 
 
@@ -83,50 +99,55 @@ def delete(request: HttpRequest, pk: int) -> HttpResponse:
 @require_POST
 def undo(request: HttpRequest, pk: int) -> HttpResponse:
     """Takes a change back; from the history, the history again."""
+    failed, source = False, request.POST.get("from")
     try:
-        words = take_back(request.user, pk)
+        words = f"Undone: {take_back(request.user, changes.AREA, pk).words}"
     except ValidationError as error:
-        words = " ".join(error.messages)
-    if request.POST.get("from") == "history":
-        messages.success(request, words)
+        words, failed = f"That cannot be taken back. {' '.join(error.messages)}", True
+    if source == "history":
+        (messages.error if failed else messages.success)(request, words)
         return redirect("crate-history")
-    return _page(request, words=words)
+    if source == "entering":
+        response = render(
+            request, "crate/undone.html", {"words": words, "failed": failed}, status=422 if failed else 200
+        )
+        return reswap(response, "beforeend") if failed else response
+    return _page(request, words=words, failed=failed)
 
 
 def tray(request: HttpRequest, pk: int | None = None) -> HttpResponse:
     """The form for a new tray, or for one that is there; posted, the crate with it in."""
     known = reads.tray_of(request.user, pk) if pk else None
-    form = TrayForm(changes.places_for(request.user), request.POST or None, instance=known)
+    form = TrayForm(request.POST or None, instance=known)
+    wrong = 422 if form.errors else 200
     if request.method == "POST" and form.is_valid():
         try:
             if known:
-                return _page(request, changes.edit_tray(request.user, known, **form.told()))
-            changes.make_tray(request.user, **form.told())
-            return _page(request, reads.history_of(request.user).first())
+                shown = read_shown(request.POST.get("shown", ""))
+                return _page(request, changes.edit_tray(request.user, known.pk, shown, **form.told()))
+            return _page(request, changes.make_tray(request.user, **form.told()))
         except ValidationError as error:
-            form.add_error(None, error)
-    context = {"form": form, "tray": known}
-    response = render(request, "crate/tray_form.html", context, status=422 if form.errors else 200)
-    return reswap(retarget(response, "#lure-form"), "outerHTML") if form.errors else response
+            wrong = add_errors(form, error)
+    context = {"form": form, "tray": known, "shown": show(TRAY, known.pk) if known else ""}
+    return _again(render(request, "crate/tray_form.html", context, status=wrong), form)
 
 
 @require_POST
 def delete_tray(request: HttpRequest, pk: int) -> HttpResponse:
-    return _done(request, lambda: changes.delete_tray(request.user, reads.tray_of(request.user, pk)))
+    return _done(request, lambda: changes.delete_tray(request.user, pk))
 
 
 @require_POST
 def move(request: HttpRequest, pk: int) -> HttpResponse:
     """Moves a lure into a tray, before another where one is named."""
-    tray = reads.tray_of(request.user, _number(request, "tray"))
-    before = _number(request, "before") or None
+    tray, before = _number(request, "tray"), _number(request, "before") or None
     return _done(request, lambda: changes.move_lure(request.user, pk, tray, before))
 
 
 @require_POST
 def split(request: HttpRequest, pk: int) -> HttpResponse:
-    tray = reads.tray_of(request.user, _number(request, "tray"))
-    return _done(request, lambda: changes.split_lure(request.user, pk, _number(request, "count"), tray))
+    count, tray = _number(request, "count"), _number(request, "tray")
+    return _done(request, lambda: changes.split_lure(request.user, pk, count, tray))
 
 
 @require_POST
@@ -156,7 +177,7 @@ def mark(request: HttpRequest) -> HttpResponse:
 
 def history(request: HttpRequest) -> HttpResponse:
     """What was changed, newest first."""
-    pages = Paginator(reads.history_of(request.user), 50)
+    pages = Paginator(changes_of(request.user, changes.AREA), 50)
     return render(request, "crate/history.html", {"page": pages.get_page(request.GET.get("page"))})
 
 
@@ -170,8 +191,7 @@ def same_within(request: HttpRequest) -> HttpResponse:
 
 
 def _number(request: HttpRequest, name: str) -> int:
-    text = request.POST.get(name, "")
-    return int(text) if text.isdecimal() and len(text) < 10 else 0
+    return read_whole(request.POST.get(name, ""), 0, LARGEST_KEY) or 0
 
 
 def _done(request: HttpRequest, change: Callable[[], Change | str]) -> HttpResponse:
@@ -190,6 +210,8 @@ def _page(
     basis = basis_of(owner)
     stock = reads.stock_of(owner, basis.palette)
     checked = check(owner, basis, stock)
+    if request.method == "POST":
+        changes.note_score(owner, date.today(), checked.answered, checked.expected)
     sought = {name: request.GET.get(name, "") for name in ("q", "category", "place", "tray")}
     trays = list(reads.bare_trays_of(owner))
     called = reads.refs_of(stock)

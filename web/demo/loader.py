@@ -9,13 +9,11 @@ from django.db import transaction
 from tackle.data import read_toml
 from tackle.errors import DataError
 from web.accounts.models import User
-from web.crate.changes import keep_lure, make_tray, places_for
-from web.crate.models import Lure
+from web.crate.changes import add_lure, make_tray, tray_made
 from web.plans.changes import plan_for
 from web.plans.models import Plan
-from web.waters.changes import add_readings, keep_water, set_year
+from web.waters.changes import add_readings, add_water, set_year
 from web.waters.measured import read_line
-from web.waters.models import Water
 
 DEMO_FILE = Path(__file__).parent / "demo.toml"
 
@@ -31,10 +29,10 @@ def load_demo(path: Path = DEMO_FILE) -> User | None:
     for entry in _part(data, path, "water"):
         _load_water(user, dict(entry), path)
     for entry in _part(data, path, "tray"):
-        place = next(place for place in places_for(user) if place.kind == entry.get("place", "boat"))
-        tray = make_tray(user, entry["name"], entry["label"], place, entry.get("rows", 4), entry.get("columns", 3))
+        told = {name: entry[name] for name in ("name", "label", "place", "rows", "columns") if name in entry}
+        tray = tray_made(make_tray(user, **told))
         for lure in entry["lures"]:
-            keep_lure(user, Lure(), tray=tray, **lure)
+            add_lure(user, tray=tray, **lure)
     plan = plan_for(user)
     Plan.objects.filter(pk=plan.pk).update(**_part(data, path, "plan"))
     return user
@@ -46,7 +44,7 @@ def _load_water(user: User, entry: dict[str, Any], path: Path) -> None:
     for name in ("visibility", "days"):
         if months[name] is not None and len(months[name]) != 12:
             raise DataError(path.name, entry["name"], name, "needs twelve entries, one for each month")
-    water = keep_water(user, Water(), **entry)
+    water = add_water(user, **entry)
     year: dict[int, dict[str, Any]] = {}
     for number in range(1, 13):
         hours = [*months["hours"], *(["night"] if number in months["night"] else [])]

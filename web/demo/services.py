@@ -8,12 +8,14 @@ Modes: well, late (answers after ten seconds), wrong (talks nonsense), down (clo
 import argparse
 import json
 import math
+import os
 import random
 import socketserver
 import threading
 import time
 from datetime import date
 from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
+from pathlib import Path
 from urllib.parse import parse_qs, urlparse
 
 from tackle.devices.meter import MeterReading, sentence
@@ -114,7 +116,10 @@ def main() -> None:
     parser.add_argument("--forecast-port", type=int, default=8045)
     parser.add_argument("--meter", choices=MODES, default="well")
     parser.add_argument("--forecast", choices=MODES, default="well")
+    parser.add_argument("--pid-file", type=Path)
     asked = parser.parse_args()
+    if asked.pid_file:
+        asked.pid_file.write_text(str(os.getpid()))
     threading.Thread(target=MeterService(asked.meter_port, asked.meter).serve_forever, daemon=True).start()
     ForecastService(asked.forecast_port, asked.forecast).serve_forever()
 

@@ -1,83 +1,84 @@
 """Every change to a plan: checked, and written in one transaction."""
 
 from django.core.exceptions import ValidationError
-from django.db import transaction
 
 from tackle.cover.pairs import TRAILER
-from tackle.schools.rulebook import house_rulebooks
+from tackle.numbers import read_whole
 from tackle.vocabulary import CATEGORIES, Group
 from web.accounts.models import User
+from web.accounts.writing import one_change
 from web.colours.reads import palette_of
 from web.plans.models import Choice, Plan
+from web.plans.stored import first_plan, stored_plan_of
 from web.schools.reads import books_of
+from web.ui.keys import LARGEST_KEY
 from web.waters.reads import waters_of
 
-MOST_TRAVEL = 40
-FIRST_CATEGORIES = ("worm", "casting-jig", "jerkbait", "walking-topwater")
+MOST_TRAVEL, MOST_COLOURS = 40, 40
 
 
 def plan_for(owner: User) -> Plan:
-    """The owner's plan; the first time, one for all waters and the first categories, by the first school."""
-    return Plan.objects.filter(owner=owner).first() or _first_plan(owner)
-
-
-@transaction.atomic
-def _first_plan(owner: User) -> Plan:
-    first = next(iter(house_rulebooks()))
-    plan = Plan.objects.create(owner=owner, schools=[first], categories=list(FIRST_CATEGORIES))
-    plan.waters.set(waters_of(owner))
+    """The owner's plan, to be changed: the first time, it is written down as it was shown."""
+    plan = stored_plan_of(owner)
+    if plan is None:
+        plan = first_plan(owner)
+        plan.save()
+        plan.waters.set(waters_of(owner))
     return plan
 
 
-@transaction.atomic
-def toggle(owner: User, what: str, value: str) -> Plan:
+@one_change
+def take(owner: User, what: str, value: str, into: bool) -> Plan:
     """Takes a water, a school or a category into the plan, or out of it. Raises ValidationError."""
     plan = plan_for(owner)
     if what == "water":
-        water = waters_of(owner).filter(pk=int(value) if value.isdecimal() else 0).first()
+        water = waters_of(owner).filter(pk=read_whole(value, 1, LARGEST_KEY) or 0).first()
         if water is None:
             raise ValidationError("There is no such water.")
-        if not plan.waters.filter(pk=water.pk).exists():
+        if into:
             plan.waters.add(water)
-        elif plan.waters.count() > 1:
+        elif plan.waters.exclude(pk=water.pk).exists():
             plan.waters.remove(water)
         else:
             raise ValidationError("A plan needs a water: take another in first.")
     elif what == "school":
         books = books_of(owner)
         if value not in books:
-            raise ValidationError(f"{value} is not a school.")
-        chosen = set(plan.schools) ^ {value}
-        if not chosen:
-            raise ValidationError("A plan follows at least one school: take another in first.")
+            raise ValidationError(f"{value[:40]} is not a school.")
+        chosen = set(plan.schools) | {value} if into else set(plan.schools) - {value}
         plan.schools = [school for school in books if school in chosen]
+        if not plan.schools:
+            raise ValidationError("A plan follows at least one school: take another in first.")
         plan.save(update_fields=["schools"])
     elif what == "category":
         if value not in CATEGORIES:
-            raise ValidationError(f"{value} is not a category.")
-        if plan.categories == [value]:
+            raise ValidationError(f"{value[:40]} is not a category.")
+        chosen = set(plan.categories) | {value} if into else set(plan.categories) - {value}
+        if not chosen:
             raise ValidationError("A plan needs a category: take another in first.")
-        plan.categories = [c for c in CATEGORIES if (c in plan.categories) != (c == value)]
+        plan.categories = [category for category in CATEGORIES if category in chosen]
         plan.save(update_fields=["categories"])
     else:
-        raise ValidationError(f"{what} cannot be changed here.")
+        raise ValidationError(f"{what[:40]} cannot be changed here.")
     return plan
 
 
-@transaction.atomic
+@one_change
 def choose(owner: User, what: str, value: str) -> Plan:
     """Sets how the schools' words count, the period, crossover, or the travel box. Raises ValidationError."""
     plan = plan_for(owner)
     if what in ("first_month", "last_month"):
-        if not (value.isdecimal() and 1 <= int(value) <= 12):
+        month = read_whole(value, 1, 12)
+        if month is None:
             raise ValidationError("Months go from 1 to 12.")
-        setattr(plan, what, int(value))
+        setattr(plan, what, month)
         plan.save(update_fields=[what])
         return plan
     if what == "travel_most":
-        if not (value.isdecimal() and 1 <= int(value) <= MOST_TRAVEL):
+        most = read_whole(value, 1, MOST_TRAVEL)
+        if most is None:
             raise ValidationError(f"A travel box holds 1 to {MOST_TRAVEL} pieces.")
-        plan.travel_most = int(value)
+        plan.travel_most = most
         plan.save(update_fields=[what])
         return plan
     if what == "crossover":
@@ -91,7 +92,7 @@ def choose(owner: User, what: str, value: str) -> Plan:
     return plan
 
 
-@transaction.atomic
+@one_change
 def settle(owner: User, category: str, what: str, value: str) -> Choice:
     """Settles something for one category of the plan. Raises ValidationError.
 
@@ -116,8 +117,8 @@ def settle(owner: User, category: str, what: str, value: str) -> Choice:
         lock, ban = lock - {cards[0]}, ban ^ {cards[0]}
     elif what == "swap" and len(cards) == 2:
         lock, ban = (lock - {cards[0]}) | {cards[1]}, (ban | {cards[0]}) - {cards[1]}
-    elif what == "at_most" and (not value or (value.isdecimal() and 1 <= int(value) <= 40)):
-        choice.at_most = int(value) if value else None
+    elif what == "at_most" and (not value or read_whole(value, 1, MOST_COLOURS)):
+        choice.at_most = read_whole(value, 1, MOST_COLOURS)
     elif what == "trailers" and skirted:
         choice.trailers, choice.at_most = not choice.trailers, None
     elif what == "free":

@@ -4,15 +4,16 @@ from typing import Any
 
 from django.contrib import messages
 from django.core.exceptions import ValidationError
-from django.db import transaction
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpRequest, HttpResponse, HttpResponseRedirect
 from django.shortcuts import redirect, render
 from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_POST
 
+from tackle.numbers import read_whole
 from web.plans import kept, reads, snapshot
 from web.plans.models import KeptPlan
 from web.plans.terms import basis_on_terms, can_compute
+from web.ui.keys import LARGEST_KEY
 from web.ui.pdf import pdf_response
 
 AGAIN = "-again"
@@ -72,8 +73,8 @@ def keep(request: HttpRequest) -> HttpResponse:
     """Keeps the plan as it is now; or a kept one as it is computed again."""
     basis = reads.basis_of(request.user)
     try:
-        if request.POST.get("again", "").isdecimal():
-            found = kept.kept_plan_of(request.user, int(request.POST["again"]))
+        if number := read_whole(request.POST.get("again", ""), 1, LARGEST_KEY):
+            found = kept.kept_plan_of(request.user, number)
             basis = basis_on_terms(found, basis) or basis
         made = kept.keep_plan(request.user, request.POST.get("name", ""), snapshot.snapshot(basis))
     except ValidationError as error:
@@ -99,8 +100,8 @@ def check(request: HttpRequest, pk: int) -> HttpResponse:
     except ValidationError as error:
         messages.error(request, " ".join(error.messages))
     back = request.POST.get("back", "")
-    safe = url_has_allowed_host_and_scheme(back, {request.get_host()}, request.is_secure())
-    return redirect(back) if safe else redirect("plan-kept", pk)
+    safe = back.startswith("/") and url_has_allowed_host_and_scheme(back, {request.get_host()}, request.is_secure())
+    return HttpResponseRedirect(back) if safe else redirect("plan-kept", pk)
 
 
 @require_POST
@@ -111,11 +112,8 @@ def take_up(request: HttpRequest, pk: int) -> HttpResponse:
     now = snapshot.snapshot(basis)
     said = f"The plan now has the waters, schools and choices of {found.name}."
     try:
-        with transaction.atomic():
-            if all(each.content.get("terms") != now["terms"] for each in kept.kept_of(request.user)):
-                name = kept.keep_plan(request.user, f"Before {found.name}"[:80], now).name
-                said += f" What it was is kept as “{name}”."
-            kept.take_up(request.user, pk)
+        if name := kept.take_up(request.user, pk, now):
+            said += f" What it was is kept as “{name}”."
     except ValidationError as error:
         messages.error(request, " ".join(error.messages))
         return redirect("plan-kept", pk)

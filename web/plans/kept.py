@@ -3,11 +3,11 @@
 from typing import Any
 
 from django.core.exceptions import ValidationError
-from django.db import transaction
 from django.db.models import BooleanField, ExpressionWrapper, Q, QuerySet
 from django.shortcuts import get_object_or_404
 
 from web.accounts.models import User
+from web.accounts.writing import one_change
 from web.plans.changes import plan_for
 from web.plans.models import Choice, KeptPlan
 from web.schools.reads import books_of
@@ -30,7 +30,7 @@ def kept_plan_of(owner: User, pk: int) -> KeptPlan:
     return get_object_or_404(kept_of(owner), pk=pk)
 
 
-@transaction.atomic
+@one_change
 def keep_plan(owner: User, name: str, content: dict[str, Any]) -> KeptPlan:
     """Keeps a plan as it is now. Raises ValidationError."""
     if kept_of(owner).count() >= MOST_KEPT:
@@ -41,7 +41,7 @@ def keep_plan(owner: User, name: str, content: dict[str, Any]) -> KeptPlan:
     return kept
 
 
-@transaction.atomic
+@one_change
 def delete_kept(owner: User, pk: int) -> str:
     """Deletes a kept plan; returns its name."""
     kept = kept_plan_of(owner, pk)
@@ -49,7 +49,7 @@ def delete_kept(owner: User, pk: int) -> str:
     return kept.name
 
 
-@transaction.atomic
+@one_change
 def check_against(owner: User, pk: int) -> KeptPlan:
     """Has the crate checked against a kept plan too, or no longer. Raises ValidationError."""
     kept = kept_plan_of(owner, pk)
@@ -64,9 +64,12 @@ def check_against(owner: User, pk: int) -> KeptPlan:
     return kept
 
 
-@transaction.atomic
-def take_up(owner: User, pk: int) -> KeptPlan:
-    """Makes a kept plan's terms the plan's, as far as its waters and schools are left. Raises ValidationError."""
+@one_change
+def take_up(owner: User, pk: int, now: dict[str, Any]) -> str:
+    """Makes a kept plan's terms the plan's, as far as its waters and schools are left. Raises ValidationError.
+
+    The plan as it is `now` is kept first, unless one on its terms is already; returns the name it is kept under.
+    """
     kept = kept_plan_of(owner, pk)
     terms = _terms(kept)
     books = books_of(owner)
@@ -74,14 +77,17 @@ def take_up(owner: User, pk: int) -> KeptPlan:
     waters = list(waters_of(owner).filter(pk__in=terms["waters"]))
     if not schools or not waters:
         raise ValidationError(f"None of the {'waters' if schools else 'schools'} of {kept.name} is left.")
+    name = ""
+    if all(each.content.get("terms") != now["terms"] for each in kept_of(owner)):
+        name = keep_plan(owner, f"Before {kept.name}"[:80], now).name
     plan = plan_for(owner)
-    for name, value in {**terms["plan"], "schools": schools}.items():
-        setattr(plan, name, value)
+    for field, value in {**terms["plan"], "schools": schools}.items():
+        setattr(plan, field, value)
     plan.save()
     plan.waters.set(waters)
     plan.choices.all().delete()
     Choice.objects.bulk_create([Choice(plan=plan, category=c, **told) for c, told in terms["choices"].items()])
-    return kept
+    return name
 
 
 def _terms(kept: KeptPlan) -> dict[str, Any]:

@@ -30,6 +30,7 @@ class Plan(models.Model):
 
     class Meta:
         ordering = ["made_at", "pk"]
+        constraints = [models.UniqueConstraint(fields=["owner"], name="one_plan_an_owner")]
 
     def __str__(self) -> str:
         return self.name

@@ -20,8 +20,8 @@ from web.accounts.models import User
 from web.buy.prices import prices_of
 from web.colours.reads import palette_of
 from web.crate.reads import counts_owned
-from web.plans.changes import plan_for
 from web.plans.models import Choice, Plan
+from web.plans.stored import first_plan, stored_plan_of
 from web.schools.reads import books_of
 from web.waters.models import Water
 from web.waters.reads import Days, days_to_expect, whole_waters_of
@@ -86,10 +86,11 @@ class Answered:
 
 def basis_of(owner: User) -> Basis:
     """What the owner's plan is computed from."""
-    plan = plan_for(owner)
+    plan = stored_plan_of(owner) or first_plan(owner)
     books = books_of(owner)
     waters = list(whole_waters_of(owner))
-    planned = set(plan.waters.values_list("pk", flat=True).order_by())
+    every = {water.pk for water in waters}
+    planned = set(plan.waters.values_list("pk", flat=True).order_by()) if plan.pk else every
     return Basis(
         plan=plan,
         palette=palette_of(owner),
@@ -99,7 +100,7 @@ def basis_of(owner: User) -> Basis:
         water_ids=planned,
         days=days_to_expect([water for water in waters if water.pk in planned], plan.months, owner.rare_days),
         owned=counts_owned(owner),
-        choices={choice.category: choice for choice in plan.choices.all()},
+        choices={choice.category: choice for choice in plan.choices.all()} if plan.pk else {},
         prices=prices_of(owner),
         rare_days=owner.rare_days,
     )

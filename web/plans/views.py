@@ -24,10 +24,12 @@ def plan(request: HttpRequest) -> HttpResponse:
 def settings(request: HttpRequest) -> HttpResponse:
     """Changes one thing of the plan: a water or a school in or out, or how their words count."""
     what, value = request.POST.get("what", ""), request.POST.get("value", "")
-    change = changes.toggle if what in ("water", "school", "category") else changes.choose
     wrong = ""
     try:
-        change(request.user, what, value)
+        if what in ("water", "school", "category"):
+            changes.take(request.user, what, value, into=request.POST.get("to") != "out")
+        else:
+            changes.choose(request.user, what, value)
     except ValidationError as error:
         wrong = " ".join(error.messages)
     return _page(request, value if what == "category" else request.POST.get("category", ""), wrong)

@@ -1,27 +1,27 @@
 """Every change to an angler's own rules: checked, and written in one transaction."""
 
-import tomllib
 from typing import Any
 
 from django.core.exceptions import ValidationError
-from django.db import transaction
 from django.utils.text import slugify
 
 from tackle.colours.card import Card
-from tackle.errors import DataError
+from tackle.errors import DataError, Refused
 from tackle.schools.rulebook import house_rulebooks, read_calls, read_rulebook, write_rulebook
 from tackle.situations.clarity import HOUSE_LADDER
 from tackle.situations.situation import Situation
+from tackle.strict import read_toml_text
 from tackle.vocabulary import Forage, Grade
 from web.accounts.models import User
+from web.accounts.writing import one_change
 from web.schools.models import OwnSchool, Rule
-from web.schools.reads import OWN, books_of, rule_of, rules_of, schools_of
+from web.schools.reads import OWN, books_of, readable_entries, rule_of, rules_of, schools_of
 
 MAX_FILE_BYTES = 400_000
 MAX_RULES = 2_000
 
 
-@transaction.atomic
+@one_change
 def make_rule(owner: User, school: str, situation: Situation, card: Card, grade: str, why: str) -> Rule:
     """A rule from a situation: in water like this, with this category, this colour. Raises ValidationError."""
     if school not in books_of(owner):
@@ -63,7 +63,7 @@ def _conditions(situation: Situation) -> dict[str, Any]:
     return when
 
 
-@transaction.atomic
+@one_change
 def switch_rule(owner: User, pk: int) -> Rule:
     """Switches a rule on, or off."""
     rule = rule_of(owner, pk)
@@ -72,7 +72,7 @@ def switch_rule(owner: User, pk: int) -> Rule:
     return rule
 
 
-@transaction.atomic
+@one_change
 def delete_rule(owner: User, pk: int) -> str:
     rule = rule_of(owner, pk)
     rule.delete()
@@ -82,7 +82,7 @@ def delete_rule(owner: User, pk: int) -> str:
     return f"{rule.call} is deleted."
 
 
-@transaction.atomic
+@one_change
 def import_rulebook(owner: User, name: str, content: bytes) -> int:
     """Takes in a rulebook file: its calls go on top of the school it names, or make a school of their own.
 
@@ -91,13 +91,13 @@ def import_rulebook(owner: User, name: str, content: bytes) -> int:
     if len(content) > MAX_FILE_BYTES:
         raise ValidationError(f"{name} has {len(content):,} bytes; a rulebook has at most {MAX_FILE_BYTES:,}.")
     try:
-        raw = tomllib.loads(content.decode("utf-8"))
+        raw = read_toml_text(content, name)
         book = read_rulebook(raw, name)
-    except UnicodeDecodeError as error:
-        raise ValidationError(f"{name} is not text in UTF-8.") from error
-    except tomllib.TOMLDecodeError as error:
-        raise ValidationError(f"{name} is not TOML: {error}.") from error
-    except DataError as error:
+        # On top of what is there already: two files may each be right, and not go together.
+        ids = {entry["id"] for entry in raw["call"]}
+        there = [entry for entry in readable_entries(owner, book.id) if entry["id"] not in ids]
+        read_calls([*there, *raw["call"]], name)
+    except (DataError, Refused) as error:
         raise ValidationError(f"{error}.") from error
     if rules_of(owner).count() + len(raw["call"]) > MAX_RULES:
         raise ValidationError(f"That would make more than {MAX_RULES:,} rules.")
@@ -111,7 +111,7 @@ def import_rulebook(owner: User, name: str, content: bytes) -> int:
         )
     for entry in raw["call"]:
         Rule.objects.update_or_create(
-            owner=owner, school=book.id, call=entry["id"][:80], defaults={"entry": entry, "source": name[:80]}
+            owner=owner, school=book.id, call=entry["id"], defaults={"entry": entry, "source": name[:80]}
         )
     return len(raw["call"])
 

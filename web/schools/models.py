@@ -3,12 +3,14 @@
 from django.conf import settings
 from django.db import models
 
+IDS = "utf8mb4_bin"  # two ids are one only if they are the same letter by letter
+
 
 class OwnSchool(models.Model):
     """A school that is not one of ours: a club's rulebook. Its calls are rules with its id."""
 
     owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="schools")
-    school = models.SlugField(max_length=40)
+    school = models.SlugField(max_length=40, db_collation=IDS)
     name = models.CharField(max_length=60)
     question = models.CharField(max_length=200)
     short = models.CharField(max_length=300)
@@ -25,8 +27,8 @@ class Rule(models.Model):
     """One call of the angler's own on top of a school, stored as an entry of a rulebook file."""
 
     owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="rules")
-    school = models.SlugField(max_length=40)
-    call = models.CharField(max_length=80)
+    school = models.SlugField(max_length=40, db_collation=IDS)
+    call = models.CharField(max_length=80, db_collation=IDS)
     entry = models.JSONField()
     source = models.CharField(max_length=80, blank=True)
     on = models.BooleanField(default=True)

@@ -17,7 +17,9 @@ def rules(request: HttpRequest) -> HttpResponse:
     books = reads.books_of(request.user)
     rows = list(reads.rules_of(request.user))
     schools = [(book, [rule for rule in rows if rule.school == book.id]) for book in books.values()]
-    return render(request, "schools/rules.html", {"schools": schools, "count": sum(rule.on for rule in rows)})
+    aside = reads.set_aside(rows)
+    context = {"schools": schools, "aside": aside, "count": sum(rule.on and rule.pk not in aside for rule in rows)}
+    return render(request, "schools/rules.html", context)
 
 
 @require_POST

@@ -1,7 +1,12 @@
 """The first page, and the pages for what went wrong."""
 
+import sys
+
+from django.db import OperationalError
+from django.db.utils import InterfaceError
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
+from django.template.loader import render_to_string
 
 
 def home(request: HttpRequest) -> HttpResponse:
@@ -13,11 +18,16 @@ def _wrong(request: HttpRequest, status: int, title: str, advice: str) -> HttpRe
 
 
 def bad_request(request: HttpRequest, exception: Exception) -> HttpResponse:
-    return _wrong(request, 400, "That request made no sense here.", "Go back and try again.")
+    return _alone(400, "That request made no sense here.", "Go back and try again.")
 
 
 def forbidden(request: HttpRequest, exception: Exception) -> HttpResponse:
     return _wrong(request, 403, "That is not allowed.", "Go back, reload the page and try again.")
+
+
+def stale_form(request: HttpRequest, reason: str = "") -> HttpResponse:
+    """A form without its token: the page was old, or came from elsewhere."""
+    return _wrong(request, 403, "This page is too old to send.", "Go back, reload the page and send it again.")
 
 
 def not_found(request: HttpRequest, exception: Exception) -> HttpResponse:
@@ -25,4 +35,11 @@ def not_found(request: HttpRequest, exception: Exception) -> HttpResponse:
 
 
 def server_error(request: HttpRequest) -> HttpResponse:
-    return _wrong(request, 500, "Something broke here.", "What you had stored is safe. Try again in a minute.")
+    if isinstance(sys.exc_info()[1], OperationalError | InterfaceError):
+        return _alone(503, "The database does not answer.", "What you had stored is safe. Try again in a minute.")
+    return _alone(500, "Something broke here.", "What you had stored is safe. Try again in a minute.")
+
+
+def _alone(status: int, title: str, advice: str) -> HttpResponse:
+    """A page that asks nothing of the request or the database, either of which may be what is broken."""
+    return HttpResponse(render_to_string("ui/broken.html", {"title": title, "advice": advice}), status=status)

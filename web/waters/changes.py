@@ -1,13 +1,13 @@
 """Every change to a water: checked, written in one transaction, and kept in the history for undo."""
 
-import math
 from collections.abc import Mapping, Sequence
 from typing import Any
 
 from django.core.exceptions import ValidationError
-from django.db import transaction
+from django.shortcuts import get_object_or_404
 
 from tackle.errors import Refused
+from tackle.numbers import read_number
 from tackle.situations.clarity import MAX_VISIBILITY_IN
 from tackle.situations.sky import SkyShares
 from tackle.situations.starting import kinds
@@ -17,44 +17,57 @@ from tackle.situations.water import FOOD_WEIGHT
 from tackle.units import System, read_length_in, read_temperature_f
 from tackle.vocabulary import Forage, Stain, ids
 from web.accounts.models import User
-from web.waters.models import BOTTOMS, Reading, Water, WaterChange, WaterMonth
-from web.waters.reads import change_of, water_of
+from web.accounts.writing import one_change
+from web.history.kinds import MONTH, READING, WATER
+from web.history.models import Change
+from web.history.record import record
+from web.history.states import refuse_stale, states, steps
+from web.waters.models import BOTTOMS, Reading, Water, WaterMonth
+from web.waters.reads import water_of
 
+AREA = Change.Area.WATER
+MOST_WATERS, MOST_READINGS, BEYOND = 60, 20_000, 1e9
 EDGES = ("low", "usual", "high")
 MONTH_NAMES = (
     "January", "February", "March", "April", "May", "June", "July", "August", "September", "October", "November",
     "December",
 )  # fmt: skip
-_STORED = ("low_in", "usual_in", "high_in", "stain", "temp_f", "food", "days", "hours", "sky", "guess")
+STORED = ("low_in", "usual_in", "high_in", "stain", "temp_f", "food", "days", "hours", "sky", "guess")
 
 
-@transaction.atomic
-def keep_water(owner: User, water: Water, **values: Any) -> Water:
-    """Makes or changes a water; a new one gets the twelve months of its kind. Raises ValidationError with the field."""
-    new = water.pk is None
-    for field, value in values.items():
-        setattr(water, field, value)
-    water.owner = owner
-    if new:
-        kind = kinds()[water.kind]
-        water.cover = water.cover or {cover.value: weight for cover, weight in kind.cover.items()}
-        water.depth_ft = water.depth_ft or kind.depth_ft
-    if not set(water.bottom) <= set(BOTTOMS):
-        raise ValidationError({"bottom": f"A bottom is of {', '.join(BOTTOMS)}."})
-    water.full_clean()
+@one_change
+def add_water(owner: User, **values: Any) -> Water:
+    """A new water, with the twelve months of its kind. Raises ValidationError with the field."""
+    if Water.objects.filter(owner=owner).count() >= MOST_WATERS:
+        raise ValidationError(f"There are {MOST_WATERS} waters already, which is the most there may be.")
+    if values.get("kind") not in kinds():
+        raise ValidationError({"kind": f"A water is one of {', '.join(kinds())}."})
+    water = Water(owner=owner, **values)
+    kind = kinds()[water.kind]
+    water.cover = water.cover or {cover.value: weight for cover, weight in kind.cover.items()}
+    water.depth_ft = water.depth_ft or kind.depth_ft
+    _check(water)
     water.save()
-    if new:
-        WaterMonth.objects.bulk_create(_guess(water, number) for number in range(1, 13))
+    WaterMonth.objects.bulk_create(_guess(water, number) for number in range(1, 13))
     return water
 
 
-@transaction.atomic
-def edit_water(owner: User, pk: int, words: str, **values: Any) -> WaterChange:
-    """Changes what a water is. Raises ValidationError with the field."""
-    water = water_of(owner, pk)
-    before = {field: getattr(water, field) for field, value in values.items() if getattr(water, field) != value}
-    keep_water(owner, water, **values)
-    return WaterChange.objects.create(water=water, words=words, fields=before)
+@one_change
+def edit_water(owner: User, pk: int, words: str, shown: Mapping[str, Any] | None = None, **values: Any) -> Change:
+    """Changes what a water is. Raises ValidationError with the field; Stale where it is not as it was shown."""
+    water, before = water_of(owner, pk), states(WATER, [pk])
+    refuse_stale(before[pk], shown, values)
+    for field, value in values.items():
+        setattr(water, field, value)
+    _check(water)
+    water.save(update_fields=list(values))
+    return record(owner, AREA, words, steps(WATER, before, states(WATER, [pk])), pk)
+
+
+def _check(water: Water) -> None:
+    if not set(water.bottom) <= set(BOTTOMS):
+        raise ValidationError({"bottom": f"A bottom is of {', '.join(BOTTOMS)}."})
+    water.full_clean()
 
 
 def _guess(water: Water, number: int) -> WaterMonth:
@@ -73,8 +86,8 @@ def _guess(water: Water, number: int) -> WaterMonth:
     )
 
 
-@transaction.atomic
-def set_month(owner: User, pk: int, number: int, field: str, text: str) -> WaterChange:
+@one_change
+def set_month(owner: User, pk: int, number: int, field: str, text: str) -> Change:
     """Sets one thing of one month from what was typed or dragged. Raises ValidationError.
 
     Fields: low, usual, high (a length), days, temp, stain, hours (words with spaces), sky (six numbers), and
@@ -84,7 +97,7 @@ def set_month(owner: User, pk: int, number: int, field: str, text: str) -> Water
     month = next((m for m in water.year.all() if m.month == number), None)
     if month is None:
         raise ValidationError("There is no such month.")
-    before = [_snapshot(month)]
+    before = states(MONTH, [month.pk])
     if field in EDGES:
         _set_edge(month, field, text, owner.units)
     elif field == "days":
@@ -104,30 +117,32 @@ def set_month(owner: User, pk: int, number: int, field: str, text: str) -> Water
     else:
         raise ValidationError(f"{field} cannot be set to {text!r}.")
     month.guess = False
-    month.full_clean()
-    month.save()
+    month.clean_fields(exclude=["water"])
+    month.save(update_fields=STORED)
     name = field.removeprefix("food:").replace("-", " ")
-    return WaterChange.objects.create(
-        water=water, words=f"{MONTH_NAMES[number - 1]}: {name} is changed.", months=before
-    )
+    words = f"{MONTH_NAMES[number - 1]}: {name} is changed."
+    return record(owner, AREA, words, steps(MONTH, before, states(MONTH, [month.pk])), water.pk)
 
 
-@transaction.atomic
-def set_year(owner: User, pk: int, months: Mapping[int, Mapping[str, Any]], words: str) -> WaterChange:
-    """Sets stored values of several months at once, by month and field. Raises ValidationError, or ValueError."""
+@one_change
+def set_year(owner: User, pk: int, months: Mapping[int, Mapping[str, Any]], words: str) -> Change:
+    """Sets stored values of several months at once, by month and field. Raises ValidationError."""
     water = water_of(owner, pk)
     rows = [row for row in water.year.all() if row.month in months]
-    before = [_snapshot(row) for row in rows]
+    before = states(MONTH, [row.pk for row in rows])
     for row in rows:
         row.guess = False
         for field, value in months[row.month].items():
-            if field not in _STORED:
+            if field not in STORED:
                 raise ValidationError(f"{field} is not known of a month.")
             setattr(row, field, value)
-        Spread(row.low_in, row.usual_in, row.high_in)
-        row.full_clean()
-    WaterMonth.objects.bulk_update(rows, _STORED)
-    return WaterChange.objects.create(water=water, words=words, months=before)
+        try:
+            Spread(row.low_in, row.usual_in, row.high_in)
+        except ValueError as error:
+            raise ValidationError(f"{MONTH_NAMES[row.month - 1]}: low, usual and high do not rise.") from error
+        row.clean_fields(exclude=["water"])
+    WaterMonth.objects.bulk_update(rows, STORED)
+    return record(owner, AREA, words, steps(MONTH, before, states(MONTH, before)), water.pk)
 
 
 def _set_edge(month: WaterMonth, field: str, text: str, units: System) -> None:
@@ -147,11 +162,10 @@ def _set_edge(month: WaterMonth, field: str, text: str, units: System) -> None:
 
 
 def _number(text: str, low: float, high: float, wrong: str) -> float:
-    try:
-        value = float(text.strip().replace(",", ".") or 0)
-    except ValueError:
-        raise ValidationError(f"“{text}” is not a number.") from None
-    if not math.isfinite(value) or not low <= value <= high:
+    value = read_number(text.strip() or "0", -BEYOND, BEYOND)
+    if value is None:
+        raise ValidationError(f"“{text[:20]}” is not a number.")
+    if not low <= value <= high:
         raise ValidationError(f"{wrong}.")
     return round(value, 2)
 
@@ -161,14 +175,14 @@ def _temperature_f(text: str, units: System) -> float:
         value = read_temperature_f(text, units, "temp")
     except Refused as refused:
         raise ValidationError(f"{refused.wrong}: write it like {refused.allowed}.") from refused
-    return _number(str(value), 28, 110, "Water goes from 28 to 110 F (-2 to 43 C)")
+    return _number(f"{value:.4f}", 28, 110, "Water goes from 28 to 110 F (-2 to 43 C)")
 
 
 def _sky(text: str) -> list[float] | None:
     """Six numbers: bright, broken, overcast, calm, ripple, chop; nothing gives the month back to its source."""
     if not text.strip():
         return None
-    numbers = [_number(part, 0, 1000, "Shares go from 0") for part in text.replace(",", " ").split()]
+    numbers = [_number(part, 0, 1000, "Shares go from 0") for part in text.replace(",", " ").split()[:7]]
     try:
         if len(numbers) != 6:
             raise Refused("sky", f"{len(numbers)} numbers", "six: sun, broken, cloud; calm, ripple, chop")
@@ -178,52 +192,35 @@ def _sky(text: str) -> list[float] | None:
     return numbers
 
 
-@transaction.atomic
-def add_readings(owner: User, pk: int, readings: Sequence[Reading], words: str) -> WaterChange:
+@one_change
+def add_readings(owner: User, pk: int, readings: Sequence[Reading], words: str) -> Change:
     """Adds measured visibilities to a water. Raises ValidationError; all are added, or none."""
     water = water_of(owner, pk)
+    if len(water.readings.all()) + len(readings) > MOST_READINGS:
+        raise ValidationError(f"A water keeps at most {MOST_READINGS:,} readings.")
     for reading in readings:
         reading.water = water
         if not 0 < reading.visibility_in <= MAX_VISIBILITY_IN:
             raise ValidationError(f"Visibility goes from above 0 to {MAX_VISIBILITY_IN:g} in.")
-        reading.full_clean()
-    for reading in readings:
-        reading.save()
-    return WaterChange.objects.create(water=water, words=words, readings=[reading.pk for reading in readings])
+        reading.clean_fields(exclude=["water"])
+    made = Reading.objects.bulk_create(readings, batch_size=500)
+    return record(owner, AREA, words, steps(READING, {}, states(READING, [one.pk for one in made])), water.pk)
 
 
-@transaction.atomic
-def delete_reading(owner: User, pk: int, reading_pk: int) -> WaterChange:
+@one_change
+def delete_reading(owner: User, pk: int, reading_pk: int) -> Change:
     water = water_of(owner, pk)
-    readings = Reading.objects.filter(water=water, pk=reading_pk)
-    gone = list(readings.values("date", "visibility_in", "stain", "spot", "note", "source"))
-    readings.delete()
-    return WaterChange.objects.create(water=water, words="The reading is deleted.", gone=gone)
+    reading = get_object_or_404(Reading, water=water, pk=reading_pk)
+    before = states(READING, [reading_pk])
+    reading.delete()
+    return record(owner, AREA, "The reading is deleted.", steps(READING, before, {}), water.pk)
 
 
-@transaction.atomic
-def undo(owner: User, pk: int) -> WaterChange:
-    """Takes one change back. Raises ValidationError where the water can no longer be what it was."""
-    change = change_of(owner, pk)
-    if change.fields:
-        keep_water(owner, water_of(owner, change.water_id), **change.fields)
-    Reading.objects.bulk_create(Reading(water=change.water, **reading) for reading in change.gone)
-    for stored in change.months:
-        values = {field: stored[field] for field in _STORED}
-        WaterMonth.objects.filter(water=change.water_id, month=stored["month"]).update(**values)
-    Reading.objects.filter(water=change.water_id, pk__in=change.readings).delete()
-    change.undone = True
-    change.save(update_fields=["undone"])
-    return change
-
-
-def _snapshot(month: WaterMonth) -> dict[str, Any]:
-    return {"month": month.month, **{field: getattr(month, field) for field in _STORED}}
-
-
-@transaction.atomic
+@one_change
 def copy_water(owner: User, pk: int) -> Water:
-    """A water like another, with its months but not its readings."""
+    """A water like another, with its months but not its readings. Raises ValidationError."""
+    if Water.objects.filter(owner=owner).count() >= MOST_WATERS:
+        raise ValidationError(f"There are {MOST_WATERS} waters already, which is the most there may be.")
     water = water_of(owner, pk)
     months = list(water.year.all())
     taken = set(Water.objects.filter(owner=owner).values_list("name", flat=True))
@@ -239,14 +236,14 @@ def copy_water(owner: User, pk: int) -> Water:
     return water
 
 
-@transaction.atomic
+@one_change
 def set_rare_days(owner: User, text: str) -> None:
     """Sets how rare a situation may be and still be planned for, in days a year. Raises ValidationError."""
     owner.rare_days = _number(text, 0, 30, "A threshold goes from 0 to 30 days a year")
     owner.save(update_fields=["rare_days"])
 
 
-@transaction.atomic
+@one_change
 def delete_water(owner: User, pk: int) -> str:
     """Deletes a water with all that is known of it; returns its name."""
     water = water_of(owner, pk)

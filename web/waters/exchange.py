@@ -7,23 +7,19 @@ from datetime import date
 from typing import Any
 
 from django.core.exceptions import ValidationError
-from django.db import transaction
 
+from tackle.errors import Refused
 from tackle.situations.expected import expected_days
+from tackle.strict import read_json
 from web.accounts.models import User
-from web.waters.changes import keep_water, set_year
+from web.accounts.writing import one_change
+from web.waters.changes import STORED, add_readings, add_water, set_year
+from web.waters.exchanged import MONTH, READING, WATER, read_fields
 from web.waters.models import Reading, Water
 from web.waters.reads import core_water, water_of
 
 FORMAT = "wax-crate-water-1"
 MOST_BYTES = 2_000_000
-_WATER = (
-    "name", "kind", "salinity", "latitude", "longitude", "dryness", "norm_in", "relative", "depth_ft", "cover",
-    "bottom", "target", "observations", "forbids_categories", "forbids_trebles", "forbids_barbs", "forbids_lead",
-    "forbids_night", "closed_months", "rules_note",
-)  # fmt: skip
-_MONTH = ("low_in", "usual_in", "high_in", "stain", "temp_f", "food", "days", "hours", "sky", "guess")
-_READING = ("visibility_in", "stain", "spot", "note", "source")
 
 
 def water_json(water: Water) -> str:
@@ -31,14 +27,14 @@ def water_json(water: Water) -> str:
     return json.dumps(
         {
             "format": FORMAT,
-            "water": {field: getattr(water, field) for field in _WATER},
+            "water": {field: getattr(water, field) for field in WATER},
             "rules_checked": water.rules_checked.isoformat() if water.rules_checked else None,
             "months": [
-                {"month": month.month, **{field: getattr(month, field) for field in _MONTH}}
+                {"month": month.month, **{field: getattr(month, field) for field in STORED}}
                 for month in water.year.all()
             ],
             "readings": [
-                {"date": r.date.isoformat(), **{field: getattr(r, field) for field in _READING}}
+                {field: r.date.isoformat() if field == "date" else getattr(r, field) for field in READING}
                 for r in water.readings.all()
             ],
         },
@@ -46,47 +42,56 @@ def water_json(water: Water) -> str:
     )
 
 
-@transaction.atomic
+@one_change
 def import_water(owner: User, content: bytes) -> Water:
     """The water in a JSON file, all of it or nothing; a name that is taken gets a number. Raises ValidationError."""
     if len(content) > MOST_BYTES:
         raise ValidationError(f"The file is larger than {MOST_BYTES:,} bytes.")
     try:
-        raw = json.loads(content, parse_constant=_no_number)
-    except ValueError as error:
-        raise ValidationError("The file is not JSON.") from error
-    if not isinstance(raw, dict) or raw.get("format") != FORMAT:
-        raise ValidationError(f'The file is not a water: "format" is not "{FORMAT}".')
-    try:
+        raw = read_json(content)
+        if not isinstance(raw, dict) or raw.get("format") != FORMAT:
+            raise Refused("format", "is not that of a water", f'"{FORMAT}"')
         return _import(owner, raw)
-    except (KeyError, TypeError, AttributeError, ValueError) as error:
-        raise ValidationError(f"The file's water is not whole: {type(error).__name__} at {error}.") from error
-
-
-def _no_number(word: str) -> float:
-    raise ValueError(f"{word} is not a number")
+    except Refused as refused:
+        raise ValidationError(f"{refused}.") from refused
 
 
 def _import(owner: User, raw: dict[str, Any]) -> Water:
-    known = {field: raw["water"][field] for field in _WATER}
+    known = read_fields(raw.get("water"), WATER, "water")
     taken = set(Water.objects.filter(owner=owner).values_list("name", flat=True))
-    name = str(known["name"])[:70]
+    name = known["name"][:70]
     known["name"] = next(o for n in range(1, len(taken) + 2) if (o := name if n == 1 else f"{name} {n}") not in taken)
-    if raw.get("rules_checked"):
-        known["rules_checked"] = date.fromisoformat(raw["rules_checked"])
-    water = keep_water(owner, Water(), **known)
-    if sorted(month["month"] for month in raw["months"]) != list(range(1, 13)):
-        raise ValidationError("The file's water has not twelve months.")
-    year = {entry["month"]: {field: entry[field] for field in _MONTH} for entry in raw["months"]}
-    set_year(owner, water.pk, year, "The water came from a file.")
-    for entry in raw["readings"]:
-        values = {field: entry[field] for field in _READING}
-        reading = Reading(water=water, date=date.fromisoformat(entry["date"]), **values)
-        reading.full_clean()
-        reading.save()
+    if raw.get("rules_checked") is not None:
+        known["rules_checked"] = _day(raw["rules_checked"], "rules_checked")
+    months = _list(raw, "months", 12)
+    year = [read_fields(entry, MONTH, f"months[{place}]") for place, entry in enumerate(months)]
+    if sorted(month["month"] for month in year) != list(range(1, 13)):
+        raise Refused("months", "are not the twelve of a year", "one for each month, 1 to 12")
+    readings = []
+    for place, entry in enumerate(_list(raw, "readings", 20_000)):
+        told = read_fields(entry, READING, f"readings[{place}]")
+        readings.append(Reading(**{**told, "date": _day(told["date"], f"readings[{place}].date")}))
+    water = add_water(owner, **known)
+    set_year(owner, water.pk, {month.pop("month"): month for month in year}, "The water came from a file.")
+    if readings:
+        add_readings(owner, water.pk, readings, "The readings came from a file.")
     # What cannot be counted is refused now, rather than breaking every later look at it.
     expected_days([core_water(water_of(owner, water.pk))])
     return water
+
+
+def _list(raw: dict[str, Any], field: str, most: int) -> list[Any]:
+    value = raw.get(field)
+    if not isinstance(value, list) or len(value) > most:
+        raise Refused(field, "is not a list", f"a list of at most {most}")
+    return value
+
+
+def _day(text: Any, field: str) -> date:
+    try:
+        return date.fromisoformat(text)
+    except (TypeError, ValueError) as error:
+        raise Refused(field, f"{str(text)[:20]!r} is not a day", "a day like 2026-05-04") from error
 
 
 def readings_csv(water: Water) -> str:

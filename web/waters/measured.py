@@ -8,12 +8,18 @@ from django.core.exceptions import ValidationError
 
 from tackle.devices.meter import Heard
 from tackle.errors import Refused
+from tackle.situations.clarity import MAX_VISIBILITY_IN
+from tackle.strict import is_plain
 from tackle.units import System, read_length_in
 from tackle.vocabulary import Stain, ids
 from web.waters.models import Reading
 
 MOST_ROWS = 5_000
-_LENGTH = re.compile(r"^\s*(\d+(?:[.,]\d+)?\s*(?:in|ft|cm|m|\"|')?(?:\s*\d+(?:[.,]\d+)?\s*(?:in|\"))?)(?=\s|$|,)", re.I)
+MOST_LINE = 300
+_LENGTH = re.compile(
+    r"\s{0,4}(\d{1,5}(?:[.,]\d{1,4})?\s?(?:in|ft|cm|m|\"|')?(?:\s?\d{1,5}(?:[.,]\d{1,4})?\s?(?:in|\"))?)(?=\s|$|,)",
+    re.I,
+)
 _DATE = re.compile(r"\b(\d{4}-\d{2}-\d{2})\b")
 
 
@@ -22,6 +28,8 @@ def read_line(text: str, units: System, today: date) -> Reading:
 
     The length comes first; a stain and a date may stand anywhere; of the rest, what is before a comma is the spot.
     """
+    if len(text) > MOST_LINE:
+        raise ValidationError(f"A line has at most {MOST_LINE} characters.")
     found = _LENGTH.match(text)
     if found is None:
         raise ValidationError("Begin with how deep you could see: 30 in, 2 ft 6 in, 75 cm.")
@@ -49,9 +57,18 @@ def read_csv(content: bytes, units: System) -> list[Reading]:
     Raises ValidationError naming every line that is wrong, at most ten of them.
     """
     try:
-        rows = csv.DictReader(content.decode("utf-8-sig").splitlines())
+        text = content.decode("utf-8-sig")
     except UnicodeDecodeError as error:
         raise ValidationError("The file is not text in UTF-8.") from error
+    if not is_plain(text):
+        raise ValidationError("The file holds characters that are no text.")
+    try:
+        return _readings(csv.DictReader(text.splitlines()), units)
+    except csv.Error as error:
+        raise ValidationError(f"The file is no CSV: {error}.") from error
+
+
+def _readings(rows: "csv.DictReader[str]", units: System) -> list[Reading]:
     if not {"date", "reading"} <= set(rows.fieldnames or ()):
         raise ValidationError("Line 1 is not a heading with date and reading (and perhaps stain, spot, note).")
     readings, wrong = [], []
@@ -63,7 +80,7 @@ def read_csv(content: bytes, units: System) -> list[Reading]:
             if stain and stain not in ids(Stain):
                 raise ValidationError(f"stain {stain!r} is not one of {', '.join(ids(Stain))}")
             inches = read_length_in(row["reading"] or "", units, "reading")
-            if not 0 < inches <= 1200:
+            if not 0 < inches <= MAX_VISIBILITY_IN:
                 raise ValidationError(f"reading {row['reading']!r} is no water's visibility")
             readings.append(
                 Reading(

@@ -3,7 +3,6 @@
 from calendar import month_name
 
 from django.conf import settings
-from django.core.serializers.json import DjangoJSONEncoder
 from django.db import models
 
 from tackle.vocabulary import Stain
@@ -125,25 +124,3 @@ class Reading(models.Model):
 
     def __str__(self) -> str:
         return f"{self.date}: {self.visibility_in:g} in"
-
-
-class WaterChange(models.Model):
-    """One change: what was before it of months and of the water itself, and which readings it added or took away.
-
-    Undone, these are put back.
-    """
-
-    water = models.ForeignKey(Water, on_delete=models.CASCADE, related_name="changes")
-    at = models.DateTimeField(auto_now_add=True)
-    words = models.CharField(max_length=200)
-    months = models.JSONField(default=list)
-    readings = models.JSONField(default=list)
-    fields = models.JSONField(default=dict, encoder=DjangoJSONEncoder)
-    gone = models.JSONField(default=list, encoder=DjangoJSONEncoder)
-    undone = models.BooleanField(default=False)
-
-    class Meta:
-        ordering = ["-pk"]
-
-    def __str__(self) -> str:
-        return self.words

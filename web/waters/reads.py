@@ -16,7 +16,7 @@ from tackle.situations.water import FOOD_WEIGHT, Forbidden, Month
 from tackle.situations.water import Water as CoreWater
 from tackle.vocabulary import Cover, Forage, Stain
 from web.accounts.models import User
-from web.waters.models import Water, WaterChange, WaterMonth
+from web.waters.models import Water, WaterMonth
 
 
 def whole_waters_of(owner: User) -> QuerySet[Water]:
@@ -31,15 +31,6 @@ def waters_of(owner: User) -> QuerySet[Water]:
 
 def water_of(owner: User, pk: int) -> Water:
     return get_object_or_404(waters_of(owner).prefetch_related("year", "readings"), pk=pk)
-
-
-def change_of(owner: User, pk: int) -> WaterChange:
-    return get_object_or_404(open_changes_of(owner), pk=pk)
-
-
-def open_changes_of(owner: User) -> QuerySet[WaterChange]:
-    """The changes that can still be taken back."""
-    return WaterChange.objects.filter(water__owner=owner, undone=False)
 
 
 @dataclass(frozen=True, slots=True, eq=False)

@@ -1,13 +1,14 @@
 """The Waters step."""
 
+import logging
 from datetime import timedelta
 from typing import Any
 
 from django.conf import settings
 from django.contrib import messages
 from django.core.exceptions import ValidationError
-from django.http import HttpRequest, HttpResponse
-from django.shortcuts import redirect, render
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_POST
@@ -15,15 +16,25 @@ from django.views.decorators.http import require_POST
 from tackle.devices.forecast import Unreachable, fetch_forecast
 from tackle.devices.meter import read_meter
 from tackle.errors import Refused
+from tackle.numbers import read_whole
 from tackle.situations.expected import expected_days
 from tackle.situations.sky import read_observations
 from tackle.situations.sun import HOURS
 from tackle.vocabulary import Forage, Light, Stain, ids
+from web.history.kinds import WATER
+from web.history.models import Change
+from web.history.record import changes_of
+from web.history.record import undo as take_back
+from web.history.shown import add_errors, read_shown, show
+from web.ui.keys import LARGEST_KEY
+from web.ui.logs import event
 from web.waters import changes, exchange, measured, reads
 from web.waters.board import board_of
 from web.waters.calendar import HEIGHT, LEFT, TOP, WIDTH, draw_year
 from web.waters.forms import RulesForm, WaterForm
-from web.waters.models import Water, WaterChange
+from web.waters.models import Water
+
+logger = logging.getLogger(__name__)
 
 
 def waters(request: HttpRequest) -> HttpResponse:
@@ -35,9 +46,9 @@ def waters(request: HttpRequest) -> HttpResponse:
 
 def water(request: HttpRequest, pk: int) -> HttpResponse:
     """A water; `changed` names the change that led here, to be taken back."""
-    changed = request.GET.get("changed", "")
-    number = int(changed) if changed.isdecimal() and len(changed) < 10 else 0
-    return _page(request, pk, change=reads.open_changes_of(request.user).filter(water=pk, pk=number).first())
+    number = read_whole(request.GET.get("changed", ""), 1, LARGEST_KEY) or 0
+    mine = changes_of(request.user, changes.AREA).filter(water=pk, undone=False)
+    return _page(request, pk, change=mine.filter(pk=number).first())
 
 
 @require_POST
@@ -55,7 +66,9 @@ def month(request: HttpRequest, pk: int, number: int) -> HttpResponse:
 def month_form(request: HttpRequest, pk: int, number: int) -> HttpResponse:
     """All of one month, to type."""
     found = reads.water_of(request.user, pk)
-    row = next(m for m in draw_year(found, request.user.units).columns if m.row.month == number)
+    row = next((m for m in draw_year(found, request.user.units).columns if m.row.month == number), None)
+    if row is None:
+        raise Http404
     sky = reads.sky_of(found).shares(number)
     context = {"water": found, "column": row, "stains": ids(Stain), "hours": HOURS, "sky": sky}
     return render(request, "waters/month.html", context)
@@ -63,11 +76,12 @@ def month_form(request: HttpRequest, pk: int, number: int) -> HttpResponse:
 
 @require_POST
 def undo(request: HttpRequest, change_pk: int) -> HttpResponse:
+    change = get_object_or_404(changes_of(request.user, changes.AREA), pk=change_pk, undone=False)
     try:
-        change = changes.undo(request.user, change_pk)
+        take_back(request.user, changes.AREA, change_pk)
     except ValidationError as error:
-        pk = reads.change_of(request.user, change_pk).water_id
-        return _page(request, pk, words=f"That cannot be taken back: {_words(error)}")
+        wrong = {"field": "undo", "words": f"That cannot be taken back. {_words(error)}"}
+        return _page(request, change.water_id, wrong=wrong)
     return _page(request, change.water_id, words=f"Undone: {change.words}")
 
 
@@ -90,7 +104,8 @@ def meter(request: HttpRequest, pk: int) -> HttpResponse:
         return _page(request, pk, wrong={"field": "meter", "words": "No clarity meter is set up here."})
     try:
         heard = read_meter(host, int(port), settings.DEVICE_TIMEOUT_S)
-    except OSError:
+    except (OSError, ValueError) as error:
+        logger.warning(event("meter-silent", why=type(error).__name__))
         words = "The clarity meter does not answer. Nothing was changed; readings can be typed."
         return _page(request, pk, wrong={"field": "meter", "words": words})
     refused = f" {heard.refused} refused: {heard.first_reason}." if heard.refused else ""
@@ -119,9 +134,11 @@ def forecast(request: HttpRequest, pk: int) -> HttpResponse:
             context["hours"] = fetch_forecast(
                 settings.FORECAST_URL, found.latitude, found.longitude, day, settings.DEVICE_TIMEOUT_S
             )
-        except Unreachable:
+        except Unreachable as error:
+            logger.warning(event("forecast-silent", why=error))
             context["wrong"] = "The forecast service does not answer. Everything else works without it."
         except Refused as refused:
+            logger.warning(event("forecast-refused", field=refused.field, why=refused.wrong))
             context["wrong"] = f"The forecast makes no sense ({refused.field}: {refused.wrong}), so it is not used."
     return render(request, "waters/forecast.html", context)
 
@@ -130,30 +147,40 @@ def edit(request: HttpRequest, pk: int | None = None) -> HttpResponse:
     """The form for a water, opened in place; posted, it leads to the water."""
     known = reads.water_of(request.user, pk) if pk else Water()
     form = WaterForm(request.user, request.POST or None, instance=known)
+    status = 422 if form.errors else 200
     if request.method == "POST" and form.is_valid():
-        if pk:
-            return _changed(changes.edit_water(request.user, pk, "The water is changed.", **form.values()))
-        return redirect("water", changes.keep_water(request.user, Water(), **form.values()).pk)
-    return _form(request, "waters/form.html", form, known)
+        try:
+            if pk:
+                shown = read_shown(request.POST.get("shown", ""))
+                return _changed(changes.edit_water(request.user, pk, "The water is changed.", shown, **form.values()))
+            return redirect("water", changes.add_water(request.user, **form.values()).pk)
+        except ValidationError as error:
+            status = add_errors(form, error)
+    return _form(request, "waters/form.html", form, known, status)
 
 
 def rules(request: HttpRequest, pk: int) -> HttpResponse:
     """The form for what is forbidden on a water."""
     known = reads.water_of(request.user, pk)
     form = RulesForm(request.POST or None, instance=known)
+    status = 422 if form.errors else 200
     if request.method == "POST" and form.is_valid():
-        return _changed(changes.edit_water(request.user, pk, "The local rules are changed.", **form.cleaned_data))
-    return _form(request, "waters/rules.html", form, known)
+        try:
+            words, shown = "The local rules are changed.", read_shown(request.POST.get("shown", ""))
+            return _changed(changes.edit_water(request.user, pk, words, shown, **form.cleaned_data))
+        except ValidationError as error:
+            status = add_errors(form, error)
+    return _form(request, "waters/rules.html", form, known, status)
 
 
-def _changed(change: WaterChange) -> HttpResponse:
+def _changed(change: Change) -> HttpResponse:
     return redirect(f"{reverse('water', args=[change.water_id])}?changed={change.pk}")
 
 
-def _form(request: HttpRequest, template: str, form: WaterForm | RulesForm, known: Water) -> HttpResponse:
+def _form(request: HttpRequest, template: str, form: WaterForm | RulesForm, known: Water, status: int) -> HttpResponse:
     whole = {"waters/form.html": "waters/empty.html", "waters/rules.html": "waters/rules_page.html"}[template]
-    context = {"form": form, "water": known}
-    return render(request, template if request.htmx else whole, context, status=422 if form.errors else 200)
+    context = {"form": form, "water": known, "shown": show(WATER, known.pk) if known.pk else ""}
+    return render(request, template if request.htmx else whole, context, status=status)
 
 
 @require_POST
@@ -164,7 +191,11 @@ def delete(request: HttpRequest, pk: int) -> HttpResponse:
 
 @require_POST
 def copy(request: HttpRequest, pk: int) -> HttpResponse:
-    return redirect("water", changes.copy_water(request.user, pk).pk)
+    try:
+        return redirect("water", changes.copy_water(request.user, pk).pk)
+    except ValidationError as error:
+        messages.error(request, _words(error))
+        return redirect("water", pk)
 
 
 @require_POST
@@ -196,7 +227,9 @@ def take_in(request: HttpRequest, pk: int | None = None) -> HttpResponse:
         words = f"{len(readings)} readings from {file.name[:60]} are in."
         return _changed(changes.add_readings(request.user, pk, readings, words))
     except (ValidationError, Refused, UnicodeDecodeError) as error:
-        messages.error(request, f"{file.name}: {_words(error)} Nothing was changed.")
+        logger.info(event("water-file-refused", bytes=file.size))
+        words = "It is not text in UTF-8." if isinstance(error, UnicodeDecodeError) else _words(error)
+        messages.error(request, f"{file.name}: {words} Nothing was changed.")
     return back
 
 
@@ -213,7 +246,7 @@ def export(request: HttpRequest, pk: int, what: str) -> HttpResponse:
 def compare(request: HttpRequest) -> HttpResponse:
     """Two waters side by side."""
     mine = list(reads.waters_of(request.user))
-    wanted = [int(pk) for pk in request.GET.getlist("water") if pk.isdecimal()][:2]
+    wanted = [pk for text in request.GET.getlist("water")[:2] if (pk := read_whole(text, 1, LARGEST_KEY))]
     chosen = [reads.water_of(request.user, pk) for pk in dict.fromkeys(wanted)]
     sides = [(one, board_of(expected_days([reads.core_water(one)]), request.user.rare_days)) for one in chosen]
     return render(request, "waters/compare.html", {"waters": mine, "sides": sides, "lights": ids(Light)})
@@ -226,7 +259,7 @@ def _words(error: Exception) -> str:
 def _page(
     request: HttpRequest,
     pk: int,
-    change: WaterChange | None = None,
+    change: Change | None = None,
     words: str = "",
     wrong: dict[str, Any] | None = None,
 ) -> HttpResponse:

@@ -1,0 +1,83 @@
+"""JSON and TOML from outside, read strictly: bounded in depth and size, with nothing in it that cannot be written."""
+
+from __future__ import annotations
+
+import json
+import math
+import tomllib
+import unicodedata
+from typing import Any, Final
+
+from tackle.errors import Refused
+
+__all__ = ["is_plain", "plain", "read_json", "read_toml_text"]
+
+MOST_DEPTH: Final = 40
+_WIDEST: Final = 2**63 - 1
+_KEPT: Final = "\t\n\r"
+
+
+def read_json(text: str | bytes, field: str = "file", most_depth: int = MOST_DEPTH) -> Any:
+    """The value of a JSON text in UTF-8. Raises Refused: no JSON, too deep, or with what nothing can hold."""
+    try:
+        value = json.loads(
+            text.decode("utf-8-sig") if isinstance(text, bytes) else text, parse_constant=_refuse_constant
+        )
+    except UnicodeDecodeError as error:
+        raise Refused(field, "is not text in UTF-8", "JSON in UTF-8") from error
+    except (ValueError, RecursionError) as error:
+        words = str(error)[:120] if isinstance(error, ValueError) else "it is nested too deep"
+        raise Refused(field, f"is not JSON: {words}", "JSON") from error
+    _check(value, field, most_depth)
+    return value
+
+
+def read_toml_text(content: bytes, field: str = "file", most_depth: int = MOST_DEPTH) -> dict[str, Any]:
+    """The content of a TOML text in UTF-8. Raises Refused, as `read_json` does."""
+    try:
+        value = tomllib.loads(content.decode("utf-8-sig"))
+    except UnicodeDecodeError as error:
+        raise Refused(field, "is not text in UTF-8", "TOML in UTF-8") from error
+    except tomllib.TOMLDecodeError as error:
+        raise Refused(field, f"is not TOML: {str(error)[:160]}", "TOML") from error
+    except (RecursionError, ValueError) as error:
+        raise Refused(field, "is not TOML: it is nested too deep, or holds a number too long", "TOML") from error
+    _check(value, field, most_depth)
+    return value
+
+
+def is_plain(text: str) -> bool:
+    """Whether a text has no control characters but tabs and line ends, and no half of a surrogate pair."""
+    return all(one in _KEPT or unicodedata.category(one) not in ("Cc", "Cs") for one in text)
+
+
+def plain(text: str) -> str:
+    """A text with what is not plain in it left out."""
+    return text if is_plain(text) else "".join(one for one in text if is_plain(one))
+
+
+def _refuse_constant(word: str) -> float:
+    raise ValueError(f"{word} is not a number")
+
+
+def _check(value: Any, field: str, depth: int) -> None:
+    if depth < 0:
+        raise Refused(field, "is nested too deep", f"at most {MOST_DEPTH} levels")
+    if isinstance(value, str):
+        if not is_plain(value):
+            raise Refused(field, "holds a character that is no text", "text without control characters")
+    elif isinstance(value, bool) or value is None:
+        return
+    elif isinstance(value, int):
+        if abs(value) > _WIDEST:
+            raise Refused(field, "holds a number that is too long", "numbers of up to 64 bits")
+    elif isinstance(value, float):
+        if not math.isfinite(value):
+            raise Refused(field, "holds a number that is too large", "finite numbers")
+    elif isinstance(value, dict):
+        for key, one in value.items():
+            _check(key, field, depth - 1)
+            _check(one, field, depth - 1)
+    elif isinstance(value, list):
+        for one in value:
+            _check(one, field, depth - 1)

@@ -1,0 +1,46 @@
+"""How often one address may try a thing that costs something or may be abused."""
+
+import hashlib
+from dataclasses import dataclass
+from datetime import timedelta
+from typing import Final
+
+from django.conf import settings
+from django.db import transaction
+from django.http import HttpRequest
+from django.utils import timezone
+
+from web.accounts.models import Try
+
+
+@dataclass(frozen=True, slots=True)
+class Limit:
+    """At most `times` of `what` within `span`, of one address."""
+
+    what: str
+    times: int
+    span: timedelta
+
+
+SIGN_IN: Final = Limit("sign-in", 40, timedelta(minutes=15))  # wrong passwords, over all names
+SIGN_UP: Final = Limit("sign-up", 20, timedelta(hours=1))
+RESET: Final = Limit("reset", 10, timedelta(hours=1))
+
+
+def too_many(request: HttpRequest, limit: Limit) -> bool:
+    """Whether an address has tried too often already."""
+    since = timezone.now() - limit.span
+    return Try.objects.filter(what=limit.what, mark=_mark(request), at__gte=since).count() >= limit.times
+
+
+def count(request: HttpRequest, limit: Limit) -> None:
+    """Writes a try down; those that are past their time go."""
+    with transaction.atomic():
+        Try.objects.filter(what=limit.what, at__lt=timezone.now() - limit.span).delete()
+        Try.objects.create(what=limit.what, mark=_mark(request))
+
+
+def _mark(request: HttpRequest) -> str:
+    """Tells addresses apart without keeping them."""
+    told = f"{settings.SECRET_KEY}{request.META.get('REMOTE_ADDR', '')}"
+    return hashlib.sha256(told.encode()).hexdigest()[:32]

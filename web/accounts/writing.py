@@ -1,0 +1,51 @@
+"""How everything an angler owns is changed: one at a time, whole or not at all, tried again where two met."""
+
+from collections.abc import Callable
+from functools import wraps
+from threading import local
+from typing import Concatenate, ParamSpec, TypeVar
+
+from django.db import OperationalError, transaction
+from django.db.models import F
+
+from web.accounts.models import User
+
+P = ParamSpec("P")
+R = TypeVar("R")
+
+DEADLOCK, LOCK_WAIT = 1213, 1205
+TRIES = 3
+_inside = local()
+
+
+def one_change(work: Callable[Concatenate[User, P], R]) -> Callable[Concatenate[User, P], R]:
+    """A change of what its first argument owns, in a transaction that holds the owner's row.
+
+    So no two changes of one owner read the same state: what is counted up is counted once. Writing the row's version
+    makes a cluster of databases refuse the second of two as well. Where the database gives one of two up, it is tried
+    again; within another change of this kind it is simply part of that. Nothing outside may be called within.
+    """
+
+    @wraps(work)
+    def whole(owner: User, *args: P.args, **options: P.kwargs) -> R:
+        if getattr(_inside, "owner", None) == owner.pk:
+            return work(owner, *args, **options)
+        for left in reversed(range(TRIES)):
+            try:
+                return _held(owner, lambda: work(owner, *args, **options))
+            except OperationalError as error:
+                if not left or error.args[0] not in (DEADLOCK, LOCK_WAIT):
+                    raise
+        raise AssertionError("unreachable: the last try returns or raises")
+
+    return whole
+
+
+def _held(owner: User, work: Callable[[], R]) -> R:
+    with transaction.atomic():
+        User.objects.filter(pk=owner.pk).update(version=F("version") + 1)
+        _inside.owner = owner.pk
+        try:
+            return work()
+        finally:
+            _inside.owner = None

@@ -1,0 +1,12 @@
+"""Messages that can always be written: a name out of somebody's file may hold anything."""
+
+from django.contrib.messages.storage.fallback import FallbackStorage
+
+from tackle.strict import plain
+
+
+class CleanStorage(FallbackStorage):
+    """Django's own, with what is no text left out of each message, and none longer than can be read."""
+
+    def add(self, level: int, message: str, extra_tags: str = "") -> None:
+        super().add(level, plain(str(message))[:1000], extra_tags)
