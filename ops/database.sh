@@ -90,6 +90,7 @@ start_database() {
     say "Starting the database on 127.0.0.1:$DATABASE_PORT"
     run_database "$folder" "$DATABASE_PORT" --innodb-flush-log-at-trx-commit=1 || database_failed "$folder"
   fi
+  started "$folder/wax.pid"
   make_app_user "$folder"
 }
 

@@ -7,7 +7,7 @@ DEVICES_PID=$PWD/var/devices.pid
 # start_devices: in the modes that WAX_METER_MODE and WAX_FORECAST_MODE name (well, late, wrong, down)
 start_devices() {
   local port
-  end "$DEVICES_PID"
+  end "$DEVICES_PID" # left over from a run that was killed
   for port in "$METER_PORT" "$FORECAST_PORT"; do
     if port_taken "$port"; then
       say "Port $port is in use: the demo goes on without its simulated meter and forecast"
@@ -17,6 +17,11 @@ start_devices() {
   setsid "$(python_of run)" -m web.demo.services --meter-port "$METER_PORT" --forecast-port "$FORECAST_PORT" \
     --meter "${WAX_METER_MODE:-well}" --forecast "${WAX_FORECAST_MODE:-well}" --pid-file "$DEVICES_PID" \
     </dev/null >var/devices.log 2>&1 9>&- &
+  until running "$DEVICES_PID" >/dev/null; do
+    kill -0 $! 2>/dev/null || { say "The simulated meter and forecast did not start (var/devices.log)"; return 0; }
+    sleep 0.1
+  done
+  started "$DEVICES_PID"
   export WAX_DEMO_CAMERA=1
   export WAX_METER=127.0.0.1:$METER_PORT WAX_FORECAST=http://127.0.0.1:$FORECAST_PORT/
 }

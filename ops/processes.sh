@@ -20,6 +20,19 @@ end() {
   fail "process $pid does not end (it has had a minute)"
 }
 
+# What this very command started, or took over: another ./wax may have started its own since, which are not ours to end.
+declare -A STARTED=()
+
+started() { STARTED[$1]=$(running "$1" || true); }
+
+# end_started PIDFILE...
+end_started() {
+  local file
+  for file in "$@"; do
+    if [ -n "${STARTED[$file]:-}" ] && [ "$(running "$file")" = "${STARTED[$file]}" ]; then end "$file"; fi
+  done
+}
+
 port_taken() { (exec 3<>"/dev/tcp/127.0.0.1/$1") 2>/dev/null; }
 
 # one_at_a_time: waits until no other ./wax of this folder is preparing; what is started does not inherit the lock

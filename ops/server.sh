@@ -40,14 +40,16 @@ run_server() {
     sleep 0.1
   done
   ((try < 600)) || server_failed
+  started "$SERVER_PID"
   let_others
   printf '%s\n' "$@"
   while kill -0 "$pid" 2>/dev/null; do
     sleep 2 &
-    wait $! || true
-    if server_running && ! database_running; then
+    wait -n "$pid" $! || true
+    if [ "$(running "$SERVER_PID")" = "$pid" ] && ! database_running; then
       say "The database has ended: starting it again"
       (start_database) || sleep 5
+      started "$(database_folder)/wax.pid"
     fi
     rotate var/server.log
   done

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
@@ -52,17 +53,17 @@ def find_doubles(
 
     Another size, running depth or sound is no double, unless `any_form`. `par` overrides, by category and card id.
     """
-    spent: set[str] = set()
     found = []
-    for category in dict.fromkeys(lure.category for lure in lures):
-        mine = [lure for lure in lures if lure.category == category]
+    by_category: dict[str, list[Lure]] = {}
+    for lure in lures:
+        by_category.setdefault(lure.category, []).append(lure)
+    for category, mine in by_category.items():
         likeness = _Likeness(reaches.get(category), same_within)
+        left = Counter(lure.card for lure in mine)
         for group in _groups(mine, likeness, any_form):
-            double = _double(group, likeness, served, par or {}, mine, spent)
+            double = _double(group, likeness, served, par or {}, left)
             if double is not None:
                 found.append(double)
-                counts = {lure.ref: lure.count for lure in double.lures}
-                spent |= {ref for ref, count in double.spare if count == counts[ref]}
     return found
 
 
@@ -91,16 +92,21 @@ class _Likeness:
 
 
 def _groups(lures: Sequence[Lure], likeness: _Likeness, any_form: bool) -> list[list[Lure]]:
-    """Lures gathered around the first of each kind."""
-    groups: list[list[Lure]] = []
+    """Lures gathered around the first of each kind: looked up by form and card, so that many lures cost little."""
+    groups: dict[object, list[list[Lure]]] = {}
+    known: dict[tuple[object, Card], list[Lure]] = {}
     for lure in lures:
-        for group in groups:
-            if (any_form or group[0].form == lure.form) and likeness.of(group[0].card, lure.card):
-                group.append(lure)
-                break
-        else:
-            groups.append([lure])
-    return groups
+        form = None if any_form else lure.form
+        group = known.get((form, lure.card))
+        if group is None:
+            of_form = groups.setdefault(form, [])
+            group = next((one for one in of_form if likeness.of(one[0].card, lure.card)), None)
+            if group is None:
+                group = []
+                of_form.append(group)
+            known[form, lure.card] = group
+        group.append(lure)
+    return [group for of_form in groups.values() for group in of_form]
 
 
 def _double(
@@ -108,9 +114,9 @@ def _double(
     likeness: _Likeness,
     served: Mapping[tuple[str, str], float],
     pars: Mapping[tuple[str, str], int],
-    all_of_category: Sequence[Lure],
-    spent: set[str],
+    left: Counter[Card],
 ) -> Double | None:
+    """What is one too many in a group. `left`: how many stacks of each card the category still has, counted down."""
     category = group[0].category
     keep = max(group, key=lambda lure: (served.get((category, lure.card.id), 0.0), lure.count))
     days = sum(served.get((category, card_id), 0.0) for card_id in {lure.card.id for lure in group})
@@ -118,7 +124,7 @@ def _double(
     over = sum(lure.count for lure in group) - par
     if len(group) < 2 or over <= 0:
         return None
-    spare = _spare(group, keep, over, likeness.reach, [lure for lure in all_of_category if lure.ref not in spent])
+    spare = _spare(group, keep, over, likeness.reach, left)
     if not spare:
         return None
     reasons = [likeness.of(group[0].card, lure.card) for lure in group[1:]]
@@ -127,24 +133,25 @@ def _double(
     return Double(category, tuple(group), same, apart, par, sum(count for _, count in spare), keep, tuple(spare))
 
 
-def _spare(group: list[Lure], keep: Lure, over: int, reach: Reach | None, stock: list[Lure]) -> list[tuple[str, int]]:
+def _spare(
+    group: list[Lure], keep: Lure, over: int, reach: Reach | None, left: Counter[Card]
+) -> list[tuple[str, int]]:
     """Up to `over` pieces of a group that can go: last of the one to keep, and never one whose going loses a day."""
-    left = list(stock)
     found = []
     for lure in sorted(group, key=lambda lure: (lure is keep, lure.count)):
         count = min(over, lure.count)
         if count == lure.count:
-            rest = [other for other in left if other is not lure]
-            if lure is keep or (reach is not None and _loses(reach, left, rest)):
+            if lure is keep or (left[lure.card] == 1 and reach is not None and _loses(reach, left, lure.card)):
                 count -= 1
             else:
-                left = rest
+                left[lure.card] -= 1
         if count > 0:
             found.append((lure.ref, count))
             over -= count
     return found
 
 
-def _loses(reach: Reach, before: list[Lure], after: list[Lure]) -> bool:
-    cards, rest = {lure.card for lure in before}, {lure.card for lure in after}
-    return cards != rest and reach.days_of(cards) != reach.days_of(rest)
+def _loses(reach: Reach, left: Counter[Card], card: Card) -> bool:
+    """Whether the last stack of a card takes a day with it."""
+    cards = {one for one, stacks in left.items() if stacks}
+    return reach.days_of(cards) != reach.days_of(cards - {card})

@@ -105,7 +105,9 @@ def without_rare(rows: Sequence[Expected], least_days: float = RARE_DAYS) -> tup
         totals[row.lattice] = totals.get(row.lattice, 0) + row.millionths
     rare = {place for place, total in totals.items() if total < least_days * MILLION}
     aside = [SetAside(*place, totals[place] / MILLION) for place in rare]
-    return [row for row in rows if row.lattice not in rare], sorted(aside, key=lambda s: (-s.days, s.band, s.light))
+    return [row for row in rows if row.lattice not in rare], sorted(
+        aside, key=lambda s: (-s.days, BANDS.index(s.band), _LIGHTS.index(s.light), _FORAGE.index(s.food))
+    )
 
 
 def _of_water(water: Water, months: Sequence[int], ladder: Ladder) -> list[Expected]:
