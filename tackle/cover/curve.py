@@ -1,4 +1,5 @@
-"""The most days that k colours can answer: branch and bound on the colours, best gain first.
+"""The most days that k colours can answer, and of those sets the most right days: branch and bound on the colours,
+best gain first.
 
 The bound adds up the largest gains that the colours left could each bring; it holds since what several colours
 answer together is never more than the sum of what each still touches (Nemhauser, Wolsey & Fisher 1978). Where a
@@ -11,16 +12,20 @@ from __future__ import annotations
 
 import random
 from collections.abc import Iterable
+from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
 from numpy.typing import NDArray
 
 from tackle.cover.instance import Instance, bits, matrix_of
+from tackle.cover.right_search import best_right
+from tackle.cover.search import smallest_cover
 
-__all__ = ["CURVE_NODES", "best_of_size", "most_days"]
+__all__ = ["Most", "best_of_size", "curve_of", "most_of_size"]
 
-CURVE_NODES: Final = 30_000
+WORK: Final = 600_000_000  # cells of the matrices looked at, for one size or a whole curve: about a second
+_NODE: Final = 20_000  # what a node costs beside its cells
 _STARTS: Final = 12
 _SHARES: Final = 60  # a day is shared out in sixtieths: evenly over up to six needs
 
@@ -61,135 +66,198 @@ class _Coverage:
         alone = np.diagonal(both)
         return np.asarray(np.triu(alone[:, None] + alone[None, :] - both, 1), dtype=np.int64)
 
-    def bound(self, open_rows: NDArray[np.bool_], free: NDArray[np.bool_], more: int) -> int:
-        """The days that so many of the free colours could answer at most, beside what is answered."""
-        open_needs = self.open_needs(open_rows)
-        gains = np.sort(self.gains(open_rows, open_needs)[free])[::-1]
-        return self.days(open_needs) + int(gains[:more].sum()) // self.scale
-
     def gains(self, open_rows: NDArray[np.bool_], open_needs: NDArray[np.int64]) -> NDArray[np.int64]:
         """For each colour, the share it could have at most in the days still open, times `scale`."""
         shares = np.ceil(self.instance.days * self.scale / np.maximum(open_needs, 1))
         return np.rint((shares[self.situation] * open_rows) @ self.floats).astype(np.int64)
 
 
+@dataclass(frozen=True, slots=True)
+class Most:
+    """Of the sets of at most `size` colours the most days (millionths) and, with these, the most right days; whether
+    that was proved."""
+
+    size: int
+    days: int
+    right: int
+    proved: bool
+
+
 class _Best:
-    """The best set of one size so far, by days alone or by the whole order."""
+    """The best set of one size so far, by days and right days alone or by the whole order."""
 
-    def __init__(self, coverage: _Coverage, whole_order: bool, floor: int) -> None:
-        self.coverage, self.whole_order = coverage, whole_order
-        self.days, self.chosen = floor, 0
-        self.found = floor > 0 and not whole_order  # whether as many days as these are no news
-        self.key: tuple[int, tuple[int, int, int, tuple[int, ...]]] = (-1, (0, 0, 0, ()))
-        self.nodes = CURVE_NODES
+    def __init__(self, coverage: _Coverage, whole_order: bool, work: int) -> None:
+        self.coverage, self.whole_order, self.work = coverage, whole_order, work
+        instance = coverage.instance
+        self.firsts = matrix_of(instance.firsts, instance.colours).astype(np.float64)
+        self.cost = coverage.meets.size + self.firsts.size + _NODE
+        self.most = (-1, -1)
+        self.chosen = 0
+        self.key: tuple[int, tuple[int, int, int, tuple[int, ...]]] | None = None
 
-    def offer(self, chosen: int, days: int) -> None:
-        if days < self.days or (days == self.days and not self.whole_order and self.found):
+    def offer(self, chosen: int, days: int, right: int) -> None:
+        if (days, right) < self.most:
             return
-        instance = self.coverage.instance
-        key: tuple[int, tuple[int, int, int, tuple[int, ...]]] = (-1, (0, 0, 0, ()))
+        key = None
         if self.whole_order:
+            instance = self.coverage.instance
             key = (instance.colours - instance.new(chosen), instance.standing(chosen))
-            if days == self.days and self.found and key <= self.key:
-                return
-        self.days, self.chosen, self.key, self.found = days, chosen, key, True
+        better = (days, right) > self.most or (key is not None and self.key is not None and key > self.key)
+        if better:
+            self.most, self.chosen, self.key = (days, right), chosen, key
 
-    def dive(self, chosen: int, open_rows: NDArray[np.bool_], free: NDArray[np.bool_], left: int) -> None:
-        self.nodes -= 1
-        open_needs = self.coverage.open_needs(open_rows)
-        days = self.coverage.days(open_needs)
-        if left == 0 or not open_rows.any() or not free.any():
-            self.offer(chosen, days)
+    def dive(
+        self,
+        chosen: int,
+        open_rows: NDArray[np.bool_],
+        weight_left: NDArray[np.float64],
+        right: int,
+        free: NDArray[np.bool_],
+        left: int,
+    ) -> None:
+        self.work -= self.cost
+        coverage = self.coverage
+        open_needs = coverage.open_needs(open_rows)
+        days = coverage.days(open_needs)
+        self.offer(chosen, days, right)
+        if left == 0 or self.work < 0 or not free.any() or not (open_rows.any() or weight_left.any()):
             return
-        if self.nodes < 0 and self.found:
-            return
-        gains = np.where(free, self.coverage.gains(open_rows, open_needs), -1)
-        order = np.argsort(-gains, kind="stable")
+        gains = np.where(free, coverage.gains(open_rows, open_needs), -1)
+        rights = np.where(free, weight_left @ self.firsts, -1.0)
+        order = np.lexsort((-rights, -gains))
         usable = order[: int(free.sum())]
-        if 2 <= left <= 3 and self.coverage.single and not self.whole_order and len(usable) >= 2:
-            pairs = self.coverage.pairs(open_rows, usable)
+        if left <= 3 and coverage.single and not len(self.firsts) and not self.whole_order and len(usable) >= 2 <= left:
+            pairs = coverage.pairs(open_rows, usable)
             most = int(pairs.max())
-            if days + left // 2 * most + left % 2 * int(gains[order[0]]) <= self.days and self.found:
+            if days + left // 2 * most + left % 2 * int(gains[order[0]]) <= self.most[0]:
                 return
             if left == 2:
                 one, other = np.unravel_index(int(pairs.argmax()), pairs.shape)
-                self.offer(chosen | 1 << int(usable[one]) | 1 << int(usable[other]), days + most)
+                self.offer(chosen | 1 << int(usable[one]) | 1 << int(usable[other]), days + most, 0)
                 return
         free = free.copy()
-        for place, colour in enumerate(order):
-            if not free[colour]:
-                break
-            reach = days + int(np.maximum(gains[order[place : place + left]], 0).sum()) // self.coverage.scale
-            if reach < self.days or (reach == self.days and self.found and not self.whole_order):
-                break
+        for place, colour in enumerate(usable):
+            reach = days + int(gains[usable[place : place + left]].sum()) // coverage.scale
+            if reach < self.most[0]:
+                return
+            if reach == self.most[0]:
+                rest = np.sort(rights[usable[place:]])[::-1][:left]
+                could = right + int(rest.sum())
+                if could < self.most[1] or (could == self.most[1] and not self.whole_order):
+                    if not len(self.firsts):
+                        return
+                    free[colour] = False
+                    continue
             free[colour] = False
-            self.dive(chosen | 1 << int(colour), open_rows & ~self.coverage.meets[:, colour], free, left - 1)
+            self.dive(
+                chosen | 1 << int(colour),
+                open_rows & ~coverage.meets[:, colour],
+                weight_left * (1 - self.firsts[:, colour]),
+                right + int(rights[colour]),
+                free,
+                left - 1,
+            )
 
 
 def _swapped(coverage: _Coverage, size: int, starts: int) -> int:
-    """A good set of one size: by largest gain, then one colour exchanged for another while that adds days.
+    """A good set of one size: by largest gain, then one colour exchanged for another while that is better.
 
     From several seeded starts, so that the proof begins with a bound that prunes. Always the same for one instance.
     """
     instance = coverage.instance
+    firsts = matrix_of(instance.firsts, instance.colours)
+    weights = np.array(instance.weights, dtype=np.int64)
 
-    def standing(chosen: Iterable[int]) -> tuple[NDArray[np.int64], int]:
+    def standing(chosen: Iterable[int]) -> tuple[NDArray[np.int64], NDArray[np.int64], tuple[int, int]]:
+        """What each colour would add in days and right days, and what the set has of both."""
+        picked = [*bits(instance.locked), *chosen]
         open_rows = coverage.open_after(instance.locked, chosen)
         open_needs = coverage.open_needs(open_rows)
-        return coverage.gains(open_rows, open_needs), coverage.days(open_needs)
+        missed = weights * ~firsts[:, picked].any(axis=1)
+        right = int(weights.sum() - missed.sum())
+        return coverage.gains(open_rows, open_needs), missed @ firsts, (coverage.days(open_needs), right)
 
     others = [c for c in range(instance.colours) if not instance.locked >> c & 1]
     scatter = random.Random(size)
-    best, most = instance.locked, -1
+    best, most = instance.locked, (-1, -1)
     for start in range(starts):
         count = min(size - instance.locked.bit_count(), len(others))
         chosen = set(scatter.sample(others, count)) if start else set()
         while len(chosen) < count:
-            gains, _ = standing(chosen)
-            chosen.add(max((c for c in others if c not in chosen), key=lambda c: int(gains[c])))
-        _, days = standing(chosen)
+            gains, rights, _ = standing(chosen)
+            chosen.add(max((c for c in others if c not in chosen), key=lambda c: (int(gains[c]), int(rights[c]))))
+        _, _, reached = standing(chosen)
         improved = True
         while improved:
             improved = False
             for out in sorted(chosen):
                 rest = chosen - {out}
-                gains, _ = standing(rest)
-                into = max((c for c in others if c not in rest), key=lambda c: int(gains[c]))
-                _, reached = standing(rest | {into})
-                if reached > days:
-                    chosen, days, improved = rest | {into}, reached, True
+                gains, rights, _ = standing(rest)
+                into = max((c for c in others if c not in rest), key=lambda c: (int(gains[c]), int(rights[c])))
+                _, _, then = standing(rest | {into})
+                if then > reached:
+                    chosen, reached, improved = rest | {into}, then, True
                     break
-        if days > most:
-            best, most = instance.locked | sum(1 << c for c in chosen), days
+        if reached > most:
+            best, most = instance.locked | sum(1 << c for c in chosen), reached
     return best
 
 
-def _best(instance: Instance, size: int, whole_order: bool, floor: int = 0) -> _Best:
-    """The best set of one size; by days alone, one that answers more than `floor`, or none."""
+def _best(instance: Instance, size: int, whole_order: bool, work: int = WORK) -> _Best:
+    """The best set of at most one size."""
     coverage = _Coverage(instance)
-    best = _Best(coverage, whole_order, floor)
-    open_rows = coverage.open_after(instance.locked, ())
+    best = _Best(coverage, whole_order, work)
     free = np.array([not instance.locked >> colour & 1 for colour in range(instance.colours)], dtype=np.bool_)
     more = size - instance.locked.bit_count()
-    if best.found and coverage.bound(open_rows, free, more) <= floor:
-        return best
-    if not whole_order and more > 0:
-        start = _swapped(coverage, size, 1 if best.found else _STARTS)
-        best.offer(start, coverage.days(coverage.open_needs(coverage.open_after(start, ()))))
-    best.dive(instance.locked, open_rows, free, more)
+    if more > 0:
+        start = _swapped(coverage, size, _STARTS)
+        answered = np.array(instance.answered(start), dtype=np.bool_)
+        best.offer(start, int(instance.days[answered].sum()), instance.right(start))
+    met = best.firsts[:, list(bits(instance.locked))].any(axis=1)
+    weight_left = np.array(instance.weights, dtype=np.float64) * ~met
+    right = instance.right(instance.locked)
+    best.dive(instance.locked, coverage.open_after(instance.locked, ()), weight_left, right, free, max(more, 0))
     return best
 
 
-def most_days(instance: Instance, size: int, floor: int = 0) -> int:
-    """The most days, in millionths, that `size` colours (the locked ones among them) can answer; at least `floor`."""
-    return _best(instance, size, whole_order=False, floor=floor).days
+def most_of_size(instance: Instance, size: int, work: int = WORK) -> Most:
+    """The most that `size` colours, the locked ones among them, can do."""
+    best = _best(instance, size, whole_order=False, work=work)
+    return Most(size, *best.most, best.work >= 0)
 
 
 def best_of_size(instance: Instance, size: int) -> tuple[int, bool]:
-    """Of the sets of at most `size` colours with the most days: fewest not owned, then value, then places.
+    """Of the sets of at most `size` colours with the most days and right days: fewest not owned, then its standing.
 
-    Returns the set, and whether that was proved within the bound of nodes.
+    Returns the set, and whether that was proved.
     """
-    floor = most_days(instance, size)
-    best = _best(instance, size, whole_order=True, floor=floor)
-    return best.chosen, best.nodes >= 0
+    best = _best(instance, size, whole_order=True)
+    return best.chosen, best.work >= 0
+
+
+def curve_of(instance: Instance, work: int = WORK) -> tuple[Most, ...]:
+    """For each size the most it can do, from one (or the locked) to the smallest size at which both are at their most.
+
+    Each point with its own proof; all of them together within so much work.
+    """
+    if not len(instance.days) and not instance.firsts:
+        return ()
+    everything = (int(instance.days.sum()), sum(instance.weights))
+    cover = smallest_cover(instance)
+    points: list[Most] = []
+    for size in range(max(instance.locked.bit_count(), 1), instance.colours + 1):
+        part = max(work // 3, 1)
+        covering = best_right(instance, size, part) if instance.firsts and size >= cover.chosen.bit_count() else None
+        if covering and covering.right is not None:
+            point = Most(size, everything[0], covering.right, covering.proved)
+            work -= covering.work
+        else:
+            best = _best(instance, size, whole_order=False, work=part)
+            point = Most(size, *best.most, best.work >= 0)
+            work -= part - max(best.work, 0)
+        if points and (point.days, point.right) < (points[-1].days, points[-1].right):
+            point = Most(size, points[-1].days, points[-1].right, False)
+        points.append(point)
+        if (point.days, point.right) == everything:
+            break
+    return tuple(points)

@@ -22,7 +22,9 @@ class Instance:
     in the set for situation i to be answered; none of them empty. `suits`: (m, n) suitability in hundredths,
     0 where the colour does not cover. `owned`, `locked`: bit sets of colours. `prized`: colours to prefer among
     sets that are equal in number and in what is not owned. `costs[c]`: whole cents, empty where none is told; they
-    decide only between sets that are equal in all else.
+    decide only between sets that are equal in all else. `firsts`: bit sets of colours, each the first choices of a
+    school on some days, and `weights` (len(firsts),) what meeting it adds to a set's right days, in whole shares of a
+    millionth: both empty where it does not matter what is right.
     """
 
     days: NDArray[np.int64]
@@ -32,6 +34,8 @@ class Instance:
     locked: int = 0
     prized: int = 0
     costs: tuple[int, ...] = ()
+    firsts: tuple[int, ...] = ()
+    weights: tuple[int, ...] = ()
 
     @property
     def colours(self) -> int:
@@ -61,6 +65,10 @@ class Instance:
         money = sum(self.costs[place] for place in picked) if self.costs else 0
         return (chosen & self.prized).bit_count(), self.value(chosen), -money, tuple(-place for place in picked)
 
+    def right(self, chosen: int) -> int:
+        """The right days of a set, in the unit of `weights`."""
+        return sum(weight for first, weight in zip(self.firsts, self.weights, strict=True) if first & chosen)
+
     def new(self, chosen: int) -> int:
         """How many colours of a set are not owned."""
         return (chosen & ~self.owned).bit_count()
@@ -85,6 +93,8 @@ def by_needs(instance: Instance) -> Instance:
         suits=np.zeros((len(days), instance.colours), dtype=np.int64),
         owned=instance.owned,
         locked=instance.locked,
+        firsts=instance.firsts,
+        weights=instance.weights,
     )
 
 
@@ -92,10 +102,11 @@ def reduced(instance: Instance) -> tuple[Instance, list[int]]:
     """The same problem with its repetitions merged, and for each colour left its place in the original.
 
     Situations with the same needs and suitabilities are merged, adding their days. A colour is dropped
-    where an earlier one covers all it covers, suits at least as well everywhere, is owned and prized if it is, and
-    costs no more: a set with the earlier one in its place is never worse, and comes first. Locked colours stay.
+    where an earlier one covers all it covers, is a first choice wherever it is, suits at least as well everywhere, is
+    owned and prized if it is, and costs no more: a set with the earlier one in its place is never worse, and comes first. Locked colours stay.
     """
-    covers = row_masks(matrix_of([need for needs in instance.needs for need in needs], instance.colours).T)
+    every = [need for needs in instance.needs for need in needs] + list(instance.firsts)
+    covers = row_masks(matrix_of(every, instance.colours).T) if every else [0] * instance.colours
     kept: list[int] = []
     for colour in range(instance.colours):
         if instance.locked >> colour & 1 or not any(_stands_in(instance, covers, other, colour) for other in kept):
@@ -116,6 +127,10 @@ def reduced(instance: Instance) -> tuple[Instance, list[int]]:
             needs_of.append(squeezed)
             suits_of.append(kept_suits[index])
         merged[key] = merged.get(key, 0) + int(instance.days[index])
+    firsts: dict[int, int] = {}
+    for first, weight in zip(instance.firsts, instance.weights, strict=True):
+        if squeezed_first := _squeeze(first, dropped):
+            firsts[squeezed_first] = firsts.get(squeezed_first, 0) + weight
     small = Instance(
         days=np.array(list(merged.values()), dtype=np.int64),
         needs=tuple(needs_of),
@@ -124,6 +139,8 @@ def reduced(instance: Instance) -> tuple[Instance, list[int]]:
         locked=_squeeze(instance.locked, dropped),
         prized=_squeeze(instance.prized, dropped),
         costs=tuple(instance.costs[colour] for colour in kept) if instance.costs else (),
+        firsts=tuple(firsts),
+        weights=tuple(firsts.values()),
     )
     return small, kept
 

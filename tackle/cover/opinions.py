@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache, reduce
@@ -14,7 +15,7 @@ from tackle.colours.card import Card
 from tackle.colours.palette import Palette
 from tackle.cover.instance import bits, row_masks
 from tackle.schools.call import Call
-from tackle.schools.evaluation import evaluate
+from tackle.schools.evaluation import evaluate, first_choices
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.columns import tabulate
 from tackle.situations.situation import Situation
@@ -56,6 +57,20 @@ class Opinions:
     needs: tuple[tuple[int, ...], ...]
     kinds: tuple[tuple[int, ...], ...]  # the different needs there are
     kind_of: NDArray[np.intp]  # (m,) the place of each situation's needs among the kinds
+    choices: tuple[tuple[int, ...], ...]  # for each situation each school's first choices, as bit sets
+
+    def firsts(self, index: int) -> list[int]:
+        """The first choices in a situation of those schools that have any, as bit sets."""
+        return [mask for mask in self.choices[index] if mask]
+
+    @property
+    def shares(self) -> int:
+        """Into how many whole shares a day can be divided by any number of the schools that there are."""
+        return math.lcm(*range(1, len(self.books) + 1))
+
+    def hits(self, index: int, mask: int) -> int:
+        """How many of the schools with a first choice in a situation have one of theirs among some cards."""
+        return sum(1 for first in self.choices[index] if first & mask)
 
     def why_none(self, index: int, banned: int) -> str:
         """Why no colour at all can answer a situation, with some cards banned."""
@@ -111,6 +126,8 @@ def opinions_of(
         grades = np.array([worth(call.grade, accept) for call in book.calls] + [0], dtype=np.int8)
         suits[place] = grades[decided[place].T]
     by_school = [row_masks(suits[place] > 0) for place in range(len(books))]
+    chosen_first = [row_masks(first_choices(book, decided[place]).T) for place, book in enumerate(books)]
+    choices = tuple(zip(*chosen_first, strict=True))
     needs: list[tuple[int, ...]]
     if agree_all:
         speaks = np.any(decided >= 0, axis=1)
@@ -124,7 +141,7 @@ def opinions_of(
     kinds = {masks: place for place, masks in enumerate(dict.fromkeys(needs))}
     kind_of = np.array([kinds[masks] for masks in needs], dtype=np.intp)
     return Opinions(
-        category, books, cards, agree_all, accept, decided, suits, best, tuple(needs), tuple(kinds), kind_of
+        category, books, cards, agree_all, accept, decided, suits, best, tuple(needs), tuple(kinds), kind_of, choices
     )
 
 

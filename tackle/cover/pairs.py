@@ -1,12 +1,12 @@
 """Jigs and the trailers threaded on them, planned together: the fewest pieces in all.
 
 A situation is answered by a pair: a jig that a school accepts there, with a trailer that the same school accepts on
-that jig. For every small set of jigs the trailers are an ordinary covering problem, solved exactly; the best over all
-sets of jigs is the answer. A two-faced trailer is one piece that may show either of its faces.
+that jig. A two-faced trailer is one piece that may show either of its faces.
 """
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
@@ -15,24 +15,37 @@ from numpy.typing import NDArray
 
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
-from tackle.cover.instance import DAY, bits
+from tackle.cover.instance import DAY, bits, row_masks
 from tackle.cover.opinions import mask_of, worth
-from tackle.cover.pair_search import PairProblem, PairSet, answered_by, pair_order, reduced_pairs, solve_pairs
-from tackle.cover.planner import Request, Unanswered, check
+from tackle.cover.pair_search import (
+    Need,
+    PairProblem,
+    PairStep,
+    answered_by,
+    pair_curve_of,
+    pair_order,
+    reduced_pairs,
+    right_by,
+    solve_pairs,
+)
+from tackle.cover.planner import Point, Request, Unanswered, check
 from tackle.errors import Refused
-from tackle.schools.evaluation import evaluate
+from tackle.schools.evaluation import evaluate, first_choices
 from tackle.schools.rulebook import Rulebook
-from tackle.situations.columns import tabulate
+from tackle.situations.columns import Columns, tabulate
 from tackle.vocabulary import CATEGORIES, Group, Tone
 
-__all__ = ["TRAILER", "Pair", "PairPlan", "Piece", "make_pair_plan"]
+__all__ = ["TRAILER", "Pair", "PairPlan", "Piece", "PieceBought", "make_pair_plan", "pair_curve"]
 
 TRAILER = "jig-trailer"
 
 
 @dataclass(frozen=True, slots=True)
 class Piece:
-    """A jig or a trailer of the set: the days of the pairs it is in, and those that could not do without it."""
+    """A jig or a trailer of the set: the days of the pairs it is in, and those that could not do without it.
+
+    `right`: the right days, as shares, that the set would lose without it.
+    """
 
     category: str
     card: Card
@@ -40,15 +53,32 @@ class Piece:
     alone: float
     owned: bool
     reason: str
+    right: float
 
 
 @dataclass(frozen=True, slots=True)
 class Pair:
-    """Which trailer on which jig answers one situation best."""
+    """Which trailer on which jig answers one situation best; how many of the schools asked have a first choice of
+    theirs in the set."""
 
     index: int
     jig: Card
     trailer: Card
+    hit: int
+    asked: int
+
+    @property
+    def is_right(self) -> bool:
+        return self.hit == self.asked
+
+
+@dataclass(frozen=True, slots=True)
+class PieceBought:
+    """One step of the buying order: the days it adds, and the right days; half a pair adds nothing by itself."""
+
+    piece: Piece
+    adds: float
+    adds_right: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,10 +91,12 @@ class PairPlan:
     unanswered: tuple[Unanswered, ...]
     expected_days: float
     answered_days: float
-    curve: tuple[tuple[int, float], ...]
-    order: tuple[tuple[Piece, float], ...]  # to buy in, each with the days it adds: the first jig adds none alone
-    to_buy: tuple[tuple[Piece, float], ...]  # of the set what is not owned, in order, added to what is
+    order: tuple[PieceBought, ...]
+    to_buy: tuple[PieceBought, ...]  # of the set what is not owned, in order, added to what is
     proved: bool
+    at_least: int
+    right_days: float
+    most_right_days: float
 
     @property
     def pieces(self) -> tuple[Piece, ...]:
@@ -77,117 +109,214 @@ class PairPlan:
         return len(self.pieces)
 
 
+@dataclass(frozen=True)
+class _Read:
+    """A request read: the pieces to choose from, the problem, and each situation's first choices by school."""
+
+    jigs: tuple[Card, ...]
+    trailers: tuple[Card, ...]
+    problem: PairProblem
+    choices: list[list[Need]]
+    share: int  # how many of the problem's weights are a day
+
+
 def make_pair_plan(request: Request, palette: Palette) -> PairPlan:
     """The exact plan for a jig category and its trailers. Raises Refused.
 
     `owned`, `lock` and `ban` name colours of either; a colour sold as both counts for both. A pair suits as well as the
     lesser of its halves; the order of what is best is that of a single category, in pieces.
     """
+    read = _read(request, palette)
+    small, kept_jigs, kept_trailers = reduced_pairs(read.problem)
+    found = solve_pairs(small, request.at_most, request.right)
+    jigs = [kept_jigs[jig] for jig in bits(found.jigs)]
+    trailers = [kept_trailers[trailer] for trailer in bits(found.trailers)]
+    return _told(request, palette, read, jigs, trailers, found.proved, found.at_least)
+
+
+def pair_curve(request: Request, palette: Palette) -> tuple[Point, ...]:
+    """The most that each number of pieces can do; worked out apart from the plan."""
+    read = _read(request, palette)
+    small = reduced_pairs(read.problem)[0]
+    return tuple(
+        Point(most.size, most.days / DAY, most.right / read.share, most.proved)
+        for most in pair_curve_of(small, bool(request.right))
+    )
+
+
+def _read(request: Request, palette: Palette) -> _Read:
     if CATEGORIES[request.category].group is not Group.SKIRTED:
         skirted = [c.id for c in CATEGORIES.values() if c.group is Group.SKIRTED]
         raise Refused("with", f"{request.category} takes no trailer", skirted)
     check(request, palette, (request.category, TRAILER))
-    jigs = [card for card in palette.sold_in(request.category) if card.id not in request.ban]
-    trailers = [card for card in palette.sold_in(TRAILER) if card.id not in request.ban]
-    problem = _read(request, palette, jigs, trailers)
-    small, kept_jigs, kept_trailers = reduced_pairs(problem)
-    everything = small.coverable(range(len(kept_jigs))) if kept_jigs and kept_trailers else []
-    found, curve = solve_pairs(small, everything, request.at_most)
-    best = replace(
-        found,
-        jigs=tuple(kept_jigs[jig] for jig in found.jigs),
-        trailers=sum(1 << kept_trailers[trailer] for trailer in bits(found.trailers)),
-    )
-    return _told(request, palette, problem, jigs, trailers, best, curve)
-
-
-def _read(request: Request, palette: Palette, jigs: Sequence[Card], trailers: Sequence[Card]) -> PairProblem:
-    situations = request.situations
-    schools, m = len(request.books), len(situations)
-    suits = np.zeros((schools, m, len(jigs), len(trailers)), dtype=np.int64)
-    speaks = np.zeros((schools, m), dtype=np.bool_)
+    sold = palette.sold_in(request.category), palette.sold_in(TRAILER)
+    jigs, trailers = (tuple(card for card in cards if card.id not in request.ban) for cards in sold)
+    situations, schools = request.situations, len(request.books)
+    suits = np.zeros((schools, len(situations), len(jigs), len(trailers)), dtype=np.int8)
+    speaks = np.zeros((schools, len(situations)), dtype=np.bool_)
     columns = tabulate(situations)
     on_jigs = {
         tone: tabulate([replace(s, category=TRAILER, with_tone=tone) for s in situations])
-        for tone in {card.tone for card in jigs}
+        for tone in {card.tone for card in sold[0]}
     }
+    choices: list[list[Need]] = [[] for _ in situations]
     for place, book in enumerate(request.books):
-        decided = evaluate(book, request.category, jigs, columns)
+        decided = evaluate(book, request.category, sold[0], columns)
         speaks[place] = (decided >= 0).any(axis=0)
-        jig_suits = _suits(request, book, decided)
+        of_jigs = _suits(request, book, decided[[sold[0].index(card) for card in jigs]])
         for tone, on_it in on_jigs.items():
-            trailer_suits = _suits(request, book, evaluate(book, TRAILER, trailers, on_it))
-            faces = {t: palette.by_id[card.other_face] for t, card in enumerate(trailers) if card.other_face}
-            for t, face in faces.items():
-                turned = _suits(request, book, evaluate(book, TRAILER, (face,), on_it))
-                trailer_suits[:, t] = np.maximum(trailer_suits[:, t], turned[:, 0])
+            on_tone = _trailer_suits(request, book, palette, trailers, on_it)
             for j, card in enumerate(jigs):
                 if card.tone is tone:
-                    suits[place, :, j, :] = np.minimum(jig_suits[:, j, None], trailer_suits)
-    return PairProblem(
+                    suits[place, :, j, :] = np.minimum(of_jigs[:, j, None], on_tone)
+        first_jigs = row_masks(first_choices(book, decided).T)
+        first_trailers = {tone: _first_trailers(book, sold[1], on_it) for tone, on_it in on_jigs.items()}
+        for index in range(len(situations)):
+            on_tone_here = {tone: masks[index] for tone, masks in first_trailers.items()}
+            need = _first_pairs(sold, jigs, trailers, first_jigs[index], on_tone_here)
+            if need is not None:
+                choices[index].append(need)
+    days = np.array([round(one * DAY) for one in request.days], dtype=np.int64)
+    shares = math.lcm(*range(1, schools + 1))
+    firsts: dict[Need, int] = {}
+    for index, needs in enumerate(choices):
+        for need in needs:
+            if any(need) and days[index]:
+                firsts[need] = firsts.get(need, 0) + int(days[index]) * shares // len(needs)
+    problem = PairProblem(
         suits=suits,
         speaks=speaks,
-        days=np.array([round(days * DAY) for days in request.days], dtype=np.int64),
+        days=days,
         agree_all=request.agree_all,
         owned_jigs=mask_of(jigs, request.owned),
         owned_trailers=mask_of(trailers, _owned(request, TRAILER)),
         locked_jigs=mask_of(jigs, request.lock),
         locked_trailers=mask_of(trailers, request.lock),
+        firsts=tuple(firsts),
+        weights=tuple(firsts.values()),
     )
+    return _Read(jigs, trailers, problem, choices, DAY * shares)
 
 
-def _suits(request: Request, book: Rulebook, decided: NDArray[np.int16]) -> NDArray[np.int64]:
+def _trailer_suits(
+    request: Request, book: Rulebook, palette: Palette, trailers: Sequence[Card], on_it: Columns
+) -> NDArray[np.int8]:
+    suits = _suits(request, book, evaluate(book, TRAILER, trailers, on_it))
+    for place, card in enumerate(trailers):
+        if card.other_face:
+            turned = _suits(request, book, evaluate(book, TRAILER, (palette.by_id[card.other_face],), on_it))
+            suits[:, place] = np.maximum(suits[:, place], turned[:, 0])
+    return suits
+
+
+def _first_trailers(book: Rulebook, sold: Sequence[Card], on_it: Columns) -> list[int]:
+    """A school's first choices of trailers on a jig, by situation; a two-faced one is one if either face is."""
+    first = first_choices(book, evaluate(book, TRAILER, sold, on_it))
+    places = {card.id: place for place, card in enumerate(sold)}
+    either = first.copy()
+    for place, card in enumerate(sold):
+        if card.other_face in places:
+            either[place] |= first[places[card.other_face]]
+    return row_masks(either.T)
+
+
+def _first_pairs(
+    sold: tuple[tuple[Card, ...], tuple[Card, ...]],
+    jigs: Sequence[Card],
+    trailers: Sequence[Card],
+    first_jigs: int,
+    first_trailers: dict[Tone, int],
+) -> Need | None:
+    """A school's first choices of one situation as a need; None where it has none.
+
+    A jig of its first choices with a trailer of its first choices on that jig's tone; where it speaks of one half
+    alone, that half is enough. The bit after the last trailer stands for any trailer.
+    """
+    if not first_jigs and not any(first_trailers.values()):
+        return None
+    of_jig = {card.id: place for place, card in enumerate(sold[0])}
+    of_trailer = [sum(1 << place for place, one in enumerate(sold[1]) if one.id == card.id) for card in trailers]
+    need = []
+    for card in jigs:
+        wanted = first_trailers[card.tone]
+        if first_jigs and not first_jigs >> of_jig[card.id] & 1:
+            need.append(0)
+        elif first_jigs and not wanted:
+            need.append(1 << len(trailers))
+        else:
+            need.append(sum(1 << place for place, bit in enumerate(of_trailer) if bit & wanted))
+    return tuple(need)
+
+
+def _suits(request: Request, book: Rulebook, decided: NDArray[np.int16]) -> NDArray[np.int8]:
     """Suitability in hundredths, shape (situations, cards), of what a school decided."""
-    grades = np.array([worth(call.grade, request.accept) for call in book.calls] + [0], dtype=np.int64)
-    return np.asarray(grades[decided.T], dtype=np.int64)
+    grades = np.array([worth(call.grade, request.accept) for call in book.calls] + [0], dtype=np.int8)
+    return np.asarray(grades[decided.T], dtype=np.int8)
 
 
 def _told(
     request: Request,
     palette: Palette,
-    problem: PairProblem,
-    jigs: Sequence[Card],
-    trailers: Sequence[Card],
-    best: PairSet,
-    curve: list[tuple[int, int]],
+    read: _Read,
+    chosen_jigs: list[int],
+    chosen_trailers: list[int],
+    proved: bool,
+    at_least: int,
 ) -> PairPlan:
-    picked = list(bits(best.trailers))
-    days = problem.days
-    done = answered_by(problem, best.jigs, picked)
-    at: list[tuple[int, int, int]] = []
-    for row in np.flatnonzero(done):
-        table = problem.suits[:, row].max(axis=0)[np.ix_(list(best.jigs), picked)]
+    problem, jigs, trailers, days = read.problem, read.jigs, read.trailers, read.problem.days
+    done = answered_by(problem, chosen_jigs, chosen_trailers)
+    best = problem.suits.max(axis=0) if len(problem.suits) else problem.suits
+    mask = sum(1 << trailer for trailer in chosen_trailers) | 1 << len(trailers)
+    pairs, at = [], []
+    for row in map(int, np.flatnonzero(done)):
+        table = best[row][np.ix_(chosen_jigs, chosen_trailers)].astype(np.int64)
+        if request.right:  # first the pair that most schools have as a first choice
+            for need in read.choices[row]:
+                first = [[bool(need[j] & (1 << t | 1 << len(trailers))) for t in chosen_trailers] for j in chosen_jigs]
+                table = table + 1000 * (np.array(first) & (table > 0))
         jig_place, trailer_place = divmod(int(table.argmax()), table.shape[1])
-        at.append((int(row), best.jigs[jig_place], picked[trailer_place]))
-    able = set(problem.coverable(range(len(jigs)))) if jigs and trailers else set()
-    limit = f"Not among the {request.at_most} pieces that answer most; one more would be needed."
+        j, t = chosen_jigs[jig_place], chosen_trailers[trailer_place]
+        hit = sum(any(need[one] & mask for one in chosen_jigs) for need in read.choices[row])
+        at.append((row, j, t))
+        pairs.append(Pair(row, jigs[j], trailers[t], hit, len(read.choices[row])))
+    right = right_by(problem, chosen_jigs, chosen_trailers)
 
-    def piece(category: str, card: Card, mine: list[tuple[int, int, int]], without: NDArray[np.bool_]) -> Piece:
+    def piece(kind: int, place: int) -> Piece:
+        card = (jigs, trailers)[kind][place]
+        category = (request.category, TRAILER)[kind]
+        rest = [[one for one in chosen if one != place or which != kind] for which, chosen in enumerate(
+            (chosen_jigs, chosen_trailers))]  # fmt: skip
+        without = answered_by(problem, rest[0], rest[1])
+        mine = [one for one in at if one[1 + kind] == place]
         rows = [row for row, _, _ in mine]
-        alone = int(days[done & ~without].sum())
-        tones = {row: jigs[jig].tone for row, jig, _ in mine}
-        most = max(rows, key=lambda row: int(days[row]), default=None)
-        on = None if category == request.category or most is None else tones[most]
-        reason = "Locked." if most is None else _reason(request, palette, category, card, most, on)
+        most = max(mine, key=lambda one: int(days[one[0]]), default=None)
+        reason = "Locked." if card.id in request.lock else "Here so that more days are right."
+        if most is not None:
+            reason = _reason(request, palette, category, card, most[0], jigs[most[1]].tone if kind else None)
         return Piece(
-            category, card, int(days[rows].sum()) / DAY, alone / DAY, card.id in _owned(request, category), reason
+            category,
+            card,
+            int(days[rows].sum()) / DAY,
+            int(days[done & ~without].sum()) / DAY,
+            card.id in _owned(request, category),
+            reason,
+            (right - right_by(problem, rest[0], rest[1])) / read.share,
         )
 
-    jig_pieces, trailer_pieces = [], []
-    for j in best.jigs:
-        without = answered_by(problem, [other for other in best.jigs if other != j], picked)
-        jig_pieces.append(piece(request.category, jigs[j], [one for one in at if one[1] == j], without))
-    for t in picked:
-        without = answered_by(problem, best.jigs, [other for other in picked if other != t])
-        trailer_pieces.append(piece(TRAILER, trailers[t], [one for one in at if one[2] == t], without))
-    by_place = dict(
-        zip([(0, j) for j in best.jigs] + [(1, t) for t in picked], jig_pieces + trailer_pieces, strict=True)
-    )
+    by_place = {(kind, place): piece(kind, place) for kind, chosen in enumerate((chosen_jigs, chosen_trailers))
+                for place in chosen}  # fmt: skip
+
+    def bought(steps: list[PairStep]) -> tuple[PieceBought, ...]:
+        return tuple(PieceBought(by_place[step.piece], step.adds / DAY, step.adds_right / read.share) for step in steps)
+
+    able = {row for row, needs in enumerate(problem.needs()) if needs}
+    limit = f"Not among the {request.at_most} pieces that answer most; one more would be needed."
     nobody = "No jig and trailer that a school accepts together."
+    counted = problem if request.right else replace(problem, firsts=(), weights=())
     return PairPlan(
-        jigs=tuple(jig_pieces),
-        trailers=tuple(trailer_pieces),
-        pairs=tuple(Pair(row, jigs[j], trailers[t]) for row, j, t in at),
+        jigs=tuple(by_place[0, j] for j in chosen_jigs),
+        trailers=tuple(by_place[1, t] for t in chosen_trailers),
+        pairs=tuple(pairs),
         unanswered=tuple(
             Unanswered(i, int(days[i]) / DAY, limit if i in able else nobody)
             for i in range(len(days))
@@ -195,13 +324,13 @@ def _told(
         ),
         expected_days=int(days.sum()) / DAY,
         answered_days=int(days[done].sum()) / DAY,
-        curve=tuple((size, reached / DAY) for size, reached in curve),
-        order=tuple((by_place[place], adds / DAY) for place, adds in pair_order(problem, best.jigs, picked)),
-        to_buy=tuple(
-            (by_place[place], adds / DAY) for place, adds in pair_order(problem, best.jigs, picked, owned_first=True)
-        ),
-        proved=best.proved,
-    )  # fmt: skip
+        order=bought(pair_order(counted, chosen_jigs, chosen_trailers)),
+        to_buy=bought(pair_order(counted, chosen_jigs, chosen_trailers, owned_first=True)),
+        proved=proved,
+        at_least=at_least,
+        right_days=right / read.share,
+        most_right_days=sum(problem.weights) / read.share,
+    )
 
 
 def _owned(request: Request, category: str) -> frozenset[str]:

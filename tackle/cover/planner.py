@@ -3,15 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from fractions import Fraction
 
 import numpy as np
 
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
-from tackle.cover.instance import DAY, Instance, bits, by_needs, row_masks
+from tackle.cover.curve import curve_of
+from tackle.cover.instance import DAY, Instance, bits, by_needs, reduced, row_masks
 from tackle.cover.opinions import Opinions, mask_of, opinions_of
-from tackle.cover.solution import buying_order, solve, stand_ins
+from tackle.cover.solution import buying_order, solve, stand_ins, target_of
 from tackle.errors import Refused
 from tackle.schools.call import Call
 from tackle.schools.rulebook import Rulebook
@@ -19,8 +21,10 @@ from tackle.situations.situation import Situation
 from tackle.vocabulary import Grade
 
 __all__ = [
+    "Bought",
     "Chosen",
     "Plan",
+    "Point",
     "Request",
     "Served",
     "Unanswered",
@@ -29,6 +33,7 @@ __all__ = [
     "goes_between",
     "make_plan",
     "opinions_for",
+    "plan_curve",
 ]
 
 
@@ -36,6 +41,7 @@ __all__ = [
 class Request:
     """What to plan. `days` goes with `situations`; colours are card ids of the category.
 
+    `right`: the share of the most right days there can be that the set has to reach; 0: it need not be right.
     `salt`, where it is given, says of each situation whether its water is salt: then a colour that serves a day or
     more in both fresh and salt is preferred among sets of one size. `cents`: what colours cost, by card id.
     `owned_trailers`: where jigs are planned with trailers, the trailers owned; None: what `owned` names of them.
@@ -54,11 +60,15 @@ class Request:
     salt: tuple[bool, ...] = ()
     cents: frozenset[tuple[str, int]] = frozenset()
     owned_trailers: frozenset[str] | None = None
+    right: Fraction = Fraction(0)
 
 
 @dataclass(frozen=True, slots=True)
 class Served:
-    """How one situation is answered: the card that serves it, its grade, and the school and call that say so."""
+    """How one situation is answered: the card that serves it, its grade, and the school and call that say so.
+
+    Of the `asked` schools that have a first choice then, `hit` have one of theirs in the set.
+    """
 
     index: int
     days: float
@@ -67,6 +77,13 @@ class Served:
     book: Rulebook
     call: Call
     others: tuple[Card, ...]
+    hit: int
+    asked: int
+
+    @property
+    def is_right(self) -> bool:
+        """Whether every school that has a first choice then has one of its own."""
+        return self.hit == self.asked
 
 
 @dataclass(frozen=True, slots=True)
@@ -80,9 +97,11 @@ class Unanswered:
 
 @dataclass(frozen=True, slots=True)
 class Chosen:
-    """A colour of the set: the days it serves as the best of the set, and those that no other could answer.
+    """A colour of the set: the days it serves, those that no other could answer, and those on which it is right.
 
-    `stand_ins` are the colours that could each take its place and leave no day unanswered.
+    `right`: days, as shares of the schools, on which it is a first choice. `stand_ins` are the colours that could each
+    take its place with no day unanswered, and the set still right on as many as it has to be. `firsts`: by school, the
+    days on which it is a first choice.
     """
 
     card: Card
@@ -91,11 +110,33 @@ class Chosen:
     owned: bool
     reason: str
     stand_ins: tuple[Card, ...]
+    right: float = 0.0
+    firsts: tuple[tuple[Rulebook, float], ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Bought:
+    """One step of the buying order: a colour, the days it adds to those before it, and the right days."""
+
+    card: Card
+    adds: float
+    adds_right: float
+
+
+@dataclass(frozen=True, slots=True)
+class Point:
+    """The most that so many colours can do: days answered and, with these, right days; and whether that was proved."""
+
+    size: int
+    days: float
+    right: float
+    proved: bool
 
 
 @dataclass(frozen=True, slots=True)
 class Plan:
-    """The answer. Days are rounded to millionths. `order` and `curve` hold (card, days) and (size, days)."""
+    """The answer. Days are rounded to millionths. `right_days` are those of the set, of `most_right_days` that all
+    colours that are not banned would have together."""
 
     proved: bool
     at_least: int
@@ -104,8 +145,9 @@ class Plan:
     unanswered: tuple[Unanswered, ...]
     expected_days: float
     answered_days: float
-    curve: tuple[tuple[int, float], ...]
-    order: tuple[tuple[Card, float], ...]
+    order: tuple[Bought, ...]
+    right_days: float = 0.0
+    most_right_days: float = 0.0
 
     @property
     def size(self) -> int:
@@ -113,18 +155,39 @@ class Plan:
         return len(self.colours)
 
 
-def make_plan(request: Request, palette: Palette) -> Plan:
-    """The exact plan for a request. Raises Refused where locks, bans and at_most contradict each other."""
+@dataclass(frozen=True, slots=True)
+class _Problem:
+    """A request read: what the schools say, which situations can be answered, and the instance made of them."""
+
+    opinions: Opinions
+    banned: int
+    millionths: tuple[int, ...]
+    able: tuple[int, ...]
+    instance: Instance
+
+    @property
+    def share(self) -> int:
+        """How many of the instance's weights are a day."""
+        return DAY * self.opinions.shares
+
+
+def _read(request: Request, palette: Palette) -> _Problem:
     check(request, palette, (request.category,))
     opinions = opinions_for(request, palette)
     cards = opinions.cards
     banned = mask_of(cards, request.ban)
     allowed = ((1 << len(cards)) - 1) & ~banned
     needs = [tuple(mask & allowed for mask in masks) for masks in opinions.needs]
-    millionths = [round(days * DAY) for days in request.days]
-    able = [i for i, masks in enumerate(needs) if masks and all(masks) and millionths[i]]
-    suits = opinions.best[able] if able else np.zeros((0, len(cards)), dtype=np.int64)
+    millionths = tuple(round(days * DAY) for days in request.days)
+    able = tuple(i for i, masks in enumerate(needs) if masks and all(masks) and millionths[i])
+    suits = opinions.best[list(able)] if able else np.zeros((0, len(cards)), dtype=np.int64)
     suits[:, list(bits(banned))] = 0
+    firsts: dict[int, int] = {}
+    for index, days in enumerate(millionths):
+        masks = opinions.firsts(index) if days else []
+        for mask in masks:
+            if within := mask & allowed:
+                firsts[within] = firsts.get(within, 0) + days * opinions.shares // len(masks)
     instance = Instance(
         days=np.array([millionths[i] for i in able], dtype=np.int64),
         needs=tuple(needs[i] for i in able),
@@ -133,15 +196,26 @@ def make_plan(request: Request, palette: Palette) -> Plan:
         locked=mask_of(cards, request.lock),
         prized=goes_between(request, opinions),
         costs=_costs(request, cards),
+        firsts=tuple(firsts),
+        weights=tuple(firsts.values()),
     )
-    solution = solve(instance, request.at_most)
+    return _Problem(opinions, banned, millionths, able, instance)
+
+
+def make_plan(request: Request, palette: Palette) -> Plan:
+    """The exact plan for a request. Raises Refused where locks, bans and at_most contradict each other."""
+    problem = _read(request, palette)
+    opinions, instance, millionths = problem.opinions, problem.instance, problem.millionths
+    if not request.right:
+        instance = replace(instance, firsts=(), weights=())
+    solution = solve(instance, request.at_most, request.right)
     chosen = solution.chosen
-    answered = {i for i, done in zip(able, instance.answered(chosen), strict=True) if done}
-    served = _serve(opinions, chosen, sorted(answered), millionths)
+    answered = {i for i, done in zip(problem.able, instance.answered(chosen), strict=True) if done}
+    served = _serve(opinions, chosen, sorted(answered), millionths, bool(request.right))
     limit = f"Not among the {request.at_most} colours that answer most; one more would be needed."
-    possible = set(able)
+    possible = set(problem.able)
     unanswered = [
-        Unanswered(i, days / DAY, limit if i in possible else opinions.why_none(i, banned))
+        Unanswered(i, days / DAY, limit if i in possible else opinions.why_none(i, problem.banned))
         for i, days in enumerate(millionths)
         if days and i not in answered
     ]
@@ -149,13 +223,31 @@ def make_plan(request: Request, palette: Palette) -> Plan:
     return Plan(
         proved=solution.proved,
         at_least=solution.at_least,
-        colours=tuple(_colours(small, cards, chosen, served, request.owned)),
+        colours=tuple(_colours(problem, small, chosen, served, request)),
         served=tuple(served),
         unanswered=tuple(unanswered),
         expected_days=sum(millionths) / DAY,
         answered_days=sum(millionths[i] for i in answered) / DAY,
-        curve=tuple((size, days / DAY) for size, days in solution.curve),
-        order=tuple((cards[place], days / DAY) for place, days in buying_order(small, chosen)),
+        order=tuple(
+            Bought(opinions.cards[step.place], step.adds / DAY, step.adds_right / problem.share)
+            for step in buying_order(small, chosen, bool(request.right))
+        ),
+        right_days=problem.instance.right(chosen) / problem.share,
+        most_right_days=sum(problem.instance.weights) / problem.share,
+    )
+
+
+def plan_curve(request: Request, palette: Palette) -> tuple[Point, ...]:
+    """The most that each number of colours can do, with the request's locks and bans; worked out apart from the plan.
+
+    Where the plan need not be right, it goes as far as the size that answers everything.
+    """
+    problem = _read(request, palette)
+    instance = problem.instance if request.right else replace(problem.instance, firsts=(), weights=())
+    small, _ = reduced(instance)
+    return tuple(
+        Point(most.size, most.days / DAY, most.right / problem.share, most.proved)
+        for most in curve_of(small if request.right else by_needs(small))
     )
 
 
@@ -200,22 +292,37 @@ def check(request: Request, palette: Palette, categories: Sequence[str]) -> None
         raise Refused("at_most", f"{request.at_most} is fewer than the locked colours", f"{len(request.lock)} or more")
 
 
-def _serve(opinions: Opinions, chosen: int, answered: list[int], millionths: list[int]) -> list[Served]:
+def _serve(
+    opinions: Opinions, chosen: int, answered: list[int], millionths: Sequence[int], by_first: bool
+) -> list[Served]:
+    """Each answered situation served by the card that most schools have as a first choice, where that counts, then by
+    the one that suits best, then by the first."""
     picked = list(bits(chosen))
     served = []
     for index, row in zip(answered, opinions.best[answered][:, picked].tolist(), strict=True):
-        fit = [(suit, -place) for suit, place in zip(row, picked, strict=True) if suit]
-        best = -max(fit)[1]
+        firsts = opinions.firsts(index)
+        fit = [
+            (sum(first >> place & 1 for first in firsts) if by_first else 0, suit, -place)
+            for suit, place in zip(row, picked, strict=True)
+            if suit
+        ]
+        best = -max(fit)[2]
         book, call = opinions.deciding(index, best)
-        others = tuple(opinions.cards[-place] for _, place in fit if -place != best)
-        served.append(Served(index, millionths[index] / DAY, opinions.cards[best], call.grade, book, call, others))
+        others = tuple(opinions.cards[-place] for _, _, place in fit if -place != best)
+        hit = opinions.hits(index, chosen)
+        days, card = millionths[index] / DAY, opinions.cards[best]
+        served.append(Served(index, days, card, call.grade, book, call, others, hit, len(firsts)))
     return served
 
 
 def _colours(
-    instance: Instance, cards: Sequence[Card], chosen: int, served: list[Served], owned: frozenset[str]
+    problem: _Problem, instance: Instance, chosen: int, served: list[Served], request: Request
 ) -> list[Chosen]:
+    opinions, cards = problem.opinions, problem.opinions.cards
     whole = instance.answered(chosen)
+    target = target_of(problem.instance, request.right) if request.right else 0
+    counted = replace(instance, firsts=problem.instance.firsts, weights=problem.instance.weights)
+    rights = _rights(problem, chosen)
     colours = []
     for place in bits(chosen):
         card = cards[place]
@@ -225,9 +332,36 @@ def _colours(
         by_reason: dict[str, float] = {}
         for s in mine:
             by_reason[s.call.why] = by_reason.get(s.call.why, 0.0) + s.days
-        silent = "Locked." if instance.locked >> place & 1 else "Here so that every school has a colour it accepts."
+        right, firsts = rights[place]
+        silent = "Here so that every school has a colour it accepts."
+        if instance.locked >> place & 1:
+            silent = "Locked."
+        elif firsts:
+            silent = f"{firsts[0][0].name} reaches for it first."
         reason = max(by_reason, key=lambda why: by_reason[why]) if by_reason else silent
         days = sum(round(s.days * DAY) for s in mine) / DAY
-        others = tuple(cards[other] for other in bits(stand_ins(instance, chosen, place)))
-        colours.append(Chosen(card, days, alone / DAY, card.id in owned, reason, others))
-    return sorted(colours, key=lambda colour: -colour.days)
+        others = tuple(cards[other] for other in bits(stand_ins(counted, chosen, place, target) & ~problem.banned))
+        colours.append(
+            Chosen(card, days, alone / DAY, card.id in request.owned, reason, others, right / problem.share, firsts)
+        )
+    return sorted(colours, key=lambda colour: (-colour.days, -colour.right))
+
+
+def _rights(problem: _Problem, chosen: int) -> dict[int, tuple[int, tuple[tuple[Rulebook, float], ...]]]:
+    """For each chosen card its right days in weights, and by school, most first, the days it is a first choice on."""
+    opinions = problem.opinions
+    weights = dict.fromkeys(bits(chosen), 0)
+    schools: dict[int, dict[Rulebook, int]] = {place: {} for place in bits(chosen)}
+    for index, days in enumerate(problem.millionths):
+        asked = len(opinions.firsts(index)) if days else 0
+        for book, mask in zip(opinions.books, opinions.choices[index] if asked else (), strict=False):
+            for place in bits(mask & chosen):
+                weights[place] += days * opinions.shares // asked
+                schools[place][book] = schools[place].get(book, 0) + days
+    return {
+        place: (
+            weights[place],
+            tuple((book, days / DAY) for book, days in sorted(schools[place].items(), key=lambda entry: -entry[1])),
+        )
+        for place in weights
+    }

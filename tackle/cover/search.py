@@ -2,8 +2,8 @@
 
 Order of steps, each proved before the next: fewest colours; of those, fewest not owned; of those, the greatest
 days x suitability (but colours that are prized come before that); of those, the least money; of those, the smallest
-tuple of places. The search branches on the need with the fewest
-colours left (the pivoting of Knuth's Algorithm X, 2000), excludes a colour once tried so that each set is seen
+tuple of places. (`right_search` asks more of a set, and has a search of its own.) This one branches on the need with
+the fewest colours left (the pivoting of Knuth's Algorithm X, 2000), excludes a colour once tried so that each set is seen
 once, and prunes by three lower bounds on any cover: a packing of needs that share no colour, the sum of the largest
 covers left, and a dual solution in which each need pays the least share of a colour (Hochbaum 1982). Worst case
 exponential; bounded by a number of nodes, so that one request has one answer.
@@ -21,7 +21,7 @@ from numpy.typing import NDArray
 
 from tackle.cover.instance import Instance, bits, matrix_of, row_masks
 
-__all__ = ["NODES", "Found", "smallest_cover"]
+__all__ = ["NODES", "Found", "Rows", "smallest_cover"]
 
 NODES: Final = 2_000_000
 _PIVOTS: Final = 24
@@ -52,6 +52,20 @@ def _without_implied(meets: NDArray[np.bool_]) -> NDArray[np.bool_]:
     return np.asarray(meets[~np.concatenate(implied)], dtype=np.bool_)
 
 
+class Rows:
+    """The needs of an instance that imply all others, rarest first, as bit sets of colours; and what follows from them.
+
+    `covers`: for each colour the needs it meets; `near`: for each need those that share a colour with it.
+    """
+
+    def __init__(self, instance: Instance) -> None:
+        needs = sorted({need for needs in instance.needs for need in needs}, key=lambda n: (n.bit_count(), n))
+        meets = _without_implied(matrix_of(needs, instance.colours)) if needs else np.zeros((0, instance.colours), bool)
+        self.needs = row_masks(meets)
+        self.covers = row_masks(meets.T) if needs else [0] * instance.colours
+        self.near = [mask for common in _shared(meets) for mask in row_masks(common > 0)]
+
+
 class _OutOfNodes(Exception):
     pass
 
@@ -59,11 +73,8 @@ class _OutOfNodes(Exception):
 class _Search:
     def __init__(self, instance: Instance, nodes: int) -> None:
         self.instance, self.left = instance, nodes
-        needs = sorted({need for needs in instance.needs for need in needs}, key=lambda n: (n.bit_count(), n))
-        meets = _without_implied(matrix_of(needs, instance.colours)) if needs else np.zeros((0, instance.colours), bool)
-        self.needs = row_masks(meets)
-        self.covers = row_masks(meets.T)
-        self.near = [mask for common in _shared(meets) for mask in row_masks(common > 0)]  # rows that share a colour
+        rows = Rows(instance)
+        self.needs, self.covers, self.near = rows.needs, rows.covers, rows.near
         self.open = (1 << len(self.needs)) - 1
         for colour in bits(instance.locked):
             self.open &= ~self.covers[colour]

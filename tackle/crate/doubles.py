@@ -133,9 +133,7 @@ def _double(
     return Double(category, tuple(group), same, apart, par, sum(count for _, count in spare), keep, tuple(spare))
 
 
-def _spare(
-    group: list[Lure], keep: Lure, over: int, reach: Reach | None, left: Counter[Card]
-) -> list[tuple[str, int]]:
+def _spare(group: list[Lure], keep: Lure, over: int, reach: Reach | None, left: Counter[Card]) -> list[tuple[str, int]]:
     """Up to `over` pieces of a group that can go: last of the one to keep, and never one whose going loses a day."""
     found = []
     for lure in sorted(group, key=lambda lure: (lure is keep, lure.count)):

@@ -50,6 +50,8 @@ class Call:
     grade: Grade
     why: str
     lifted: bool = False
+    written: str = ""  # the id as it stands in the file: a call written once for each food eaten is one call
+    on_question: bool = False  # whether it answers what the school asks first
 
     @property
     def specificity(self) -> int:
@@ -57,9 +59,14 @@ class Call:
         return len(self.ranges) + len(self.among) + self.names_category
 
     @property
-    def precedence(self) -> tuple[bool, int, int]:
-        """What decides between calls that both apply: the greater one wins."""
-        return self.lifted, self.specificity, _GRADE_ORDER.index(self.grade)
+    def precedence(self) -> tuple[bool, int, int, bool]:
+        """What decides between calls that both apply: the greater one wins; of equals, the earlier in the file."""
+        return self.lifted, self.specificity, _GRADE_ORDER.index(self.grade), self.on_question
+
+    @property
+    def narrowness(self) -> tuple[bool, int, bool]:
+        """What ranks calls of one grade: the narrow call goes before the wide one, whatever wishes either lists."""
+        return self.lifted, self.specificity, self.on_question
 
     def wants(self, traits: Mapping[str, Any]) -> bool:
         """Whether a card with these traits has all the wanted ones."""

@@ -13,9 +13,10 @@ from tackle.schools.rulebook import Rulebook
 from tackle.situations.situation import Situation
 from tackle.vocabulary import Grade
 
-__all__ = ["Counsel", "Dispute", "Said", "counsel"]
+__all__ = ["FOLLOWED_FIRST", "Counsel", "Dispute", "Said", "Start", "counsel", "start_of"]
 
 SHOWN: Final = 3
+FOLLOWED_FIRST: Final = ("ladder", "menu", "sheen")  # how far they see, what they eat, what the light does
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,17 +42,26 @@ class Dispute:
 
 
 @dataclass(frozen=True, slots=True)
+class Start:
+    """The colour to start with, and the verdict on it of the school whose call is the narrowest for this day."""
+
+    card: Card
+    book: Rulebook
+    verdict: Verdict
+
+
+@dataclass(frozen=True, slots=True)
 class Counsel:
-    """What all schools say, the colour to start with and who says so, and where they disagree."""
+    """What all schools say, the colour to start with and who of them reaches for it, and where they disagree."""
 
     said: list[Said]
-    start: Card | None
+    start: Start | None
     behind: list[Rulebook]
     disputes: list[Dispute]
 
 
-def counsel(situation: Situation, palette: Palette, books: Sequence[Rulebook]) -> Counsel:
-    """Every school's word on one situation. The one to start with is the colour most schools reach for first."""
+def counsel(situation: Situation, palette: Palette, books: Sequence[Rulebook], followed: Sequence[Rulebook]) -> Counsel:
+    """Every school's word on one situation. The colour to start with is that of the schools followed."""
     cards = palette.sold_in(situation.category)
     ranked = [(book, rank(book, cards, situation)) for book in books]
     said = [
@@ -62,14 +72,33 @@ def counsel(situation: Situation, palette: Palette, books: Sequence[Rulebook]) -
         )
         for book, all_of in ranked
     ]
-    votes: dict[Card, float] = {}
-    for _, all_of in ranked:
-        for place, verdict in enumerate(v for v in all_of if v.grade is Grade.GO_TO):
-            votes[verdict.card] = votes.get(verdict.card, 0) + 1 / (1 + place)
-    start = max(votes, key=lambda card: votes[card]) if votes else None
+    start = start_of([(book, all_of) for book, all_of in ranked if book in followed])
     grades = {(book.id, v.card.id): v for book, all_of in ranked for v in all_of}
-    behind = [book for book in books if start and (v := grades.get((book.id, start.id))) and v.grade is Grade.GO_TO]
+    behind = [
+        book for book in books if start and (v := grades.get((book.id, start.card.id))) and v.grade is Grade.GO_TO
+    ]
     return Counsel(said, start, behind, _disputes(cards, books, grades))
+
+
+def start_of(ranked: Sequence[tuple[Rulebook, Sequence[Verdict]]]) -> Start | None:
+    """The colour to start with: each school gives its first choices as much as their call is narrow, the first of them
+    most, and what else it reaches for half of that; None where no school has a go-to card."""
+    votes: dict[Card, float] = {}
+    voices: dict[Card, tuple[int, int, Rulebook, Verdict]] = {}
+    for spoken, (book, verdicts) in enumerate(ranked):
+        reached = [verdict for verdict in verdicts if verdict.grade is Grade.GO_TO]
+        for place, verdict in enumerate(reached):
+            first = verdict.place == reached[0].place
+            narrow = 1 + verdict.call.specificity + 10 * verdict.call.lifted
+            votes[verdict.card] = votes.get(verdict.card, 0.0) + narrow * (1.0 if first else 0.5) / (1 + place)
+            voice = (narrow, -spoken, book, verdict)
+            if verdict.card not in voices or voice[:2] > voices[verdict.card][:2]:
+                voices[verdict.card] = voice
+    if not votes:
+        return None
+    card = max(votes, key=lambda one: votes[one])
+    _, _, book, verdict = voices[card]
+    return Start(card, book, verdict)
 
 
 def _disputes(

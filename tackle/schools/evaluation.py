@@ -17,7 +17,7 @@ from tackle.situations.columns import CHOICES, Columns, tabulate
 from tackle.situations.situation import Situation
 from tackle.vocabulary import Forage, Grade
 
-__all__ = ["Verdict", "evaluate", "food_likeness", "rank"]
+__all__ = ["Verdict", "evaluate", "first_choices", "food_likeness", "order_of", "rank"]
 
 _RANK: Final = (Grade.GO_TO, Grade.WORKS, Grade.AVOID)
 _EXACT_FOOD_FROM_IN: Final = 30.0  # from fair water on, fish see enough that a closer likeness counts first
@@ -25,11 +25,12 @@ _EXACT_FOOD_FROM_IN: Final = 30.0  # from fair water on, fish see enough that a 
 
 @dataclass(frozen=True, slots=True)
 class Verdict:
-    """What a school says of one card in one situation, and the call that decided."""
+    """What a school says of one card in one situation, the call that decided, and how narrow that is among the book's."""
 
     card: Card
     grade: Grade
     call: Call
+    place: int
 
 
 def evaluate(book: Rulebook, category: str, cards: Sequence[Card], columns: Columns) -> NDArray[np.int16]:
@@ -97,24 +98,54 @@ def _table(name: str, values: frozenset[str]) -> NDArray[np.bool_]:
 def rank(book: Rulebook, cards: Sequence[Card], situation: Situation) -> list[Verdict]:
     """The cards a school speaks of in one situation, best first, those to avoid last.
 
-    Inside a grade: how many of the deciding call's traits match, then how exactly the food is imitated
-    (first of all in water of a fair sight or more), then the order in which the cards were given.
+    Inside a grade the cards of the narrowest call come first; of one call, those with most of its wanted and wished
+    traits, then those that imitate the food most exactly (first of all in water of a fair sight or more), then in the
+    order in which they were given.
     """
     decided = evaluate(book, situation.category, cards, tabulate([situation]))[:, 0]
     verdicts = [
-        Verdict(card, book.calls[place].grade, book.calls[place])
+        Verdict(card, book.calls[place].grade, book.calls[place], int(order_of(book)[place]))
         for card, place in zip(cards, decided, strict=True)
         if place >= 0
     ]
 
-    def standing(verdict: Verdict) -> tuple[int, bool, int, float, float]:
+    def standing(verdict: Verdict) -> tuple[int, int, float, float]:
         matched = float(verdict.call.matched(verdict.card.traits()))
         alike = food_likeness(verdict.card, situation.forage)
         first, second = (matched + alike, alike) if situation.visibility_in >= _EXACT_FOOD_FROM_IN else (matched, alike)
-        call = verdict.call
-        return _RANK.index(verdict.grade), not call.lifted, -call.specificity, -first, -second
+        return _RANK.index(verdict.grade), verdict.place, -first, -second
 
     return sorted(verdicts, key=standing)
+
+
+@lru_cache(maxsize=256)
+def order_of(book: Rulebook) -> NDArray[np.int64]:
+    """For each call its place among all of the book, the narrowest first; calls written as one share a place.
+
+    Shape (len(book.calls) + 1,): the last is that of silence, behind all others.
+    """
+    first: dict[str, int] = {}
+    for place, call in enumerate(book.calls):
+        first.setdefault(call.written, place)
+    narrow = sorted(first.items(), key=lambda entry: tuple(map(int.__neg__, map(int, _narrow(book, entry[1])))))
+    places = {written: place for place, (written, _) in enumerate(narrow)}
+    return np.array([places[call.written] for call in book.calls] + [len(places)], dtype=np.int64)
+
+
+def _narrow(book: Rulebook, place: int) -> tuple[bool, int, bool]:
+    return book.calls[place].narrowness
+
+
+def first_choices(book: Rulebook, decided: NDArray[np.int16]) -> NDArray[np.bool_]:
+    """A school's first choices: the go-to cards of the call that decides its best-ranked go-to card.
+
+    `decided` as `evaluate` gives it, shape (cards, n); so is the result, all False where there is no go-to card.
+    """
+    go_to = np.array([call.grade is Grade.GO_TO for call in book.calls] + [False])
+    behind = len(book.calls) + 1
+    places = np.where(go_to[decided], order_of(book)[decided], behind)
+    best = places.min(axis=0, initial=behind)
+    return np.asarray((places == best) & (best < behind), dtype=np.bool_)
 
 
 def food_likeness(card: Card, forage: Sequence[Forage]) -> float:

@@ -24,7 +24,7 @@ __all__ = [
 EATEN: Final = "eaten"  # as a value of want.imitates: whatever of when.forage is there
 _LONGEST: Final = {"id": 80, "name": 60, "question": 200, "short": 300}
 _CALL_FIELDS: Final = ("id", "for", "when", "want", "wish", "grade", "why")
-_SCHOOL_FIELDS: Final = ("id", "name", "question", "short", "order")
+_SCHOOL_FIELDS: Final = ("id", "name", "question", "short", "order", "asks")
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -40,6 +40,7 @@ class Rulebook:
     short: str
     order: int
     calls: tuple[Call, ...]
+    asks: frozenset[str] = frozenset()
 
 
 class _Entry:
@@ -94,12 +95,21 @@ def read_rulebook(raw: Mapping[str, Any], file: str) -> Rulebook:
     order = school.raw.get("order")
     if isinstance(order, bool) or not isinstance(order, int) or abs(order) > 1_000_000:
         raise school.error("order", "is not a whole number")
-    calls = read_calls(raw.get("call", []), file)
-    return Rulebook(school.text("id"), school.text("name"), school.text("question"), school.text("short"), order, calls)
+    asks: frozenset[str] = frozenset()
+    if "asks" in school.raw:
+        asks = school.words("asks", school.raw["asks"], (*NUMBERS, *CHOICES, *TRAITS))
+    calls = read_calls(raw.get("call", []), file, asks=asks)
+    told = [school.text(field) for field in ("id", "name", "question", "short")]
+    return Rulebook(*told, order, calls, asks)
 
 
-def read_calls(entries: Any, file: str, *, lifted: bool = False) -> tuple[Call, ...]:
-    """The calls of some [[call]] entries; `lifted` ones outrank a book's own. Raises DataError."""
+def read_calls(
+    entries: Any, file: str, *, lifted: bool = False, asks: frozenset[str] = frozenset()
+) -> tuple[Call, ...]:
+    """The calls of some [[call]] entries; `lifted` ones outrank a book's own. Raises DataError.
+
+    `asks`: the conditions and traits that are the school's own first question.
+    """
     if not isinstance(entries, list) or not entries:
         raise DataError(file, "file", "call", "has no [[call]] entries")
     calls = [call for index, entry in enumerate(entries, 1) for call in _read_entry(entry, file, index)]
@@ -108,7 +118,11 @@ def read_calls(entries: Any, file: str, *, lifted: bool = False) -> tuple[Call, 
         if call.id in seen:
             raise DataError(file, call.id, "id", "stands twice")
         seen.add(call.id)
-    return tuple(replace(call, lifted=lifted) for call in calls)
+    return tuple(replace(call, lifted=lifted, on_question=_names(call, asks)) for call in calls)
+
+
+def _names(call: Call, asks: frozenset[str]) -> bool:
+    return any(name in asks for name, _ in (*call.ranges, *call.among, *call.want))
 
 
 @lru_cache(maxsize=512)
@@ -145,12 +159,13 @@ def _read_entry(raw: Any, file: str, index: int) -> list[Call]:
             },
             file,
             index,
+            str(raw.get("id")),
         )
         for food in foods
     ]
 
 
-def _read_call(raw: Any, file: str, index: int) -> Call:
+def _read_call(raw: Any, file: str, index: int, written: str = "") -> Call:
     named = raw.get("id") if isinstance(raw, Mapping) else None
     entry = _Entry(raw, file, named if isinstance(named, str) else f"call {index}", _CALL_FIELDS)
     categories, names_category = _categories(entry)
@@ -179,6 +194,7 @@ def _read_call(raw: Any, file: str, index: int) -> Call:
         wish=wish,
         grade=Grade(grade),
         why=entry.text("why"),
+        written=written or entry.text("id"),
     )
 
 

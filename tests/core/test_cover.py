@@ -1,5 +1,6 @@
 """The exact set against plain enumeration on small instances, and against CP-SAT on larger ones."""
 
+from fractions import Fraction
 from functools import reduce
 from itertools import combinations, product
 from operator import or_
@@ -10,14 +11,15 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from ortools.sat.python import cp_model
 
-from tackle.cover.curve import most_days
+from tackle.cover.curve import curve_of
 from tackle.cover.instance import Instance, bits
+from tackle.cover.right_search import fewest_right
 from tackle.cover.search import smallest_cover
-from tackle.cover.solution import buying_order, solve, stand_ins
+from tackle.cover.solution import buying_order, solve, stand_ins, target_of
 
 
 @st.composite
-def instances(draw, most_colours: int = 7) -> Instance:
+def instances(draw, most_colours: int = 7, with_firsts: bool = False) -> Instance:
     colours = draw(st.integers(1, most_colours))
     rows = draw(st.integers(1, 8))
     agree_all = draw(st.booleans())
@@ -29,7 +31,10 @@ def instances(draw, most_colours: int = 7) -> Instance:
         union = reduce(or_, groups)
         suits.append([draw(st.sampled_from([60, 100])) if union >> c & 1 else 0 for c in range(colours)])
         needs.append(tuple(groups))
+    firsts = draw(st.lists(st.integers(1, (1 << colours) - 1), max_size=6, unique=True)) if with_firsts else []
     return Instance(
+        firsts=tuple(firsts),
+        weights=tuple(draw(st.integers(1, 6)) for _ in firsts),
         days=np.array([draw(st.integers(1, 5)) * 1000 for _ in range(rows)], dtype=np.int64),
         needs=tuple(needs),
         suits=np.array(suits, dtype=np.int64),
@@ -44,19 +49,42 @@ def days_of(instance: Instance, chosen: int) -> int:
     return sum(int(d) for d, done in zip(instance.days, instance.answered(chosen), strict=True) if done)
 
 
-def by_enumeration(instance: Instance, at_most: int | None) -> int:
+def all_sets(instance: Instance, most: int | None = None) -> list[int]:
+    """Every set with the locked colours in it, of at most so many."""
+    limit = instance.colours if most is None else most
+    sets = (
+        sum(1 << c for c in picked) for n in range(limit + 1) for picked in combinations(range(instance.colours), n)
+    )
+    return [chosen for chosen in sets if chosen & instance.locked == instance.locked]
+
+
+def rest_of_the_order(instance: Instance, s: int):
+    money = sum(instance.costs[c] for c in bits(s)) if instance.costs else 0
+    return -(s & instance.prized).bit_count(), -instance.value(s), money, tuple(bits(s))
+
+
+def by_enumeration(instance: Instance, at_most: int | None, share: Fraction = Fraction(0)) -> int:
     """The best of all sets, in the order that the plan promises."""
-    limit = instance.colours if at_most is None else at_most
-    sets = [
-        sum(1 << c for c in picked)
-        for size in range(limit + 1)
-        for picked in combinations(range(instance.colours), size)
-    ]
+    sets = all_sets(instance)
+    if not share:
+        within = [s for s in sets if at_most is None or s.bit_count() <= at_most]
+        return min(
+            within,
+            key=lambda s: (-days_of(instance, s), s.bit_count(), instance.new(s), *rest_of_the_order(instance, s)),
+        )
+    most = max(instance.right(s) for s in sets)
+    everything = max(days_of(instance, s) for s in sets)
+    enough = [s for s in sets if days_of(instance, s) == everything and instance.right(s) >= share * most]
+    best = min(
+        enough,
+        key=lambda s: (s.bit_count(), instance.new(s), -instance.right(s), *rest_of_the_order(instance, s)),
+    )
+    if at_most is None or best.bit_count() <= at_most:
+        return best
     return min(
-        (chosen for chosen in sets if chosen & instance.locked == instance.locked),
+        (s for s in sets if s.bit_count() <= at_most),
         key=lambda s: (
-            -days_of(instance, s), s.bit_count(), instance.new(s), -(s & instance.prized).bit_count(),
-            -instance.value(s), sum(instance.costs[c] for c in bits(s)) if instance.costs else 0, tuple(bits(s)),
+            -days_of(instance, s), -instance.right(s), s.bit_count(), instance.new(s), *rest_of_the_order(instance, s)
         ),
     )  # fmt: skip
 
@@ -69,24 +97,35 @@ def test_equals_enumeration(instance, at_most):
     assert found.chosen == by_enumeration(instance, at_most)
 
 
-@settings(max_examples=100, deadline=None)
-@given(instances())
-def test_the_curve_is_the_best_of_each_size(instance):
-    for size, days in solve(instance).curve:
-        best = max(
-            days_of(instance, sum(1 << c for c in picked) | instance.locked)
-            for picked in combinations(range(instance.colours), size)
-            if sum(1 << c for c in picked) & instance.locked == instance.locked
-        )
-        assert days == best
+SHARES = st.sampled_from([Fraction(part) for part in ("0.1", "0.5", "0.75", "0.9", "1")])
 
 
-@settings(max_examples=100, deadline=None)
-@given(instances(), st.integers(1, 5), st.integers(1, 20_000))
-def test_more_than_a_floor_or_the_floor(instance, size, floor):
-    if size >= instance.locked.bit_count():
-        size = min(size, instance.colours)
-        assert most_days(instance, size, floor) == max(floor, most_days(instance, size))
+@settings(max_examples=300)
+@given(instances(with_firsts=True), st.none() | st.integers(1, 4), SHARES)
+def test_right_on_a_share_equals_enumeration(instance, at_most, share):
+    found = solve(instance, at_most, share)
+    assert found.proved
+    assert found.chosen == by_enumeration(instance, at_most, share)
+
+
+@settings(max_examples=100)
+@given(instances() | instances(with_firsts=True))
+def test_the_curve_is_the_best_of_each_size_and_ends_where_both_are_at_their_most(instance):
+    curve = curve_of(instance)
+    sets = all_sets(instance)
+    for point in curve:
+        assert point.proved
+        best = max((days_of(instance, s), instance.right(s)) for s in sets if s.bit_count() <= point.size)
+        assert (point.days, point.right) == best
+    everything = (int(instance.days.sum()), sum(instance.weights))
+    assert [(p.days, p.right) == everything for p in curve] == [False] * (len(curve) - 1) + [True]
+
+
+def test_what_is_out_of_work_claims_no_proof():
+    instance = like_ours(1, rows=120, colours=40)
+    assert not all(point.proved for point in curve_of(instance, work=400_000))
+    firsts = Instance(instance.days, instance.needs, instance.suits, firsts=(1, 6, 24), weights=(5, 5, 5))
+    assert not fewest_right(firsts, 15, work=200_000)[2]
 
 
 @pytest.mark.parametrize("seed", range(3))
@@ -118,8 +157,19 @@ def test_the_best_of_many_equal_sets(seed):
 def test_the_buying_order_adds_up(instance, at_most):
     chosen = solve(instance, at_most).chosen
     order = buying_order(instance, chosen)
-    assert sum(days for _, days in order) == days_of(instance, chosen)
-    assert sorted(place for place, _ in order) == list(bits(chosen))
+    assert sum(step.adds for step in order) == days_of(instance, chosen)
+    assert sorted(step.place for step in order) == list(bits(chosen))
+
+
+@settings(max_examples=100)
+@given(instances(with_firsts=True))
+def test_the_order_buys_what_is_right_on_most_days_first(instance):
+    bought = 0
+    for step in buying_order(instance, solve(instance, None, Fraction("0.9")).chosen, asks_right=True):
+        gains = {c: instance.right(bought | 1 << c) - instance.right(bought) for c in range(instance.colours)}
+        left = [c for c in bits(solve(instance, None, Fraction("0.9")).chosen) if not bought >> c & 1]
+        assert step.adds_right == max(gains[c] for c in left) == gains[step.place]
+        bought |= 1 << step.place
 
 
 def like_ours(seed: int, rows: int, colours: int) -> Instance:
@@ -181,3 +231,13 @@ def test_a_stand_in_leaves_no_day_unanswered(instance, place):
             swapped = chosen & ~(1 << place) | 1 << other
             keeps = not chosen >> other & 1 and all(instance.answered(swapped))
             assert bool(stand_ins(instance, chosen, place) >> other & 1) == keeps
+
+
+@settings(max_examples=100)
+@given(instances(with_firsts=True), st.integers(0, 6), SHARES)
+def test_a_stand_in_is_right_on_as_many_days_as_asked(instance, place, share):
+    chosen, target = solve(instance, None, share).chosen, target_of(instance, share)
+    for other in range(instance.colours) if chosen >> place & 1 else ():
+        swapped = chosen & ~(1 << place) | 1 << other
+        keeps = not chosen >> other & 1 and all(instance.answered(swapped)) and instance.right(swapped) >= target
+        assert bool(stand_ins(instance, chosen, place, target) >> other & 1) == keeps

@@ -1,13 +1,15 @@
 """Jig and trailer together, against plain enumeration of all sets of pieces."""
 
 from dataclasses import replace
+from fractions import Fraction
 from itertools import combinations
 
+import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tackle.colours.palette import Palette, house_palette
-from tackle.cover.pairs import TRAILER, make_pair_plan
+from tackle.cover.pairs import TRAILER, make_pair_plan, pair_curve
 from tackle.cover.planner import Request
 from tackle.schools.evaluation import rank
 from tackle.schools.rulebook import house_rulebooks
@@ -37,6 +39,7 @@ def requests(draw):
         accept=draw(st.sampled_from([Grade.GO_TO, Grade.WORKS])),
         owned=frozenset(draw(st.lists(st.sampled_from(picked), max_size=3))),
         at_most=draw(st.sampled_from([None, None, 2, 3])),
+        right=Fraction(draw(st.sampled_from(["0", "0", "0.5", "0.9", "1"]))),
     )
     return request, palette
 
@@ -68,6 +71,49 @@ def pair_worths(request, palette):
     return table, jigs, trailers
 
 
+def first_ones(book, cards, situation):
+    """The ids of a school's first choices, as `advise` tells them: the go-to cards whose call is that of the first."""
+    verdicts = rank(book, cards, situation)
+    if not verdicts or verdicts[0].grade is not Grade.GO_TO:
+        return set()
+    call = verdicts[0].call.written
+    return {v.card.id for v in verdicts if v.grade is Grade.GO_TO and v.call.written == call}
+
+
+def first_pairs(request, palette):
+    """For each situation and school with a first choice: the pairs of jig and trailer that are one."""
+    jigs, trailers = palette.sold_in(JIG), palette.sold_in(TRAILER)
+    table = []
+    for situation in request.situations:
+        row = []
+        for book in request.books:
+            of_jigs = first_ones(book, jigs, situation)
+            on = {
+                jig.id: first_ones(book, trailers, replace(situation, category=TRAILER, with_tone=jig.tone))
+                for jig in jigs
+            }
+            if not of_jigs and not any(on.values()):
+                continue
+            row.append({
+                (j, t)
+                for j, jig in enumerate(jigs)
+                for t, trailer in enumerate(trailers)
+                if (not of_jigs or jig.id in of_jigs)
+                and ((of_jigs and not on[jig.id]) or {trailer.id, trailer.other_face} & on[jig.id])
+            })  # fmt: skip
+        table.append(row)
+    return table
+
+
+def right_of(request, firsts, some_jigs, some_trailers):
+    pairs = {(j, t) for j in some_jigs for t in some_trailers}
+    return sum(
+        Fraction(days) * sum(bool(pairs & first) for first in row) / len(row)
+        for row, days in zip(firsts, request.days, strict=True)
+        if row
+    )
+
+
 def key_of(request, table, jigs, trailers, some_jigs, some_trailers):
     days = value = 0
     for row, number in zip(table, request.days, strict=True):
@@ -82,22 +128,50 @@ def key_of(request, table, jigs, trailers, some_jigs, some_trailers):
     return (-days, len(places), new, -value, places) if days else (0, 0, 0, 0, ())
 
 
+def best_when_right(request, keys, limit):
+    """The best set where right days are asked for: keys are (size, key, right days)."""
+    everything = min(key[0] for _, key, _ in keys)
+    most = max(right for *_, right in keys)
+    enough = [
+        (key[:3], -right, key[3:]) for _, key, right in keys if key[0] == everything and right >= request.right * most
+    ]
+    best = min(enough)
+    if best[0][1] <= limit:
+        return best
+    return min(((key[0], -right, key[1:3]), 0, key[3:]) for size, key, right in keys if size <= limit)
+
+
 @settings(max_examples=120, deadline=None)
 @given(requests())
 def test_equals_enumeration_of_all_sets_of_pieces(asked):
     request, palette = asked
     table, jigs, trailers = pair_worths(request, palette)
     limit = len(jigs) + len(trailers) if request.at_most is None else request.at_most
+    firsts = first_pairs(request, palette)
     keys = [
-        (a + b, key_of(request, table, jigs, trailers, some_jigs, some_trailers))
+        (
+            a + b,
+            key_of(request, table, jigs, trailers, some_jigs, some_trailers),
+            right_of(request, firsts, some_jigs, some_trailers),
+        )
         for a in range(len(jigs) + 1)
         for some_jigs in combinations(range(len(jigs)), a)
         for b in range(len(trailers) + 1)
         for some_trailers in combinations(range(len(trailers)), b)
     ]
-    best = min(key for size, key in keys if size <= limit)
     found = make_pair_plan(request, palette)
     assert found.proved
+    if request.right and any(key[0] for _, key, _ in keys):
+        mine = (
+            tuple(sorted(jigs.index(p.card) for p in found.jigs)),
+            tuple(sorted(trailers.index(p.card) for p in found.trailers)),
+        )
+        key, right = key_of(request, table, jigs, trailers, *mine), right_of(request, firsts, *mine)
+        best = best_when_right(request, keys, limit)
+        assert best in (((key[:3]), -right, key[3:]), ((key[0], -right, key[1:3]), 0, key[3:]))
+        assert found.right_days == pytest.approx(float(right))
+        return
+    best = min(key for size, key, _ in keys if size <= limit)
     chosen = (
         tuple(jigs.index(piece.card) for piece in found.jigs),
         tuple(trailers.index(piece.card) for piece in found.trailers),
@@ -105,8 +179,9 @@ def test_equals_enumeration_of_all_sets_of_pieces(asked):
     assert key_of(request, table, jigs, trailers, *chosen) == best
     assert found.answered_days == -best[0]
     assert sum(piece.days for piece in found.jigs) == found.answered_days
-    for size, days in found.curve:
-        assert days == max(-key[0] for pieces, key in keys if pieces <= size)
+    for point in pair_curve(request, palette):
+        within = [(-key[0], right if request.right else 0) for pieces, key, right in keys if pieces <= point.size]
+        assert (point.days, point.right) == pytest.approx(tuple(map(float, max(within))))
 
 
 def test_a_two_faced_trailer_is_one_piece_with_two_faces():

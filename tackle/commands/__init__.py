@@ -1,0 +1,1 @@
+"""The commands beside the screens: JSON lines in, JSON lines out, one file each."""

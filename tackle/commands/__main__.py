@@ -1,0 +1,30 @@
+"""python -m tackle.commands advise|plan|audit < requests.jsonl
+
+Exit status 0 when all was answered, 1 when some line was refused, 2 when the call itself was wrong.
+"""
+
+import sys
+
+from tackle.commands.advise import advise
+from tackle.commands.audit import audit_answer
+from tackle.commands.lines import answer_lines
+from tackle.commands.plan import plan
+from tackle.errors import DataError
+
+COMMANDS = {"advise": advise, "plan": plan, "audit": audit_answer}
+
+
+def main(arguments: list[str]) -> int:
+    """Answers standard input line by line on standard output; returns the exit status."""
+    if len(arguments) != 1 or arguments[0] not in COMMANDS:
+        print(f"usage: wax {'|'.join(COMMANDS)} < requests.jsonl", file=sys.stderr)
+        return 2
+    try:
+        return answer_lines(COMMANDS[arguments[0]], sys.stdin, sys.stdout)
+    except DataError as error:
+        print(f"A data file cannot be used. {error}", file=sys.stderr)
+        return 2
+
+
+if __name__ == "__main__":
+    sys.exit(main(sys.argv[1:]))

@@ -1,0 +1,41 @@
+"""advise: what each school says of one situation, and which colour to start with."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any, Final
+
+from tackle.colours.palette import house_palette
+from tackle.commands.fields import known_fields, schools_of
+from tackle.schools.counsel import FOLLOWED_FIRST, start_of
+from tackle.schools.evaluation import Verdict, rank
+from tackle.schools.rulebook import house_rulebooks
+from tackle.situations.situation import read_situation
+
+__all__ = ["advise"]
+
+_FIELDS: Final = ("id", "situation", "schools")
+
+
+def advise(request: Mapping[str, Any]) -> dict[str, Any]:
+    """What every school says of one situation. Raises Refused."""
+    known_fields(request, _FIELDS)
+    situation = read_situation(request.get("situation"))
+    followed = schools_of(request, FOLLOWED_FIRST)
+    cards = house_palette().sold_in(situation.category)
+    ranked = {school: rank(book, cards, situation) for school, book in house_rulebooks().items()}
+    start = start_of([(book, ranked[book.id]) for book in followed])
+    return {
+        "verdicts": {school: [_told(verdict) for verdict in verdicts] for school, verdicts in ranked.items()},
+        "start": None if start is None else {"colour": start.card.id, "why": start.verdict.call.why},
+    }
+
+
+def _told(verdict: Verdict) -> dict[str, Any]:
+    return {
+        "colour": verdict.card.id,
+        "grade": verdict.grade.value,
+        "call": verdict.call.written,
+        "reason": verdict.call.why,
+        "traits": verdict.card.traits(),
+    }
