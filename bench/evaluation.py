@@ -9,7 +9,7 @@ import numpy as np
 
 from bench.measure import best_of, peak_mb, report
 from tackle.colours.palette import house_palette
-from tackle.commands import advise
+from tackle.commands.advise import advise
 from tackle.schools.evaluation import evaluate
 from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.columns import CHOICES, Columns, tabulate

@@ -7,7 +7,8 @@ from typing import Any, Final
 
 from tackle.colours.card import Card, read_card
 from tackle.colours.palette import Palette, house_palette
-from tackle.cover.pairs import TRAILER, Piece
+from tackle.commands.fields import known_fields, list_of, number, schools_of, share
+from tackle.cover.pairs import TRAILER, PairPlan, Piece
 from tackle.cover.planner import Chosen, Plan, Request
 from tackle.crate.audit import Audit, Fix, Gap, audit, nearest
 from tackle.crate.lure import SOUNDS, Lure
@@ -19,7 +20,9 @@ from tackle.vocabulary import CATEGORIES, Grade
 
 __all__ = ["audit_answer"]
 
-_FIELDS: Final = ("id", "lures", "plans", "days", "par", "schools", "agree", "accept", "same_within", "any_form")
+_FIELDS: Final = (
+    "id", "lures", "plans", "days", "par", "schools", "agree", "accept", "right", "same_within", "any_form",
+)  # fmt: skip
 _LURE_FIELDS: Final = ("ref", "category", "colour", "name", "count", "size_in", "weight_oz", "depth_ft", "sound")
 _MOST: Final = 100_000
 
@@ -31,11 +34,9 @@ def audit_answer(raw: Mapping[str, Any]) -> dict[str, Any]:
     are worked out anew for what the crate holds. Without them the plan's own numbers for a missing colour are taken
     (the days it alone answers, or else those it serves), and all else is judged by every school.
     """
-    for field in raw:
-        if field not in _FIELDS:
-            raise Refused(field, "is not a known field", _FIELDS)
+    known_fields(raw, _FIELDS)
     palette = house_palette()
-    lures = [_read_lure(entry, f"lures[{place}]", palette) for place, entry in enumerate(_list(raw, "lures"))]
+    lures = [_read_lure(entry, f"lures[{place}]", palette) for place, entry in enumerate(list_of(raw, "lures"))]
     refs = [lure.ref for lure in lures]
     if len(set(refs)) < len(refs):
         raise Refused("lures", f"{next(ref for ref in refs if refs.count(ref) > 1)!r} stands twice", "one ref a lure")
@@ -44,7 +45,7 @@ def audit_answer(raw: Mapping[str, Any]) -> dict[str, Any]:
         lures,
         planned,
         palette,
-        same_within=_number(raw, "same_within", 6.0, 40),
+        same_within=number(raw, "same_within", 6.0, 40),
         any_form=bool(raw.get("any_form", False)),
         par=_read_par(raw),
     )
@@ -54,7 +55,7 @@ def audit_answer(raw: Mapping[str, Any]) -> dict[str, Any]:
 
 def _told(found: Audit, gaps: Sequence[Gap]) -> dict[str, Any]:
     return {
-        "gaps": [_gap(gap) for gap in sorted(gaps, key=lambda gap: -gap.days)],
+        "gaps": [_gap(gap) for gap in sorted(gaps, key=lambda gap: (-gap.right_days, -gap.days))],
         "doubles": [
             {
                 "category": double.category,
@@ -109,13 +110,14 @@ def _gaps_as_planned(found: Audit, planned: list[Planned], lures: list[Lure]) ->
     repairs = {(gap.category, gap.card.id): gap.repair for gap in found.gaps}
     gaps: dict[tuple[str, str], Gap] = {}
     for each in planned:
-        for one in each.pieces if each.pieces is not None else each.plan.colours:
+        for one in each.paired.pieces if each.paired else each.plan.colours:
             category = one.category if isinstance(one, Piece) else each.request.category
             where = category, one.card.id
             mine = [lure for lure in lures if lure.category == category and lure.count]
             if where not in gaps and not any(lure.card.id == one.card.id for lure in mine):
                 days = one.alone or one.days
-                gaps[where] = Gap(category, one.card, days, 0, nearest(one.card, mine), repairs.get(where))
+                near = nearest(one.card, mine)
+                gaps[where] = Gap(category, one.card, days, one.right, 0, near, repairs.get(where))
     return list(gaps.values())
 
 
@@ -165,9 +167,9 @@ def _read_lure(entry: Any, field: str, palette: Palette) -> Lure:
         card=_read_colour(entry.get("colour"), f"{field}.colour", category, palette),
         name=str(entry.get("name", "")),
         count=count,
-        size_in=_number(entry, "size_in", None, 60, field),
-        weight_oz=_number(entry, "weight_oz", None, 64, field),
-        depth_ft=_number(entry, "depth_ft", None, 200, field),
+        size_in=number(entry, "size_in", None, 60, field),
+        weight_oz=number(entry, "weight_oz", None, 64, field),
+        depth_ft=number(entry, "depth_ft", None, 200, field),
         sound=sound,
     )
 
@@ -188,12 +190,9 @@ def _read_plans(raw: Mapping[str, Any], palette: Palette) -> list[Planned]:
     days = raw.get("days", {})
     if not isinstance(days, Mapping):
         raise Refused("days", "is not an object", "a list of situations with days for each category")
-    answers = _list(raw, "plans")
+    answers = list_of(raw, "plans")
     names = list(days)
-    books = house_rulebooks()
-    schools = raw.get("schools", list(books))
-    if not isinstance(schools, list) or not schools or any(school not in books for school in schools):
-        raise Refused("schools", f"{schools!r} is not allowed", f"a list of {', '.join(books)}")
+    books = schools_of(raw, () if "schools" in raw else house_rulebooks())
     accept = raw.get("accept", "works")
     if accept not in (Grade.GO_TO, Grade.WORKS):
         raise Refused("accept", f"{accept!r} is not allowed", (Grade.GO_TO, Grade.WORKS))
@@ -208,32 +207,35 @@ def _read_plans(raw: Mapping[str, Any], palette: Palette) -> list[Planned]:
         if not isinstance(category, str) or category not in CATEGORIES or category not in days:
             raise Refused(f"plans[{place}].category", f"{category!r} has no days", list(days) or "a category in days")
         if category not in requests:
-            situations, numbers = read_days(_list(days, category, "days."), category, f"days.{category}")
+            situations, numbers = read_days(list_of(days, category, "days."), category, f"days.{category}")
             requests[category] = Request(
                 category,
-                tuple(books[school] for school in dict.fromkeys(schools)),
+                books,
                 situations,
                 numbers,
                 raw.get("agree", "any") == "all",
                 Grade(accept),
+                right=share(raw, "right"),
             )
         request = requests[category]
         colours = _read_colours(answer, place, "colours", category, palette)
         trailers = _read_colours(answer, place, "trailers", TRAILER, palette)
-        told = _number(answer, "expected_days", sum(request.days), 1e9, f"plans[{place}]")
-        plan = Plan(True, len(colours), colours, (), (), told or 0.0, 0.0, (), ())
-        pieces = (
-            *(Piece(category, one.card, one.days, one.alone, one.owned, one.reason) for one in colours),
-            *(Piece(TRAILER, one.card, one.days, one.alone, one.owned, one.reason) for one in trailers),
+        told = number(answer, "expected_days", sum(request.days), 1e9, f"plans[{place}]")
+        expected = told or 0.0
+        plan = Plan(True, len(colours), colours, (), (), expected, 0.0, ())
+        jigs, threaded = (
+            tuple(Piece(where, one.card, one.days, one.alone, one.owned, one.reason, one.right) for one in some)
+            for where, some in ((category, colours), (TRAILER, trailers))
         )
-        planned.append(Planned(request, plan, pieces if trailers else None))
+        paired = PairPlan(jigs, threaded, (), (), expected, 0.0, (), (), True, len(jigs) + len(threaded), 0.0, 0.0)
+        planned.append(Planned(request, plan, paired if trailers else None))
     return planned
 
 
 def _read_colours(
     answer: Mapping[str, Any], place: int, name: str, category: str, palette: Palette
 ) -> tuple[Chosen, ...]:
-    entries = _list(answer, name, f"plans[{place}].")
+    entries = list_of(answer, name, f"plans[{place}].")
     return tuple(
         _read_chosen(entry, f"plans[{place}].{name}[{at}]", category, palette) for at, entry in enumerate(entries)
     )
@@ -243,8 +245,8 @@ def _read_chosen(entry: Any, field: str, category: str, palette: Palette) -> Cho
     if not isinstance(entry, Mapping):
         raise Refused(field, "is not an object", "an object with colour, days and alone")
     card = palette.card(str(entry.get("colour")), f"{field}.colour", category)
-    days, alone = (_number(entry, name, 0.0, 1e9, field) or 0.0 for name in ("days", "alone"))
-    return Chosen(card, days, alone, bool(entry.get("owned", False)), str(entry.get("reason", "")), ())
+    days, alone, right = (number(entry, name, 0.0, 1e9, field) or 0.0 for name in ("days", "alone", "right"))
+    return Chosen(card, days, alone, bool(entry.get("owned", False)), str(entry.get("reason", "")), (), right)
 
 
 def _read_par(raw: Mapping[str, Any]) -> dict[tuple[str, str], int]:
@@ -260,19 +262,3 @@ def _read_par(raw: Mapping[str, Any]) -> dict[tuple[str, str], int]:
             raise Refused(f"par.{key}", f"{number!r} is not allowed", f"a whole number from 0 to {_MOST}")
         found[category, colour] = number
     return found
-
-
-def _list(raw: Mapping[str, Any], field: str, before: str = "") -> list[Any]:
-    value = raw.get(field, [])
-    if not isinstance(value, list):
-        raise Refused(f"{before}{field}", "is not a list", "a list")
-    return value
-
-
-def _number(raw: Mapping[str, Any], name: str, otherwise: Any, most: float, field: str = "") -> Any:
-    value = raw.get(name)
-    if value is None:
-        return otherwise
-    if isinstance(value, bool) or not isinstance(value, int | float) or not 0 <= value <= most:
-        raise Refused(f"{field}.{name}" if field else name, f"{value!r} is not allowed", f"a number from 0 to {most:g}")
-    return float(value)

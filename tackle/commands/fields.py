@@ -58,7 +58,7 @@ def share(raw: Mapping[str, Any], name: str) -> Fraction:
 
 
 def schools_of(raw: Mapping[str, Any], otherwise: Iterable[str] = ()) -> tuple[Rulebook, ...]:
-    """The schools that a request names, or those it stands for where it names none. Raises Refused where that is none."""
+    """The schools that a request names, or those it stands for where it names none. Raises Refused for none at all."""
     books = house_rulebooks()
     named = words(raw, "schools", books) or list(otherwise)
     if not named:

@@ -103,7 +103,8 @@ def reduced(instance: Instance) -> tuple[Instance, list[int]]:
 
     Situations with the same needs and suitabilities are merged, adding their days. A colour is dropped
     where an earlier one covers all it covers, is a first choice wherever it is, suits at least as well everywhere, is
-    owned and prized if it is, and costs no more: a set with the earlier one in its place is never worse, and comes first. Locked colours stay.
+    owned and prized if it is, and costs no more: a set with the earlier one in its place is never worse, and comes
+    first. Locked colours stay.
     """
     every = [need for needs in instance.needs for need in needs] + list(instance.firsts)
     covers = row_masks(matrix_of(every, instance.colours).T) if every else [0] * instance.colours

@@ -132,7 +132,8 @@ class _Pairs:
             if all(met):
                 rows.append(row)
                 needs.append(met)
-        alone, firsts = 0, {}
+        alone = 0
+        firsts: dict[int, int] = {}
         for first, weight in zip(problem.firsts, problem.weights, strict=True):
             mask = _together(first, picked)
             if mask & any_trailer:

@@ -7,7 +7,7 @@ that jig. A two-faced trailer is one piece that may show either of its faces.
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -35,7 +35,7 @@ from tackle.schools.rulebook import Rulebook
 from tackle.situations.columns import Columns, tabulate
 from tackle.vocabulary import CATEGORIES, Group, Tone
 
-__all__ = ["TRAILER", "Pair", "PairPlan", "Piece", "PieceBought", "make_pair_plan", "pair_curve"]
+__all__ = ["TRAILER", "Pair", "PairPlan", "Piece", "PieceBought", "make_pair_plan", "pair_curve", "pair_reach"]
 
 TRAILER = "jig-trailer"
 
@@ -107,6 +107,20 @@ class PairPlan:
     def size(self) -> int:
         """How many pieces there are in all."""
         return len(self.pieces)
+
+
+def pair_reach(request: Request, palette: Palette) -> Callable[[frozenset[tuple[str, str]]], tuple[float, float]]:
+    """What jigs and trailers, by category and card id, reach of a request's days: those answered, and right days."""
+    read = _read(request, palette)
+    counted = read.problem if request.right else replace(read.problem, firsts=(), weights=())
+
+    def reached(have: frozenset[tuple[str, str]]) -> tuple[float, float]:
+        jigs = [place for place, card in enumerate(read.jigs) if (request.category, card.id) in have]
+        trailers = [place for place, card in enumerate(read.trailers) if (TRAILER, card.id) in have]
+        days = int(read.problem.days[answered_by(read.problem, jigs, trailers)].sum())
+        return days / DAY, right_by(counted, jigs, trailers) / read.share
+
+    return reached
 
 
 @dataclass(frozen=True)

@@ -318,7 +318,7 @@ def _serve(
 def _colours(
     problem: _Problem, instance: Instance, chosen: int, served: list[Served], request: Request
 ) -> list[Chosen]:
-    opinions, cards = problem.opinions, problem.opinions.cards
+    cards = problem.opinions.cards
     whole = instance.answered(chosen)
     target = target_of(problem.instance, request.right) if request.right else 0
     counted = replace(instance, firsts=problem.instance.firsts, weights=problem.instance.weights)

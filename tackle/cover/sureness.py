@@ -10,7 +10,6 @@ from tackle.colours.palette import Palette
 from tackle.cover.opinions import mask_of
 from tackle.cover.planner import Plan, Request, Served, make_plan, opinions_for
 from tackle.schools.rulebook import Rulebook
-from tackle.vocabulary import Grade
 
 __all__ = ["Agreement", "Hangs", "Shift", "Sureness", "how_sure"]
 
@@ -23,6 +22,7 @@ class Shift:
     went: tuple[Card, ...]
     came: tuple[Card, ...]
     answered_days: float
+    right_days: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,11 +46,11 @@ class Hangs:
 class Sureness:
     """`one_school`: what only one of the plan's schools answers with the set, by school, most days first.
 
-    `works_only`: those answered by a colour that works, where none of the set is a go-to.
+    `made_do`: those answered, on which a school that has a first choice has none of its own in the set.
     """
 
     one_school: tuple[tuple[Rulebook, Hangs], ...]
-    works_only: Hangs
+    made_do: Hangs
     shifts: tuple[Shift, ...]
     agreement: Agreement
 
@@ -67,7 +67,7 @@ def how_sure(request: Request, plan: Plan, palette: Palette, every_book: Sequenc
     hanging = [(book, _hangs(listed)) for book, listed in alone.items()]
     return Sureness(
         one_school=tuple(sorted(hanging, key=lambda entry: -entry[1].days)),
-        works_only=_hangs([served for served in plan.served if served.grade is Grade.WORKS]),
+        made_do=_hangs([served for served in plan.served if not served.is_right]),
         shifts=tuple(_shift(request, plan, palette, factor) for factor in (0.5, 2.0)),
         agreement=_agreement(request, plan, palette, tuple(every_book)),
     )
@@ -86,6 +86,7 @@ def _shift(request: Request, plan: Plan, palette: Palette, factor: float) -> Shi
         went=tuple(card for card in before if card not in after),
         came=tuple(card for card in after if card not in before),
         answered_days=then.answered_days,
+        right_days=then.right_days,
     )
 
 

@@ -1,27 +1,30 @@
 """The travel box: a few pieces over all categories of a plan, chosen for the most days.
 
-A piece, one colour of one category, answers the days that its category and its colour fit. Where some pieces answer
-every day that can be, those left over give as many days as they can a second answer by another category, then a third.
+A piece, one colour of one category, answers the days that its category and its colour fit. A day's share of right is
+over the schools that have a first choice in any packed category: one of theirs in the box is enough. Where some pieces
+answer every day that can be, and are right on as many as the plan asks, those left over give as many days as they can a
+second answer by another category, then a third.
 """
 
 from __future__ import annotations
 
+import math
+from collections import Counter
 from collections.abc import Hashable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from fractions import Fraction
 
 import numpy as np
 from numpy.typing import NDArray
 
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
-from tackle.cover.curve import best_of_size
-from tackle.cover.instance import DAY, Instance, bits, reduced, row_masks
+from tackle.cover.instance import DAY, Instance, bits, row_masks
 from tackle.cover.planner import Request, opinions_for
-from tackle.cover.search import smallest_cover
+from tackle.cover.solution import solve
+from tackle.schools.rulebook import Rulebook
 
 __all__ = ["TravelBox", "TravelPiece", "travel_box"]
-
-NODES = 30_000
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,6 +45,7 @@ class TravelBox:
     pieces: tuple[TravelPiece, ...]
     layers: tuple[float, ...]
     expected_days: float
+    right_days: float
     proved: bool
 
 
@@ -67,11 +71,20 @@ def travel_box(
     row_of = {key: row for row, (key, _) in enumerate(days)}
     pieces: list[_Piece] = []
     suits: list[NDArray[np.int64]] = []
+    firsts: dict[tuple[int, Rulebook], int] = {}  # by day and school, over all categories
     for request, keys in requests:
         opinions = opinions_for(request, palette)
         rows = [row_of[key] for key in keys]
+        for index, row in enumerate(rows if request.right else ()):
+            for book, mask in zip(opinions.books, opinions.choices[index], strict=True):
+                if mask:
+                    firsts.setdefault((row, book), 0)
         for place, card in enumerate(opinions.cards):
             if card.id not in request.ban:
+                for index, row in enumerate(rows if request.right else ()):
+                    for book, mask in zip(opinions.books, opinions.choices[index], strict=True):
+                        if mask >> place & 1:
+                            firsts[row, book] |= 1 << len(pieces)
                 met = opinions.best[:, place]
                 if request.agree_all:
                     met = np.where(opinions.met_by(1 << place), met, 0)
@@ -80,10 +93,28 @@ def travel_box(
                 pieces.append(_Piece(request.category, card, card.id in request.owned))
                 suits.append(column)
     millionths = np.array([round(one * DAY) for _, one in days], dtype=np.int64)
-    return _layered(pieces, np.array(suits, dtype=np.int64).T.reshape(len(days), len(pieces)), millionths, most)
+    asked = Counter(row for row, _ in firsts)
+    shares = math.lcm(*range(1, max(asked.values(), default=1) + 1))
+    merged: dict[int, int] = {}
+    for (row, _), mask in firsts.items():
+        if mask:
+            merged[mask] = merged.get(mask, 0) + int(millionths[row]) * shares // asked[row]
+    share = max((request.right for request, _ in requests), default=Fraction(0))
+    table = np.array(suits, dtype=np.int64).T.reshape(len(days), len(pieces))
+    box = _layered(pieces, table, millionths, most, merged, share)
+    packed = sum(1 << pieces.index(_Piece(one.category, one.card, one.owned)) for one in box.pieces)
+    right = sum(weight for mask, weight in merged.items() if mask & packed)
+    return replace(box, right_days=right / (DAY * shares))
 
 
-def _layered(pieces: list[_Piece], suits: NDArray[np.int64], days: NDArray[np.int64], most: int) -> TravelBox:
+def _layered(
+    pieces: list[_Piece],
+    suits: NDArray[np.int64],
+    days: NDArray[np.int64],
+    most: int,
+    firsts: dict[int, int],
+    share: Fraction,
+) -> TravelBox:
     found: list[TravelPiece] = []
     layers: list[float] = []
     proved = True
@@ -97,9 +128,12 @@ def _layered(pieces: list[_Piece], suits: NDArray[np.int64], days: NDArray[np.in
             needs=tuple((mask,) for mask in row_masks(open_suits > 0)),
             suits=open_suits,
             owned=sum(1 << column for column, piece in enumerate(pieces) if piece.owned),
+            firsts=() if layers else tuple(firsts),
+            weights=() if layers else tuple(firsts.values()),
         )
-        picked, sure = _best(instance, most - len(found))
-        proved &= sure
+        solution = solve(instance, most - len(found), Fraction(0) if layers else share)
+        picked = list(bits(solution.chosen))
+        proved &= solution.proved
         best = open_suits[:, picked].argmax(axis=1)
         answered = open_suits[:, picked].any(axis=1)
         for place, column in enumerate(picked):
@@ -115,14 +149,4 @@ def _layered(pieces: list[_Piece], suits: NDArray[np.int64], days: NDArray[np.in
             suits[np.ix_(np.flatnonzero(done), np.array(columns))] = 0
         suits[:, picked] = 0
     found.sort(key=lambda piece: (piece.layer, -piece.days))
-    return TravelBox(tuple(found), tuple(layers), int(days.sum()) / DAY, proved)
-
-
-def _best(instance: Instance, room: int) -> tuple[list[int], bool]:
-    """The places of the best set of at most `room` pieces, and whether it was proved."""
-    small, kept = reduced(instance)
-    full = smallest_cover(small, nodes=NODES)
-    chosen, proved = full.chosen, full.proved
-    if chosen.bit_count() > room:
-        chosen, proved = best_of_size(small, room)
-    return [kept[place] for place in bits(chosen)], proved
+    return TravelBox(tuple(found), tuple(layers), int(days.sum()) / DAY, 0.0, proved)

@@ -12,7 +12,7 @@ from tackle.cover.pairs import Piece
 from tackle.crate.doubles import Double, find_doubles
 from tackle.crate.idle import Idle, find_idle
 from tackle.crate.lure import Lure, par_of
-from tackle.crate.reach import Planned, Reach
+from tackle.crate.reach import Planned, Reach, Reached
 from tackle.crate.repairs import Repair, repaired
 
 __all__ = ["Audit", "Fix", "Gap", "Nearest", "Short", "audit", "nearest"]
@@ -22,12 +22,13 @@ MOST_FIXES = 12
 
 @dataclass(frozen=True, slots=True)
 class Fix:
-    """A repair that makes a lure answer `gains` more days of the plan, what it makes of it, and the gap it closes."""
+    """A repair that makes a lure answer `gains` more days of the plan and be right on `right` more; what it makes."""
 
     lure: Lure
     repair: Repair
     made: Card
     gains: float
+    right: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,7 +42,8 @@ class Nearest:
 
 @dataclass(frozen=True, slots=True)
 class Gap:
-    """A colour that a plan wants and the crate lacks: buying it answers `days` that nothing owned answers.
+    """A colour that a plan wants and the crate lacks: buying it answers `days` that nothing owned answers, and makes
+    `right_days` right for which what is owned only makes do.
 
     `repair` is the fix that answers most of these days, None where none does.
     """
@@ -49,6 +51,7 @@ class Gap:
     category: str
     card: Card
     days: float
+    right_days: float
     par: int
     nearest: Nearest | None
     repair: Fix | None
@@ -67,7 +70,7 @@ class Short:
 
 @dataclass(frozen=True, slots=True)
 class Audit:
-    """What is wrong with a crate, the gravest of each kind first, and how many expected days it answers.
+    """What is wrong with a crate, the gravest of each kind first, how many expected days it answers and is right on.
 
     `served`: the days that each category and card id serves, in the plan that asks most of it.
     """
@@ -79,6 +82,7 @@ class Audit:
     fixes: tuple[Fix, ...]
     answered_days: float
     expected_days: float
+    right_days: float
     served: Mapping[tuple[str, str], float]
 
 
@@ -99,36 +103,41 @@ def audit(
     pars = par or {}
     plans: dict[str, list[Planned]] = {}
     served: dict[tuple[str, str], float] = {}
-    for each in {(id(one.request), one.pieces): one for one in planned}.values():
+    for number, each in enumerate(planned):
+        if any(each.request is one.request and each.paired is one.paired for one in planned[:number]):
+            continue  # a plan kept twice asks for nothing twice
         plans.setdefault(each.request.category, []).append(each)
         for (place, card), days in each.wanted.items():
             served[place, card.id] = max(days, served.get((place, card.id), 0.0))
     reaches: dict[str, Reach] = {}
-    gaps, fixes, idle, answered, expected = [], [], [], 0.0, 0.0
+    gaps, fixes, idle, answered, expected, right = [], [], [], 0.0, 0.0, 0.0
     for category, of_it in plans.items():
-        requests = list({id(each.request): each.request for each in of_it}.values())
+        requests = list(dict.fromkeys(each.request for each in of_it))
         reach = reaches[category] = Reach(requests, palette)
         mine = [lure for lure in stocked if lure.category == category]
         reach.learn([lure.card for lure in mine])
-        answered += reach.days_of({lure.card for lure in mine})
-        expected += sum({id(each.request): each.plan.expected_days for each in of_it}.values())
+        reached = reach.reached({lure.card for lure in mine})
+        answered, right = answered + reached.days, right + reached.right
+        expected += sum({each.request: each.plan.expected_days for each in of_it}.values())
         mended = _fixes(mine, reach, palette)
-        alone = {card: served[place, card.id] for each in of_it if each.pieces is None for place, card in each.wanted}
+        alone = {card: served[place, card.id] for each in of_it if each.paired is None for place, card in each.wanted}
         gaps += _gaps(mine, alone, reach, mended, pars)
-        gaps += [gap for each in of_it for gap in _piece_gaps(each.pieces or (), stocked, pars)]
+        pieces = [piece for each in of_it if each.paired for piece in each.paired.pieces]
+        gaps += _piece_gaps(pieces, stocked, pars)
         fixes += mended
         idle += find_idle(mine, reach)
     shorts = (_short(group, served, set(reaches), pars) for group in _by_colour(stocked))
     return Audit(
-        gaps=tuple(sorted(_added_up(gaps), key=lambda gap: -gap.days)),
+        gaps=tuple(sorted(_added_up(gaps), key=lambda gap: (-gap.right_days, -gap.days))),
         doubles=tuple(
             sorted(find_doubles(stocked, reaches, served, same_within, any_form, pars), key=lambda one: -one.over)
         ),
         short=tuple(sorted((one for one in shorts if one is not None), key=lambda one: -(one.days or 0))),
         idle=tuple(idle),
-        fixes=tuple(sorted(fixes, key=lambda fix: -fix.gains)[:MOST_FIXES]),
+        fixes=tuple(sorted(fixes, key=lambda fix: (-fix.gains - fix.right, -fix.gains))[:MOST_FIXES]),
         answered_days=round(answered, 6),
         expected_days=round(expected, 6),
+        right_days=round(right, 6),
         served=served,
     )
 
@@ -149,26 +158,32 @@ def _gaps(
     missing = [card for card in wanted if card.id not in ids]
     if not missing:
         return []
-    # Where schools must agree, two missing colours may answer a day only together: then each is worth what
-    # leaving it out of the whole would lose.
-    now = reach.days_of(owned)
-    whole = owned | set(missing)
-    gaps = []
-    for card in missing:
-        gain = round(reach.days_of(owned | {card}) - now, 6)
-        loss = gain or round(reach.days_of(whole) - reach.days_of(whole - {card}), 6)
-        if gain or loss:
-            gaps.append(
-                Gap(
-                    reach.category,
-                    card,
-                    gain or loss,
-                    _par(pars, reach.category, card, wanted[card]),
-                    nearest(card, lures),
-                    _mending(card, fixes, reach, owned),
-                )
-            )
-    return gaps
+    # Where schools must agree, two missing colours may answer a day only together: then each is worth what leaving it
+    # out of the whole would lose. What adds nothing alone and is missed by nobody is no gap.
+    now = reach.reached(owned)
+    while True:
+        whole = reach.reached(owned | set(missing))
+        worth = {
+            card: reach.reached(owned | {card}) - now
+            or whole - reach.reached(owned | {one for one in missing if one is not card})
+            for card in missing
+        }
+        useless = next((card for card in reversed(missing) if not worth[card]), None)
+        if useless is None:
+            break
+        missing.remove(useless)
+    return [
+        Gap(
+            reach.category,
+            card,
+            worth[card].days,
+            worth[card].right,
+            _par(pars, reach.category, card, wanted[card]),
+            nearest(card, lures),
+            _mending(card, fixes, reach, owned),
+        )
+        for card in missing
+    ]
 
 
 def _piece_gaps(pieces: Sequence[Piece], lures: Sequence[Lure], pars: Mapping[tuple[str, str], int]) -> list[Gap]:
@@ -179,7 +194,7 @@ def _piece_gaps(pieces: Sequence[Piece], lures: Sequence[Lure], pars: Mapping[tu
         if not any(lure.card.id == piece.card.id for lure in mine):
             par = _par(pars, piece.category, piece.card, piece.days)
             days = piece.alone or piece.days
-            gaps.append(Gap(piece.category, piece.card, days, par, nearest(piece.card, mine), None))
+            gaps.append(Gap(piece.category, piece.card, days, piece.right, par, nearest(piece.card, mine), None))
     return gaps
 
 
@@ -188,7 +203,11 @@ def _added_up(gaps: Sequence[Gap]) -> list[Gap]:
     found: dict[tuple[str, str], Gap] = {}
     for gap in gaps:
         where = gap.category, gap.card.id
-        found[where] = replace(found[where], days=found[where].days + gap.days) if where in found else gap
+        if known := found.get(where):
+            days, right = known.days + gap.days, known.right_days + gap.right_days
+            found[where] = replace(known, days=days, right_days=right)
+        else:
+            found[where] = gap
     return list(found.values())
 
 
@@ -199,13 +218,15 @@ def nearest(card: Card, lures: Sequence[Lure]) -> Nearest | None:
 
 
 def _mending(card: Card, fixes: list[Fix], reach: Reach, owned: set[Card]) -> Fix | None:
-    """The fix that answers most of the days that a missing card would add."""
-    before = reach.answered(reach.met(owned))
-    wanted = reach.answered(reach.met(owned | {card})) & ~before
-    best, most = None, 0.0
+    """The fix that does most of what a missing card would do."""
+    before, with_card = reach.reached(owned), reach.reached(owned | {card})
+    best, most = None, Reached(0.0, 0.0)
     for fix in fixes:
-        closed = reach.total(reach.answered(reach.met(owned | {fix.made})) & wanted)
-        if closed > most:
+        # What the fix and the card have in common: what having both adds less than each alone.
+        fixed = reach.reached(owned | {fix.made})
+        both = reach.reached(owned | {fix.made, card})
+        closed = (fixed - before) - (both - with_card)
+        if (closed.right + closed.days, closed.days) > (most.right + most.days, most.days):
             best, most = fix, closed
     return best
 
@@ -218,23 +239,24 @@ def _fixes(lures: list[Lure], reach: Reach, palette: Palette) -> list[Fix]:
     total = {lure.card: 0 for lure in lures}
     for lure in lures:
         total[lure.card] += lure.count
-    before = reach.answered(reach.met(total))
-    if not (reach.answered(reach.met(reach.cards)) & ~before).any():
-        return []  # nothing is open that any colour could answer
+    before = reach.reached(total)
+    if not reach.reached({*reach.cards, *total}) - before:
+        return []  # nothing is open, or made do with, that any colour could better
     first = {lure.card: lure for lure in reversed(lures)}
     tried = {card: list(repaired(card, reach.category, palette)) for card in first}
     reach.learn([made for ways in tried.values() for _, made in ways])
-    best: dict[bytes, Fix] = {}
+    best: dict[Reached, Fix] = {}
     for card, lure in sorted(first.items(), key=lambda entry: -total[entry[0]]):
         rest = set(total) if total[card] > 1 else set(total) - {card}
         ways = []
         for repair, made in tried[card]:
-            then = reach.answered(reach.met(rest | {made}))
-            gains = round(reach.total(then) - reach.total(before), 6)
-            ways.append((gains, then.tobytes(), Fix(lure, repair, made, gains)))
-        gains, days, fix = max(ways, key=lambda way: way[0], default=(0.0, b"", None))
-        if fix is not None and gains > 0:
-            best.setdefault(days, fix)
+            gains = reach.reached(rest | {made}) - before
+            # Half a day lost for an hour gained is no repair.
+            if gains.days >= 0 and gains.right >= 0 and gains:
+                ways.append((gains, Fix(lure, repair, made, gains.days, gains.right)))
+        if ways:
+            gains, fix = max(ways, key=lambda way: (way[0].days + way[0].right, way[0].days))
+            best.setdefault(gains, fix)
     return list(best.values())
 
 

@@ -1,30 +1,36 @@
-"""The shopping list: what to buy over all categories, in the order that answers most days soonest."""
+"""The shopping list: what to buy over all categories, in the order that makes most days right soonest."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, field
+from itertools import combinations
 
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
-from tackle.cover.pairs import PairPlan, Piece
-from tackle.cover.planner import days_answered
+from tackle.cover.pairs import pair_reach
 from tackle.crate.lure import Lure, par_of
-from tackle.crate.reach import Planned
+from tackle.crate.reach import Planned, Reach, Reached
 
 __all__ = ["Purchase", "ShoppingList", "shopping_list"]
+
+Where = tuple[str, str]  # category and card id
 
 
 @dataclass(frozen=True, slots=True)
 class Purchase:
-    """One colour to buy: `count` more to par, the days it `adds` to what those before it answer, and its cost.
+    """One colour to buy: `count` more to par, what it adds to those before it, and its cost.
 
-    `price` is of one, None where it was not told; `within` is False from where the budget runs out.
+    `adds` days and `adds_right` right days; where it takes others to add anything, `bundle` counts all of them, and
+    each stands with its part. `price` is of one, None where it was not told; `within` tells whether the budget takes
+    it, a bundle whole or not at all.
     """
 
     category: str
     card: Card
     adds: float
+    adds_right: float
+    bundle: int
     serves: float
     have: int
     count: int
@@ -36,100 +42,170 @@ class Purchase:
 
 @dataclass(frozen=True, slots=True)
 class ShoppingList:
-    """What to buy in order; the days answered by what is owned, with what the budget buys, and with all of it."""
+    """What to buy in order; what is reached with what is owned, with what the budget buys, and with all of it."""
 
     purchases: tuple[Purchase, ...]
-    owned_days: float
-    budget_days: float
-    all_days: float
+    owned: Reached
+    within: Reached
+    all_of_it: Reached
     expected_days: float
+
+
+@dataclass(frozen=True, slots=True)
+class _Wanted:
+    """A colour that a plan wants, and the days it serves there."""
+
+    category: str
+    card: Card
+    days: float
+
+    @property
+    def where(self) -> Where:
+        return self.category, self.card.id
+
+
+@dataclass(slots=True)
+class _Step:
+    """Colours to be bought together, and what they add to those before them."""
+
+    wanted: tuple[_Wanted, ...]
+    adds: Reached
+
+    @property
+    def worth(self) -> tuple[float, float]:
+        """What a step adds for each of its colours."""
+        return self.adds.right / len(self.wanted), self.adds.days / len(self.wanted)
+
+
+@dataclass(slots=True)
+class _Queue:
+    """One plan: what it still wants, and what a set of owned colours reaches of its days."""
+
+    wanted: list[_Wanted]
+    reached: Callable[[frozenset[Where]], Reached]
+    owned: frozenset[Where]
+    expected_days: float
+    steps: list[_Step] = field(default_factory=list)
+
+    def fill(self) -> None:
+        """Puts what is missing into the order to buy it: what adds most first, and with it what it takes for that."""
+        left = [one for one in self.wanted if one.where not in self.owned]
+        have, now = self.owned, self.reached(self.owned)
+        while left:
+            step = self._next(left, have, now)
+            if step is None:
+                return  # what is left adds nothing, alone or together: nobody needs it
+            self.steps.append(step)
+            have, now = have | {one.where for one in step.wanted}, self._with(have, step.wanted)
+            left = [one for one in left if one not in step.wanted]
+
+    def _with(self, have: frozenset[Where], some: Sequence[_Wanted]) -> Reached:
+        return self.reached(have | {one.where for one in some})
+
+    def _next(self, left: list[_Wanted], have: frozenset[Where], now: Reached) -> _Step | None:
+        for size in range(1, min(len(left), 3) + 1):
+            steps = [_Step(some, self._with(have, some) - now) for some in combinations(left, size)]
+            best = max(steps, key=lambda step: (step.adds.right, step.adds.days))
+            if best.adds:
+                return best
+        together = _Step(tuple(left), self._with(have, left) - now)
+        return together if together.adds else None
 
 
 def shopping_list(
     lures: Sequence[Lure],
     planned: Sequence[Planned],
     palette: Palette,
-    prices: Mapping[tuple[str, str], float] | None = None,
+    prices: Mapping[Where, float] | None = None,
     budget: float | None = None,
-    paired: Sequence[PairPlan] = (),
 ) -> ShoppingList:
-    """The colours that plans want and the crate is short of: first what answers days that nothing owned answers, each
-    time the one that adds most over all categories, then what only brings a colour to par, most days served first.
+    """The colours that plans want and the crate is short of: first what makes days right that nothing owned is right
+    on, or answers what nothing owned answers; then what only brings a colour to par, most days served first.
 
-    A budget takes purchases in this order and passes over those that no longer fit. `prices`: of one, by category and
-    card id, or by category and an empty id for all others of it. `paired`: plans of jigs with their trailers, for
-    categories that are not in `planned`.
+    The plans' orders are merged by their heads: each time the step that adds most for each of its colours. A budget
+    takes steps in this order and passes over those that no longer fit; what it reaches is worked out from what it
+    takes. `prices`: of one, by category and card id, or by category and an empty id for all others of it.
     """
     prices = prices or {}
-    counts: dict[tuple[str, str], int] = {}
+    counts: dict[Where, int] = {}
     for lure in lures:
         counts[lure.category, lure.card.id] = counts.get((lure.category, lure.card.id), 0) + lure.count
-    ordered = [entry for each in planned for entry in _ordered(each, counts, palette)]
-    ordered += [entry for each in paired for entry in _ordered_pairs(each, counts)]
-    ordered.sort(key=lambda entry: (-entry[2], -entry[3]))
-    purchases, spent, reached = [], 0.0, 0.0
-    for category, card, adds, serves in ordered:
-        have = counts.get((category, card.id), 0)
-        count = par_of(category, card, serves) - have
-        price = prices.get((category, card.id), prices.get((category, "")))
-        cost = round((price or 0.0) * count, 2)
+    owned = frozenset(where for where, count in counts.items() if count)
+    queues = [_queue(each, owned, palette) for each in planned]
+    for queue in queues:
+        queue.fill()
+    purchases: list[Purchase] = []
+    spent, taken = 0.0, set(owned)
+    for step in (*_merged(queues), *_to_par(queues, counts)):
+        lines = [_priced(one, counts, prices) for one in step.wanted]
+        cost = round(sum(cost for _, _, cost in lines), 2)
         within = budget is None or spent + cost <= budget + 1e-9
-        spent, reached = (round(spent + cost, 2), reached + adds) if within else (spent, reached)
-        purchases.append(Purchase(category, card, adds, serves, have, count, price, cost, spent, within))
-    there = sum(each.answered_days - sum(adds for _, adds in each.to_buy) for each in paired)
-    owned = round(sum(_reach(each, counts, palette, frozenset()) for each in planned) + there, 6)
+        for one, (count, price, its_cost) in zip(step.wanted, lines, strict=True):
+            if within:
+                spent = round(spent + its_cost, 2)
+                taken.add(one.where)
+            right, days = step.worth
+            purchases.append(
+                Purchase(
+                    one.category, one.card, round(days, 6), round(right, 6), len(step.wanted), one.days,
+                    counts.get(one.where, 0), count, price, its_cost, spent, within,
+                )
+            )  # fmt: skip
+    whole = owned | {(one.category, one.card.id) for one in purchases}
     return ShoppingList(
         purchases=tuple(purchases),
-        owned_days=owned,
-        budget_days=round(owned + reached, 6),
-        all_days=round(owned + sum(purchase.adds for purchase in purchases), 6),
-        expected_days=round(
-            sum(each.plan.expected_days for each in planned) + sum(each.expected_days for each in paired), 6
-        ),
+        owned=_all_reached(queues, owned),
+        within=_all_reached(queues, frozenset(taken)),
+        all_of_it=_all_reached(queues, whole),
+        expected_days=round(sum(queue.expected_days for queue in queues), 6),
     )
 
 
-def _ordered(
-    planned: Planned, counts: Mapping[tuple[str, str], int], palette: Palette
-) -> list[tuple[str, Card, float, float]]:
-    """One category's colours below par, in the order to buy them, with the days each adds and serves."""
-    category = planned.request.category
-    chosen = {one.card.id: one for one in planned.plan.colours}
-    left = [card_id for card_id in chosen if not counts.get((category, card_id))]
-    bought: frozenset[str] = frozenset()
-    reached = _reach(planned, counts, palette, bought)
-    entries = []
-    while left:
-        then = [_reach(planned, counts, palette, bought | {card_id}) for card_id in left]
-        best = max(range(len(left)), key=lambda place: then[place])
-        card_id = left.pop(best)
-        entries.append((category, chosen[card_id].card, round(then[best] - reached, 6), chosen[card_id].days))
-        bought, reached = bought | {card_id}, then[best]
-    for one in planned.plan.colours:
-        if 0 < counts.get((category, one.card.id), 0) < par_of(category, one.card, one.days):
-            entries.append((category, one.card, 0.0, one.days))
-    return entries
+def _queue(planned: Planned, owned: frozenset[Where], palette: Palette) -> _Queue:
+    wanted = [_Wanted(category, card, days) for (category, card), days in planned.wanted.items()]
+    if planned.paired is not None:
+        reach_pairs = pair_reach(planned.request, palette)
+
+        def reached(have: frozenset[Where]) -> Reached:
+            return Reached(*reach_pairs(have))
+
+        return _Queue(wanted, reached, owned, planned.paired.expected_days)
+    reach = Reach([planned.request], palette)
+
+    def reached_alone(have: frozenset[Where]) -> Reached:
+        return reach.reached(card for card in reach.cards if (reach.category, card.id) in have)
+
+    return _Queue(wanted, reached_alone, owned, planned.plan.expected_days)
 
 
-def _ordered_pairs(plan: PairPlan, counts: Mapping[tuple[str, str], int]) -> list[tuple[str, Card, float, float]]:
-    """The pieces of jigs and trailers below par; the first half of a pair stands with the days of the whole."""
-    entries = []
-    waiting: list[Piece] = []
-    for piece, adds in plan.to_buy:
-        if not adds:
-            waiting.append(piece)
-            continue
-        for one in (*waiting, piece):
-            entries.append((one.category, one.card, round(adds / (len(waiting) + 1), 6), one.days))
-        waiting = []
-    entries += [(one.category, one.card, 0.0, one.days) for one in waiting]
-    for one in (*plan.jigs, *plan.trailers):
-        if 0 < counts.get((one.category, one.card.id), 0) < par_of(one.category, one.card, one.days):
-            entries.append((one.category, one.card, 0.0, one.days))
-    return entries
+def _merged(queues: Sequence[_Queue]) -> Iterator[_Step]:
+    """The steps of all queues: always the head that adds most for each of its colours."""
+    heads = [list(queue.steps) for queue in queues]
+    while any(heads):
+        best = max((head for head in heads if head), key=lambda head: head[0].worth)
+        yield best.pop(0)
 
 
-def _reach(planned: Planned, counts: Mapping[tuple[str, str], int], palette: Palette, bought: frozenset[str]) -> float:
-    category = planned.request.category
-    owned = frozenset(card_id for (where, card_id), count in counts.items() if where == category and count)
-    return days_answered(planned.request, palette, [owned | bought])[0]
+def _to_par(queues: Sequence[_Queue], counts: Mapping[Where, int]) -> list[_Step]:
+    """What is owned, wanted, and below par, most days served first."""
+    short = {
+        one.where: one
+        for queue in queues
+        for one in queue.wanted
+        if 0 < counts.get(one.where, 0) < par_of(one.category, one.card, one.days)
+    }
+    return [_Step((one,), Reached(0.0, 0.0)) for one in sorted(short.values(), key=lambda one: -one.days)]
+
+
+def _priced(
+    one: _Wanted, counts: Mapping[Where, int], prices: Mapping[Where, float]
+) -> tuple[int, float | None, float]:
+    """How many to buy, the price of one where it was told, and the cost of all."""
+    count = par_of(one.category, one.card, one.days) - counts.get(one.where, 0)
+    price = prices.get(one.where, prices.get((one.category, "")))
+    return count, price, round((price or 0.0) * count, 2)
+
+
+def _all_reached(queues: Sequence[_Queue], have: frozenset[Where]) -> Reached:
+    each = [queue.reached(have) for queue in queues]
+    return Reached(round(sum(one.days for one in each), 6), round(sum(one.right for one in each), 6))

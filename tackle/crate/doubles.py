@@ -86,7 +86,8 @@ class _Likeness:
             return Sameness.LOOK
         if self.reach is not None:
             mine, theirs = self.reach.accepted(one), self.reach.accepted(other)
-            if mine.any() and bool((mine == theirs).all()):
+            same_firsts = bool((self.reach.first(one) == self.reach.first(other)).all())
+            if mine.any() and same_firsts and bool((mine == theirs).all()):
                 return Sameness.DAYS
         return None
 
@@ -152,4 +153,4 @@ def _spare(group: list[Lure], keep: Lure, over: int, reach: Reach | None, left: 
 def _loses(reach: Reach, left: Counter[Card], card: Card) -> bool:
     """Whether the last stack of a card takes a day with it."""
     cards = {one for one, stacks in left.items() if stacks}
-    return reach.days_of(cards) != reach.days_of(cards - {card})
+    return reach.reached(cards) != reach.reached(cards - {card})

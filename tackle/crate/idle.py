@@ -43,11 +43,7 @@ class Idle:
 
 def find_idle(lures: Sequence[Lure], reach: Reach) -> list[Idle]:
     """Which lures of a planned category answer no expected day."""
-    return [
-        Idle(lure, _serving(lure.card, reach))
-        for lure in lures
-        if not (reach.accepted(lure.card).any(axis=0) & (reach.days > 0)).any()
-    ]
+    return [Idle(lure, _serving(lure.card, reach)) for lure in lures if not reach.serves(lure.card)]
 
 
 def _serving(card: Card, reach: Reach) -> Elsewhere | None:

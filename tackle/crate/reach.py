@@ -1,9 +1,12 @@
-"""What owned cards answer of a plan's days: cards of the palette and any others, such as a lure after a repair."""
+"""What owned cards answer of a plan's days, and on which they are right: cards of the palette and any others, such as
+a lure after a repair."""
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -12,38 +15,52 @@ from tackle.colours.card import Card
 from tackle.colours.palette import Palette
 from tackle.cover.instance import DAY
 from tackle.cover.opinions import worth
-from tackle.cover.pairs import Piece
+from tackle.cover.pairs import PairPlan
 from tackle.cover.planner import Plan, Request, opinions_for
-from tackle.schools.evaluation import evaluate
+from tackle.schools.evaluation import evaluate, reaching
 from tackle.situations.columns import tabulate
 
-__all__ = ["Planned", "Reach"]
+__all__ = ["Planned", "Reach", "Reached"]
 
 
 @dataclass(frozen=True, slots=True)
 class Planned:
     """A plan for one category, with the request it answers.
 
-    `pieces`: where a jig is planned together with trailers, the jigs and trailers wanted instead of the plan's colours.
+    `paired`: where a jig is planned together with trailers, that plan; its pieces are wanted instead of the colours.
     """
 
     request: Request
     plan: Plan
-    pieces: tuple[Piece, ...] | None = None
+    paired: PairPlan | None = None
 
     @property
     def wanted(self) -> dict[tuple[str, Card], float]:
         """What the plan asks for, by category and card, with the days each serves."""
-        if self.pieces is not None:
-            return {(piece.category, piece.card): piece.days for piece in self.pieces}
+        if self.paired is not None:
+            return {(piece.category, piece.card): piece.days for piece in self.paired.pieces}
         return {(self.request.category, one.card): one.days for one in self.plan.colours}
 
 
+@dataclass(frozen=True, slots=True, order=True)
+class Reached:
+    """Days answered, and right days, as shares."""
+
+    days: float
+    right: float
+
+    def __sub__(self, other: Reached) -> Reached:
+        return Reached(round(self.days - other.days, 6), round(self.right - other.right, 6))
+
+    def __bool__(self) -> bool:
+        return bool(self.days or self.right)
+
+
 class Reach:
-    """The days of requests for one category, and which of them some cards answer.
+    """The days of requests for one category, and which of them some cards answer, and are right on.
 
     Requests of several plans stand side by side, each with its own schools: m is all their days together.
-    `days`: (m,) whole millionths.
+    `days`: (m,) whole millionths. Where a request does not ask for what is right, nothing is right or wrong.
     """
 
     def __init__(self, requests: Sequence[Request], palette: Palette) -> None:
@@ -53,22 +70,37 @@ class Reach:
         self._parts = [_Part(request, palette) for request in requests]
         self.days = np.concatenate([part.days for part in self._parts])
         self._speaks = _side_by_side([part.speaks for part in self._parts])
+        self._shares = math.lcm(*range(1, max(len(request.books) for request in requests) + 1))
+        self._weights = _side_by_side([part.weights(self._shares) for part in self._parts])
         self._agree_all = np.concatenate([np.full(len(part.days), part.request.agree_all) for part in self._parts])
-        self._known: dict[Card, NDArray[np.bool_]] = {}
+        self._known: dict[Card, tuple[NDArray[np.bool_], NDArray[np.bool_]]] = {}
 
     def learn(self, cards: Iterable[Card]) -> None:
         """Asks the schools of some cards at once."""
         new = tuple(card for card in dict.fromkeys(cards) if card not in self._known)
         if new:
-            asked = [part.accepted(new) for part in self._parts]
+            asked = [part.said_of(new) for part in self._parts]
             for place, card in enumerate(new):
-                self._known[card] = _side_by_side([accepted[:, place] for accepted in asked])
+                accepted, first = (
+                    _side_by_side([said[kind][:, place] for said in asked]).astype(np.bool_) for kind in (0, 1)
+                )
+                self._known[card] = accepted, first
 
     def accepted(self, card: Card) -> NDArray[np.bool_]:
         """Which schools accept a card on which days; shape (schools, m)."""
-        if card not in self._known:
-            self.learn([card])
-        return self._known[card]
+        self.learn([card])
+        return self._known[card][0]
+
+    def first(self, card: Card) -> NDArray[np.bool_]:
+        """Of which schools a card is a first choice on which days; shape (schools, m)."""
+        self.learn([card])
+        return self._known[card][1]
+
+    def serves(self, card: Card) -> bool:
+        """Whether a card answers any day, or is right on one."""
+        here = self.days > 0
+        right = self.first(card) & (self._weights > 0)
+        return bool((self.accepted(card).any(axis=0) & here).any() or right.any())
 
     def met(self, cards: Iterable[Card]) -> NDArray[np.bool_]:
         """Which schools accept any of some cards on which days; shape (schools, m)."""
@@ -87,40 +119,65 @@ class Reach:
         """The days of some situations."""
         return int(self.days[answered].sum()) / DAY
 
-    def days_of(self, cards: Iterable[Card]) -> float:
-        """The days that some cards answer together."""
-        return self.total(self.answered(self.met(cards)))
+    def reached(self, cards: Iterable[Card]) -> Reached:
+        """The days that some cards answer together, and those on which they are right."""
+        listed = list(cards)
+        first = np.zeros_like(self._speaks)
+        for card in listed:
+            first |= self.first(card)
+        right = int(self._weights[first].sum()) / (DAY * self._shares)
+        return Reached(self.total(self.answered(self.met(listed))), right)
 
 
 class _Part:
-    """One request: its days, which schools speak on them, and which cards they accept."""
+    """One request: its days, which schools speak on them, which cards they accept, and which are first choices."""
 
     def __init__(self, request: Request, palette: Palette) -> None:
         self.request = request
         self.days = np.array([round(one * DAY) for one in request.days], dtype=np.int64)
-        self._opinions = opinions_for(request, palette)
-        self.speaks = np.any(self._opinions.decided >= 0, axis=1)
+        opinions = opinions_for(request, palette)
+        self.speaks = np.any(opinions.decided >= 0, axis=1)
+        self._suits = opinions.suits
         self._columns = tabulate(request.situations)
-        self._places = {card: place for place, card in enumerate(self._opinions.cards)}
+        self._places = {card: place for place, card in enumerate(opinions.cards)}
+        # For each school and day how narrow the call is that decides its best go-to card; past all calls: it has none.
+        self._best = np.stack([
+            reaching(book, decided).min(axis=0, initial=len(book.calls) + 1)
+            for book, decided in zip(request.books, opinions.decided, strict=True)
+        ])  # fmt: skip
+        self._decided = opinions.decided
 
-    def accepted(self, cards: Sequence[Card]) -> NDArray[np.bool_]:
-        """Which schools accept which cards on which days; shape (schools, cards, m). Cards of the palette are known."""
-        found = np.zeros((len(self.request.books), len(cards), len(self.days)), dtype=np.bool_)
+    def weights(self, shares: int) -> NDArray[np.int64]:
+        """What a first choice of each school adds to the right days, in shares of a millionth; (schools, m)."""
+        has = np.array([best <= len(book.calls) for book, best in zip(self.request.books, self._best, strict=True)])
+        if not self.request.right:
+            return np.zeros(has.shape, dtype=np.int64)
+        return np.asarray(has * (self.days * shares // np.maximum(has.sum(axis=0), 1)), dtype=np.int64)
+
+    def said_of(self, cards: Sequence[Card]) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
+        """Which schools accept which cards on which days, and of which these are first choices; (schools, cards, m)."""
+        shape = (len(self.request.books), len(cards), len(self.days))
+        accepted, first = np.zeros(shape, dtype=np.bool_), np.zeros(shape, dtype=np.bool_)
         other = [at for at, card in enumerate(cards) if card not in self._places]
         known = [at for at, card in enumerate(cards) if card in self._places]
         places = [self._places[cards[at]] for at in known]
-        found[:, known] = np.moveaxis(self._opinions.suits[:, :, places] > 0, 1, 2)
-        for place, book in enumerate(self.request.books if other else ()):
-            grades = [worth(call.grade, self.request.accept) > 0 for call in book.calls]
-            decided = evaluate(book, self.request.category, tuple(cards[at] for at in other), self._columns)
-            found[place, other] = np.array([*grades, False])[decided]
-        return found
+        accepted[:, known] = np.moveaxis(self._suits[:, :, places] > 0, 1, 2)
+        for school, book in enumerate(self.request.books):
+            decided = np.zeros(shape[1:], dtype=np.int16)
+            decided[known] = self._decided[school][places]
+            if other:
+                grades = [worth(call.grade, self.request.accept) > 0 for call in book.calls]
+                made = tuple(cards[at] for at in other)
+                decided[other] = evaluate(book, self.request.category, made, self._columns)
+                accepted[school, other] = np.array([*grades, False])[decided[other]]
+            first[school] = reaching(book, decided) <= np.minimum(self._best[school], len(book.calls))
+        return accepted, first
 
 
-def _side_by_side(parts: Sequence[NDArray[np.bool_]]) -> NDArray[np.bool_]:
-    """Matrices along a diagonal, False elsewhere."""
+def _side_by_side(parts: Sequence[NDArray[Any]]) -> NDArray[Any]:
+    """Matrices along a diagonal, nothing elsewhere."""
     rows, columns = (sum(part.shape[axis] for part in parts) for axis in (0, 1))
-    whole = np.zeros((rows, columns), dtype=np.bool_)
+    whole = np.zeros((rows, columns), dtype=parts[0].dtype)
     row = column = 0
     for part in parts:
         whole[row : row + part.shape[0], column : column + part.shape[1]] = part

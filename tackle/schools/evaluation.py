@@ -17,7 +17,7 @@ from tackle.situations.columns import CHOICES, Columns, tabulate
 from tackle.situations.situation import Situation
 from tackle.vocabulary import Forage, Grade
 
-__all__ = ["Verdict", "evaluate", "first_choices", "food_likeness", "order_of", "rank"]
+__all__ = ["Verdict", "evaluate", "first_choices", "food_likeness", "order_of", "rank", "reaching"]
 
 _RANK: Final = (Grade.GO_TO, Grade.WORKS, Grade.AVOID)
 _EXACT_FOOD_FROM_IN: Final = 30.0  # from fair water on, fish see enough that a closer likeness counts first
@@ -25,7 +25,7 @@ _EXACT_FOOD_FROM_IN: Final = 30.0  # from fair water on, fish see enough that a 
 
 @dataclass(frozen=True, slots=True)
 class Verdict:
-    """What a school says of one card in one situation, the call that decided, and how narrow that is among the book's."""
+    """What a school says of one card in one situation, the call that decided, and that call's place in `order_of`."""
 
     card: Card
     grade: Grade
@@ -136,14 +136,20 @@ def _narrow(book: Rulebook, place: int) -> tuple[bool, int, bool]:
     return book.calls[place].narrowness
 
 
+def reaching(book: Rulebook, decided: NDArray[np.int16]) -> NDArray[np.int64]:
+    """How narrow the call is by which a school reaches for each card: its place in `order_of`; past all calls where it
+    does not reach for it. `decided` as `evaluate` gives it; so is the shape."""
+    go_to = np.array([call.grade is Grade.GO_TO for call in book.calls] + [False])
+    return np.asarray(np.where(go_to[decided], order_of(book)[decided], len(book.calls) + 1), dtype=np.int64)
+
+
 def first_choices(book: Rulebook, decided: NDArray[np.int16]) -> NDArray[np.bool_]:
     """A school's first choices: the go-to cards of the call that decides its best-ranked go-to card.
 
     `decided` as `evaluate` gives it, shape (cards, n); so is the result, all False where there is no go-to card.
     """
-    go_to = np.array([call.grade is Grade.GO_TO for call in book.calls] + [False])
     behind = len(book.calls) + 1
-    places = np.where(go_to[decided], order_of(book)[decided], behind)
+    places = reaching(book, decided)
     best = places.min(axis=0, initial=behind)
     return np.asarray((places == best) & (best < behind), dtype=np.bool_)
 

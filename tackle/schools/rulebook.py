@@ -99,8 +99,8 @@ def read_rulebook(raw: Mapping[str, Any], file: str) -> Rulebook:
     if "asks" in school.raw:
         asks = school.words("asks", school.raw["asks"], (*NUMBERS, *CHOICES, *TRAITS))
     calls = read_calls(raw.get("call", []), file, asks=asks)
-    told = [school.text(field) for field in ("id", "name", "question", "short")]
-    return Rulebook(*told, order, calls, asks)
+    name, question, short = school.text("name"), school.text("question"), school.text("short")
+    return Rulebook(school.text("id"), name, question, short, order, calls, asks)
 
 
 def read_calls(

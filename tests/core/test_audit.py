@@ -107,10 +107,10 @@ def test_the_shopping_list_adds_what_it_says_in_order():
     assert [(p.card.id, p.adds, p.count) for p in found.purchases] == [
         ("black-plain", 10.0, 2), ("dark-purple-green", 5.0, 2), ("green-pumpkin-black", 0.0, 2),
     ]  # fmt: skip
-    assert (found.owned_days, found.all_days, found.expected_days) == (20.0, 35.0, 35.0)
+    assert (found.owned.days, found.all_of_it.days, found.expected_days) == (20.0, 35.0, 35.0)
     bought = [*crate, *(lure(p.card.id, p.card.id, p.count) for p in found.purchases)]
     again = shopping_list(bought, [planned(*(b.card.id for b in bought))], PALETTE)
-    assert (again.purchases, again.owned_days) == ((), 35.0)
+    assert (again.purchases, again.owned.days) == ((), 35.0)
 
 
 def test_a_budget_cuts_the_list_where_it_runs_out_and_says_what_is_lost():
@@ -118,5 +118,5 @@ def test_a_budget_cuts_the_list_where_it_runs_out_and_says_what_is_lost():
     assert [(p.card.id, p.within) for p in found.purchases] == [
         ("green-pumpkin-black", True), ("black-plain", True), ("dark-purple-green", False),
     ]  # fmt: skip
-    assert (found.budget_days, found.all_days) == (30.0, 35.0)
+    assert (found.within.days, found.all_of_it.days) == (30.0, 35.0)
     assert not any(p.within for p in shopping_list([], [planned()], PALETTE, {("worm", ""): 5}, 0).purchases)

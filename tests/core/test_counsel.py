@@ -1,24 +1,29 @@
 from tackle.colours.palette import house_palette
-from tackle.schools.counsel import counsel
+from tackle.schools.counsel import FOLLOWED_FIRST, counsel
 from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.situation import Situation
 from tackle.vocabulary import Grade, Light, Season
 
 BOOKS = list(house_rulebooks().values())
+FOLLOWED = [house_rulebooks()[school] for school in FOLLOWED_FIRST]
 
 
-def test_the_start_is_what_most_schools_reach_for():
-    said = counsel(Situation("worm", 48.0, Light.BROKEN), house_palette(), BOOKS)
+def test_the_start_is_a_first_choice_of_a_school_that_is_followed():
+    said = counsel(Situation("worm", 48.0, Light.BROKEN), house_palette(), BOOKS, FOLLOWED)
     assert said.start is not None
-    assert said.start.id == "green-pumpkin-black"
-    assert {book.id for book in said.behind} >= {"ladder", "short-list"}
+    assert said.start.book in FOLLOWED
+    assert said.start.book in said.behind
+    alone = counsel(Situation("worm", 48.0, Light.BROKEN), house_palette(), BOOKS, FOLLOWED[:1])
+    ladder = next(one for one in alone.said if one.book is FOLLOWED[0])
+    assert alone.start is not None
+    assert alone.start.card is ladder.first.card
     assert [one.book.id for one in said.said] == [book.id for book in BOOKS]
     assert all(verdict.grade is not Grade.AVOID for one in said.said for verdict in one.best)
 
 
 def test_a_dispute_has_both_sides():
     clear = Situation("shallow-crankbait", 80.0, Light.BRIGHT, season=Season.SUMMER)
-    disputes = counsel(clear, house_palette(), BOOKS).disputes
+    disputes = counsel(clear, house_palette(), BOOKS, FOLLOWED).disputes
     assert disputes
     for dispute in disputes:
         assert {v.grade for _, v in dispute.praised} == {Grade.GO_TO}

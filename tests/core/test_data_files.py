@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 
 from tackle.colours.palette import house_palette, load_palette
-from tackle.commands import advise
+from tackle.commands.advise import advise
 from tackle.errors import DataError
 from tackle.schools.review import contradictions, lattice, never_win, share_of
 from tackle.schools.rulebook import house_rulebooks, load_rulebook

