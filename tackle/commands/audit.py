@@ -254,11 +254,11 @@ def _read_par(raw: Mapping[str, Any]) -> dict[tuple[str, str], int]:
     if not isinstance(par, Mapping):
         raise Refused("par", "is not an object", 'a number for each "category" or "category/colour"')
     found = {}
-    for key, number in par.items():
+    for key, wanted in par.items():
         category, _, colour = str(key).partition("/")
         if category not in CATEGORIES:
             raise Refused(f"par.{key}", f"{category!r} is not a category", CATEGORIES)
-        if isinstance(number, bool) or not isinstance(number, int) or not 0 <= number <= _MOST:
-            raise Refused(f"par.{key}", f"{number!r} is not allowed", f"a whole number from 0 to {_MOST}")
-        found[category, colour] = number
+        if isinstance(wanted, bool) or not isinstance(wanted, int) or not 0 <= wanted <= _MOST:
+            raise Refused(f"par.{key}", f"{wanted!r} is not allowed", f"a whole number from 0 to {_MOST}")
+        found[category, colour] = wanted
     return found

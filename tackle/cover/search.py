@@ -4,9 +4,9 @@ Order of steps, each proved before the next: fewest colours; of those, fewest no
 days x suitability (but colours that are prized come before that); of those, the least money; of those, the smallest
 tuple of places. (`right_search` asks more of a set, and has a search of its own.) This one branches on the need with
 the fewest colours left (the pivoting of Knuth's Algorithm X, 2000), excludes a colour once tried so that each set is
-seen once, and prunes by three lower bounds on any cover: a packing of needs that share no colour, the sum of the largest
-covers left, and a dual solution in which each need pays the least share of a colour (Hochbaum 1982). Worst case
-exponential; bounded by a number of nodes, so that one request has one answer.
+seen once, and prunes by three lower bounds on any cover: a packing of needs that share no colour, the sum of the
+largest covers left, and a dual solution in which each need pays the least share of a colour (Hochbaum 1982). Worst
+case exponential; bounded by a number of nodes, so that one request has one answer.
 """
 
 from __future__ import annotations

@@ -14,6 +14,10 @@ from web.crate.changes import bought as put_in
 from web.history.models import Change
 from web.ui.pdf import pdf_response
 
+HEADINGS = (
+    "category", "code", "colour", "buy", "have", "days added", "right days added", "days served", "price", "cost",
+)  # fmt: skip
+
 
 def buy(request: HttpRequest) -> HttpResponse:
     return _page(request)
@@ -49,13 +53,11 @@ def as_csv(request: HttpRequest) -> HttpResponse:
         content_type="text/csv; charset=utf-8", headers={"Content-Disposition": 'attachment; filename="to-buy.csv"'}
     )
     rows = csv.writer(response)
-    rows.writerow(["category", "code", "colour", "buy", "have", "days added", "days served", "price", "cost"])
+    rows.writerow(HEADINGS)
     for one in shopping.purchases:
-        price = "" if one.price is None else f"{one.price:.2f}"
-        rows.writerow(
-            [one.category, one.card.code, one.card.name, one.count, one.have, f"{one.adds:.1f}", f"{one.serves:.1f}",
-             price, f"{one.cost:.2f}" if price else ""]
-        )  # fmt: skip
+        price, cost = ("", "") if one.price is None else (f"{one.price:.2f}", f"{one.cost:.2f}")
+        days = (f"{number:.1f}" for number in (one.adds, one.adds_right, one.serves))
+        rows.writerow([one.category, one.card.code, one.card.name, one.count, one.have, *days, price, cost])
     return response
 
 
@@ -70,9 +72,12 @@ def _told(request: HttpRequest) -> dict[str, Any]:
         "shopping": shopping,
         "pieces": sum(one.count for one in shopping.purchases if one.within),
         "cost": shopping.purchases[-1].spent if shopping.purchases else 0,
-        "adding": sum(1 for one in shopping.purchases if one.adds),
-        "beyond": round(shopping.all_days - shopping.budget_days, 1),
-        "never": round(shopping.expected_days - shopping.all_days, 1),
+        "adding": sum(1 for one in shopping.purchases if one.adds or one.adds_right),
+        "beyond": round(shopping.all_of_it.days - shopping.within.days, 1),
+        "beyond_right": round(shopping.all_of_it.right - shopping.within.right, 1),
+        "gain_days": round(shopping.all_of_it.days - shopping.owned.days, 1),
+        "gain_right": round(shopping.all_of_it.right - shopping.owned.right, 1),
+        "never": round(shopping.expected_days - shopping.all_of_it.days, 1),
         "categories": [
             (c, basis.prices.get((c, "")))
             for c in dict.fromkeys((*basis.plan.categories, *(p.category for p in shopping.purchases)))

@@ -21,6 +21,7 @@ from web.colours.ask import STOPS_IN, read_question
 from web.colours.board import boards_of
 from web.colours.forms import CardForm, initial_of
 from web.history.shown import add_errors
+from web.plans.stored import first_plan, stored_plan_of
 from web.schools.reads import books_of
 
 MOST_SIDE_BY_SIDE = 3
@@ -159,13 +160,14 @@ def question(request: HttpRequest) -> HttpResponse:
         return render(request, template, context, status=422)
     books = list(books_of(request.user).values())
     palette = reads.palette_of(request.user)
+    followed = (stored_plan_of(request.user) or first_plan(request.user)).schools
     context |= {
         "situation": situation,
         "asked": request.GET,
         "see": write_exact(situation.visibility_in, request.user.units),
         "stop": min(range(len(STOPS_IN)), key=lambda place: abs(STOPS_IN[place] - situation.visibility_in)),
         "band": HOUSE_LADDER.band_of(situation.visibility_in),
-        "answer": counsel(situation, palette, books),
+        "answer": counsel(situation, palette, books, [book for book in books if book.id in followed]),
         "books": books,
         "cards": palette.sold_in(situation.category),
         "address": request.GET.urlencode(),

@@ -16,7 +16,7 @@ from web.crate.models import Mark, Score
 from web.crate.reads import Stock, marks_of, score_before
 from web.plans.kept import kept_of
 from web.plans.models import KeptPlan
-from web.plans.reads import Answered, AnsweredPairs, Basis, answers, pairs
+from web.plans.reads import Basis, planned
 from web.plans.terms import basis_on_terms
 
 LATER = timedelta(days=30)
@@ -80,9 +80,9 @@ def check(owner: User, basis: Basis, stock: tuple[Stock, ...]) -> Check:
         for plan in kept_of(owner).filter(checked=True)
         if (held := basis_on_terms(plan, basis)) is not None
     ]
-    every = tuple(_answered(each) for each in (basis, *(held for _, held in kept)))
+    every = tuple(tuple(planned(each)) for each in (basis, *(held for _, held in kept)))
     found, asked, aboard = _audited(stock, every, basis.palette, owner.same_within, owner.any_form)
-    expected = [sum(each.answer.expected_days for each, _ in listed) for listed in every]
+    expected = [sum(each.plan.expected_days for each in listed) for listed in every]
     marks = {mark.finding: mark for mark in marks_of(owner)}
     hidden = {key for key, mark in marks.items() if _hides(mark)}
     home: dict[tuple[str, str], int] = {}
@@ -114,19 +114,10 @@ def check(owner: User, basis: Basis, stock: tuple[Stock, ...]) -> Check:
     )
 
 
-# A category's plan, and the plan of its jigs with their trailers where it has them so.
-_Answer = tuple[Answered, AnsweredPairs | None]
-
-
-def _answered(basis: Basis) -> tuple[_Answer, ...]:
-    paired = basis.with_trailers
-    return tuple((each, pairs(basis, each.category) if each.category in paired else None) for each in answers(basis))
-
-
 @lru_cache(maxsize=64)
 def _audited(
     stock: tuple[Stock, ...],
-    every: tuple[tuple[_Answer, ...], ...],
+    every: tuple[tuple[Planned, ...], ...],
     palette: Palette,
     same_within: float,
     any_form: bool,
@@ -135,20 +126,16 @@ def _audited(
 
     Kept by all it depends on.
     """
-    planned = [
-        [Planned(each.request, each.answer, paired and paired.answer.pieces) for each, paired in listed]
-        for listed in every
-    ]
     out = [one.lure for one in stock if not one.at_home]
-    found = audit(out, [each for listed in planned for each in listed], palette, same_within, any_form)
-    asked = [{(place, card.id) for each in listed for place, card in each.wanted} for listed in planned]
+    found = audit(out, [each for listed in every for each in listed], palette, same_within, any_form)
+    asked = [{(place, card.id) for each in listed for place, card in each.wanted} for listed in every]
     aboard: dict[str, set[Card]] = {}
     for one in stock:
         if one.aboard:
             aboard.setdefault(one.lure.category, set()).add(one.lure.card)
     return found, asked, [
-        sum(Reach([each.request], palette).days_of(aboard.get(each.request.category, ())) for each in listed)
-        for listed in planned
+        sum(Reach([each.request], palette).reached(aboard.get(each.request.category, ())).days for each in listed)
+        for listed in every
     ]  # fmt: skip
 
 

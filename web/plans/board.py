@@ -1,24 +1,54 @@
-"""The cover board and the curve, as the templates draw them."""
+"""The cover board and its foods, as the templates draw them: for all that is eaten, or for one food alone."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 from tackle.colours.card import Card
+from tackle.cover.pairs import PieceBought
+from tackle.cover.planner import Bought, Point
 from tackle.situations.clarity import BANDS, HOUSE_LADDER
-from tackle.vocabulary import Light
-from web.plans.reads import Answered, AnsweredPairs
+from tackle.situations.expected import Expected
+from tackle.vocabulary import Forage, Light
+from web.plans.reads import Answered
 from web.ui.words import label
 
 SHOWN = 2
+MOSTLY = 0.9  # a cell is right where so much of its days is
+
+
+@dataclass(slots=True)
+class Tally:
+    """Days that lie together: all of them, those answered, and those right, as shares of the schools."""
+
+    days: float = 0.0
+    answered: float = 0.0
+    right: float = 0.0
+
+    def add(self, days: float, share: float | None) -> None:
+        """Counts days in; `share` is how right they are, None where nothing answers them."""
+        self.days += days
+        if share is not None:
+            self.answered += days
+            self.right += days * share
+
+    @property
+    def open(self) -> float:
+        return round(self.days - self.answered, 2)
+
+    @property
+    def state(self) -> str:
+        """open, made do, or right."""
+        if self.open > 0:
+            return "open"
+        return "right" if self.right >= MOSTLY * self.answered - 1e-9 else "made do"
 
 
 @dataclass(slots=True)
 class Answer:
-    """One stick in a cell, or a jig and its trailer, with its days; and its foods where the answer differs by food."""
+    """One stick in a cell, or a jig and its trailer, with its days."""
 
     cards: tuple[Card, ...]
     days: float = 0.0
-    foods: list[str] = field(default_factory=list)
 
     @property
     def name(self) -> str:
@@ -27,13 +57,13 @@ class Answer:
 
 @dataclass(slots=True)
 class Cell:
-    """One clarity and light: its days, the sticks that answer them, most days first, and the days nothing answers."""
+    """One clarity and light: its days, the sticks that answer them, most days first, and its foods."""
 
     band: str
     light: str
-    days: float = 0.0
-    unmet: float = 0.0
+    tally: Tally = field(default_factory=Tally)
     answers: list[Answer] = field(default_factory=list)
+    foods: dict[Forage, Tally] = field(default_factory=dict)
 
     @property
     def ids(self) -> list[str]:
@@ -50,30 +80,20 @@ class Cell:
     @property
     def said(self) -> str:
         """What the cell shows, for those who do not see it."""
-        sticks = ", ".join(f"{answer.name} {answer.days:g}" for answer in self.answers)
-        unmet = f"; nothing covers {self.unmet:g}" if self.unmet else ""
-        return (
-            f"{label(self.band)} water, {label(self.light).lower()}, {self.days:g} days: {sticks or 'no colour'}{unmet}"
-        )
+        sticks = ", ".join(f"{answer.name} {answer.days:.1f}" for answer in self.answers)
+        foods = ", ".join(f"{label(food).lower()} {tally.state}" for food, tally in self.foods.items())
+        told = f"{label(self.band)} water, {label(self.light).lower()}, {self.tally.days:.1f} days, {self.tally.state}"
+        return f"{told}: {sticks or 'no colour'}; {foods}"
 
-    def add(self, cards: tuple[Card, ...], food: str, days: float) -> None:
-        answer = next((one for one in self.answers if one.cards == cards), None)
-        if answer is None:
-            answer = Answer(cards)
-            self.answers.append(answer)
-        answer.days += days
-        if food not in answer.foods:
-            answer.foods.append(food)
-
-    def settle(self) -> None:
-        """Rounds the days, and keeps the foods only where they are what tells the sticks apart."""
-        self.days, self.unmet = round(self.days, 2), round(self.unmet, 2)
-        self.answers.sort(key=lambda answer: -answer.days)
-        named = [food for answer in self.answers for food in answer.foods]
-        by_food = len(self.answers) > 1 and len(named) == len(set(named))
-        for answer in self.answers:
-            answer.days = round(answer.days, 2)
-            answer.foods = answer.foods if by_food else []
+    def add(self, row: Expected, cards: tuple[Card, ...], share: float | None) -> None:
+        self.tally.add(row.days, share)
+        self.foods.setdefault(row.food, Tally()).add(row.days, share)
+        if share is not None:
+            answer = next((one for one in self.answers if one.cards == cards), None)
+            if answer is None:
+                answer = Answer(cards)
+                self.answers.append(answer)
+            answer.days += row.days
 
 
 @dataclass(frozen=True, slots=True)
@@ -84,51 +104,95 @@ class Row:
     cells: tuple[Cell, ...]
 
 
-def cover_board(answered: Answered | AnsweredPairs) -> list[Row]:
-    """The rows of the board, clearest first. Foods are named only where the answer differs by food."""
+@dataclass(frozen=True, slots=True)
+class Board:
+    """The rows, clearest first; what they add up to; every food of the plan; and the days each card serves here."""
+
+    rows: list[Row]  # without those that no day is expected in
+    tally: Tally
+    foods: list[tuple[Forage, Tally]]
+    served: dict[str, float]
+
+
+def cover_board(answered: Answered, only: str = "") -> Board:
+    """The board of a plan; with `only`, of the days of one food."""
     cells = {(band, light.value): Cell(band, light.value) for band in BANDS for light in Light}
-    served = answered.cards()
-    for index, expected in enumerate(answered.expected):
-        cell = cells[expected.band, expected.light.value]
-        cell.days += expected.days
-        if index in served:
-            cell.add(served[index], label(expected.food), expected.days)
-        else:
-            cell.unmet += expected.days
+    whole, foods, served = Tally(), dict[Forage, Tally](), dict[str, float]()
+    for index, row in enumerate(answered.expected):
+        standing = answered.standings.get(index)
+        share = standing.share if standing else None
+        foods.setdefault(row.food, Tally()).add(row.days, share)
+        if only and row.food != only:
+            continue
+        cards = standing.cards if standing else ()
+        whole.add(row.days, share)
+        cells[row.band, row.light.value].add(row, cards, share)
+        for card in cards:
+            served[card.id] = served.get(card.id, 0.0) + row.days
     for cell in cells.values():
-        cell.settle()
-    return [
+        cell.answers.sort(key=lambda answer: -answer.days)
+        cell.foods = dict(sorted(cell.foods.items(), key=lambda entry: -entry[1].days))
+    rows = [
         Row(band, *HOUSE_LADDER.range_of(band), tuple(cells[band, light.value] for light in Light))
         for band in reversed(BANDS)
+        if any(cells[band, light.value].tally.days for light in Light)
     ]
+    return Board(rows, whole, sorted(foods.items(), key=lambda entry: -entry[1].days), served)
 
 
 @dataclass(frozen=True, slots=True)
-class Point:
+class Dot:
+    """One size on the curve: where it stands in a box of 320 x 150, and what so many colours do."""
+
     x: float
     y: float
-    colours: int
+    y_right: float
+    size: int
     days: float
+    right: float
+    proved: bool
     here: bool
+    gains: float  # right days (or days, where right is not asked for) more than with one colour fewer
+    least: str  # the share of right days that takes this size
 
 
-def curve_points(answered: Answered | AnsweredPairs) -> list[Point]:
-    """The curve of days answered against number of colours, in a box of 320 x 150."""
+def curve_dots(curve: Sequence[Point], answered: Answered) -> list[Dot]:
+    """The curve of days answered, and right, against the number of colours."""
     answer = answered.answer
-    if not answer.curve:
+    if not curve:
         return []
-    top = answer.expected_days
-    step = 270 / max(len(answer.curve) - 1, 1)
-    return [
-        Point(round(34 + place * step, 1), round(118 - 100 * days / top, 1), size, days, size == answer.size)
-        for place, (size, days) in enumerate(answer.curve)
-    ]
+    top = max(answer.expected_days, 1e-9)
+    step = 262 / max(len(curve) - 1, 1)
+    most = max(answer.most_right_days, 1e-9)
+    dots = []
+    before = Point(0, 0.0, 0.0, True)
+    for place, point in enumerate(curve):
+        gains = point.right - before.right if answered.request.right else point.days - before.days
+        # The set of this size may be another than the one that is right most often: it has more of what is owned.
+        here = point.size == answer.size
+        right = answer.right_days if here else point.right
+        dots.append(
+            Dot(
+                x=round(40 + place * step, 1),
+                y=round(118 - 100 * point.days / top, 1),
+                y_right=round(118 - 100 * right / top, 1),
+                size=point.size,
+                days=point.days,
+                right=right,
+                proved=point.proved,
+                here=here,
+                gains=round(gains, 2),
+                least=f"{int(point.right / most * 10_000) / 10_000:.4f}",
+            )
+        )
+        before = point
+    return dots
 
 
 _BAND_WORDS = {"mud": "muddy", "gin": "gin-clear"}
 
 
-def unanswered_in_words(answered: Answered | AnsweredPairs) -> str:
+def unanswered_in_words(answered: Answered) -> str:
     """What goes unanswered, for the sentence on top: "Three muddy days"."""
     gone = answered.answer.unanswered
     bands = {answered.expected[u.index].band for u in gone}
@@ -137,25 +201,15 @@ def unanswered_in_words(answered: Answered | AnsweredPairs) -> str:
     return f"{days:.1f}".removesuffix(".0") + f" {kind}{'day goes' if days == 1 else 'days go'} unanswered."
 
 
-@dataclass(frozen=True, slots=True)
-class Bought:
-    """One line of the buying order: the days it adds, and by how many so much is behind the best set of that size."""
-
-    card: Card
-    category: str
-    adds: float
-    behind: float
+def in_order(answered: Answered) -> list[tuple[Card, str, float, float]]:
+    """The set in the order to buy it: the card, its category, the days it adds, and the right days."""
+    return [_bought(step, answered.category) for step in answered.answer.order]
 
 
-def in_order(answered: Answered | AnsweredPairs) -> list[Bought]:
-    """The set in the order to buy it, held against the best that so many can do."""
-    best = dict(answered.answer.curve)
-    reached, lines = 0.0, []
-    for place, (piece, adds) in enumerate(answered.answer.order, 1):
-        reached += adds
-        card, category = (piece, answered.category) if isinstance(piece, Card) else (piece.card, piece.category)
-        lines.append(Bought(card, category, adds, round(best.get(place, reached) - reached, 2)))
-    return lines
+def _bought(step: Bought | PieceBought, category: str) -> tuple[Card, str, float, float]:
+    if isinstance(step, PieceBought):
+        return step.piece.card, step.piece.category, step.adds, step.adds_right
+    return step.card, category, step.adds, step.adds_right
 
 
 def where(answered: Answered, indexes: Sequence[int]) -> list[tuple[str, str]]:

@@ -3,30 +3,41 @@
 from dataclasses import dataclass, field
 from typing import Any
 
-from tackle.colours.card import Card
-from tackle.cover.planner import Served, Unanswered
+from tackle.cover.planner import Plan, Served, Unanswered
 from tackle.schools.evaluation import Verdict, rank
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.expected import Expected
-from tackle.vocabulary import Forage
-from web.plans.reads import Answered, AnsweredPairs, Basis, answer, pairs
+from tackle.vocabulary import Forage, Grade
+from web.plans.reads import Answered, Basis, Standing, answer
 from web.ui.words import label
 
-TOP_VERDICTS = 3
+MOST_FIRST, MOST_DO = 4, 4
 _CONTEXT = (("Season", "season"), ("Wind", "wind"), ("Cover", "cover"))
+
+
+@dataclass(frozen=True, slots=True)
+class Voice:
+    """What one school says of a day: its first choices in its order, what else will do, and whether the set has one of
+    its first choices."""
+
+    book: Rulebook
+    first: list[Verdict]
+    more: int
+    will_do: list[Verdict]
+    hit: bool
 
 
 @dataclass(slots=True)
 class Reason:
     """Days of one cell that are answered alike: how, and when they are."""
 
+    standing: Standing | None = None
     served: Served | None = None
-    pair: tuple[Card, ...] = ()
     gone: Unanswered | None = None
     days: float = 0.0
     foods: list[Forage] = field(default_factory=list)
     waters: list[str] = field(default_factory=list)
-    schools: list[tuple[Rulebook, list[Verdict]]] = field(default_factory=list)
+    schools: list[Voice] = field(default_factory=list)
     parts: dict[str, dict[str, float]] = field(default_factory=dict)
 
     def add(self, row: Expected) -> None:
@@ -54,32 +65,25 @@ class Reason:
 def reasons(basis: Basis, category: str, band: str, light: str) -> list[Reason]:
     """Why one cell is answered as it is, most days first."""
     answered = answer(basis, category)
-    served = answered.served()
+    served = {one.index: one for one in answered.answer.served} if isinstance(answered.answer, Plan) else {}
     cards = basis.palette.sold_in(category)
+    ids = {piece.card.id for piece in answered.pieces}
 
     def key(index: int) -> Any:
-        one = served.get(index)
-        return (one.card, one.call.id, one.book.id) if one else None
+        one, standing = served.get(index), answered.standings.get(index)
+        call = (one.call.id, one.book.id) if one else None
+        return (standing.cards, standing.hit, standing.asked, call) if standing else None
 
     found = _gathered(answered, band, light, key)
     for index, reason in found:
-        reason.served = served.get(index)
-        asked = answered.expected[index].situation(category)
-        reason.schools = [(book, _best(rank(book, cards, asked))) for book in basis.books]
+        reason.standing, reason.served = answered.standings.get(index), served.get(index)
+        if not answered.paired:
+            asked = answered.expected[index].situation(category)
+            reason.schools = [_voice(book, rank(book, cards, asked), ids) for book in basis.books]
     return [reason for _, reason in found]
 
 
-def pair_reasons(basis: Basis, category: str, band: str, light: str) -> list[Reason]:
-    """The jigs and trailers that answer one cell together, most days first."""
-    answered = pairs(basis, category)
-    by_index = answered.cards()
-    found = _gathered(answered, band, light, by_index.get)
-    for index, reason in found:
-        reason.pair = by_index.get(index, ())
-    return [reason for _, reason in found]
-
-
-def _gathered(answered: Answered | AnsweredPairs, band: str, light: str, key: Any) -> list[tuple[int, Reason]]:
+def _gathered(answered: Answered, band: str, light: str, key: Any) -> list[tuple[int, Reason]]:
     """The days of a cell by what answers them, each with the place of one of its situations."""
     unanswered = {gone.index: gone for gone in answered.answer.unanswered}
     found: dict[Any, tuple[int, Reason]] = {}
@@ -91,5 +95,12 @@ def _gathered(answered: Answered | AnsweredPairs, band: str, light: str, key: An
     return sorted(found.values(), key=lambda entry: -entry[1].days)
 
 
-def _best(verdicts: list[Verdict]) -> list[Verdict]:
-    return [v for v in verdicts if v.grade != "avoid"][:TOP_VERDICTS]
+def _voice(book: Rulebook, verdicts: list[Verdict], ids: set[str]) -> Voice:
+    reached = [verdict for verdict in verdicts if verdict.grade is Grade.GO_TO]
+    first = [verdict for verdict in reached if verdict.place == reached[0].place]
+    rest = [verdict for verdict in verdicts if verdict.grade is not Grade.AVOID and verdict not in first]
+    # Those of the set come first, so that they are seen.
+    shown: list[Verdict] = sorted(first, key=lambda verdict: verdict.card.id not in ids)[:MOST_FIRST]
+    do = sorted(rest, key=lambda verdict: verdict.card.id not in ids)[:MOST_DO]
+    hit = any(verdict.card.id in ids for verdict in first)
+    return Voice(book, shown, len(first) - len(shown), do, hit)

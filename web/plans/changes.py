@@ -1,9 +1,11 @@
 """Every change to a plan: checked, and written in one transaction."""
 
+from decimal import Decimal
+
 from django.core.exceptions import ValidationError
 
 from tackle.cover.pairs import TRAILER
-from tackle.numbers import read_whole
+from tackle.numbers import read_number, read_whole
 from tackle.vocabulary import CATEGORIES, Group
 from web.accounts.models import User
 from web.accounts.writing import one_change
@@ -81,12 +83,19 @@ def choose(owner: User, what: str, value: str) -> Plan:
         plan.travel_most = most
         plan.save(update_fields=[what])
         return plan
+    if what == "right":
+        percent = read_whole(value, 0, 100)
+        if percent is None:
+            raise ValidationError("A plan is right on 0 to 100 days in a hundred.")
+        plan.right = Decimal(percent) / 100
+        plan.save(update_fields=[what])
+        return plan
     if what == "crossover":
         plan.crossover = value == "on"
         plan.save(update_fields=[what])
         return plan
-    if (what, value) not in [("agree", v) for v in Plan.Agree.values] + [("accept", v) for v in Plan.Accept.values]:
-        raise ValidationError(f"{value} is not a choice for {what}.")
+    if what != "agree" or value not in Plan.Agree.values:
+        raise ValidationError(f"{value[:40]} is not a choice for {what[:40]}.")
     setattr(plan, what, value)
     plan.save(update_fields=[what])
     return plan
@@ -97,8 +106,8 @@ def settle(owner: User, category: str, what: str, value: str) -> Choice:
     """Settles something for one category of the plan. Raises ValidationError.
 
     `lock` and `ban` take a card in or out of their list; `swap` ("out in") bans one and locks another; `at_most` is a
-    number, or nothing for as many as it takes; `trailers` plans a jig together with what is threaded on it, or no
-    longer; `free` takes everything back.
+    number, or nothing for as many as it takes; `right` another share of right days than the plan's; `trailers` plans a
+    jig together with what is threaded on it, or no longer; `free` takes everything back.
     """
     plan = plan_for(owner)
     if category not in plan.categories:
@@ -118,11 +127,13 @@ def settle(owner: User, category: str, what: str, value: str) -> Choice:
     elif what == "swap" and len(cards) == 2:
         lock, ban = (lock - {cards[0]}) | {cards[1]}, (ban | {cards[0]}) - {cards[1]}
     elif what == "at_most" and (not value or read_whole(value, 1, MOST_COLOURS)):
-        choice.at_most = read_whole(value, 1, MOST_COLOURS)
+        choice.at_most, choice.right = read_whole(value, 1, MOST_COLOURS), None
+    elif what == "right" and (share := read_number(value, 0, 1)) is not None:
+        choice.at_most, choice.right = None, Decimal(f"{share:.4f}")
     elif what == "trailers" and skirted:
-        choice.trailers, choice.at_most = not choice.trailers, None
+        choice.trailers, choice.at_most, choice.right = not choice.trailers, None, None
     elif what == "free":
-        lock, ban, choice.at_most = set(), set(), None
+        lock, ban, choice.at_most, choice.right = set(), set(), None, None
     else:
         raise ValidationError(f"{what} cannot be set to {value!r}.")
     if choice.at_most is not None and choice.at_most < len(lock):

@@ -10,6 +10,7 @@ from web.accounts.models import User
 from web.accounts.writing import one_change
 from web.plans.changes import plan_for
 from web.plans.models import Choice, KeptPlan
+from web.plans.terms import choice_of, plan_fields
 from web.schools.reads import books_of
 from web.waters.reads import waters_of
 
@@ -81,12 +82,15 @@ def take_up(owner: User, pk: int, now: dict[str, Any]) -> str:
     if all(each.content.get("terms") != now["terms"] for each in kept_of(owner)):
         name = keep_plan(owner, f"Before {kept.name}"[:80], now).name
     plan = plan_for(owner)
-    for field, value in {**terms["plan"], "schools": schools}.items():
+    for field, value in {**plan_fields(terms), "schools": schools}.items():
         setattr(plan, field, value)
     plan.save()
     plan.waters.set(waters)
     plan.choices.all().delete()
-    Choice.objects.bulk_create([Choice(plan=plan, category=c, **told) for c, told in terms["choices"].items()])
+    choices = [choice_of(category, told) for category, told in terms["choices"].items()]
+    for choice in choices:
+        choice.plan = plan
+    Choice.objects.bulk_create(choices)
     return name
 
 

@@ -1,5 +1,7 @@
 """A plan: which waters it answers, which schools it follows, for which categories."""
 
+from decimal import Decimal
+
 from django.conf import settings
 from django.db import models
 
@@ -11,10 +13,6 @@ class Plan(models.Model):
         ANY = "any", "one school is enough"
         ALL = "all", "all must agree"
 
-    class Accept(models.TextChoices):
-        GO_TO = "go-to", "only what they reach for first"
-        WORKS = "works", "anything said to work"
-
     owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="plans")
     name = models.CharField(max_length=80, default="My plan")
     waters = models.ManyToManyField(Water, related_name="plans", blank=True)
@@ -23,7 +21,8 @@ class Plan(models.Model):
     agree = models.CharField(max_length=3, choices=Agree, default=Agree.ANY)
     first_month = models.PositiveSmallIntegerField(default=1)
     last_month = models.PositiveSmallIntegerField(default=12)
-    accept = models.CharField(max_length=5, choices=Accept, default=Accept.WORKS)
+    # The share of days to be right on, of the most there can be; 0: whatever is said to work will do.
+    right = models.DecimalField(max_digits=3, decimal_places=2, default=Decimal("0.90"))
     crossover = models.BooleanField("prefer what goes between fresh water and salt", default=False)
     travel_most = models.PositiveSmallIntegerField("pieces in the travel box", default=8)
     made_at = models.DateTimeField(auto_now_add=True)
@@ -50,6 +49,7 @@ class Choice(models.Model):
     lock = models.JSONField(default=list)
     ban = models.JSONField(default=list)
     at_most = models.PositiveSmallIntegerField(null=True)
+    right = models.DecimalField("another share of right days here", max_digits=5, decimal_places=4, null=True)
     trailers = models.BooleanField("planned together with trailers", default=False)
 
     class Meta:

@@ -1,21 +1,23 @@
 """What a plan is computed from, and the answers to it."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from decimal import Decimal
+from fractions import Fraction
 from functools import lru_cache
 
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
-from tackle.cover.pairs import TRAILER, PairPlan, make_pair_plan
+from tackle.cover.pairs import TRAILER, PairPlan, Piece, make_pair_plan, pair_curve
+from tackle.cover.planner import Chosen, Point, Request, make_plan, plan_curve
 from tackle.cover.planner import Plan as Answer
-from tackle.cover.planner import Request, Served, make_plan
 from tackle.cover.sureness import Sureness, how_sure
 from tackle.cover.travel import TravelBox, travel_box
+from tackle.crate.reach import Planned
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.expected import Expected
 from tackle.situations.situation import Situation
-from tackle.vocabulary import CATEGORIES, Grade
+from tackle.vocabulary import CATEGORIES
 from web.accounts.models import User
 from web.buy.prices import prices_of
 from web.colours.reads import palette_of
@@ -67,21 +69,42 @@ class Basis:
         return _left_out(self.days, category)
 
 
+@dataclass(frozen=True, slots=True)
+class Standing:
+    """How one situation is answered: the cards that serve it together, and of how many schools that have a first choice
+    then one of theirs is in the set."""
+
+    cards: tuple[Card, ...]
+    hit: int
+    asked: int
+
+    @property
+    def share(self) -> float:
+        """The share of right in it; where no school has a first choice, whatever answers is right."""
+        return self.hit / self.asked if self.asked else 1.0
+
+
 @dataclass(frozen=True, slots=True, eq=False)
 class Answered:
-    """One category's days, the request made of them, and the answer. One object for one content."""
+    """One category's days, the request made of them, and the answer: a set of colours, or jigs with trailers.
+
+    One object for one content.
+    """
 
     category: str
     expected: tuple[Expected, ...]
     request: Request
-    answer: Answer
+    answer: Answer | PairPlan
+    standings: Mapping[int, Standing]
 
-    def served(self) -> dict[int, Served]:
-        return {served.index: served for served in self.answer.served}
+    @property
+    def paired(self) -> bool:
+        return isinstance(self.answer, PairPlan)
 
-    def cards(self) -> dict[int, tuple[Card, ...]]:
-        """What answers each situation."""
-        return {served.index: (served.card,) for served in self.answer.served}
+    @property
+    def pieces(self) -> tuple[Chosen | Piece, ...]:
+        """The colours of the set; or the jigs, then the trailers."""
+        return self.answer.pieces if isinstance(self.answer, PairPlan) else self.answer.colours
 
 
 def basis_of(owner: User) -> Basis:
@@ -124,7 +147,7 @@ class _Terms:
     books: tuple[Rulebook, ...]
     palette: Palette
     agree_all: bool
-    accept: Grade
+    right: Fraction
     owned: frozenset[str]
     lock: frozenset[str]
     ban: frozenset[str]
@@ -149,13 +172,13 @@ def _asked(terms: _Terms) -> tuple[tuple[Expected, ...], Request]:
         situations=situations,
         days=tuple(e.days for e in expected),
         agree_all=terms.agree_all,
-        accept=terms.accept,
         owned=terms.owned,
         lock=terms.lock,
         ban=terms.ban,
         at_most=terms.at_most,
         salt=tuple(e.water.salinity != "fresh" for e in expected) if terms.crossover else (),
         cents=terms.cents,
+        right=terms.right,
         owned_trailers=terms.owned_trailers,
     )
 
@@ -164,7 +187,20 @@ def _asked(terms: _Terms) -> tuple[tuple[Expected, ...], Request]:
 def _answered(terms: _Terms) -> Answered:
     """The plan on some terms. Kept by all that it depends on, so that it is never stale."""
     expected, request = _asked(terms)
-    return Answered(terms.category, expected, request, make_plan(request, terms.palette))
+    if terms.owned_trailers is not None:
+        paired = make_pair_plan(request, terms.palette)
+        pairs = {pair.index: Standing((pair.jig, pair.trailer), pair.hit, pair.asked) for pair in paired.pairs}
+        return Answered(terms.category, expected, request, paired, pairs)
+    plan = make_plan(request, terms.palette)
+    served = {one.index: Standing((one.card,), one.hit, one.asked) for one in plan.served}
+    return Answered(terms.category, expected, request, plan, served)
+
+
+@lru_cache(maxsize=64)
+def _curve(terms: _Terms) -> tuple[Point, ...]:
+    _, request = _asked(terms)
+    free = replace(request, at_most=None)
+    return (pair_curve if terms.owned_trailers is not None else plan_curve)(free, terms.palette)
 
 
 def _terms(basis: Basis, category: str, places: tuple[str, ...]) -> _Terms:
@@ -177,7 +213,7 @@ def _terms(basis: Basis, category: str, places: tuple[str, ...]) -> _Terms:
         books=basis.books,
         palette=basis.palette,
         agree_all=basis.plan.agree == Plan.Agree.ALL,
-        accept=Grade(basis.plan.accept),
+        right=Fraction(basis.plan.right if choice.right is None else choice.right),
         owned=frozenset(basis.owned.get(category, {})) & sold,
         lock=frozenset(choice.lock) & sold,
         ban=frozenset(choice.ban) & sold,
@@ -189,8 +225,8 @@ def _terms(basis: Basis, category: str, places: tuple[str, ...]) -> _Terms:
 
 
 def answer(basis: Basis, category: str) -> Answered:
-    """The plan for one category."""
-    return _answered(_terms(basis, category, (category,)))
+    """The plan for one category; a jig that is planned together with trailers, with them."""
+    return _answered(_terms_of(basis, category))
 
 
 def answers(basis: Basis) -> list[Answered]:
@@ -198,47 +234,51 @@ def answers(basis: Basis) -> list[Answered]:
     return [answer(basis, category) for category in basis.plan.categories if category in CATEGORIES]
 
 
-@dataclass(frozen=True, slots=True, eq=False)
-class AnsweredPairs:
-    """A jig category planned together with its trailers. One object for one content."""
+def curve(basis: Basis, category: str) -> tuple[Point, ...]:
+    """The most that each number of colours, or pieces, can do."""
+    return _curve(replace(_terms_of(basis, category), at_most=None))
 
-    category: str
-    expected: tuple[Expected, ...]
-    request: Request
-    answer: PairPlan
 
-    def cards(self) -> dict[int, tuple[Card, ...]]:
-        """What answers each situation: the jig, then the trailer."""
-        return {pair.index: (pair.jig, pair.trailer) for pair in self.answer.pairs}
+def planned(basis: Basis) -> list[Planned]:
+    """The plan of each category as the check and the shopping list take it."""
+    return [_planned(_terms(basis, each.category, (each.category,)), each) for each in answers(basis)]
+
+
+def _planned(alone: _Terms, each: Answered) -> Planned:
+    """A jig with its trailers is held against the plan of the jig alone, and its pieces are what is wanted."""
+    if not isinstance(each.answer, PairPlan):
+        return Planned(each.request, each.answer)
+    plain = _answered(alone)
+    assert isinstance(plain.answer, Answer)
+    return Planned(plain.request, plain.answer, each.answer)
+
+
+def _terms_of(basis: Basis, category: str) -> _Terms:
+    places = (category, TRAILER) if category in basis.with_trailers else (category,)
+    return _terms(basis, category, places)
 
 
 @lru_cache(maxsize=64)
-def _paired(terms: _Terms) -> AnsweredPairs:
-    expected, request = _asked(terms)
-    return AnsweredPairs(terms.category, expected, request, make_pair_plan(request, terms.palette))
+def _sure(request: Request, plan: Answer, palette: Palette, books: tuple[Rulebook, ...]) -> Sureness:
+    return how_sure(request, plan, palette, books)
 
 
-def pairs(basis: Basis, category: str) -> AnsweredPairs:
-    """The plan for one jig category and its trailers, in pieces."""
-    return _paired(_terms(basis, category, (category, TRAILER)))
-
-
-@lru_cache(maxsize=64)
-def _sure(answered: Answered, palette: Palette, books: tuple[Rulebook, ...]) -> Sureness:
-    return how_sure(answered.request, answered.answer, palette, books)
-
-
-def sureness(basis: Basis, category: str) -> Sureness:
-    """How sure the plan for one category is."""
-    return _sure(answer(basis, category), basis.palette, tuple(basis.every_book.values()))
+def sureness(basis: Basis, category: str) -> Sureness | None:
+    """How sure the plan for one category is; None for jigs with trailers."""
+    answered = answer(basis, category)
+    if isinstance(answered.answer, PairPlan):
+        return None
+    return _sure(answered.request, answered.answer, basis.palette, tuple(basis.every_book.values()))
 
 
 @lru_cache(maxsize=64)
 def _boxed(every: tuple[Answered, ...], days: Days, palette: Palette, most: int) -> TravelBox:
-    requests = [(each.request, [id(row) for row in each.expected]) for each in every]
-    return travel_box(requests, [(id(row), row.days) for row in days.kept], palette, most)
+    places = {row: place for place, row in enumerate(days.kept)}
+    requests = [(each.request, [places[row] for row in each.expected]) for each in every]
+    return travel_box(requests, [(place, row.days) for place, row in enumerate(days.kept)], palette, most)
 
 
 def travel(basis: Basis) -> TravelBox:
-    """The best box of so many pieces as the plan says, over all its categories."""
-    return _boxed(tuple(answers(basis)), basis.days, basis.palette, basis.plan.travel_most)
+    """The best box of so many pieces as the plan says, over all its categories, each colour for itself."""
+    alone = [_answered(_terms(basis, category, (category,))) for category in basis.plan.categories]
+    return _boxed(tuple(alone), basis.days, basis.palette, basis.plan.travel_most)

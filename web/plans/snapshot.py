@@ -6,7 +6,7 @@ from typing import Any
 from tackle.cover.pairs import Piece
 from tackle.cover.planner import Chosen
 from web.plans.fingerprint import mark_of_book, mark_of_palette, marks_of_waters
-from web.plans.reads import Answered, AnsweredPairs, Basis, answers, pairs
+from web.plans.reads import Answered, Basis, answers
 from web.plans.terms import terms_of
 from web.ui.templatetags.wax import counted
 from web.ui.words import label
@@ -23,7 +23,7 @@ def snapshot(basis: Basis) -> dict[str, Any]:
             "waters": {name: round(days, 1) for name, days in waters.items()},
             "schools": [book.name for book in basis.books],
             "agree": basis.plan.get_agree_display(),
-            "accept": basis.plan.get_accept_display(),
+            "right": f"right on {basis.plan.right:.0%}",
             "months": basis.plan.months,
             "crate": {category: dict(cards) for category, cards in basis.owned.items()},
             "marks": {
@@ -32,28 +32,17 @@ def snapshot(basis: Basis) -> dict[str, Any]:
                 "palette": mark_of_palette(basis.palette),
             },
         },
-        "categories": [
-            _of_pairs(pairs(basis, each.category)) if each.category in basis.with_trailers else _of_colours(each)
-            for each in answers(basis)
-        ],
+        "categories": [_of_category(each) for each in answers(basis)],
     }
 
 
-def _of_colours(each: Answered) -> dict[str, Any]:
+def _of_category(each: Answered) -> dict[str, Any]:
     return {
         "category": each.category,
         "expected": round(each.answer.expected_days, 1),
         "answered": round(each.answer.answered_days, 1),
-        "colours": [_told(one, each.category) for one in each.answer.colours],
-    }
-
-
-def _of_pairs(each: AnsweredPairs) -> dict[str, Any]:
-    return {
-        "category": each.category,
-        "expected": round(each.answer.expected_days, 1),
-        "answered": round(each.answer.answered_days, 1),
-        "colours": [_told(one, one.category) for one in each.answer.pieces],
+        "right": round(each.answer.right_days, 1),
+        "colours": [_told(one, one.category if isinstance(one, Piece) else each.category) for one in each.pieces],
     }
 
 
@@ -64,6 +53,7 @@ def _told(one: Chosen | Piece, category: str) -> dict[str, Any]:
         "name": one.card.name,
         "days": round(one.days, 1),
         "alone": round(one.alone, 1),
+        "right": round(one.right, 1),
         "owned": one.owned,
         "reason": one.reason,
     }
@@ -85,10 +75,10 @@ def changed_since(then: dict[str, Any], now: dict[str, Any]) -> list[str]:
     words = {
         "schools": "The schools followed",
         "agree": "How schools agree",
-        "accept": "What counts",
+        "right": "How right it is",
         "months": "The months",
     }
-    said += [f"{what} changed." for field, what in words.items() if old[field] != new[field]]
+    said += [f"{what} changed." for field, what in words.items() if old.get(field) != new.get(field)]
     both = sorted({*marks["books"]} & {*new_marks["books"]})
     said += [f"The rules of {book} changed." for book in both if marks["books"][book] != new_marks["books"][book]]
     if told and marks["palette"] != new_marks["palette"]:

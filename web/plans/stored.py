@@ -1,6 +1,6 @@
 """The plan as it is stored; and the one that somebody without a plan is shown."""
 
-from tackle.schools.rulebook import house_rulebooks
+from tackle.schools.counsel import FOLLOWED_FIRST
 from web.accounts.models import User
 from web.plans.models import Plan
 
@@ -12,5 +12,5 @@ def stored_plan_of(owner: User) -> Plan | None:
 
 
 def first_plan(owner: User) -> Plan:
-    """A plan for all waters and the first categories, by the first school; not stored yet."""
-    return Plan(owner=owner, schools=[next(iter(house_rulebooks()))], categories=list(FIRST_CATEGORIES))
+    """A plan for all waters and the first categories, by the schools that are followed first; not stored yet."""
+    return Plan(owner=owner, schools=list(FOLLOWED_FIRST), categories=list(FIRST_CATEGORIES))

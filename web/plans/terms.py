@@ -1,6 +1,7 @@
 """A plan's terms as plain data: kept with it, so that it can be computed again, or be the plan once more."""
 
 from dataclasses import replace
+from decimal import Decimal
 from typing import Any
 
 from web.plans.models import Choice, KeptPlan, Plan
@@ -8,21 +9,40 @@ from web.plans.reads import Basis
 from web.waters.reads import days_to_expect
 
 PLAN_FIELDS = (
-    "schools", "categories", "agree", "accept", "first_month", "last_month", "crossover", "travel_most",
+    "schools", "categories", "agree", "right", "first_month", "last_month", "crossover", "travel_most",
 )  # fmt: skip
-CHOICE_FIELDS = ("lock", "ban", "at_most", "trailers")
+CHOICE_FIELDS = ("lock", "ban", "at_most", "right", "trailers")
 
 
 def terms_of(basis: Basis) -> dict[str, Any]:
     """What the angler settled for a plan: all that it is computed from but the waters, the rules and the crate."""
     return {
         "waters": sorted(basis.water_ids),
-        "plan": {name: getattr(basis.plan, name) for name in PLAN_FIELDS},
+        "plan": {name: _plain(getattr(basis.plan, name)) for name in PLAN_FIELDS},
         "choices": {
-            category: {name: getattr(choice, name) for name in CHOICE_FIELDS}
+            category: {name: _plain(getattr(choice, name)) for name in CHOICE_FIELDS}
             for category, choice in basis.choices.items()
         },
     }
+
+
+def _plain(value: Any) -> Any:
+    return str(value) if isinstance(value, Decimal) else value
+
+
+def plan_fields(terms: dict[str, Any]) -> dict[str, Any]:
+    """The fields of the plan that terms tell of. Those kept before what is right counted said which colours do: only
+    what schools reach for first is right on all days; whatever is said to work need not be right."""
+    told = dict(terms["plan"])
+    if (accept := told.pop("accept", None)) is not None:
+        told["right"] = "1.00" if accept == "go-to" else "0.00"
+    return told | {"right": Decimal(told["right"])}
+
+
+def choice_of(category: str, told: dict[str, Any]) -> Choice:
+    """The choice of one category that terms tell of."""
+    right = told.get("right")
+    return Choice(category=category, **{**told, "right": None if right is None else Decimal(right)})
 
 
 def can_compute(kept: KeptPlan, basis: Basis) -> bool:
@@ -43,7 +63,7 @@ def basis_on_terms(kept: KeptPlan, basis: Basis) -> Basis | None:
     if not can_compute(kept, basis):
         return None
     terms = kept.content["terms"]
-    plan = Plan(name=kept.name, **terms["plan"])
+    plan = Plan(name=kept.name, **plan_fields(terms))
     waters = [water for water in basis.every_water if water.pk in terms["waters"]]
     return replace(
         basis,
@@ -51,5 +71,5 @@ def basis_on_terms(kept: KeptPlan, basis: Basis) -> Basis | None:
         books=tuple(basis.every_book[school] for school in plan.schools if school in basis.every_book),
         water_ids={water.pk for water in waters},
         days=days_to_expect(waters, plan.months, basis.rare_days),
-        choices={category: Choice(category=category, **told) for category, told in terms["choices"].items()},
+        choices={category: choice_of(category, told) for category, told in terms["choices"].items()},
     )

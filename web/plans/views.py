@@ -9,11 +9,14 @@ from django.template.loader import render_to_string
 from django.views.decorators.http import require_POST
 
 from tackle.colours.palette import Palette
+from tackle.cover.planner import Point
 from tackle.situations.clarity import BANDS
 from tackle.vocabulary import CATEGORIES, Group, Light, ids
 from web.plans import board, cell, changes, reads
 from web.plans.models import Choice, Plan
 from web.waters.changes import MONTH_NAMES
+
+SETTINGS = ("school", "water", "agree", "crossover", "first_month", "last_month")
 
 
 def plan(request: HttpRequest) -> HttpResponse:
@@ -53,11 +56,10 @@ def why(request: HttpRequest, category: str, band: str, light: str) -> HttpRespo
     basis = reads.basis_of(request.user)
     if category not in basis.plan.categories:
         raise Http404
-    choice = basis.choices.get(category)
-    paired = bool(choice and choice.trailers)
-    found = cell.pair_reasons(basis, category, band, light) if paired else cell.reasons(basis, category, band, light)
-    context = {"band": band, "light": light, "category": category, "reasons": found}
-    return render(request, "plans/why_pairs.html" if paired else "plans/why.html", context)
+    found = cell.reasons(basis, category, band, light)
+    ids_in_set = {piece.card.id for piece in reads.answer(basis, category).pieces}
+    context = {"band": band, "light": light, "category": category, "reasons": found, "in_set": ids_in_set}
+    return render(request, "plans/why.html", context)
 
 
 def sure(request: HttpRequest, category: str) -> HttpResponse:
@@ -66,10 +68,12 @@ def sure(request: HttpRequest, category: str) -> HttpResponse:
     if category not in basis.plan.categories:
         raise Http404
     answered, found = reads.answer(basis, category), reads.sureness(basis, category)
+    if found is None:
+        raise Http404
     context = {
         "sure": found,
         "one_school": [(book, hangs.days, board.where(answered, hangs.indexes)) for book, hangs in found.one_school],
-        "works_where": board.where(answered, found.works_only.indexes),
+        "made_do_where": board.where(answered, found.made_do.indexes),
         "several": len(basis.books) > 1,
         "schools": len(basis.every_book),
         "expected": answered.answer.expected_days,
@@ -91,36 +95,42 @@ def travel(request: HttpRequest) -> HttpResponse:
     return render(request, "plans/travel.html", context, status=422 if wrong else 200)
 
 
-@lru_cache(maxsize=256)
+@lru_cache(maxsize=128)
 def _drawn(
     chosen: reads.Answered,
-    pairs: reads.AnsweredPairs | None,
+    curve: tuple[Point, ...],
     palette: Palette,
     owned: frozenset[tuple[str, int]],
     lock: tuple[str, ...],
     ban: tuple[str, ...],
-    at_most: int | None,
+    settled: bool,
+    share: int,
     units: str,
     show: str,
+    food: str,
 ) -> str:
     """The board, the set, the curve and the order: drawn once for all that they depend on."""
-    shown = pairs or chosen
+    dots = board.curve_dots(curve, chosen)
+    here = next((place for place, dot in enumerate(dots) if dot.here), None)
     context = {
         "chosen": chosen,
-        "pairs": pairs,
-        "pieces": pairs.answer.pieces if pairs else (),
-        "answer": shown.answer,
+        "answer": chosen.answer,
+        "paired": chosen.paired,
         "owned": dict(owned),
-        "choice": {"lock": lock, "ban": ban, "at_most": at_most},
-        "banned": [palette.by_id[card_id] for card_id in sorted(shown.request.ban)],
-        "rows": board.cover_board(shown),
+        "choice": {"lock": lock, "ban": ban, "settled": settled},
+        "banned": [palette.by_id[card_id] for card_id in sorted(chosen.request.ban)],
+        "board": board.cover_board(chosen, food),
         "lights": ids(Light),
-        "curve": board.curve_points(shown),
-        "order": board.in_order(shown),
+        "dots": dots,
+        "dot": dots[here] if here is not None else None,
+        "next_dot": dots[here + 1] if here is not None and here + 1 < len(dots) else None,
+        "share": share,
+        "order": board.in_order(chosen),
         "units": units,
         "show": show,
+        "food": food,
     }
-    return render_to_string("plans/pairs.html" if pairs else "plans/colours.html", context)
+    return render_to_string("plans/drawn.html", context)
 
 
 def _page(request: HttpRequest, category: str, wrong: str = "") -> HttpResponse:
@@ -130,38 +140,42 @@ def _page(request: HttpRequest, category: str, wrong: str = "") -> HttpResponse:
     if chosen is None or not basis.days.kept:
         return render(request, "plans/empty.html", {"waters": basis.every_water})
     choice = basis.choices.get(chosen.category) or Choice()
-    pairs = reads.pairs(basis, chosen.category) if choice.trailers else None
-    shown = pairs or chosen
+    food = request.GET.get("food", "")
+    food = food if any(row.food == food for row in chosen.expected) else ""
     context = {
         "plan": basis.plan,
         "every": every,
         "chosen": chosen,
-        "pairs": pairs,
+        "foods": board.cover_board(chosen).foods,
+        "food": food,
         "skirted": CATEGORIES[chosen.category].group is Group.SKIRTED,
         "mixed": basis.mixed,
-        "answer": shown.answer,
+        "answer": chosen.answer,
+        "paired": chosen.paired,
         "drawn": _drawn(
             chosen,
-            pairs,
+            reads.curve(basis, chosen.category),
             basis.palette,
             frozenset(basis.owned.get(chosen.category, {}).items()),
             tuple(choice.lock),
             tuple(choice.ban),
-            choice.at_most,
+            bool(choice.lock or choice.ban or choice.at_most or choice.right is not None),
+            int(basis.plan.right * 100),
             request.user.units,
             request.GET.get("show", ""),
+            food,
         ),
-        "unanswered": board.unanswered_in_words(shown) if shown.answer.unanswered else "",
+        "unanswered": board.unanswered_in_words(chosen) if chosen.answer.unanswered else "",
         "books": basis.every_book.values(),
         "more": [category for category in CATEGORIES if category not in basis.plan.categories],
         "following": {book.id for book in basis.books},
         "waters": basis.every_water,
         "water_ids": basis.water_ids,
         "agrees": Plan.Agree.choices,
-        "accepts": Plan.Accept.choices,
         "left_out": basis.left_out(chosen.category),
         "aside_days": sum(one.days for one in basis.days.aside),
         "month_names": list(enumerate(MONTH_NAMES, 1)),
+        "open_settings": request.method == "POST" and request.POST.get("what") in SETTINGS,
         "wrong": wrong,
     }
     template = "plans/body.html" if request.htmx else "plans/plan.html"

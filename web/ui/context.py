@@ -7,7 +7,7 @@ from django.http import HttpRequest
 STEPS = (
     {"url": "waters", "name": "Waters", "about": "where, when", "key": "w"},
     {"url": "colours", "name": "Colours", "about": "the sticks", "key": "l"},
-    {"url": "plan", "name": "Plan", "about": "fewest that cover", "key": "p"},
+    {"url": "plan", "name": "Plan", "about": "fewest that are right", "key": "p"},
     {"url": "crate", "name": "Crate", "about": "what you own", "key": "c"},
     {"url": "buy", "name": "Buy", "about": "in order", "key": "b"},
 )

@@ -1,16 +1,15 @@
 """Reading waters, always from their owner, and what the core makes of them."""
 
-import pickle
 from collections.abc import Iterable
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from functools import lru_cache
-from typing import Any
 
-from django.db.models import Model, QuerySet, Sum
+from django.db.models import QuerySet, Sum
 from django.shortcuts import get_object_or_404
 
 from tackle.situations.expected import Expected, SetAside, expected_days, without_rare
 from tackle.situations.sky import Climate, Observed, SkyShares, SkySource, Typed
+from tackle.situations.table import Table
 from tackle.situations.visibility import Spread, pulled
 from tackle.situations.water import FOOD_WEIGHT, Forbidden, Month
 from tackle.situations.water import Water as CoreWater
@@ -41,31 +40,15 @@ class Days:
     aside: tuple[SetAside, ...]
 
 
-@dataclass(frozen=True, slots=True)
-class _Told:
-    """Waters by all that is known of them."""
-
-    content: bytes
-    waters: list[Water] = field(compare=False)
-
-
 def days_to_expect(waters: Iterable[Water], months: Iterable[int], rare_days: float) -> Days:
     """The situations to expect on some waters, their `year` and `readings` prefetched, in some months."""
-    listed = list(waters)
-    rows = [_stored(row) for water in listed for row in (water, *water.year.all(), *water.readings.all())]
-    return _days(_Told(pickle.dumps(rows), listed), tuple(months), rare_days)
+    return _days(tuple(core_water(water) for water in waters), tuple(months), rare_days)
 
 
-@lru_cache(maxsize=64)
-def _days(told: _Told, months: tuple[int, ...], rare_days: float) -> Days:
-    expected = expected_days([core_water(water) for water in told.waters], months)
-    kept, aside = without_rare(expected, rare_days)
+@lru_cache(maxsize=24)
+def _days(waters: tuple[CoreWater, ...], months: tuple[int, ...], rare_days: float) -> Days:
+    kept, aside = without_rare(expected_days(waters, months), rare_days)
     return Days(tuple(kept), tuple(aside))
-
-
-def _stored(row: Model) -> dict[str, Any]:
-    """What is stored of a row. Quicker to look at than the water that is made of it."""
-    return {name: value for name, value in vars(row).items() if not name.startswith("_")}
 
 
 def spread_of(water: Water, month: WaterMonth) -> Spread:
@@ -81,19 +64,21 @@ def core_water(water: Water) -> CoreWater:
         salinity=water.salinity,
         latitude=water.latitude,
         longitude=water.longitude,
-        months={
-            month.month: Month(
-                spread=spread_of(water, month),
-                stain=Stain(month.stain),
-                temp_f=month.temp_f,
-                food={Forage(food): FOOD_WEIGHT[amount] for food, amount in month.food.items()},
-                days=month.days,
-                hours=frozenset(month.hours),
-            )
-            for month in water.year.all()
-        },
+        months=Table(
+            {
+                month.month: Month(
+                    spread=spread_of(water, month),
+                    stain=Stain(month.stain),
+                    temp_f=month.temp_f,
+                    food=Table({Forage(food): FOOD_WEIGHT[amount] for food, amount in month.food.items()}),
+                    days=month.days,
+                    hours=frozenset(month.hours),
+                )
+                for month in water.year.all()
+            }
+        ),
         sky=sky_of(water),
-        cover={Cover(kind): float(weight) for kind, weight in water.cover.items()},
+        cover=Table({Cover(kind): float(weight) for kind, weight in water.cover.items()}),
         depth_ft=water.depth_ft,
         norm_in=water.norm_in,
         relative=water.relative,
@@ -111,6 +96,6 @@ def core_water(water: Water) -> CoreWater:
 def sky_of(water: Water) -> SkySource:
     """Typed shares where there are any, else observations, else the climate's rule of thumb."""
     climate = Climate(water.latitude, water.dryness)
-    seen = Observed({int(month): counts for month, counts in water.observations.items()}, climate)
+    seen = Observed(Table({int(month): Table(counts) for month, counts in water.observations.items()}), climate)
     typed = {m.month: SkyShares.of(tuple(m.sky[:3]), tuple(m.sky[3:])) for m in water.year.all() if m.sky}
-    return Typed(typed, seen)
+    return Typed(Table(typed), seen)

@@ -67,9 +67,31 @@ def degrees(temp_f: float, units: System) -> str:
 
 
 @register.filter
-def difference(one: float, other: float) -> float:
-    """How much more one number is than another."""
-    return one - other
+def ordinal(number: int) -> str:
+    """A small number in a row, in words: third."""
+    return _ORDINALS[number] if 0 < number < len(_ORDINALS) else f"{number}th"
+
+
+@register.filter
+def less_one(number: int) -> int:
+    """The others, of so many."""
+    return number - 1
+
+
+@register.inclusion_tag("ui/food.html")
+def food_sign(food: str) -> dict[str, Any]:
+    """The small sign of a food: its shape stands for its kind, and its name goes with it."""
+    return {"food": food, "shape": FOOD_SHAPES[food]}
+
+
+_ORDINALS = ("", "first", "second", "third", "fourth", "fifth", "sixth", "seventh", "eighth", "ninth", "tenth")
+FOOD_SHAPES = {
+    **dict.fromkeys(("shad", "herring", "shiner", "minnow", "mullet", "menhaden", "pilchard"), "slim"),
+    **dict.fromkeys(("sunfish", "perch", "crappie", "young-bass", "pinfish"), "deep"),
+    **dict.fromkeys(("goby", "killifish"), "bottom"),
+    "crawfish": "claws", "leech": "leech", "insect": "insect", "frog": "frog", "shrimp": "shrimp", "crab": "crab",
+    "unknown": "unknown",
+}  # fmt: skip
 
 
 @register.filter
