@@ -9,8 +9,9 @@ from types import MappingProxyType
 from typing import Final
 
 __all__ = [
-    "CATEGORIES", "Accent", "Brightness", "Category", "Cover", "Finish", "Flake", "FlakeHue", "Forage", "Grade",
-    "Group", "Light", "Opacity", "Pace", "Salinity", "Season", "Stain", "Tone", "Wind", "ids",
+    "CATEGORIES", "Accent", "Brightness", "Category", "Cover", "Current", "Density", "Finish", "Flake", "FlakeHue",
+    "Forage", "Grade", "Group", "Light", "Mood", "Opacity", "Pace", "Salinity", "Season", "Stain", "Target", "Tone",
+    "Wind", "ids",
 ]  # fmt: skip
 
 
@@ -105,6 +106,7 @@ class Accent(StrEnum):
     ORANGE_BELLY = "orange-belly"
     ORANGE_TIPS = "orange-tips"
     RED_THROAT = "red-throat"
+    YELLOW_BELLY = "yellow-belly"
     CHARTREUSE_BELLY = "chartreuse-belly"
     CHARTREUSE_TAIL = "chartreuse-tail"
     PALE_BELLY = "pale-belly"
@@ -183,6 +185,41 @@ class Pace(StrEnum):
     SLOW = "slow"
     MEDIUM = "medium"
     FAST = "fast"
+
+
+class Density(StrEnum):
+    """How thick the cover is."""
+
+    SPARSE = "sparse"
+    HEAVY = "heavy"
+
+
+class Current(StrEnum):
+    """What the water itself does."""
+
+    STILL = "still"
+    RIVER = "river"
+    TIDAL = "tidal"
+
+
+class Target(StrEnum):
+    LARGEMOUTH = "largemouth"
+    SMALLMOUTH = "smallmouth"
+    SPOTTED = "spotted"
+    STRIPER = "striper"
+    RED_DRUM = "red-drum"
+    SPECKLED_TROUT = "speckled-trout"
+    SNOOK = "snook"
+    TARPON = "tarpon"
+    FLOUNDER = "flounder"
+
+
+class Mood(StrEnum):
+    """What the fish are about; idle: fed full, or not interested."""
+
+    FEEDING = "feeding"
+    IDLE = "idle"
+    PRESSURED = "pressured"
 
 
 class Grade(StrEnum):

@@ -52,11 +52,13 @@ class Call:
     lifted: bool = False
     written: str = ""  # the id as it stands in the file: a call written once for each food eaten is one call
     on_question: bool = False  # whether it answers what the school asks first
+    counts: int = 0  # how many conditions more it counts as, where the school says that one thing goes before another
 
     @property
     def specificity(self) -> int:
-        """One for each condition named, and one more for naming a category rather than a whole group."""
-        return len(self.ranges) + len(self.among) + self.names_category
+        """One for each condition named, one more for naming a category rather than a whole group, and what it counts as
+        besides."""
+        return len(self.ranges) + len(self.among) + self.names_category + self.counts
 
     @property
     def precedence(self) -> tuple[bool, int, int, bool]:

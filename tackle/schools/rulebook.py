@@ -23,7 +23,7 @@ __all__ = [
 
 EATEN: Final = "eaten"  # as a value of want.imitates: whatever of when.forage is there
 _LONGEST: Final = {"id": 80, "name": 60, "question": 200, "short": 300}
-_CALL_FIELDS: Final = ("id", "for", "when", "want", "wish", "grade", "why")
+_CALL_FIELDS: Final = ("id", "for", "when", "want", "wish", "grade", "why", "counts")
 _SCHOOL_FIELDS: Final = ("id", "name", "question", "short", "order", "asks")
 
 
@@ -195,7 +195,15 @@ def _read_call(raw: Any, file: str, index: int, written: str = "") -> Call:
         grade=Grade(grade),
         why=entry.text("why"),
         written=written or entry.text("id"),
+        counts=_counts(entry),
     )
+
+
+def _counts(entry: _Entry) -> int:
+    value = entry.raw.get("counts", 0)
+    if isinstance(value, bool) or not isinstance(value, int) or not 0 <= value <= 9:
+        raise entry.error("counts", "is not a whole number from 0 to 9: how many conditions more the call counts as")
+    return value
 
 
 def _categories(entry: _Entry) -> tuple[frozenset[str], bool]:

@@ -46,8 +46,8 @@ class Ladder:
         low, high = self._rungs_in[BANDS.index(band) : BANDS.index(band) + 2]
         return float(np.sqrt(low * high))
 
-    def step_down(self, visibility_in: NDArray[np.float64], steps: NDArray[np.int64]) -> NDArray[np.float64]:
-        """The visibilities, in inches, that lie `steps` bands murkier at the same place inside the band.
+    def step_down(self, visibility_in: NDArray[np.float64], steps: NDArray[np.float64]) -> NDArray[np.float64]:
+        """The visibilities, in inches, that lie `steps` bands, or parts of one, murkier at the same place inside the band.
 
         Shapes: both (n,), as is the result. Places are measured on a log scale between the rungs, where
         each band is about one doubling; below the lowest rung the scale goes on in doublings.

@@ -14,7 +14,9 @@ from numpy.typing import NDArray
 from tackle.situations.clarity import HOUSE_LADDER, Ladder
 from tackle.situations.light import sight_in
 from tackle.situations.situation import Situation
-from tackle.vocabulary import Cover, Forage, Light, Pace, Season, Stain, Tone, Wind, ids
+from tackle.vocabulary import (
+    Cover, Current, Density, Forage, Light, Mood, Pace, Season, Stain, Target, Tone, Wind, ids,
+)  # fmt: skip
 
 __all__ = ["CHOICES", "NUMBERS", "Columns", "tabulate"]
 
@@ -24,7 +26,8 @@ NUMBERS: Final = (
 )  # fmt: skip
 CHOICES: Final = MappingProxyType({
     "stain": ids(Stain), "light": ids(Light), "wind": ids(Wind), "season": ids(Season), "cover": ids(Cover),
-    "pace": ids(Pace), "forage": ids(Forage), "with": ids(Tone),
+    "pace": ids(Pace), "density": ids(Density), "current": ids(Current), "target": ids(Target), "mood": ids(Mood),
+    "forage": ids(Forage), "with": ids(Tone),
 })  # fmt: skip
 
 
@@ -57,6 +60,10 @@ def tabulate(situations: Sequence[Situation], ladder: Ladder = HOUSE_LADDER) -> 
         "season": place(CHOICES["season"], [s.phase for s in situations]),
         "cover": place(CHOICES["cover"], [s.cover for s in situations]),
         "pace": place(CHOICES["pace"], [s.pace for s in situations]),
+        "density": place(CHOICES["density"], [s.density for s in situations]),
+        "current": place(CHOICES["current"], [s.current for s in situations]),
+        "target": place(CHOICES["target"], [s.target for s in situations]),
+        "mood": place(CHOICES["mood"], [s.mood for s in situations]),
         "with": place(CHOICES["with"], [s.with_tone for s in situations]),
     }
     bit = {value: 1 << index for index, value in enumerate(CHOICES["forage"])}

@@ -10,14 +10,13 @@ from numpy.typing import NDArray
 from tackle.situations.clarity import Ladder
 from tackle.vocabulary import Light, Wind, ids
 
-__all__ = ["DARK_DEPTH_RATIO", "DIM_DEPTH_FT", "sight_in"]
+__all__ = ["DIM_DEPTH_FT", "sight_in"]
 
-DIM_DEPTH_FT: Final = 15.0  # deeper than this is a step dimmer at any clarity
-DARK_DEPTH_RATIO: Final = 2.0  # at twice the visibility there is no light left to speak of
+DIM_DEPTH_FT: Final = 15.0  # from here down even clean water is a step dimmer; above, the visibility says it all
+_TIPS: Final = 0.34  # of a step: what one of cloud, low sun and chop does alone, tipping a near call and no more
 
-_DIM_LIGHT: Final = [ids(Light).index(value) for value in (Light.OVERCAST, Light.LOW)]
-_NIGHT: Final = ids(Light).index(Light.NIGHT)
-_ROUGH_WIND: Final = [ids(Wind).index(value) for value in (Wind.RIPPLE, Wind.CHOP)]
+_OVERCAST, _LOW, _NIGHT = (ids(Light).index(value) for value in (Light.OVERCAST, Light.LOW, Light.NIGHT))
+_CHOP: Final = ids(Wind).index(Wind.CHOP)
 
 
 def sight_in(
@@ -29,12 +28,14 @@ def sight_in(
 ) -> NDArray[np.float64]:
     """How far the fish see at the lure, in inches, told as the visibility that would be like it under sun.
 
-    Shapes: all (n,). Light and wind are places in the vocabulary (-1: unknown); an unknown depth is nan.
-    Each of a dim sky, a rough surface, and a lure deeper than the visibility or than DIM_DEPTH_FT is one
-    step down the ladder; at night, or from DARK_DEPTH_RATIO times the visibility down, it is 0: silhouette.
+    Shapes: all (n,). Light and wind are places in the vocabulary (-1: unknown); an unknown depth is nan. Cloud or low
+    sun together with chop is one step down the ladder, and no more; each alone tips a near call. A lure deeper than
+    DIM_DEPTH_FT is one step more: two at most. A ripple is the ordinary day. At night it is 0: silhouette.
     """
     with np.errstate(invalid="ignore"):
-        deep = (depth_ft * 12 > visibility_in) | (depth_ft > DIM_DEPTH_FT)
-        dark = (light == _NIGHT) | (depth_ft * 12 >= DARK_DEPTH_RATIO * visibility_in)
-    steps = np.isin(light, _DIM_LIGHT).astype(np.int64) + np.isin(wind, _ROUGH_WIND) + deep
-    return np.asarray(np.where(dark, 0.0, ladder.step_down(visibility_in, steps)), dtype=np.float64)
+        deep = depth_ft > DIM_DEPTH_FT
+    dim, rough = (light == _OVERCAST) | (light == _LOW), wind == _CHOP
+    sky = np.where(dim & rough, 1.0, np.where(dim | rough, _TIPS, 0.0))
+    return np.asarray(
+        np.where(light == _NIGHT, 0.0, ladder.step_down(visibility_in, sky + deep)), dtype=np.float64
+    )

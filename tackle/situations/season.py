@@ -7,19 +7,15 @@ from typing import Final
 
 from tackle.vocabulary import Season
 
-__all__ = ["USUAL_TEMP_F", "season_of"]
+__all__ = ["season_of", "usual_temp_f"]
 
-# Surface temperatures that stand for a phase where nobody measured: middle of the range fish are in it.
-USUAL_TEMP_F: Final = MappingProxyType(
-    {
-        Season.WINTER: 42.0,
-        Season.PRESPAWN: 52.0,
-        Season.SPAWN: 64.0,
-        Season.POSTSPAWN: 72.0,
-        Season.SUMMER: 80.0,
-        Season.FALL: 60.0,
-    }
-)
+# Surface temperatures that stand for a phase where nobody measured. Where the crawfish turn (42 and 48 F) an unknown
+# winter is on the dull side, and February and prespawn on the red one.
+_USUAL_TEMP_F: Final = MappingProxyType({
+    Season.WINTER: 40.0, Season.PRESPAWN: 47.0, Season.SPAWN: 64.0, Season.POSTSPAWN: 72.0, Season.SUMMER: 80.0,
+    Season.FALL: 60.0,
+})
+_LATE_WINTER_F: Final = 45.0
 
 _BY_MONTH: Final = (
     Season.WINTER, Season.WINTER, Season.PRESPAWN, Season.SPAWN, Season.SPAWN, Season.POSTSPAWN,
@@ -44,3 +40,8 @@ def season_of(water_temp_f: float | None, month: int | None) -> Season | None:
     if water_temp_f < 58:
         return Season.PRESPAWN
     return Season.SPAWN if water_temp_f < 68 else Season.POSTSPAWN
+
+
+def usual_temp_f(phase: Season, month: int | None) -> float:
+    """The surface temperature (F) that is usual in a phase; in winter February is nearer to spring."""
+    return _LATE_WINTER_F if phase is Season.WINTER and month == 2 else _USUAL_TEMP_F[phase]

@@ -9,8 +9,10 @@ from typing import Any, Final, TypeVar
 
 from tackle.errors import Refused
 from tackle.situations.clarity import MAX_VISIBILITY_IN
-from tackle.situations.season import USUAL_TEMP_F, season_of
-from tackle.vocabulary import CATEGORIES, Cover, Forage, Light, Pace, Season, Stain, Tone, Wind, ids
+from tackle.situations.season import season_of, usual_temp_f
+from tackle.vocabulary import (
+    CATEGORIES, Cover, Current, Density, Forage, Light, Mood, Pace, Season, Stain, Target, Tone, Wind, ids,
+)  # fmt: skip
 
 __all__ = ["Situation", "read_days", "read_situation"]
 
@@ -35,6 +37,10 @@ class Situation:
     pace: Pace | None = None
     forage: tuple[Forage, ...] = (Forage.UNKNOWN,)
     with_tone: Tone | None = None
+    density: Density | None = None
+    current: Current | None = None
+    target: Target | None = None
+    mood: Mood | None = None
 
     @property
     def phase(self) -> Season | None:
@@ -46,11 +52,12 @@ class Situation:
         """The surface temperature given, or the usual one of the phase, in degrees Fahrenheit."""
         if self.water_temp_f is not None or self.phase is None:
             return self.water_temp_f
-        return USUAL_TEMP_F[self.phase]
+        return usual_temp_f(self.phase, self.month)
 
 
 _CHOICES: Final[Mapping[str, type[StrEnum]]] = {
-    "light": Light, "stain": Stain, "wind": Wind, "season": Season, "cover": Cover, "pace": Pace,
+    "light": Light, "stain": Stain, "wind": Wind, "season": Season, "cover": Cover, "pace": Pace, "density": Density,
+    "current": Current, "target": Target, "mood": Mood,
 }  # fmt: skip
 _NUMBERS: Final[Mapping[str, tuple[float, float]]] = {
     "visibility_in": (0.0, MAX_VISIBILITY_IN), "water_temp_f": (28.0, 110.0), "depth_ft": (0.0, 500.0),
@@ -96,6 +103,10 @@ def read_situation(raw: Any, category: str | None = None, field: str = "situatio
         pace=None if choice["pace"] is None else Pace(choice["pace"]),
         forage=_forage(raw.get("forage"), f"{field}.forage"),
         with_tone=_choice(Tone, raw.get("with"), f"{field}.with"),
+        density=None if choice["density"] is None else Density(choice["density"]),
+        current=None if choice["current"] is None else Current(choice["current"]),
+        target=None if choice["target"] is None else Target(choice["target"]),
+        mood=None if choice["mood"] is None else Mood(choice["mood"]),
     )
 
 

@@ -24,6 +24,9 @@ _CORE: Final = {Opacity.OPAQUE: 0.0, Opacity.SEMI: 0.35, Opacity.TRANSLUCENT: 0.
 ORANGE: Final = "#f07f1e"
 CHARTREUSE: Final = "#d3e32c"
 RED: Final = "#c22a1e"
+PATCHES: Final = {
+    Accent.ORANGE_BELLY: ORANGE, Accent.CHARTREUSE_BELLY: CHARTREUSE, Accent.YELLOW_BELLY: "#e3d27a",
+}  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,7 +52,7 @@ def stick_of(card: Card) -> Stick:
     """The drawing of a card; the flake falls in the same places every time."""
     accents = set(card.accents)
     tip = ORANGE if Accent.ORANGE_TIPS in accents else CHARTREUSE if Accent.CHARTREUSE_TAIL in accents else ""
-    patch = ORANGE if Accent.ORANGE_BELLY in accents else CHARTREUSE if Accent.CHARTREUSE_BELLY in accents else ""
+    patch = next((colour for accent, colour in PATCHES.items() if accent in accents), "")
     return Stick(
         card=card,
         layers=tuple(_layers(card)),
