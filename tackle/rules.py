@@ -1,13 +1,15 @@
 """Checks the rulebooks and prints what they have answers for.
 
-    python -m tackle.rules [FILE.toml ...]
+    python -m tackle.rules [--table [--season SEASON] [--food FOOD]] [FILE.toml ...]
 
-Without files, the schools that ship with the app; with files, those rulebooks alone. Exit status 0 when nothing
-is wrong, 1 when something is, 2 when a file cannot be read.
+Without files, the schools that ship with the app; with files, those rulebooks alone. With --table, what each school
+reaches for first in every clarity and light, for one season (summer) and one food (unknown). Exit status 0 when
+nothing is wrong, 1 when something is, 2 when a file cannot be read or the call itself is wrong.
 """
 
 from __future__ import annotations
 
+import argparse
 import sys
 from collections.abc import Sequence
 from pathlib import Path
@@ -16,26 +18,37 @@ import numpy as np
 
 from tackle.colours.palette import Palette, house_palette
 from tackle.errors import DataError
+from tackle.schools.reasons import unfounded
 from tackle.schools.review import contradictions, lattice, never_win, share_of
 from tackle.schools.rulebook import Rulebook, house_rulebooks, load_rulebook
+from tackle.schools.table import rows
 from tackle.situations.columns import tabulate
-from tackle.vocabulary import CATEGORIES
+from tackle.vocabulary import CATEGORIES, Forage, Light, Season, ids
 
 __all__ = ["main"]
 
 
 def main(arguments: Sequence[str]) -> int:
     """Prints the report on standard output; returns the exit status."""
+    parser = argparse.ArgumentParser(prog="wax rules", description="Checks rulebooks.")
+    parser.add_argument("--table", action="store_true", help="what each school reaches for first, clarity by light")
+    parser.add_argument("--season", choices=ids(Season), default=Season.SUMMER)
+    parser.add_argument("--food", choices=ids(Forage), default=Forage.UNKNOWN)
+    parser.add_argument("files", nargs="*", type=Path)
+    asked = parser.parse_args(arguments)
     try:
         palette = house_palette()
-        books = [load_rulebook(Path(name)) for name in arguments] or list(house_rulebooks().values())
+        books = [load_rulebook(path) for path in asked.files] or list(house_rulebooks().values())
     except DataError as error:
         print(error, file=sys.stderr)
         return 2
+    if asked.table:
+        _print_table(books, palette, Season(asked.season), Forage(asked.food))
+        return 0
     wrong = [line for book in books for line in _faults(book, palette)]
     print("\n".join(wrong) or f"{sum(len(book.calls) for book in books)} calls, nothing wrong with them")
     unanswered = _print_shares(books, palette)
-    if not arguments and unanswered:
+    if not asked.files and unanswered:
         wrong.append("unanswered")
         print("\nNo school answers: " + "; ".join(unanswered))
     return 1 if wrong else 0
@@ -43,10 +56,20 @@ def main(arguments: Sequence[str]) -> int:
 
 def _faults(book: Rulebook, palette: Palette) -> list[str]:
     never = [f"{book.id}: {call.id}: can never win: {why}" for call, why in never_win(book, palette)]
+    never += [f"{book.id}: {call.id}: the reason says {words!r}, but not the conditions" for call, words in unfounded(book)]
     return never + [
         f"{book.id}: {warning.id} warns of what {praise.id} recommends, and both are equally specific"
         for warning, praise in contradictions(book, palette)
     ]
+
+
+def _print_table(books: Sequence[Rulebook], palette: Palette, season: Season, food: Forage) -> None:
+    for book in books:
+        print(f"{book.name}: first choices, {season}, food {food}\n")
+        print(f"{'':<28}" + "".join(f"{light:<26}" for light in Light))
+        for category, band, firsts in rows(book, palette, season, food):
+            print(f"{category:<19}{band:<9}" + "".join(f"{word:<26}" for word in firsts))
+        print()
 
 
 def _print_shares(books: Sequence[Rulebook], palette: Palette) -> list[str]:

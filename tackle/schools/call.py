@@ -6,11 +6,11 @@ import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 from types import MappingProxyType
-from typing import Any, Final
+from typing import Any, Final, TypeAlias
 
 from tackle.vocabulary import Accent, Brightness, Finish, Flake, FlakeHue, Forage, Grade, Opacity, Tone, ids
 
-__all__ = ["TRAITS", "Call", "Range"]
+__all__ = ["TRAITS", "Call", "Conditions", "Range"]
 
 TRAITS: Final = MappingProxyType({
     "tone": ids(Tone), "opacity": ids(Opacity), "finish": ids(Finish), "flake": ids(Flake),
@@ -28,6 +28,9 @@ class Range:
 
     low: float = -math.inf
     below: float = math.inf
+
+
+Conditions: TypeAlias = tuple[tuple[tuple[str, Range], ...], tuple[tuple[str, frozenset[str]], ...]]
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,6 +72,11 @@ class Call:
     def narrowness(self) -> tuple[bool, int, bool]:
         """What ranks calls of one grade: the narrow call goes before the wide one, whatever wishes either lists."""
         return self.lifted, self.specificity, self.on_question
+
+    @property
+    def conditions(self) -> Conditions:
+        """All that must hold: ranges of numbers, and choices among words."""
+        return self.ranges, self.among
 
     def wants(self, traits: Mapping[str, Any]) -> bool:
         """Whether a card with these traits has all the wanted ones."""

@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tackle.colours.palette import Palette
-from tackle.schools.call import Call, Range
+from tackle.schools.call import Call, Conditions, Range
 from tackle.schools.evaluation import evaluate
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.clarity import BANDS, HOUSE_LADDER
@@ -20,7 +20,7 @@ from tackle.situations.columns import Columns
 from tackle.situations.situation import Situation
 from tackle.vocabulary import CATEGORIES, Forage, Grade, Light, Salinity, Season, Stain, Wind
 
-__all__ = ["Share", "contradictions", "lattice", "never_win", "share_of"]
+__all__ = ["Share", "contradictions", "ensured", "lattice", "never_win", "share_of"]
 
 _SALT: Final = frozenset(
     (Forage.MULLET, Forage.MENHADEN, Forage.PILCHARD, Forage.KILLIFISH, Forage.PINFISH, Forage.SHRIMP, Forage.CRAB)
@@ -82,7 +82,7 @@ def never_win(book: Rulebook, palette: Palette) -> Iterator[tuple[Call, str]]:
         above = [
             other
             for spot, other in enumerate(book.calls)
-            if (other.precedence, -spot) > (call.precedence, -place) and _implied(other, call)
+            if (other.precedence, -spot) > (call.precedence, -place) and ensured(other.conditions, call)
         ]
         if all(any(c in other.categories and other.wants(card.traits()) for other in above) for c, card in pairs):
             yield call, "always outdone by " + ", ".join(other.id for other in above)
@@ -103,11 +103,11 @@ def contradictions(book: Rulebook, palette: Palette) -> Iterator[tuple[Call, Cal
                 yield warning, praise
 
 
-def _implied(other: Call, call: Call) -> bool:
-    """Whether the other call's conditions hold wherever this one's do."""
+def ensured(conditions: Conditions, call: Call) -> bool:
+    """Whether some conditions hold wherever a call's do."""
     ranges, among = dict(call.ranges), dict(call.among)
-    return all(name in ranges and _within(ranges[name], span) for name, span in other.ranges) and all(
-        name in among and among[name] <= values for name, values in other.among
+    return all(name in ranges and _within(ranges[name], span) for name, span in conditions[0]) and all(
+        name in among and among[name] <= values for name, values in conditions[1]
     )
 
 

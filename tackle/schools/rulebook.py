@@ -13,12 +13,13 @@ import tomli_w
 
 from tackle.data import FOLDER, read_toml
 from tackle.errors import DataError
-from tackle.schools.call import TRAITS, Call, Range
+from tackle.schools.call import TRAITS, Call, Conditions, Range
 from tackle.situations.columns import CHOICES, NUMBERS
 from tackle.vocabulary import CATEGORIES, Grade, Group, ids
 
 __all__ = [
-    "Rulebook", "house_rulebooks", "load_rulebook", "on_top", "read_calls", "read_rulebook", "write_rulebook",
+    "Rulebook", "house_rulebooks", "load_rulebook", "on_top", "read_calls", "read_conditions", "read_rulebook",
+    "write_rulebook",
 ]  # fmt: skip
 
 EATEN: Final = "eaten"  # as a value of want.imitates: whatever of when.forage is there
@@ -169,15 +170,7 @@ def _read_call(raw: Any, file: str, index: int, written: str = "") -> Call:
     named = raw.get("id") if isinstance(raw, Mapping) else None
     entry = _Entry(raw, file, named if isinstance(named, str) else f"call {index}", _CALL_FIELDS)
     categories, names_category = _categories(entry)
-    ranges, among = [], []
-    for condition, value in entry.table("when").items():
-        field = f"when.{condition}"
-        if condition in NUMBERS:
-            ranges.append((condition, _range(entry, field, value)))
-        elif condition in CHOICES:
-            among.append((condition, entry.words(field, value, dict.fromkeys((*CHOICES[condition], "unknown")))))
-        else:
-            raise entry.error(field, "is not a condition: " + ", ".join((*NUMBERS, *CHOICES)))
+    ranges, among = _conditions(entry)
     want, wish = _traits(entry, "want"), _traits(entry, "wish")
     if not want:
         raise entry.error("want", "names no trait")
@@ -188,8 +181,8 @@ def _read_call(raw: Any, file: str, index: int, written: str = "") -> Call:
         id=entry.text("id"),
         categories=categories,
         names_category=names_category,
-        ranges=tuple(ranges),
-        among=tuple(among),
+        ranges=ranges,
+        among=among,
         want=want,
         wish=wish,
         grade=Grade(grade),
@@ -197,6 +190,24 @@ def _read_call(raw: Any, file: str, index: int, written: str = "") -> Call:
         written=written or entry.text("id"),
         counts=_counts(entry),
     )
+
+
+def read_conditions(raw: Any, file: str, name: str) -> Conditions:
+    """What a table of conditions says, as of a call's `when`. Raises DataError."""
+    return _conditions(_Entry({"when": raw}, file, name, ("when",)))
+
+
+def _conditions(entry: _Entry) -> Conditions:
+    ranges, among = [], []
+    for condition, value in entry.table("when").items():
+        field = f"when.{condition}"
+        if condition in NUMBERS:
+            ranges.append((condition, _range(entry, field, value)))
+        elif condition in CHOICES:
+            among.append((condition, entry.words(field, value, dict.fromkeys((*CHOICES[condition], "unknown")))))
+        else:
+            raise entry.error(field, "is not a condition: " + ", ".join((*NUMBERS, *CHOICES)))
+    return tuple(ranges), tuple(among)
 
 
 def _counts(entry: _Entry) -> int:
