@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from functools import reduce
+from operator import or_
 from typing import Final
 
 import numpy as np
@@ -122,7 +124,9 @@ def reduced(instance: Instance) -> tuple[Instance, list[int]]:
     for index, needs in enumerate(instance.needs):
         squeezed = tuple(_squeeze(need, dropped) for need in needs)
         if len(squeezed) > 1:
-            squeezed = _least(set(squeezed))
+            either, squeezed = reduce(or_, squeezed), _least(set(squeezed))
+            if len(squeezed) == 1 and either != squeezed[0]:  # some colours suit it that do not answer it: see `value`
+                squeezed = (*squeezed, either)
         key = (squeezed, kept_suits[index].tobytes())
         if key not in merged:
             needs_of.append(squeezed)

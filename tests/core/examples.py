@@ -8,6 +8,7 @@ from tackle.colours.card import Card
 from tackle.colours.palette import house_palette
 from tackle.situations.situation import Situation
 from tackle.vocabulary import CATEGORIES, Cover, Forage, Light, Pace, Season, Stain, Wind
+from tackle.schools.rulebook import read_rulebook
 
 
 def card(**changes: object) -> Card:
@@ -34,3 +35,19 @@ situations = st.builds(
     pace=maybe(Pace),
     forage=st.lists(st.sampled_from(Forage), min_size=1, max_size=3, unique=True).map(tuple),
 )
+
+
+def call(name, category, when, want, grade="go-to"):
+    return {"id": name, "for": category, "when": when, "want": want, "grade": grade, "why": "So it is here."}
+
+
+# A school of worms that is not ours to change: green from two feet of sight on, purple or red bug short of that, black
+# under fifteen inches.
+PLAIN = read_rulebook({
+    "school": {"id": "plain", "name": "Plain", "question": "How far?", "short": "As told.", "order": 9},
+    "call": [
+        call("green", "worm", {"visibility_in": {"from": 24}}, {"tone": "green-pumpkin"}),
+        call("dim", "worm", {"visibility_in": {"from": 15, "below": 24}}, {"tone": ["dark-purple", "red-bug"]}),
+        call("black", "worm", {"visibility_in": {"below": 15}}, {"tone": "black"}),
+    ],
+}, "plain.toml")  # fmt: skip

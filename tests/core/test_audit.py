@@ -7,6 +7,7 @@ from tackle.crate.reach import Planned
 from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.situation import Situation
 from tackle.vocabulary import Grade, Light
+from tests.core.examples import PLAIN
 
 PALETTE = house_palette()
 
@@ -19,7 +20,7 @@ def planned(*owned):
     days = [(10.0, Light.BRIGHT, 10.0), (21.0, Light.BRIGHT, 5.0), (42.0, Light.BRIGHT, 20.0)]
     request = Request(
         category="worm",
-        books=(house_rulebooks()["ladder"],),
+        books=(PLAIN,),
         situations=tuple(Situation("worm", visibility, light) for visibility, light, _ in days),
         days=tuple(number for *_, number in days),
         owned=frozenset(owned),

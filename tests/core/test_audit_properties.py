@@ -85,7 +85,7 @@ def test_what_the_audit_promises_happens(crate, same_within):
     found = audit(lures, planned, PALETTE, same_within)
 
     def days_of(cards):
-        return sum(plainly_answered(each.request, cards) for each in planned)
+        return sum(plainly_answered(request, cards) for request in {each.request: None for each in planned})
 
     owned = [lure.card for lure in lures]
     now = days_of(owned)

@@ -1,8 +1,9 @@
 from tackle.colours.palette import house_palette
 from tackle.schools.counsel import FOLLOWED_FIRST, counsel
-from tackle.schools.rulebook import house_rulebooks
+from tackle.schools.rulebook import house_rulebooks, read_rulebook
 from tackle.situations.situation import Situation
-from tackle.vocabulary import Grade, Light, Season
+from tackle.vocabulary import Grade, Light, Pace, Season
+from tests.core.examples import call
 
 BOOKS = list(house_rulebooks().values())
 FOLLOWED = [house_rulebooks()[school] for school in FOLLOWED_FIRST]
@@ -22,8 +23,11 @@ def test_the_start_is_a_first_choice_of_a_school_that_is_followed():
 
 
 def test_a_dispute_has_both_sides():
-    clear = Situation("shallow-crankbait", 80.0, Light.BRIGHT, season=Season.SUMMER)
-    disputes = counsel(clear, house_palette(), BOOKS, FOLLOWED).disputes
+    clear = Situation("shallow-crankbait", 80.0, Light.BRIGHT, season=Season.SUMMER, pace=Pace.FAST)
+    warning = call("never-loud", "shallow-crankbait", {"visibility_in": {"from": 48}}, {"brightness": "bright"}, "avoid")
+    head = {"id": "calm", "name": "Calm", "question": "Why?", "short": "Nothing loud.", "order": 9}
+    calm = read_rulebook({"school": head, "call": [warning]}, "calm.toml")
+    disputes = counsel(clear, house_palette(), [*BOOKS, calm], FOLLOWED).disputes
     assert disputes
     for dispute in disputes:
         assert {v.grade for _, v in dispute.praised} == {Grade.GO_TO}

@@ -97,6 +97,12 @@ def test_equals_enumeration(instance, at_most):
     assert found.chosen == by_enumeration(instance, at_most)
 
 
+def test_a_colour_that_suits_one_side_alone_serves_no_day_that_both_must_agree_on():
+    suits = np.array([[60, 0, 0], [0, 60, 0], [60, 0, 100]])
+    both = Instance(np.array([1000, 1000, 1000]), ((1,), (2,), (4, 5)), suits, 0, 0, 0, (), (), ())
+    assert solve(both, 1).chosen == 4
+
+
 SHARES = st.sampled_from([Fraction(part) for part in ("0.1", "0.5", "0.75", "0.9", "1")])
 
 

@@ -58,10 +58,13 @@ def test_a_step_down_is_one_band(band, share, steps):
 
 def test_light_at_the_lure():
     assert sight(visibility_in=42) == 42
-    assert HOUSE_LADDER.band_of(sight(visibility_in=42, light=Light.OVERCAST)) == "stained"
-    assert HOUSE_LADDER.band_of(sight(visibility_in=42, light=Light.LOW, wind=Wind.CHOP)) == "dirty"
+    assert sight(visibility_in=42, wind=Wind.RIPPLE) == 42
+    assert 30 < sight(visibility_in=42, light=Light.OVERCAST) < 42
+    assert sight(visibility_in=32, light=Light.OVERCAST) < 30
+    assert HOUSE_LADDER.band_of(sight(visibility_in=42, light=Light.LOW, wind=Wind.CHOP)) == "stained"
+    assert sight(visibility_in=240, depth_ft=14) == 240
     assert HOUSE_LADDER.band_of(sight(visibility_in=240, depth_ft=16)) == "clear"
-    assert sight(visibility_in=240, depth_ft=40) == 0
+    assert HOUSE_LADDER.band_of(sight(visibility_in=240, depth_ft=40, light=Light.OVERCAST, wind=Wind.CHOP)) == "fair"
     assert sight(visibility_in=240, light=Light.NIGHT) == 0
 
 
