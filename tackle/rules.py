@@ -56,7 +56,9 @@ def main(arguments: Sequence[str]) -> int:
 
 def _faults(book: Rulebook, palette: Palette) -> list[str]:
     never = [f"{book.id}: {call.id}: can never win: {why}" for call, why in never_win(book, palette)]
-    never += [f"{book.id}: {call.id}: the reason says {words!r}, but not the conditions" for call, words in unfounded(book)]
+    never += [
+        f"{book.id}: {call.id}: the reason says {words!r}, but not the conditions" for call, words in unfounded(book)
+    ]
     return never + [
         f"{book.id}: {warning.id} warns of what {praise.id} recommends, and both are equally specific"
         for warning, praise in contradictions(book, palette)

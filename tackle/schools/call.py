@@ -55,6 +55,7 @@ class Call:
     lifted: bool = False
     written: str = ""  # the id as it stands in the file: a call written once for each food eaten is one call
     on_question: bool = False  # whether it answers what the school asks first
+    off: bool = False  # an angler's own word that the book's call of this id is not to be heard
     counts: int = 0  # how many conditions more it counts as, where the school says that one thing goes before another
 
     @property

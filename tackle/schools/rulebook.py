@@ -18,13 +18,13 @@ from tackle.situations.columns import CHOICES, NUMBERS
 from tackle.vocabulary import CATEGORIES, Grade, Group, ids
 
 __all__ = [
-    "Rulebook", "house_rulebooks", "load_rulebook", "on_top", "read_calls", "read_conditions", "read_rulebook",
-    "write_rulebook",
+    "Rulebook", "entry_of", "house_rulebooks", "load_rulebook", "on_top", "read_calls", "read_conditions",
+    "read_rulebook", "write_rulebook",
 ]  # fmt: skip
 
 EATEN: Final = "eaten"  # as a value of want.imitates: whatever of when.forage is there
 _LONGEST: Final = {"id": 80, "name": 60, "question": 200, "short": 300}
-_CALL_FIELDS: Final = ("id", "for", "when", "want", "wish", "grade", "why", "counts")
+_CALL_FIELDS: Final = ("id", "for", "when", "want", "wish", "grade", "why", "counts", "off")
 _SCHOOL_FIELDS: Final = ("id", "name", "question", "short", "order", "asks")
 
 
@@ -128,8 +128,42 @@ def _names(call: Call, asks: frozenset[str]) -> bool:
 
 @lru_cache(maxsize=512)
 def on_top(book: Rulebook, calls: tuple[Call, ...]) -> Rulebook:
-    """A school with an angler's own calls laid on top of it."""
-    return replace(book, calls=(*book.calls, *calls)) if calls else book
+    """A school with an angler's own calls laid on top of it: one with the id of a call of the book takes its place."""
+    if not calls:
+        return book
+    replaced = {call.written for call in calls}
+    kept = [call for call in book.calls if call.written not in replaced]
+    return replace(book, calls=(*kept, *(call for call in calls if not call.off)))
+
+
+def entry_of(calls: Sequence[Call]) -> dict[str, Any]:
+    """The entry of a rulebook file that reads back as some calls, which were written as one."""
+    first = calls[0]
+    entry: dict[str, Any] = {"id": first.written, "for": sorted(first.categories)}
+    when: dict[str, Any] = {name: _range_entry(span) for name, span in first.ranges}
+    when |= {name: sorted(values) for name, values in first.among}
+    want = {name: sorted(values) for name, values in first.want}
+    if first.id != first.written:  # written once for each food eaten
+        when["forage"] = sorted(
+            food for call in calls for name, values in call.among if name == "forage" for food in values
+        )
+        entry_want: dict[str, Any] = {**want, "imitates": EATEN}
+    else:
+        entry_want = dict(want)
+    if when:
+        entry["when"] = when
+    entry["want"] = entry_want
+    if first.wish:
+        entry["wish"] = {name: sorted(values) for name, values in first.wish}
+    entry |= {"grade": first.grade.value, "why": first.why}
+    if first.counts:
+        entry["counts"] = first.counts
+    return entry
+
+
+def _range_entry(span: Range) -> dict[str, float]:
+    edges = (("from", span.low), ("below", span.below))
+    return {name: edge for name, edge in edges if math.isfinite(edge)}
 
 
 def write_rulebook(school: Mapping[str, Any], entries: Sequence[Mapping[str, Any]]) -> str:
@@ -189,7 +223,15 @@ def _read_call(raw: Any, file: str, index: int, written: str = "") -> Call:
         why=entry.text("why"),
         written=written or entry.text("id"),
         counts=_counts(entry),
+        off=_off(entry),
     )
+
+
+def _off(entry: _Entry) -> bool:
+    value = entry.raw.get("off", False)
+    if not isinstance(value, bool):
+        raise entry.error("off", "is neither true nor false")
+    return value
 
 
 def read_conditions(raw: Any, file: str, name: str) -> Conditions:

@@ -5,8 +5,6 @@ from __future__ import annotations
 from collections.abc import Iterator
 from itertools import product
 
-import numpy as np
-
 from tackle.colours.palette import Palette
 from tackle.schools.evaluation import rank
 from tackle.schools.rulebook import Rulebook
@@ -25,11 +23,12 @@ def rows(book: Rulebook, palette: Palette, season: Season, food: Forage) -> Iter
     Lights in the order of the vocabulary. A category on which the school says nothing at all is left out.
     """
     for category in CATEGORIES:
-        words = {
-            (band, light): first_words(book, palette, Situation(category, HOUSE_LADDER.typical_in(band), light, season=season, forage=(food,)))
-            for band, light in product(BANDS, Light)
-        }  # fmt: skip
-        if np.any([word != SILENT for word in words.values()]):
+        words = {}
+        for band, light in product(BANDS, Light):
+            there = HOUSE_LADDER.typical_in(band)
+            situation = Situation(category, there, light, season=season, forage=(food,))
+            words[band, light] = first_words(book, palette, situation)
+        if any(word != SILENT for word in words.values()):
             for band in BANDS:
                 yield category, band, [words[band, light] for light in Light]
 

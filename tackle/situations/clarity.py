@@ -47,7 +47,7 @@ class Ladder:
         return float(np.sqrt(low * high))
 
     def step_down(self, visibility_in: NDArray[np.float64], steps: NDArray[np.float64]) -> NDArray[np.float64]:
-        """The visibilities, in inches, that lie `steps` bands, or parts of one, murkier at the same place inside the band.
+        """The visibilities, in inches, that lie `steps` bands, or parts of one, murkier, at the same place inside.
 
         Shapes: both (n,), as is the result. Places are measured on a log scale between the rungs, where
         each band is about one doubling; below the lowest rung the scale goes on in doublings.

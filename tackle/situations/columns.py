@@ -15,7 +15,19 @@ from tackle.situations.clarity import HOUSE_LADDER, Ladder
 from tackle.situations.light import sight_in
 from tackle.situations.situation import Situation
 from tackle.vocabulary import (
-    Cover, Current, Density, Forage, Light, Mood, Pace, Season, Stain, Target, Tone, Wind, ids,
+    Cover,
+    Current,
+    Density,
+    Forage,
+    Light,
+    Mood,
+    Pace,
+    Season,
+    Stain,
+    Target,
+    Tone,
+    Wind,
+    ids,
 )  # fmt: skip
 
 __all__ = ["CHOICES", "NUMBERS", "Columns", "tabulate"]

@@ -36,6 +36,4 @@ def sight_in(
         deep = depth_ft > DIM_DEPTH_FT
     dim, rough = (light == _OVERCAST) | (light == _LOW), wind == _CHOP
     sky = np.where(dim & rough, 1.0, np.where(dim | rough, _TIPS, 0.0))
-    return np.asarray(
-        np.where(light == _NIGHT, 0.0, ladder.step_down(visibility_in, sky + deep)), dtype=np.float64
-    )
+    return np.asarray(np.where(light == _NIGHT, 0.0, ladder.step_down(visibility_in, sky + deep)), dtype=np.float64)

@@ -11,10 +11,16 @@ __all__ = ["season_of", "usual_temp_f"]
 
 # Surface temperatures that stand for a phase where nobody measured. Where the crawfish turn (42 and 48 F) an unknown
 # winter is on the dull side, and February and prespawn on the red one.
-_USUAL_TEMP_F: Final = MappingProxyType({
-    Season.WINTER: 40.0, Season.PRESPAWN: 47.0, Season.SPAWN: 64.0, Season.POSTSPAWN: 72.0, Season.SUMMER: 80.0,
-    Season.FALL: 60.0,
-})
+_USUAL_TEMP_F: Final = MappingProxyType(
+    {
+        Season.WINTER: 40.0,
+        Season.PRESPAWN: 47.0,
+        Season.SPAWN: 64.0,
+        Season.POSTSPAWN: 72.0,
+        Season.SUMMER: 80.0,
+        Season.FALL: 60.0,
+    }
+)
 _LATE_WINTER_F: Final = 45.0
 
 _BY_MONTH: Final = (

@@ -11,7 +11,20 @@ from tackle.errors import Refused
 from tackle.situations.clarity import MAX_VISIBILITY_IN
 from tackle.situations.season import season_of, usual_temp_f
 from tackle.vocabulary import (
-    CATEGORIES, Cover, Current, Density, Forage, Light, Mood, Pace, Season, Stain, Target, Tone, Wind, ids,
+    CATEGORIES,
+    Cover,
+    Current,
+    Density,
+    Forage,
+    Light,
+    Mood,
+    Pace,
+    Season,
+    Stain,
+    Target,
+    Tone,
+    Wind,
+    ids,
 )  # fmt: skip
 
 __all__ = ["Situation", "read_days", "read_situation"]

@@ -24,7 +24,9 @@ def test_the_start_is_a_first_choice_of_a_school_that_is_followed():
 
 def test_a_dispute_has_both_sides():
     clear = Situation("shallow-crankbait", 80.0, Light.BRIGHT, season=Season.SUMMER, pace=Pace.FAST)
-    warning = call("never-loud", "shallow-crankbait", {"visibility_in": {"from": 48}}, {"brightness": "bright"}, "avoid")
+    warning = call(
+        "never-loud", "shallow-crankbait", {"visibility_in": {"from": 48}}, {"brightness": "bright"}, "avoid"
+    )
     head = {"id": "calm", "name": "Calm", "question": "Why?", "short": "Nothing loud.", "order": 9}
     calm = read_rulebook({"school": head, "call": [warning]}, "calm.toml")
     disputes = counsel(clear, house_palette(), [*BOOKS, calm], FOLLOWED).disputes

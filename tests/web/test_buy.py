@@ -18,7 +18,7 @@ def offered(page):
     """What the list has to buy, in its order: category, card and how many."""
     return [
         (*address.split("/"), int(count))
-        for address, count in re.findall(r'/buy/bought/([\w-]+/[\w-]+)/.*?Bought (\d+)', page, re.S)
+        for address, count in re.findall(r"/buy/bought/([\w-]+/[\w-]+)/.*?Bought (\d+)", page, re.S)
     ]
 
 

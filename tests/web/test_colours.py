@@ -40,7 +40,7 @@ def test_one_card_shows_where_each_school_stands(signed_in):
     page = text(signed_in.get("/colours/black-plain/?category=worm"))
     assert "Night: go-to" not in page
     assert "Clear water, bright sun: avoid" in page
-    assert "In clear water a black worm is a hole in the light" in page
+    assert "Black is not for clear water." in page
     assert signed_in.get("/colours/mauve/").status_code == 404
 
 
@@ -53,8 +53,10 @@ def test_ask_answers_school_by_school(signed_in):
     page = text(signed_in.get("/colours/ask/", ASKED))
     assert "Start with green pumpkin, black fleck." in page
     assert page.index("<h2>Ladder</h2>") < page.index("<h2>Spark</h2>")
-    deep = text(signed_in.get("/colours/ask/", {**ASKED, "see": "2 m", "category": "shallow-crankbait", "month": "7"}))
-    assert "They disagree" in deep
+    leeches = text(
+        signed_in.get("/colours/ask/", {**ASKED, "see": "2 m", "category": "worm", "month": "7", "food": "leech"})
+    )
+    assert "They disagree" in leeches
 
 
 @pytest.mark.parametrize(

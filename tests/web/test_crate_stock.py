@@ -1,8 +1,8 @@
-import re
 """Keeping the crate: moving, splitting, marking, typing in, photographing, printing."""
 
 import io
 import json
+import re
 import subprocess
 from datetime import date, timedelta
 

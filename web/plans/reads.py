@@ -224,6 +224,11 @@ def _terms(basis: Basis, category: str, places: tuple[str, ...]) -> _Terms:
     )
 
 
+def situations_of(basis: Basis, category: str) -> tuple[tuple[Expected, ...], tuple[Situation, ...]]:
+    """The days of the plan on which a category is thrown, and may be, as situations."""
+    return _situations(basis.days, category)
+
+
 def answer(basis: Basis, category: str) -> Answered:
     """The plan for one category; a jig that is planned together with trailers, with them."""
     return _answered(_terms_of(basis, category))

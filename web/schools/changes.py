@@ -7,7 +7,7 @@ from django.utils.text import slugify
 
 from tackle.colours.card import Card
 from tackle.errors import DataError, Refused
-from tackle.schools.rulebook import house_rulebooks, read_calls, read_rulebook, write_rulebook
+from tackle.schools.rulebook import entry_of, house_rulebooks, read_calls, read_rulebook, write_rulebook
 from tackle.situations.clarity import HOUSE_LADDER
 from tackle.situations.situation import Situation
 from tackle.strict import read_toml_text
@@ -61,6 +61,65 @@ def _conditions(situation: Situation) -> dict[str, Any]:
     if situation.forage != (Forage.UNKNOWN,):
         when["forage"] = [food.value for food in situation.forage]
     return when
+
+
+@one_change
+def switch_off(owner: User, school: str, written: str) -> Rule:
+    """Lays a rule on a school that its call of this id is not to be heard. Raises ValidationError."""
+    return _in_its_place(owner, school, {**_entry(owner, school, written), "off": True})
+
+
+@one_change
+def change_call(
+    owner: User,
+    school: str,
+    written: str,
+    grade: str,
+    sight: dict[str, float],
+    tones: list[str],
+    why: str,
+    beside: bool,
+) -> Rule:
+    """Lays a call as the angler would have it on a school: in the place of its own, or beside it and before it.
+
+    `sight`: the edges of its visibility in inches, empty for any. Raises ValidationError.
+    """
+    entry = _entry(owner, school, written)
+    when = {name: value for name, value in entry.get("when", {}).items() if name != "visibility_in"}
+    entry |= {"grade": grade, "why": why.strip()}
+    if tones:
+        entry["want"] = {**entry["want"], "tone": tones}
+    if sight:
+        when["visibility_in"] = sight
+    if when:
+        entry["when"] = when
+    else:
+        entry.pop("when", None)
+    if beside:
+        taken = set(rules_of(owner).filter(school=school).values_list("call", flat=True))
+        entry["id"] = next(one for n in range(1, len(taken) + 2) if (one := f"mine-{written}-{n}"[:80]) not in taken)
+    return _in_its_place(owner, school, entry)
+
+
+def _entry(owner: User, school: str, written: str) -> dict[str, Any]:
+    book = books_of(owner).get(school)
+    calls = [call for call in book.calls if call.written == written] if book else []
+    if not calls:
+        raise ValidationError(f"{written} is no call of that school any more.")
+    return entry_of(calls)
+
+
+def _in_its_place(owner: User, school: str, entry: dict[str, Any]) -> Rule:
+    _check(entry)
+    if rules_of(owner).count() >= MAX_RULES:
+        raise ValidationError(f"That would make more than {MAX_RULES:,} rules.")
+    changed, _ = Rule.objects.update_or_create(
+        owner=owner,
+        school=school,
+        call=entry["id"],
+        defaults={"entry": entry, "source": "read and changed", "on": True},
+    )
+    return changed
 
 
 @one_change

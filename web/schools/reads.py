@@ -83,4 +83,4 @@ def _read_entry(text: str) -> tuple[Call, ...]:
 @lru_cache(maxsize=512)
 def _own_book(school: str, name: str, question: str, short: str, order: int, calls: tuple[Call, ...]) -> Rulebook:
     """One object for one content, so that what is worked out of a rulebook is kept between requests."""
-    return Rulebook(school, name, question, short, order, calls)
+    return on_top(Rulebook(school, name, question, short, order, ()), calls)

@@ -2,14 +2,20 @@
 
 from django.contrib import messages
 from django.core.exceptions import ValidationError
-from django.http import HttpRequest, HttpResponse
+from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
+from django.urls import reverse
+from django.utils.http import urlencode
 from django.views.decorators.http import require_POST
 
 from tackle.errors import Refused
+from tackle.units import read_length_in
+from tackle.vocabulary import CATEGORIES, Grade
 from web.colours.ask import read_question
 from web.colours.reads import palette_of
+from web.plans.reads import basis_of
 from web.schools import changes, reads
+from web.schools.reading import apart, read_school
 
 
 def rules(request: HttpRequest) -> HttpResponse:
@@ -20,6 +26,78 @@ def rules(request: HttpRequest) -> HttpResponse:
     aside = reads.set_aside(rows)
     context = {"schools": schools, "aside": aside, "count": sum(rule.on and rule.pk not in aside for rule in rows)}
     return render(request, "schools/rules.html", context)
+
+
+def read(request: HttpRequest, school: str) -> HttpResponse:
+    """One school as it is read: its calls for a category, and the days each decides on the reader's waters."""
+    return _read(request, school)
+
+
+@require_POST
+def change(request: HttpRequest, school: str, call: str) -> HttpResponse:
+    """A call as the reader would have it."""
+    told = request.POST
+    try:
+        sight = {
+            name: read_length_in(text, request.user.units, label)
+            for name, label in (("from", "seen from"), ("below", "seen below"))
+            if (text := told.get(name, "").strip())
+        }
+        changes.change_call(
+            request.user, school, call, told.get("grade", ""), sight, told.getlist("tone"), told.get("why", "")[:400],
+            told.get("how") == "beside",
+        )  # fmt: skip
+    except (Refused, ValidationError) as error:
+        return _read(request, school, call, str(error) if isinstance(error, Refused) else " ".join(error.messages))
+    messages.success(request, "It is a house rule now, and outranks the school.")
+    return _to_reading(request, school)
+
+
+@require_POST
+def off(request: HttpRequest, school: str, call: str) -> HttpResponse:
+    try:
+        changes.switch_off(request.user, school, call)
+        messages.success(request, f"{call} is not heard any more. It can be switched on again here.")
+    except ValidationError as error:
+        messages.error(request, " ".join(error.messages))
+    return _to_reading(request, school)
+
+
+def _to_reading(request: HttpRequest, school: str) -> HttpResponse:
+    return redirect(reverse("school-read", args=[school]) + "?" + urlencode({"category": _category(request)}))
+
+
+def _category(request: HttpRequest) -> str:
+    asked = request.POST.get("category") or request.GET.get("category", "")
+    return asked if asked in CATEGORIES else ""
+
+
+def _read(request: HttpRequest, school: str, wrong_at: str = "", wrong: str = "") -> HttpResponse:
+    basis = basis_of(request.user)
+    book = basis.every_book.get(school)
+    if book is None:
+        raise Http404
+    category = _category(request) or (basis.plan.categories or ["worm"])[0]
+    words = request.GET.get("q", "")[:60]
+    told = {
+        **{name: request.POST.get(name, "") for name in ("grade", "from", "below", "why")},
+        "tones": request.POST.getlist("tone"),
+    }
+    context = {
+        "book": book,
+        "books": basis.every_book.values(),
+        "category": category,
+        "categories": [each for each in CATEGORIES if any(each in call.categories for call in book.calls)],
+        "words": words,
+        "calls": read_school(basis, book, category, words, request.user.units, {wrong_at: told} if wrong_at else {}),
+        "apart": apart(basis, category),
+        "rules": [rule for rule in reads.rules_of(request.user) if rule.school == school and rule.entry.get("off")],
+        "tones": sorted({card.tone for card in basis.palette.sold_in(category)}),
+        "grades": list(Grade),
+        "wrong_at": wrong_at,
+        "wrong": wrong,
+    }
+    return render(request, "schools/read.html", context, status=422 if wrong else 200)
 
 
 @require_POST

@@ -1,0 +1,54 @@
+"""A school as it is read: where each of its calls comes first, and where two schools want different things."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+
+import numpy as np
+from numpy.typing import NDArray
+
+from tackle.colours.card import Card
+from tackle.schools.call import Call
+from tackle.schools.evaluation import evaluate, first_choices, reaching
+from tackle.schools.rulebook import Rulebook
+from tackle.situations.columns import tabulate
+from tackle.situations.situation import Situation
+
+__all__ = ["calls_on", "comes_first", "want_apart"]
+
+
+def calls_on(book: Rulebook, category: str) -> list[tuple[Call, ...]]:
+    """The calls of a school for a category in the order of its file; those written as one, together."""
+    together: dict[str, list[Call]] = {}
+    for call in book.calls:
+        if category in call.categories:
+            together.setdefault(call.written, []).append(call)
+    return [tuple(calls) for calls in together.values()]
+
+
+def comes_first(
+    book: Rulebook, category: str, cards: tuple[Card, ...], situations: tuple[Situation, ...]
+) -> list[str | None]:
+    """For each situation the id, as written, of the call that the school first reaches by; None where by none."""
+    decided, firsts = _said(book, category, cards, situations)
+    if not len(cards):
+        return [None] * len(situations)
+    best = decided[reaching(book, decided).argmin(axis=0), np.arange(len(situations))].tolist()
+    some = np.logical_or.reduce(firsts, axis=0).tolist()
+    return [book.calls[call].written if first else None for call, first in zip(best, some, strict=True)]
+
+
+def want_apart(
+    one: Rulebook, other: Rulebook, category: str, cards: tuple[Card, ...], situations: tuple[Situation, ...]
+) -> NDArray[np.bool_]:
+    """Where both schools reach for something, and no first choice of one is one of the other; shape (situations,)."""
+    mine, theirs = (_said(book, category, cards, situations)[1] for book in (one, other))
+    return np.asarray(mine.any(axis=0) & theirs.any(axis=0) & ~(mine & theirs).any(axis=0), dtype=np.bool_)
+
+
+@lru_cache(maxsize=24)
+def _said(
+    book: Rulebook, category: str, cards: tuple[Card, ...], situations: tuple[Situation, ...]
+) -> tuple[NDArray[np.int16], NDArray[np.bool_]]:
+    decided = evaluate(book, category, cards, tabulate(situations))
+    return decided, first_choices(book, decided)
