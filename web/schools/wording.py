@@ -1,12 +1,20 @@
 """A call in words, as an angler reads it: when, and what."""
 
 from calendar import month_name
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 
-from tackle.schools.call import Call, Range
+from tackle.schools.call import TRAITS, Call, Range
+from tackle.situations.columns import CHOICES
 from tackle.units import System, write_depth, write_range
 from web.ui.words import label
 
+# Lights that go together in the rulebooks, in the words an angler has for them.
+_LIGHTS = {
+    frozenset(("bright", "broken", "overcast", "low")): "by day, dawn and dusk",
+    frozenset(("bright", "broken", "overcast")): "by day",
+    frozenset(("bright", "broken")): "in sun or broken cloud",
+    frozenset(("overcast", "low")): "under cloud or low sun",
+}
 _SAID = {"with": "on a jig of", "forage": "when they eat", "stain": "water", "current": "current"}
 
 
@@ -19,9 +27,10 @@ def when_of(calls: Sequence[Call], units: System) -> str:
             values = frozenset(
                 food for call in calls for also, foods in call.among if also == "forage" for food in foods
             )
-        words = " or ".join(label(value).lower() for value in sorted(values))
+        words = _LIGHTS.get(values) or _listed(value for value in (*CHOICES[name], "unknown") if value in values)
         parts.append(f"{_SAID[name]} {words}" if name in _SAID else words)
-    return ", ".join(parts) or "ever"
+    said = ", ".join(parts) or "ever"
+    return said[0].upper() + said[1:]
 
 
 def want_of(calls: Sequence[Call]) -> str:
@@ -32,11 +41,16 @@ def want_of(calls: Sequence[Call]) -> str:
     if len(calls) > 1:
         parts.append("like what they eat")
     rather = [_traits(name, values) for name, values in first.wish]
-    return ", ".join(parts) + (f"; rather {', '.join(rather)}" if rather else "")
+    said = ", ".join(parts) + (f"; rather {', '.join(rather)}" if rather else "")
+    return said[0].upper() + said[1:]
+
+
+def _listed(values: Iterable[str]) -> str:
+    return " or ".join(label(value).lower() for value in values)
 
 
 def _traits(name: str, values: frozenset[str]) -> str:
-    words = " or ".join(label(value).lower() for value in sorted(values))
+    words = _listed(value for value in TRAITS[name] if value in values)
     if name == "imitates":
         return f"like {words}"
     if name == "flake":
