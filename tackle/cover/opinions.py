@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import lru_cache, reduce
+from functools import reduce
 from operator import or_
 
 import numpy as np
@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
 from tackle.cover.instance import bits, row_masks
+from tackle.kept import kept
 from tackle.schools.call import Call
 from tackle.schools.evaluation import evaluate, first_choices
 from tackle.schools.rulebook import Rulebook
@@ -107,7 +108,7 @@ class Opinions:
         return [book for place, book in enumerate(self.books) if self.suits[place, index, picked].any()]
 
 
-@lru_cache(maxsize=48)
+@kept(megabytes=48)
 def opinions_of(
     category: str,
     books: tuple[Rulebook, ...],

@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from functools import lru_cache
-
 import numpy as np
 from numpy.typing import NDArray
 
 from tackle.colours.card import Card
+from tackle.kept import kept
 from tackle.schools.call import Call
 from tackle.schools.evaluation import evaluate, first_choices, reaching
 from tackle.schools.rulebook import Rulebook
@@ -46,7 +45,7 @@ def want_apart(
     return np.asarray(mine.any(axis=0) & theirs.any(axis=0) & ~(mine & theirs).any(axis=0), dtype=np.bool_)
 
 
-@lru_cache(maxsize=24)
+@kept(megabytes=16)
 def _said(
     book: Rulebook, category: str, cards: tuple[Card, ...], situations: tuple[Situation, ...]
 ) -> tuple[NDArray[np.int16], NDArray[np.bool_]]:

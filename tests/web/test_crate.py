@@ -1,4 +1,5 @@
 import re
+from html import unescape
 
 import pytest
 
@@ -55,6 +56,20 @@ def test_edit_delete_and_undo(signed_in, tray):
     signed_in.post(f"/crate/undo/{changed.pk}/", headers=HTMX)
     assert Lure.objects.get(pk=lure.pk).name == "GP pepper"
     assert signed_in.post(f"/crate/undo/{changed.pk}/", headers=HTMX).status_code == 404
+
+
+def test_what_a_form_showed_goes_with_it_and_a_stale_one_is_refused(signed_in, tray):
+    lure = tray.lures.first()
+    address = f"/crate/lure/{lure.pk}/"
+    form = signed_in.get(address, headers=HTMX).content.decode()
+    shown = unescape(re.search(r'name="shown" value="([^"]*)"', form)[1])
+    said = signed_in.post(address, black_worm(tray, count="5", shown=shown), headers=HTMX)
+    assert said.status_code == 200
+    assert tray.lures.get(pk=lure.pk).count == 5
+    stale = signed_in.post(address, black_worm(tray, count="7", shown=shown), headers=HTMX)
+    assert stale.status_code == 409
+    assert "and is “5” now; you wrote “7”" in unescape(stale.content.decode())
+    assert tray.lures.get(pk=lure.pk).count == 5
 
 
 def wren_changes(tray):

@@ -94,7 +94,7 @@ def add_lure(owner: User, **values: Any) -> Change:
 def edit_lure(owner: User, pk: int, shown: Mapping[str, Any] | None = None, **values: Any) -> Change:
     """Changes a lure. Raises ValidationError with the field; Stale where it is not any more as it was shown."""
     lure, before = lure_of(owner, pk), states(LURE, [pk])
-    refuse_stale(before[pk], shown, {**values, "tray_id": values.get("tray", lure.tray).pk})
+    refuse_stale(before[pk], shown, values)
     lure = _checked(owner, lure, values)
     lure.save(update_fields=list(values))
     return _recorded(owner, f"{_name(owner, lure.card)} is changed.", before, [pk])

@@ -3,7 +3,6 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
-from functools import lru_cache
 
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
@@ -11,6 +10,7 @@ from tackle.crate.audit import Audit, Fix, Gap, Short, audit
 from tackle.crate.doubles import Double
 from tackle.crate.idle import Idle
 from tackle.crate.reach import Planned, Reach
+from tackle.kept import kept
 from web.accounts.models import User
 from web.crate.models import Mark, Score
 from web.crate.reads import Stock, marks_of, score_before
@@ -75,12 +75,12 @@ class Check:
 
 def check(owner: User, basis: Basis, stock: tuple[Stock, ...]) -> Check:
     """The check of today."""
-    kept = [
+    also = [
         (plan, held)
         for plan in kept_of(owner).filter(checked=True)
         if (held := basis_on_terms(plan, basis)) is not None
     ]
-    every = tuple(tuple(planned(each)) for each in (basis, *(held for _, held in kept)))
+    every = tuple(tuple(planned(each)) for each in (basis, *(held for _, held in also)))
     found, asked, aboard = _audited(stock, every, basis.palette, owner.same_within, owner.any_form)
     expected = [sum(each.plan.expected_days for each in listed) for listed in every]
     marks = {mark.finding: mark for mark in marks_of(owner)}
@@ -95,7 +95,7 @@ def check(owner: User, basis: Basis, stock: tuple[Stock, ...]) -> Check:
         found = []
         for one in listed:
             where = _where(one)
-            plans = tuple(plan for (plan, _), wants in zip(kept, asked[1:], strict=True) if where in wants)
+            plans = tuple(plan for (plan, _), wants in zip(also, asked[1:], strict=True) if where in wants)
             found.append(Finding(_key(kind, one), one, home.get(where, 0), where in asked[0], plans))
         return [one for one in found if one.key not in hidden]
 
@@ -110,11 +110,11 @@ def check(owner: User, basis: Basis, stock: tuple[Stock, ...]) -> Check:
         expected=round(expected[0], 1),
         before=score_before(owner, date.today() - MONTH),
         found=found,
-        others=[Held(plan, aboard[place], expected[place]) for place, (plan, _) in enumerate(kept, 1)],
+        others=[Held(plan, aboard[place], expected[place]) for place, (plan, _) in enumerate(also, 1)],
     )
 
 
-@lru_cache(maxsize=64)
+@kept(megabytes=24)
 def _audited(
     stock: tuple[Stock, ...],
     every: tuple[tuple[Planned, ...], ...],

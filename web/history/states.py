@@ -6,6 +6,7 @@ from typing import Any
 
 from django.core.exceptions import ValidationError
 from django.core.serializers.json import DjangoJSONEncoder
+from django.db.models import Model
 
 from web.history.kinds import Kind
 
@@ -42,7 +43,7 @@ def refuse_stale(now: State, shown: Mapping[str, Any] | None, values: Mapping[st
     """Raises Stale where something was changed since it was shown, and would be lost by these values."""
     if shown is None:
         return
-    told = as_json(values)
+    told = as_json(_as_stored(values))
     lost = {
         field: [
             f"It was “{_said(shown[field])}” when you opened this, and is “{_said(now[field])}” now; you wrote "
@@ -53,6 +54,13 @@ def refuse_stale(now: State, shown: Mapping[str, Any] | None, values: Mapping[st
     }
     if lost:
         raise Stale(lost)
+
+
+def _as_stored(values: Mapping[str, Any]) -> dict[str, Any]:
+    return {
+        f"{field}_id" if isinstance(value, Model) else field: value.pk if isinstance(value, Model) else value
+        for field, value in values.items()
+    }
 
 
 def _said(value: Any) -> str:

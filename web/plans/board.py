@@ -165,12 +165,12 @@ def curve_dots(curve: Sequence[Point], answered: Answered) -> list[Dot]:
     step = 262 / max(len(curve) - 1, 1)
     most = max(answer.most_right_days, 1e-9)
     dots = []
-    before = Point(0, 0.0, 0.0, True)
+    before, right_before = 0.0, 0.0
     for place, point in enumerate(curve):
-        gains = point.right - before.right if answered.request.right else point.days - before.days
         # The set of this size may be another than the one that is right most often: it has more of what is owned.
         here = point.size == answer.size
         right = answer.right_days if here else point.right
+        gains = right - right_before if answered.request.right else point.days - before
         dots.append(
             Dot(
                 x=round(40 + place * step, 1),
@@ -185,7 +185,7 @@ def curve_dots(curve: Sequence[Point], answered: Answered) -> list[Dot]:
                 least=f"{int(point.right / most * 10_000) / 10_000:.4f}",
             )
         )
-        before = point
+        before, right_before = point.days, right
     return dots
 
 

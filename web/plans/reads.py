@@ -14,6 +14,7 @@ from tackle.cover.planner import Plan as Answer
 from tackle.cover.sureness import Sureness, how_sure
 from tackle.cover.travel import TravelBox, travel_box
 from tackle.crate.reach import Planned
+from tackle.kept import kept
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.expected import Expected
 from tackle.situations.situation import Situation
@@ -157,7 +158,7 @@ class _Terms:
     owned_trailers: frozenset[str] | None
 
 
-@lru_cache(maxsize=256)
+@kept(megabytes=16)
 def _situations(days: Days, category: str) -> tuple[tuple[Expected, ...], tuple[Situation, ...]]:
     """The days on waters where a category is thrown, and may be."""
     there = tuple(e for e in days.kept if e.water.throws(category) and not e.water.forbidden.forbids(category))
@@ -183,7 +184,7 @@ def _asked(terms: _Terms) -> tuple[tuple[Expected, ...], Request]:
     )
 
 
-@lru_cache(maxsize=256)
+@kept(megabytes=48)
 def _answered(terms: _Terms) -> Answered:
     """The plan on some terms. Kept by all that it depends on, so that it is never stale."""
     expected, request = _asked(terms)
@@ -263,7 +264,7 @@ def _terms_of(basis: Basis, category: str) -> _Terms:
     return _terms(basis, category, places)
 
 
-@lru_cache(maxsize=64)
+@kept(megabytes=8)
 def _sure(request: Request, plan: Answer, palette: Palette, books: tuple[Rulebook, ...]) -> Sureness:
     return how_sure(request, plan, palette, books)
 
@@ -276,7 +277,7 @@ def sureness(basis: Basis, category: str) -> Sureness | None:
     return _sure(answered.request, answered.answer, basis.palette, tuple(basis.every_book.values()))
 
 
-@lru_cache(maxsize=64)
+@kept(megabytes=8)
 def _boxed(every: tuple[Answered, ...], days: Days, palette: Palette, most: int) -> TravelBox:
     places = {row: place for place, row in enumerate(days.kept)}
     requests = [(each.request, [places[row] for row in each.expected]) for each in every]

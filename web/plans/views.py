@@ -1,7 +1,5 @@
 """The Plan step."""
 
-from functools import lru_cache
-
 from django.core.exceptions import ValidationError
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
@@ -10,6 +8,7 @@ from django.views.decorators.http import require_POST
 
 from tackle.colours.palette import Palette
 from tackle.cover.planner import Point
+from tackle.kept import kept
 from tackle.situations.clarity import BANDS
 from tackle.vocabulary import CATEGORIES, Group, Light, ids
 from web.plans import board, cell, changes, reads
@@ -95,7 +94,7 @@ def travel(request: HttpRequest) -> HttpResponse:
     return render(request, "plans/travel.html", context, status=422 if wrong else 200)
 
 
-@lru_cache(maxsize=128)
+@kept(megabytes=16)
 def _drawn(
     chosen: reads.Answered,
     curve: tuple[Point, ...],

@@ -2,11 +2,11 @@
 
 from collections.abc import Iterable
 from dataclasses import dataclass
-from functools import lru_cache
 
 from django.db.models import QuerySet, Sum
 from django.shortcuts import get_object_or_404
 
+from tackle.kept import kept
 from tackle.situations.expected import Expected, SetAside, expected_days, without_rare
 from tackle.situations.sky import Climate, Observed, SkyShares, SkySource, Typed
 from tackle.situations.table import Table
@@ -45,10 +45,10 @@ def days_to_expect(waters: Iterable[Water], months: Iterable[int], rare_days: fl
     return _days(tuple(core_water(water) for water in waters), tuple(months), rare_days)
 
 
-@lru_cache(maxsize=24)
+@kept(megabytes=24)
 def _days(waters: tuple[CoreWater, ...], months: tuple[int, ...], rare_days: float) -> Days:
-    kept, aside = without_rare(expected_days(waters, months), rare_days)
-    return Days(tuple(kept), tuple(aside))
+    often, rare = without_rare(expected_days(waters, months), rare_days)
+    return Days(tuple(often), tuple(rare))
 
 
 def spread_of(water: Water, month: WaterMonth) -> Spread:
