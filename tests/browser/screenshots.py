@@ -8,6 +8,7 @@ import pytest
 
 FOLDER = Path(os.environ["WAX_SCREENSHOTS"])
 VIEWS = {
+    "school": "/colours/rules/ladder/read/?category=worm",
     "plan": "/plan/?category=jerkbait",
     "crate": "/crate/",
     "colours": "/colours/",
@@ -47,6 +48,7 @@ def test_take_phone(phone, name):
 
 def test_take_pairs(page):
     page.goto("/plan/?category=casting-jig")
+    page.get_by_text("Schools, waters, months").click()
     page.get_by_role("button", name="With trailers").click()
     page.get_by_role("heading", level=1).get_by_text("trailers answer").wait_for()
     page.screenshot(path=FOLDER / "pairs.png")
