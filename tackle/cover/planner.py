@@ -29,7 +29,6 @@ __all__ = [
     "Served",
     "Unanswered",
     "check",
-    "days_answered",
     "goes_between",
     "make_plan",
     "opinions_for",
@@ -269,13 +268,6 @@ def _costs(request: Request, cards: Sequence[Card]) -> tuple[int, ...]:
 def opinions_for(request: Request, palette: Palette) -> Opinions:
     """What the schools of a request say of every card."""
     return opinions_of(request.category, request.books, request.situations, request.agree_all, request.accept, palette)
-
-
-def days_answered(request: Request, palette: Palette, sets: Sequence[frozenset[str]]) -> list[float]:
-    """The days that each of some sets of colours would answer, whatever the request locks or bans."""
-    opinions = opinions_for(request, palette)
-    millionths = np.array([round(days * DAY) for days in request.days], dtype=np.int64)
-    return [int(millionths[opinions.met_by(mask_of(opinions.cards, colours))].sum()) / DAY for colours in sets]
 
 
 def check(request: Request, palette: Palette, categories: Sequence[str]) -> None:

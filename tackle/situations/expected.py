@@ -72,6 +72,7 @@ class Expected:
             depth_ft=working_depth_ft(category, self.water.depth_ft),
             norm_in=self.water.norm_in if self.water.relative else None,
             cover=self.cover,
+            target=self.water.target,
             forage=(self.food,),
         )
 

@@ -9,9 +9,9 @@ from typing import Final
 from tackle.situations.season import season_of
 from tackle.situations.sky import SkySource
 from tackle.situations.visibility import Spread
-from tackle.vocabulary import CATEGORIES, Cover, Forage, Group, Salinity, Season, Stain
+from tackle.vocabulary import CATEGORIES, Cover, Forage, Group, Salinity, Season, Stain, Target
 
-__all__ = ["FOOD_WEIGHT", "Forbidden", "Month", "Water"]
+__all__ = ["FOOD_WEIGHT", "Forbidden", "Month", "Water", "target_said"]
 
 FOOD_WEIGHT: Final[Mapping[str, float]] = {"main": 3.0, "some": 1.0}  # a main food is met three times as often
 
@@ -67,6 +67,7 @@ class Water:
     depth_ft: float | None = None
     norm_in: float | None = None
     relative: bool = False
+    target: Target | None = None
     forbidden: Forbidden = field(default_factory=Forbidden)
 
     def season(self, month: int) -> Season | None:
@@ -78,3 +79,10 @@ class Water:
         """Whether a category is one for this water."""
         waters = CATEGORIES[category].waters
         return waters is Salinity.BOTH or self.salinity == "brackish" or self.salinity == waters
+
+
+def target_said(text: str) -> Target | None:
+    """The fish that a text in an angler's own words names first; None where it names none that we know."""
+    words = text.lower().replace("-", " ")
+    named = [(words.find(target.replace("-", " ")), target) for target in Target]
+    return min(((place, target) for place, target in named if place >= 0), default=(0, None))[1]

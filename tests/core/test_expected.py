@@ -13,8 +13,8 @@ from tackle.situations.sky import Climate, Observed, SkyShares, Typed, read_obse
 from tackle.situations.starting import kinds
 from tackle.situations.sun import HOURS, sun_shares
 from tackle.situations.visibility import GUESS_COUNTS_AS, Spread, pulled
-from tackle.situations.water import FOOD_WEIGHT, Forbidden, Month, Water
-from tackle.vocabulary import Cover, Forage, Light, Season, Stain
+from tackle.situations.water import FOOD_WEIGHT, Forbidden, Month, Water, target_said
+from tackle.vocabulary import Cover, Forage, Light, Season, Stain, Target
 
 spreads = st.lists(st.floats(2, 400), min_size=3, max_size=3).map(lambda three: Spread(*sorted(three)))
 months = st.builds(
@@ -151,3 +151,9 @@ def test_what_is_forbidden():
     assert forbidden.forbids("worm")
     assert forbidden.forbids("jerkbait") == "treble hooks are forbidden there"
     assert not forbidden.forbids("casting-jig")
+
+
+def test_the_target_is_what_the_words_name_first():
+    assert target_said("Red drum and snook") is Target.RED_DRUM
+    assert target_said("smallmouth, spotted") is Target.SMALLMOUTH
+    assert target_said("carp") is target_said("") is None

@@ -6,7 +6,7 @@ from itertools import combinations
 import pytest
 
 from tackle.colours.palette import Palette, house_palette
-from tackle.cover.planner import Request, days_answered, make_plan
+from tackle.cover.planner import Request, make_plan
 from tackle.cover.sureness import how_sure
 from tackle.cover.travel import travel_box
 from tackle.schools.rulebook import house_rulebooks, read_rulebook
@@ -128,7 +128,8 @@ def test_days_answered_by_one_school_are_those_the_other_would_lose():
     ids = frozenset(chosen.card.id for chosen in plan.colours)
     for book in asked.books:
         other = tuple(one for one in asked.books if one is not book)
-        without = days_answered(Request(**{**_fields(asked), "books": other}), PALETTE, [ids])[0]
+        kept = Request(**{**_fields(asked), "books": other, "lock": ids, "at_most": len(ids)})
+        without = make_plan(kept, PALETTE).answered_days
         assert plan.answered_days - without == pytest.approx(sure[book].days if book in sure else 0.0)
 
 

@@ -59,6 +59,16 @@ def test_ask_answers_school_by_school(signed_in):
     assert "They disagree" in leeches
 
 
+def test_ask_knows_the_fish_their_mood_the_cover_and_the_current(signed_in):
+    shallow = {"category": "inshore-paddletail", "see": "30 in", "light": "bright", "food": "mullet"}
+    said = "For red drum brown with copper"
+    assert said in text(signed_in.get("/colours/ask/", {**shallow, "target": "red-drum"}))
+    assert said not in text(signed_in.get("/colours/ask/", shallow))
+    page = text(signed_in.get("/colours/ask/", {**ASKED, "density": "heavy", "mood": "idle", "current": "river"}))
+    assert '<option value="heavy" selected>' in page
+    assert "one of largemouth" in text(signed_in.get("/colours/ask/", {**ASKED, "target": "carp"}))
+
+
 @pytest.mark.parametrize(
     ("change", "said"),
     [

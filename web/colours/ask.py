@@ -18,7 +18,8 @@ STOPS_IN = (
 
 def read_question(query: QueryDict, units: System) -> Situation:
     """The situation that an address asks about. Raises Refused with the field."""
-    given = {name: query.get(name, "").strip() for name in (*DEFAULTS, "stain", "wind", "season", "cover", "pace")}
+    words = (*DEFAULTS, "stain", "wind", "season", "cover", "pace", "target", "mood", "density", "current")
+    given = {name: query.get(name, "").strip() for name in words}
     given |= {name: query.get(name, "").strip() for name in ("month", "temp", "depth", "norm")}
     raw: dict[str, Any] = {name: value for name, value in given.items() if value and name not in _OURS}
     raw = {**{name: DEFAULTS[name] for name in ("category", "light")}, **raw}

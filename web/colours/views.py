@@ -15,7 +15,24 @@ from tackle.errors import Refused
 from tackle.schools.counsel import counsel
 from tackle.situations.clarity import HOUSE_LADDER
 from tackle.units import write_exact
-from tackle.vocabulary import CATEGORIES, Cover, Finish, Forage, Grade, Light, Pace, Season, Stain, Tone, Wind, ids
+from tackle.vocabulary import (
+    CATEGORIES,
+    Cover,
+    Current,
+    Density,
+    Finish,
+    Forage,
+    Grade,
+    Light,
+    Mood,
+    Pace,
+    Season,
+    Stain,
+    Target,
+    Tone,
+    Wind,
+    ids,
+)  # fmt: skip
 from web.colours import changes, reads
 from web.colours.ask import STOPS_IN, read_question
 from web.colours.board import boards_of
@@ -147,6 +164,12 @@ def question(request: HttpRequest) -> HttpResponse:
         "seasons": ids(Season),
         "months": [(str(number), name) for number, name in enumerate(calendar.month_name) if number],
         "covers": ids(Cover),
+        "more": [
+            ("target", "After", ids(Target)),
+            ("mood", "The fish are", ids(Mood)),
+            ("density", "The cover is", ids(Density)),
+            ("current", "The water is", ids(Current)),
+        ],
         "paces": ids(Pace),
         "foods": [food for food in ids(Forage) if food != "unknown"],
         "stops": [(inches, write_exact(inches, request.user.units)) for inches in STOPS_IN],

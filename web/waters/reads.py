@@ -11,7 +11,7 @@ from tackle.situations.expected import Expected, SetAside, expected_days, withou
 from tackle.situations.sky import Climate, Observed, SkyShares, SkySource, Typed
 from tackle.situations.table import Table
 from tackle.situations.visibility import Spread, pulled
-from tackle.situations.water import FOOD_WEIGHT, Forbidden, Month
+from tackle.situations.water import FOOD_WEIGHT, Forbidden, Month, target_said
 from tackle.situations.water import Water as CoreWater
 from tackle.vocabulary import Cover, Forage, Stain
 from web.accounts.models import User
@@ -82,6 +82,7 @@ def core_water(water: Water) -> CoreWater:
         depth_ft=water.depth_ft,
         norm_in=water.norm_in,
         relative=water.relative,
+        target=target_said(water.target),
         forbidden=Forbidden(
             categories=frozenset(water.forbids_categories),
             trebles=water.forbids_trebles,
