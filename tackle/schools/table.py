@@ -10,7 +10,7 @@ from tackle.schools.evaluation import rank
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.clarity import BANDS, HOUSE_LADDER
 from tackle.situations.situation import Situation
-from tackle.vocabulary import CATEGORIES, Forage, Grade, Light, Season
+from tackle.vocabulary import CATEGORIES, Forage, Grade, Light, Season, Tone
 
 __all__ = ["SILENT", "first_words", "rows"]
 
@@ -20,13 +20,15 @@ SILENT = "-"
 def rows(book: Rulebook, palette: Palette, season: Season, food: Forage) -> Iterator[tuple[str, str, list[str]]]:
     """For each category and clarity band: the first choice in each light, as the words of its card.
 
-    Lights in the order of the vocabulary. A category on which the school says nothing at all is left out.
+    Lights in the order of the vocabulary; trailers as on a green pumpkin jig. A category on which the school says
+    nothing at all is left out.
     """
     for category in CATEGORIES:
         words = {}
         for band, light in product(BANDS, Light):
             there = HOUSE_LADDER.typical_in(band)
-            situation = Situation(category, there, light, season=season, forage=(food,))
+            jig = Tone.GREEN_PUMPKIN if category == "jig-trailer" else None
+            situation = Situation(category, there, light, season=season, forage=(food,), with_tone=jig)
             words[band, light] = first_words(book, palette, situation)
         if any(word != SILENT for word in words.values()):
             for band in BANDS:
