@@ -9,8 +9,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tackle.colours.card import Card
+from tackle.vocabulary import Accent, Brightness, Tone
 
-__all__ = ["SAME_WITHIN", "difference", "lab", "lab_of", "linear_of", "unlike_traits"]
+__all__ = ["SAME_WITHIN", "difference", "lab", "lab_of", "linear_of", "never_one", "one_from_below", "unlike_traits"]
 
 # CIE 1976 differences: about 2.3 is just noticeable side by side in air; an arm's length apart, in two
 # trays, twice that and more passes for the same colour.
@@ -56,6 +57,33 @@ def unlike_traits(one: Card, other: Card) -> tuple[str, ...]:
     """The seen traits in which two cards differ: opacity, finish, flake, flake_hues, accents."""
     seen = ("opacity", "finish", "flake", "flake_hues", "accents")
     return tuple(trait for trait in seen if _plain(getattr(one, trait)) != _plain(getattr(other, trait)))
+
+
+# What anglers never take for one colour, whatever the plan makes of it: orange or none, one belly or another, one back
+# or another; and the two greens, between which clarity decides.
+_TELLING: Final = frozenset((
+    Accent.ORANGE_BELLY, Accent.ORANGE_TIPS, Accent.RED_THROAT, Accent.PALE_BELLY, Accent.YELLOW_BELLY,
+    Accent.CHARTREUSE_BELLY, Accent.CHARTREUSE_TAIL, Accent.WHITE_BACK,
+))  # fmt: skip
+_TWO_GREENS: Final = frozenset((Tone.WATERMELON, Tone.GREEN_PUMPKIN))
+_PALE_FROM_BELOW: Final = frozenset((Tone.WHITE, Tone.BONE))
+
+
+def never_one(one: Card, other: Card) -> bool:
+    """Whether two cards are two colours to an angler, even where a plan has the same use for both."""
+    return (
+        one.opacity != other.opacity
+        or one.finish != other.finish
+        or (Brightness.MUTED in (one.brightness, other.brightness) and one.brightness != other.brightness)
+        or bool((frozenset(one.accents) ^ frozenset(other.accents)) & _TELLING)
+        or {one.tone, other.tone} == _TWO_GREENS
+    )
+
+
+def one_from_below(one: Card, other: Card) -> bool:
+    """Whether a fish below two surface lures sees one colour: white and bone, in one finish."""
+    pale = one.tone in _PALE_FROM_BELOW and other.tone in _PALE_FROM_BELOW
+    return pale and (one.opacity, one.finish) == (other.opacity, other.finish)
 
 
 def _plain(value: object) -> object:

@@ -8,11 +8,14 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from tackle.colours.card import Card
-from tackle.colours.likeness import difference, unlike_traits
+from tackle.colours.likeness import difference, never_one, one_from_below, unlike_traits
 from tackle.crate.lure import Lure, par_of
 from tackle.crate.reach import Reach
 
 __all__ = ["Double", "Sameness", "find_doubles"]
+
+
+_ON_TOP = ("walking-topwater", "popper", "frog")
 
 
 class Sameness(StrEnum):
@@ -58,7 +61,7 @@ def find_doubles(
     for lure in lures:
         by_category.setdefault(lure.category, []).append(lure)
     for category, mine in by_category.items():
-        likeness = _Likeness(reaches.get(category), same_within)
+        likeness = _Likeness(category, reaches.get(category), same_within)
         left = Counter(lure.card for lure in mine)
         for group in _groups(mine, likeness, any_form):
             double = _double(group, likeness, served, par or {}, left)
@@ -70,8 +73,8 @@ def find_doubles(
 class _Likeness:
     """Whether two cards are one, and why; each pair is looked at once."""
 
-    def __init__(self, reach: Reach | None, same_within: float) -> None:
-        self.reach, self.same_within = reach, same_within
+    def __init__(self, category: str, reach: Reach | None, same_within: float) -> None:
+        self.category, self.reach, self.same_within = category, reach, same_within
         self.known: dict[tuple[Card, Card], Sameness | None] = {}
 
     def of(self, one: Card, other: Card) -> Sameness | None:
@@ -84,7 +87,9 @@ class _Likeness:
     def _of(self, one: Card, other: Card) -> Sameness | None:
         if not unlike_traits(one, other) and difference(one, other) <= self.same_within:
             return Sameness.LOOK
-        if self.reach is not None:
+        if self.category in _ON_TOP and one_from_below(one, other):
+            return Sameness.LOOK
+        if self.reach is not None and not never_one(one, other):
             mine, theirs = self.reach.accepted(one), self.reach.accepted(other)
             same_firsts = bool((self.reach.first(one) == self.reach.first(other)).all())
             if mine.any() and same_firsts and bool((mine == theirs).all()):

@@ -1,13 +1,15 @@
+import pytest
+
 from tackle.colours.palette import house_palette
 from tackle.cover.planner import Request, make_plan
 from tackle.crate.audit import audit
 from tackle.crate.buying import shopping_list
 from tackle.crate.lure import Lure, par_of
 from tackle.crate.reach import Planned
-from tackle.schools.rulebook import house_rulebooks
+from tackle.schools.rulebook import house_rulebooks, read_rulebook
 from tackle.situations.situation import Situation
-from tackle.vocabulary import Grade, Light
-from tests.core.examples import PLAIN
+from tackle.vocabulary import Grade, Light, Tone
+from tests.core.examples import PLAIN, call
 
 PALETTE = house_palette()
 
@@ -67,14 +69,44 @@ def test_doubles_are_beyond_par_and_of_one_size():
 
 def test_alike_within_the_stated_difference():
     pair = [
-        lure("A1", "bone", 3, category="walking-topwater"),
-        lure("A2", "white-flat", 2, category="walking-topwater"),
+        lure("A1", "bone", 3, category="jerkbait"),
+        lure("A2", "white-flat", 2, category="jerkbait"),
     ]
     assert not audit(pair, [], PALETTE, same_within=6).doubles
     (double,) = audit(pair, [], PALETTE, same_within=20).doubles
     assert 6 < double.apart <= 20
     flecked = [lure("A1", "green-pumpkin-black", 2), lure("A2", "green-pumpkin-red", 2)]
     assert not audit(flecked, [], PALETTE, same_within=40).doubles
+
+
+def test_from_below_white_and_bone_are_one():
+    on_top = [lure("A1", "bone", 3, category="popper"), lure("A2", "white-flat", 2, category="popper")]
+    assert audit(on_top, [], PALETTE).doubles
+    shining = [on_top[0], lure("A2", "bone-silver", 2, category="popper")]
+    assert not audit(shining, [], PALETTE).doubles
+
+
+@pytest.mark.parametrize(
+    ("one", "other", "category"),
+    [
+        ("green-pumpkin-plain", "green-pumpkin-orange", "casting-jig"),
+        ("shad-matte", "shad-chrome", "jerkbait"),
+        ("shad-matte", "shad-glass", "jerkbait"),
+        ("crawfish-dull", "brown-craw", "shallow-crankbait"),
+        ("watermelon-red", "green-pumpkin-red", "worm"),
+        ("shad-dull", "shad-winter", "jerkbait"),
+    ],
+)
+def test_orange_belly_finish_and_brightness_never_make_a_double(one, other, category):
+    head = {"id": "all", "name": "All", "question": "What?", "short": "Anything.", "order": 9}
+    tones = [tone.value for tone in Tone]
+    book = read_rulebook({"school": head, "call": [call("any", category, {}, {"tone": tones})]}, "all.toml")
+    request = Request(
+        category=category, books=(book,), situations=(Situation(category, 40.0, Light.BRIGHT),), days=(9.0,)
+    )
+    pair = [lure("A1", one, 9, category=category), lure("A2", other, 9, category=category)]
+    doubles = audit(pair, [Planned(request, make_plan(request, PALETTE))], PALETTE).doubles
+    assert all(len({each.card.id for each in double.lures}) == 1 for double in doubles)
 
 
 def test_short_is_below_par_and_only_what_the_plan_wants():
