@@ -8,6 +8,8 @@ from datetime import date, timedelta
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
 from PIL import Image
 
 from web.crate.models import Lure, Mark, Picture, Printed, Score, Tray
@@ -46,6 +48,21 @@ def test_a_lure_is_moved_before_another_and_back(signed_in, trays):
     assert order.index(lure.pk) == order.index(other.pk) - 1
     assert "Undone" in undo_last(signed_in)
     assert state() == before
+
+
+def test_a_move_takes_as_many_queries_in_a_full_tray(signed_in, trays):
+    def queries_of_a_move():
+        last, first = trays["C"].lures.order_by("-position").first(), trays["C"].lures.order_by("position").first()
+        with CaptureQueriesContext(connection) as asked:
+            post(signed_in, f"lure/{last.pk}/move/", tray=trays["C"].pk, before=first.pk)
+        return len(asked)
+
+    few = queries_of_a_move()
+    Lure.objects.bulk_create([
+        Lure(tray=trays["C"], category="worm", card="black-plain", count=1, position=100 + place) for place in range(60)
+    ])  # fmt: skip
+    assert queries_of_a_move() <= few + 3
+    assert few <= 45
 
 
 def test_stacks_are_split_and_put_together(signed_in, trays):

@@ -4,6 +4,8 @@ from datetime import date
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
 
 from web.demo.services import ForecastService, MeterService
 from web.waters import changes
@@ -314,3 +316,17 @@ def test_queries_are_bounded(signed_in, tarn, django_assert_max_num_queries):
         signed_in.post(f"/waters/{tarn.pk}/copy/")
     with django_assert_max_num_queries(9):
         signed_in.get(f"/waters/{tarn.pk}/")
+
+
+def test_a_hundred_readings_take_as_many_queries_as_one(signed_in, tarn):
+    def queries_of(count):
+        rows = "".join(f"2025-05-{1 + place % 28:02},{20 + place} in\n" for place in range(count))
+        file = SimpleUploadedFile("readings.csv", ("date,reading\n" + rows).encode())
+        with CaptureQueriesContext(connection) as asked:
+            signed_in.post(f"/waters/{tarn.pk}/take-in/", {"file": file})
+        return len(asked)
+
+    before = tarn.readings.count()
+    few = queries_of(1)
+    assert queries_of(100) <= few + 3
+    assert tarn.readings.count() == before + 101
