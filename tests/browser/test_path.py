@@ -27,7 +27,7 @@ def test_from_sign_in_to_a_gap_closed(page):
     page.get_by_role("button", name="Put it in").click()
     expect(heading).to_contain_text(f"{gaps - 1} gaps")
     expect(page.locator(".finding-gap", has_text="jerkbait")).to_have_count(0)
-    expect(page.get_by_role("status")).to_contain_text(f"{wanted} is added.")
+    expect(page.locator("#notice")).to_contain_text(f"{wanted} is added.")
     assert page.evaluate("window.stillHere")
 
     page.goto("/plan/?category=jerkbait")
@@ -56,7 +56,7 @@ def test_add_with_the_keyboard_edit_in_place_delete_and_undo(page):
 
     page.locator(".well", has_text="Ember").get_by_role("button").click()
     page.get_by_role("button", name="Take it out").click()
-    expect(page.get_by_role("status")).to_contain_text("Red bug is taken out.")
+    expect(page.locator("#notice")).to_contain_text("Red bug is taken out.")
     expect(page.locator(".well", has_text="Ember")).to_have_count(0)
     page.get_by_role("button", name="Undo").click()
     expect(page.locator(".well", has_text="Ember")).to_contain_text("●●●●●●●")
@@ -88,7 +88,7 @@ def test_an_edge_of_a_month_is_dragged_and_kept(page):
     page.mouse.down()
     page.mouse.move(x, y - 60, steps=6)
     page.mouse.up()
-    expect(page.get_by_role("status").first).to_contain_text("July: low is changed.")
+    expect(page.locator("#notice")).to_contain_text("July: low is changed.")
     moved = float(page.locator("#edge-7-low").get_attribute("data-inches"))
     assert moved < 25
     after = page.locator("[data-cell]").all_inner_texts()
@@ -100,9 +100,9 @@ def test_an_edge_of_a_month_is_dragged_and_kept(page):
     page.locator("#edge-7-low").focus()
     page.keyboard.press("ArrowDown")
     expect(page.locator("#edge-7-low")).not_to_have_attribute("data-inches", str(moved))
-    expect(page.get_by_role("status").first).to_contain_text("July: low is changed.")
+    expect(page.locator("#notice")).to_contain_text("July: low is changed.")
     page.get_by_role("button", name="Undo").click()
-    expect(page.get_by_role("status").first).to_contain_text("Undone")
+    expect(page.locator("#notice")).to_contain_text("Undone")
     assert float(page.locator("#edge-7-low").get_attribute("data-inches")) == moved
 
 
@@ -176,7 +176,7 @@ def test_ticked_off_in_the_shop(phone):
     rows = phone.locator(".shopping > li")
     many = rows.count()
     rows.first.get_by_role("button", name=re.compile(r"Bought \d")).click()
-    expect(phone.get_by_role("status")).to_contain_text("It is in the crate.")
+    expect(phone.locator("#notice")).to_contain_text("It is in the crate.")
     expect(rows).to_have_count(many - 1)
     assert phone.evaluate("document.documentElement.scrollWidth") <= 390
 
@@ -210,7 +210,7 @@ def test_two_plans_are_compared(page):
     expect(page.locator(".overview section", has_text="Jerkbait")).to_contain_text(f"went {gone}")
     page.go_back()
     page.get_by_role("button", name="Plan with it").click()
-    expect(page.get_by_role("status").first).to_contain_text("What it was is kept as “Before Before”.")
+    expect(page.locator("#notice")).to_contain_text("What it was is kept as “Before Before”.")
     page.goto("/plan/?category=jerkbait")
     expect(page.get_by_role("button", name=f"Drop {gone}", exact=True)).to_be_visible()
 
