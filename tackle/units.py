@@ -106,6 +106,11 @@ def read_temperature_f(text: str, system: System, field: str) -> float:
     return value * 9 / 5 + 32 if celsius else value
 
 
+def write_temperature(temp_f: float, system: System) -> str:
+    """A temperature as it is said."""
+    return f"{(temp_f - 32) * 5 / 9:.0f} °C" if system == "metric" else f"{temp_f:.0f} °F"
+
+
 def write_exact(inches: float, system: System) -> str:
     """A length as it goes into a field, so that reading it back changes nothing that was entered."""
     return f"{_trimmed(inches * CM_PER_IN, 5)} cm" if system == "metric" else f"{_trimmed(inches, 5)} in"

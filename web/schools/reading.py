@@ -10,6 +10,7 @@ from tackle.colours.card import Card
 from tackle.schools.call import Call, Range
 from tackle.schools.reading import calls_on, comes_first, want_apart
 from tackle.schools.rulebook import Rulebook
+from tackle.situations.expected import MILLION
 from tackle.units import System, write_exact
 from tackle.vocabulary import CATEGORIES, Grade
 from web.plans.reads import Basis, situations_of
@@ -71,8 +72,8 @@ def read_school(
             want=want_of(calls),
             cards=meant[:_STICKS],
             more=max(len(meant) - _STICKS, 0),
-            days=sum(shares.values()) / 1e6,
-            waters=[(name, share / 1e6) for name, share in shares.most_common()],
+            days=sum(shares.values()) / MILLION,
+            waters=[(name, share / MILLION) for name, share in shares.most_common()],
             fields=told.get(first.written) or _fields(first, units),
         )
         if words.lower() in f"{read.when} {read.want} {first.why} {first.written} {first.grade}".lower():
@@ -99,7 +100,7 @@ def apart(basis: Basis, category: str) -> list[Apart]:
     for place, one in enumerate(basis.books):
         for other in basis.books[place + 1 :]:
             where = want_apart(one, other, category, cards, situations)
-            days = sum(each.millionths for each, differs in zip(expected, where, strict=True) if differs) / 1e6
+            days = sum(each.millionths for each, differs in zip(expected, where, strict=True) if differs) / MILLION
             if days:
                 found.append(Apart(one, other, category, days))
     return sorted(found, key=lambda each: -each.days)

@@ -5,7 +5,7 @@ from collections.abc import Callable, Iterable, Sequence
 
 from tackle.schools.call import TRAITS, Call, Range
 from tackle.situations.columns import CHOICES
-from tackle.units import System, write_depth, write_range
+from tackle.units import System, write_depth, write_range, write_temperature
 from web.ui.words import label
 
 # Lights that go together in the rulebooks, in the words an angler has for them.
@@ -66,9 +66,7 @@ def _number(name: str, span: Range, units: System) -> str:
         last = 12 if below is None else (int(below) - 2) % 12 + 1
         return f"{month_name[max(int(low), 1)]} to {month_name[last]}"
     if name == "water_temp_f":
-        return _between(
-            low, below, lambda value: f"{(value - 32) * 5 / 9:.0f} °C" if units == "metric" else f"{value:.0f} °F"
-        )
+        return _between(low, below, lambda value: write_temperature(value, units))
     if name == "depth_ft":
         return _between(low, below, lambda value: write_depth(round(value, 1), units)) + " deep"
     if name == "depth_ratio":

@@ -8,7 +8,7 @@ from django.template.loader import render_to_string
 from django.utils.safestring import SafeString, mark_safe
 
 from tackle.colours.card import Card
-from tackle.units import System, write_depth, write_length, write_range, write_weight
+from tackle.units import System, write_depth, write_length, write_range, write_temperature, write_weight
 from web.ui.stick import stick_of
 from web.ui.words import label, sky
 
@@ -63,7 +63,7 @@ def percent(share: float) -> str:
 @register.filter
 def degrees(temp_f: float, units: System) -> str:
     """A temperature in the reader's units."""
-    return f"{(temp_f - 32) * 5 / 9:.0f} °C" if units == "metric" else f"{temp_f:.0f} °F"
+    return write_temperature(temp_f, units)
 
 
 @register.filter
