@@ -23,7 +23,6 @@ __all__ = ["WORK", "MostRight", "OutOfWork", "RightSearch", "best_right", "fewes
 
 WORK: Final = 1_500_000_000  # cells: a second or two
 _NODE: Final = 20_000  # what a node costs beside its cells
-_PIVOTS: Final = 24
 
 
 class OutOfWork(Exception):
@@ -35,8 +34,8 @@ class RightSearch:
 
     def __init__(self, instance: Instance, work: int = WORK) -> None:
         self.instance, self.left = instance, work
-        rows = Rows(instance)
-        self.needs, self.covers, self.near = rows.needs, rows.covers, rows.near
+        self.rows = rows = Rows(instance)
+        self.needs, self.covers = rows.needs, rows.covers
         self.meets = matrix_of(instance.firsts, instance.colours).astype(np.float64)
         self.weights = np.array(instance.weights, dtype=np.float64)  # whole, below 2**53: exact
         self.cost = self.meets.size + _NODE
@@ -68,7 +67,7 @@ class RightSearch:
             raise OutOfWork
         if not open_rows and got >= self.target:
             yield chosen
-        if size == 0 or (open_rows and self._packed(open_rows, size + 1) > size):
+        if size == 0 or (open_rows and self.rows.needs_at_least(open_rows, size + 1) > size):
             return
         if new == 0:
             free &= self.instance.owned
@@ -80,7 +79,7 @@ class RightSearch:
         if got + gains[usable[:size]].sum() < self.target:
             return
         if open_rows:
-            pivot = self._pivot(open_rows, free)
+            pivot = self.rows.pivot(open_rows, free)
             order = [int(colour) for colour in usable if pivot >> int(colour) & 1]
         else:
             order = usable.tolist()
@@ -97,28 +96,6 @@ class RightSearch:
             yield from self._dive(
                 open_rows & ~self.covers[colour], free, size - 1, new - cost, chosen | bit, then, gained
             )
-
-    def _packed(self, open_rows: int, stop_at: int) -> int:
-        """A packing: open needs of which no two share a colour each take a colour of their own."""
-        packed = 0
-        while open_rows and packed < stop_at:
-            row = (open_rows & -open_rows).bit_length() - 1
-            open_rows &= ~self.near[row]
-            packed += 1
-        return packed
-
-    def _pivot(self, open_rows: int, free: int) -> int:
-        """The colours left to the open need that has fewest, among the first: needs stand rarest first."""
-        best, fewest = 0, 1 << 30
-        for _ in range(_PIVOTS):
-            low = open_rows & -open_rows
-            left = self.needs[low.bit_length() - 1] & free
-            if (count := left.bit_count()) < fewest:
-                best, fewest = left, count
-            open_rows ^= low
-            if not open_rows or fewest < 2:
-                break
-        return best
 
     def greedy(self) -> int:
         """A cover that reaches the target: by what covers most, then by what is right most; an upper bound."""
@@ -150,7 +127,7 @@ def fewest_right(instance: Instance, target: int, work: int = WORK, most: int | 
     locked = instance.locked.bit_count()
     best = search.greedy()
     gains = np.sort(search.gains(search.weight_left))[::-1]
-    at_least = locked + search._packed(search.open, instance.colours)
+    at_least = locked + search.rows.needs_at_least(search.open, instance.colours)
     while at_least < best.bit_count() and search.got + gains[: at_least - locked].sum() < target:
         at_least += 1
     try:

@@ -65,6 +65,28 @@ class Rows:
         self.covers = row_masks(meets.T) if needs else [0] * instance.colours
         self.near = [mask for common in _shared(meets) for mask in row_masks(common > 0)]
 
+    def needs_at_least(self, open_rows: int, stop_at: int = 1 << 30) -> int:
+        """A packing: needs of which no two share a colour each take a colour of their own. Counts to `stop_at`."""
+        packed = 0
+        while open_rows and packed < stop_at:
+            row = (open_rows & -open_rows).bit_length() - 1
+            open_rows &= ~self.near[row]
+            packed += 1
+        return packed
+
+    def pivot(self, open_rows: int, free: int) -> int:
+        """The colours left to the open row that has fewest, among the first: rows stand rarest first."""
+        best, fewest = 0, 1 << 30
+        for _ in range(_PIVOTS):
+            low = open_rows & -open_rows
+            left = self.needs[low.bit_length() - 1] & free
+            if (count := left.bit_count()) < fewest:
+                best, fewest = left, count
+            open_rows ^= low
+            if not open_rows or fewest < 2:
+                break
+        return best
+
 
 class _OutOfNodes(Exception):
     pass
@@ -73,8 +95,8 @@ class _OutOfNodes(Exception):
 class _Search:
     def __init__(self, instance: Instance, nodes: int) -> None:
         self.instance, self.left = instance, nodes
-        rows = Rows(instance)
-        self.needs, self.covers, self.near = rows.needs, rows.covers, rows.near
+        self.rows = rows = Rows(instance)
+        self.needs, self.covers = rows.needs, rows.covers
         self.open = (1 << len(self.needs)) - 1
         for colour in bits(instance.locked):
             self.open &= ~self.covers[colour]
@@ -92,15 +114,6 @@ class _Search:
             if all(need & without for need in self.needs):
                 chosen = without
         return chosen
-
-    def needs_at_least(self, open_rows: int, stop_at: int = 1 << 30) -> int:
-        """A packing: needs of which no two share a colour each take a colour of their own. Counts to `stop_at`."""
-        packed = 0
-        while open_rows and packed < stop_at:
-            row = (open_rows & -open_rows).bit_length() - 1
-            open_rows &= ~self.near[row]
-            packed += 1
-        return packed
 
     def share_bound(self, open_rows: int, gains: list[tuple[int, int]]) -> float:
         """What the open rows ask at least, each paying the smallest share that any colour could leave it.
@@ -132,11 +145,11 @@ class _Search:
         if not open_rows:
             yield chosen
             return
-        if size == 0 or self.needs_at_least(open_rows, size + 1) > size:
+        if size == 0 or self.rows.needs_at_least(open_rows, size + 1) > size:
             return
         if new == 0:
             free &= self.instance.owned
-        pivot = self._pivot(open_rows, free)
+        pivot = self.rows.pivot(open_rows, free)
         if size <= 2:
             yield from self._last_two(open_rows, free, pivot, size, new, chosen)
             return
@@ -159,19 +172,6 @@ class _Search:
                 yield from self._dive(
                     open_rows & ~self.covers[colour], free, size - 1, new - cost, chosen | bit, useful
                 )
-
-    def _pivot(self, open_rows: int, free: int) -> int:
-        """The colours left to the open row that has fewest, among the first: rows stand rarest first."""
-        best, fewest = 0, 1 << 30
-        for _ in range(_PIVOTS):
-            low = open_rows & -open_rows
-            left = self.needs[low.bit_length() - 1] & free
-            if (count := left.bit_count()) < fewest:
-                best, fewest = left, count
-            open_rows ^= low
-            if not open_rows or fewest < 2:
-                break
-        return best
 
     def _last_two(self, open_rows: int, free: int, pivot: int, size: int, new: int, chosen: int) -> Iterator[int]:
         """The covers with one or two colours more. What is left after the first must be in every open need: no
@@ -220,7 +220,7 @@ def smallest_cover(instance: Instance, nodes: int = NODES) -> Found:
     best = search.greedy()
     everything = [(cover.bit_count(), c) for c, cover in enumerate(search.covers) if cover]
     shares = search.share_bound(search.open, sorted(everything, reverse=True))
-    at_least = locked + max(search.needs_at_least(search.open), math.ceil(shares - 1e-9))
+    at_least = locked + max(search.rows.needs_at_least(search.open), math.ceil(shares - 1e-9))
     try:
         for size in range(at_least - locked, best.bit_count() - locked):
             at_least = locked + size
