@@ -73,8 +73,8 @@ def _fill(owner) -> None:
 
 
 def _audited(owner) -> bool:
-    from tackle.crate.audit import audit
-    from tackle.crate.reach import Planned
+    from tackle.check.audit import audit
+    from tackle.check.reach import Planned
     from web.crate.reads import stock_of
     from web.plans.reads import answers, basis_of
 

@@ -1,4 +1,4 @@
-"""python -m tackle.commands advise|plan|audit < requests.jsonl
+"""python -m tackle.commands advise|plan|audit|lures < requests.jsonl
 
 Exit status 0 when all was answered, 1 when some line was refused, 2 when the call itself was wrong.
 """
@@ -8,10 +8,11 @@ import sys
 from tackle.commands.advise import advise
 from tackle.commands.audit import audit_answer
 from tackle.commands.lines import answer_lines
+from tackle.commands.lures import lures
 from tackle.commands.plan import plan
 from tackle.errors import DataError
 
-COMMANDS = {"advise": advise, "plan": plan, "audit": audit_answer}
+COMMANDS = {"advise": advise, "plan": plan, "audit": audit_answer, "lures": lures}
 
 
 def main(arguments: list[str]) -> int:

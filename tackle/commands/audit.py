@@ -5,14 +5,14 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import Any, Final
 
+from tackle.check.audit import Audit, Fix, Gap, audit, nearest
+from tackle.check.reach import Planned
 from tackle.colours.card import Card, read_card
 from tackle.colours.palette import Palette, house_palette
 from tackle.commands.fields import known_fields, list_of, number, schools_of, share
 from tackle.cover.pairs import TRAILER, PairPlan, Piece
 from tackle.cover.planner import Chosen, Plan, Request
-from tackle.crate.audit import Audit, Fix, Gap, audit, nearest
 from tackle.crate.lure import SOUNDS, Lure
-from tackle.crate.reach import Planned
 from tackle.errors import DataError, Refused
 from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.situation import read_days

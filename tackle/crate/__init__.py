@@ -1,1 +1,1 @@
-"""What is owned, held against a plan: gaps, doubles, short stock."""
+"""What is owned: lures and how they are kept."""

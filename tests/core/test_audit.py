@@ -1,11 +1,11 @@
 import pytest
 
+from tackle.check.audit import audit
+from tackle.check.buying import shopping_list
+from tackle.check.reach import Planned
 from tackle.colours.palette import house_palette
 from tackle.cover.planner import Request, make_plan
-from tackle.crate.audit import audit
-from tackle.crate.buying import shopping_list
 from tackle.crate.lure import Lure, par_of
-from tackle.crate.reach import Planned
 from tackle.schools.rulebook import house_rulebooks, read_rulebook
 from tackle.situations.situation import Situation
 from tackle.vocabulary import Grade, Light, Tone

@@ -6,14 +6,14 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tackle.check.audit import audit
+from tackle.check.reach import Planned
+from tackle.check.repairs import REPAIRS, repaired
 from tackle.colours.palette import house_palette
 from tackle.commands.audit import audit_answer
 from tackle.commands.lines import answer_line
 from tackle.cover.planner import Request, make_plan
-from tackle.crate.audit import audit
 from tackle.crate.lure import Lure
-from tackle.crate.reach import Planned
-from tackle.crate.repairs import REPAIRS, repaired
 from tackle.crate.storage import storage_cautions
 from tackle.schools.evaluation import rank
 from tackle.schools.rulebook import house_rulebooks

@@ -4,7 +4,7 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from tackle.crate.table import Draft
+from tackle.intake.table import Draft
 from web.crate import changes
 from web.crate.models import Lure, Tray
 from web.history.models import Change

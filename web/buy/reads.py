@@ -1,6 +1,6 @@
 """The shopping list of an angler's plan."""
 
-from tackle.crate.buying import ShoppingList, shopping_list
+from tackle.check.buying import ShoppingList, shopping_list
 from web.accounts.models import User
 from web.buy.prices import BUDGET
 from web.crate.reads import stock_of

@@ -2,9 +2,9 @@
 
 from dataclasses import dataclass, field
 
+from tackle.check.audit import Gap
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
-from tackle.crate.audit import Gap
 from tackle.crate.lure import par_of
 from tackle.crate.storage import StorageCaution, storage_cautions
 from web.crate.check import Check, Finding

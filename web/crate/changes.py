@@ -9,10 +9,10 @@ from typing import Any
 from django.core.exceptions import ValidationError
 from django.db.models import Max
 
-from tackle.crate.line import MOST_COUNT
-from tackle.crate.table import Draft
-from tackle.crate.words import normal
 from tackle.errors import Refused
+from tackle.intake.limits import MOST_COUNT
+from tackle.intake.table import Draft
+from tackle.intake.words import normal
 from tackle.numbers import read_number
 from web.accounts.models import User
 from web.accounts.writing import one_change

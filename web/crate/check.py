@@ -4,12 +4,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 
+from tackle.check.audit import Audit, Fix, Gap, Short, audit
+from tackle.check.doubles import Double
+from tackle.check.idle import Idle
+from tackle.check.reach import Planned, Reach
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
-from tackle.crate.audit import Audit, Fix, Gap, Short, audit
-from tackle.crate.doubles import Double
-from tackle.crate.idle import Idle
-from tackle.crate.reach import Planned, Reach
 from tackle.kept import kept
 from web.accounts.models import User
 from web.crate.models import Mark, Score

@@ -4,7 +4,7 @@ from django.core.exceptions import ValidationError
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 
-from tackle.crate.line import Guess, read_line
+from tackle.intake.line import Guess, read_line
 from web.accounts.models import User
 from web.colours.reads import palette_of
 from web.crate import changes, reads

@@ -6,7 +6,7 @@ from django import forms
 
 from tackle.colours.palette import Palette
 from tackle.crate.lure import SOUNDS
-from tackle.crate.table import CONDITIONS, read_row
+from tackle.intake.table import CONDITIONS, read_row
 from tackle.units import write_depth, write_exact, write_weight_exact
 from tackle.vocabulary import CATEGORIES
 from web.accounts.models import User

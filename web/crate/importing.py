@@ -8,9 +8,9 @@ from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
 from tackle.colours.palette import Palette
-from tackle.crate.columns import headed
-from tackle.crate.table import FIELDS, Draft, as_cells, read_row
 from tackle.errors import Refused
+from tackle.intake.columns import headed
+from tackle.intake.table import FIELDS, Draft, as_cells, read_row
 from tackle.numbers import read_whole
 from tackle.vocabulary import CATEGORIES
 from web.accounts.models import User

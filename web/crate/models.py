@@ -5,7 +5,7 @@ from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
 
 from tackle.crate.lure import SOUNDS
-from tackle.crate.table import CONDITIONS
+from tackle.intake.table import CONDITIONS
 from tackle.vocabulary import CATEGORIES
 from web.ui.words import label
 

@@ -6,6 +6,7 @@ from decimal import Decimal
 from fractions import Fraction
 from functools import lru_cache
 
+from tackle.check.reach import Planned
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
 from tackle.cover.pairs import TRAILER, PairPlan, Piece, make_pair_plan, pair_curve
@@ -13,7 +14,6 @@ from tackle.cover.planner import Chosen, Point, Request, make_plan, plan_curve
 from tackle.cover.planner import Plan as Answer
 from tackle.cover.sureness import Sureness, how_sure
 from tackle.cover.travel import TravelBox, travel_box
-from tackle.crate.reach import Planned
 from tackle.kept import kept
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.expected import Expected

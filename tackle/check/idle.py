@@ -9,10 +9,10 @@ from itertools import product
 
 import numpy as np
 
+from tackle.check.reach import Reach
 from tackle.colours.card import Card
 from tackle.cover.opinions import worth
 from tackle.crate.lure import Lure
-from tackle.crate.reach import Reach
 from tackle.schools.evaluation import evaluate
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.clarity import BANDS, HOUSE_LADDER

@@ -6,11 +6,14 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any, Final
 
+from tackle.colours.card import Card
 from tackle.colours.palette import Palette
-from tackle.crate.line import MOST_COUNT
 from tackle.crate.lure import SOUNDS, sound_of
-from tackle.crate.words import Match, category_of, matches, normal, sure_of
 from tackle.errors import Refused
+from tackle.intake.kinds import categories_of
+from tackle.intake.limits import MOST_COUNT
+from tackle.intake.naming import colour_of
+from tackle.intake.words import normal
 from tackle.numbers import read_number
 from tackle.units import (
     System,
@@ -48,7 +51,7 @@ class Draft:
     condition: str = ""
     tray: str = ""
     note: str = ""
-    offers: tuple[Match, ...] = ()
+    offers: tuple[Card, ...] = ()
     wrong: dict[str, str] = field(default_factory=dict)
 
 
@@ -79,11 +82,13 @@ def read_row(
 
 
 def _read_category(draft: Draft, text: str) -> None:
-    category = text if text in CATEGORIES else category_of(text)
-    if category is None:
-        draft.wrong["category"] = f"“{text}” is not a category" if text else "names no category"
+    named = (text,) if text in CATEGORIES else categories_of(text)
+    if len(named) == 1:
+        draft.category = named[0]
+    elif named:
+        draft.wrong["category"] = f"“{text}” may be several categories: choose one"
     else:
-        draft.category = category
+        draft.wrong["category"] = f"“{text}” is not a category" if text else "names no category"
 
 
 def _read_colour(draft: Draft, text: str, palette: Palette, remembered: Mapping[tuple[str, str], str]) -> None:
@@ -91,9 +96,10 @@ def _read_colour(draft: Draft, text: str, palette: Palette, remembered: Mapping[
     if known and (not draft.category or draft.category in known.sold_in):
         draft.card = known.id
         return
-    draft.offers = tuple(matches(text, draft.category or None, palette))
-    if card := sure_of(draft.offers):
-        draft.card = card.id
+    meant = colour_of(text, [draft.category] if draft.category else [], palette)
+    draft.offers = meant.offers
+    if meant.sure:
+        draft.card = meant.sure.id
     elif draft.offers:
         draft.wrong["colour"] = f"“{text}” may be several colours: choose one"
     else:

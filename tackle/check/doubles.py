@@ -7,10 +7,10 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
+from tackle.check.reach import Reach
 from tackle.colours.card import Card
 from tackle.colours.likeness import difference, never_one, one_from_below, unlike_traits
 from tackle.crate.lure import Lure, par_of
-from tackle.crate.reach import Reach
 
 __all__ = ["Double", "Sameness", "find_doubles"]
 

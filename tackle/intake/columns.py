@@ -9,11 +9,12 @@ from typing import Final
 from rapidfuzz import fuzz, process
 
 from tackle.colours.palette import Palette
-from tackle.crate.line import Guess, read_line
 from tackle.crate.lure import sound_of
-from tackle.crate.table import CONDITIONS, FIELDS, as_cells
-from tackle.crate.words import SURE, category_of, matches
 from tackle.errors import Refused
+from tackle.intake.kinds import categories_of
+from tackle.intake.line import Guess, read_line
+from tackle.intake.naming import colour_of
+from tackle.intake.table import CONDITIONS, FIELDS, as_cells
 from tackle.units import System
 
 __all__ = ["guess_columns", "headed"]
@@ -91,7 +92,7 @@ def _content(palette: Palette) -> dict[str, Callable[[str], bool]]:
         return lambda cell: re.fullmatch(pattern, cell, re.IGNORECASE) is not None
 
     return {
-        "category": lambda cell: category_of(cell) is not None,
+        "category": lambda cell: bool(categories_of(cell)),
         "weight": like(r"\d+([.,]\d+)?\s*(oz|g)|\d+/\d+(\s*oz)?"),
         "depth": like(r"\d+([.,]\d+)?\s*(ft|m)"),
         "size": like(r"\d+([.,]\d+)?\s*(in|\"|cm|mm)"),
@@ -99,7 +100,7 @@ def _content(palette: Palette) -> dict[str, Callable[[str], bool]]:
         "sound": lambda cell: sound_of(cell) is not None,
         "condition": lambda cell: cell.lower() in CONDITIONS,
         "count": like(r"\d{1,3}"),
-        "colour": lambda cell: bool((found := matches(cell, None, palette, 1)) and found[0].score >= SURE),
+        "colour": lambda cell: colour_of(cell, (), palette).sure is not None,
     }
 
 
@@ -108,17 +109,21 @@ def _lines(rows: Sequence[Sequence[str]], palette: Palette, system: System) -> l
     guesses = [read_line(row[0], palette, system) for row in rows]
     if sum(guess.category is not None and bool(guess.offers) for guess in guesses) < _ENOUGH * len(guesses):
         return []
-    if guesses[0].category is None and not (guesses[0].offers and guesses[0].offers[0].score >= SURE):
+    if guesses[0].category is None and guesses[0].card is None:
         guesses = guesses[1:]  # a heading
     return [_cells(guess) for guess in guesses]
 
 
 def _cells(guess: Guess) -> list[str]:
-    values = {"category": guess.category or "", "card": guess.colour, "count": guess.count}
-    form = {"size_in": guess.size_in, "weight_oz": guess.weight_oz, "depth_ft": guess.depth_ft, "sound": guess.sound}
-    return as_cells({**values, **form})
+    """The cells of a typed line. What is not sure stays as it was typed, or is a question mark, so that it is asked."""
+    sure = guess.category if "category" not in guess.unsure else guess.kind
+    values = {"category": sure or "", "card": guess.colour, "count": guess.count, "sound": guess.sound}
+    form = {"size_in": guess.size_in, "weight_oz": guess.weight_oz, "depth_ft": guess.depth_ft}
+    cells = as_cells({**values, **form})
+    asked = {name.removesuffix("_in").removesuffix("_oz").removesuffix("_ft") for name in guess.unsure}
+    return ["?" if name in asked - {"category", "colour"} else cell for name, cell in zip(FIELDS, cells, strict=True)]
 
 
 def _is_lure(cells: Sequence[str], palette: Palette, system: System) -> bool:
     guess = read_line(" ".join(cells), palette, system)
-    return guess.category is not None and bool(guess.offers) and guess.offers[0].score >= SURE
+    return guess.category is not None and guess.card is not None

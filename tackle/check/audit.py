@@ -5,15 +5,15 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
+from tackle.check.doubles import Double, find_doubles
+from tackle.check.idle import Idle, find_idle
+from tackle.check.reach import Planned, Reach, Reached
+from tackle.check.repairs import Repair, repaired
 from tackle.colours.card import Card
 from tackle.colours.likeness import SAME_WITHIN, difference, unlike_traits
 from tackle.colours.palette import Palette
 from tackle.cover.pairs import Piece
-from tackle.crate.doubles import Double, find_doubles
-from tackle.crate.idle import Idle, find_idle
 from tackle.crate.lure import Lure, par_of
-from tackle.crate.reach import Planned, Reach, Reached
-from tackle.crate.repairs import Repair, repaired
 
 __all__ = ["Audit", "Fix", "Gap", "Nearest", "Short", "audit", "nearest"]
 

@@ -6,11 +6,11 @@ from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from itertools import combinations
 
+from tackle.check.reach import Planned, Reach, Reached
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
 from tackle.cover.pairs import pair_reach
 from tackle.crate.lure import Lure, par_of
-from tackle.crate.reach import Planned, Reach, Reached
 
 __all__ = ["Purchase", "ShoppingList", "shopping_list"]
 

@@ -1,0 +1,1 @@
+"""Taking lures in: typed lines, tables, the words anglers write."""

@@ -1,0 +1,122 @@
+"""Which category the words of a line name: in full, in short, with slips."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cache
+from typing import Final
+
+from rapidfuzz import fuzz, process
+
+from tackle.colours.palette import house_palette
+from tackle.intake.words import LONGEST, house_words, normal, plain
+
+__all__ = ["Kind", "categories_of", "find_kind"]
+
+_CLOSE: Final = 84.0  # how near a slip may be to a category's word
+_SHORTEST: Final = 5  # letters: shorter words are too near each other to forgive a slip
+
+
+@dataclass(frozen=True, slots=True)
+class Kind:
+    """The categories that a line may mean, surest first; the words that name them, and those that do not.
+
+    `named`: some words name a kind of tackle, be it none of ours. `plural`: they name more than one.
+    """
+
+    categories: tuple[str, ...]
+    left: tuple[str, ...]
+    said: str = ""
+    named: bool = True
+    plural: bool = False
+
+
+def categories_of(text: str) -> tuple[str, ...]:
+    """The categories that a cell or a phrase may stand for as a whole; none where it names none."""
+    found = _look_up(plain(text))
+    return found[0] if found else ()
+
+
+def find_kind(words: Sequence[str]) -> Kind:
+    """The category that some of the words name.
+
+    A word that no colour has goes before one that some colour has ("craw" may be either), then the longer name.
+    Several names that share a category mean that one; several that share none leave it open.
+    """
+    best = _best(words)
+    if best is None:
+        return Kind((), tuple(words), named=False)
+    rank, start, length, categories, plural = best
+    left = (*words[:start], *words[start + length :])
+    said = list(words[start : start + length])
+    while (more := _best(left)) and not more[0][0]:
+        shared = tuple(one for one in categories if one in more[3])
+        if not shared and (rank[2] or more[0][2] or not (categories and more[3])):
+            break  # where one of the two is a slip, it may be no name at all
+        categories = shared or (*categories, *more[3])
+        plural = plural or more[4]
+        said += left[more[1] : more[1] + more[2]]
+        left = (*left[: more[1]], *left[more[1] + more[2] :])
+    return Kind(tuple(dict.fromkeys(categories)), left, " ".join(said), plural=plural)
+
+
+_Rank = tuple[bool, int, bool]  # of a single word that is a colour's too; shorter; with a slip: the least is the surest
+_Found = tuple[_Rank, int, int, tuple[str, ...], bool]
+
+
+def _best(words: Sequence[str]) -> _Found | None:
+    """The surest name among the words: its rank, where it starts, how long it is, what it may be, whether plural."""
+    best: _Found | None = None
+    for start in range(len(words)):
+        for length in range(min(LONGEST, len(words) - start), 0, -1):
+            part = words[start : start + length]
+            found = _look_up(part)
+            if found is None:
+                continue
+            categories, exact, plural = found
+            coloured = [word in _colour_words() or word.rstrip("s") in _colour_words() for word in part]
+            if (
+                any(coloured)
+                and not exact
+                and any(word not in _kind_words() for word in part if word in _colour_words())
+            ):
+                continue
+            rank = (length == 1 and coloured[0], -length, not exact)
+            if best is None or rank < best[0]:
+                best = (rank, start, length, categories, plural)
+    return best
+
+
+def _look_up(part: Sequence[str]) -> tuple[tuple[str, ...], bool, bool] | None:
+    """What some words name as a whole: the categories, whether exactly, whether more than one."""
+    joined = "".join(part)
+    table = _joined()
+    if joined in table:
+        return table[joined], True, False
+    for ending in ("es", "s"):
+        if joined.endswith(ending) and joined.removesuffix(ending) in table:
+            return table[joined.removesuffix(ending)], True, True
+    if len(joined) < _SHORTEST or all(word in house_words().let_go for word in part):
+        return None
+    near = process.extractOne(joined, list(table), scorer=fuzz.ratio, score_cutoff=_CLOSE)
+    if near is None or near[0][0] != joined[0] or len(near[0]) < _SHORTEST:
+        return None
+    return table[near[0]], False, joined.endswith("s") and not near[0].endswith("s")
+
+
+@cache
+def _joined() -> dict[str, tuple[str, ...]]:
+    return {short.replace(" ", ""): ids for short, ids in house_words().category.items()}
+
+
+@cache
+def _kind_words() -> frozenset[str]:
+    return frozenset(word for short in house_words().category for word in short.split())
+
+
+@cache
+def _colour_words() -> frozenset[str]:
+    names = [name for card in house_palette().cards for name in (card.name, card.tone, *card.also)]
+    short = (*house_words().colour, *house_words().nickname)
+    return frozenset(word for name in (*names, *short) for word in (*normal(name).split(), *plain(name)))

@@ -1,0 +1,277 @@
+"""Typed lines understood as lures: "3 worm green pumpkin 6in", "2 sq crank chart blk back 2.5 3/8oz"."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
+from typing import Final
+
+from tackle.colours.card import Card
+from tackle.colours.palette import Palette
+from tackle.intake.amounts import Amounts, Bare, read_amounts
+from tackle.intake.kinds import Kind, find_kind
+from tackle.intake.limits import MOST_COUNT, Limits, limits_of
+from tackle.intake.naming import colour_of
+from tackle.intake.words import house_words, normal
+from tackle.units import CM_PER_IN, G_PER_OZ, M_PER_FT, System
+from tackle.vocabulary import CATEGORIES, Group
+
+__all__ = ["MOST_LINE", "Guess", "read_line", "read_list"]
+
+MOST_LINE: Final = 160  # characters
+_SOUNDS: Final = (
+    (re.compile(r"\b(?:silent|no[ -]?rattles?|non[ -]rattling|without rattles?|rattle[ -]?less)\b", re.I), "silent"),
+    (re.compile(r"\b(?:(?:one|single)[ -]knock(?:er|s)?|knock(?:s|er|ers|ing)?)\b", re.I), "knock"),
+    (re.compile(r"\b(?:(?:with|w/) ?(?:a )?)?rattl(?:e|es|er|ers|ing|in)\b", re.I), "rattle"),
+)  # fmt: skip
+_DEEP: Final = "deep-crankbait"  # the one that is told by how deep it runs
+_EQUAL: Final = 0.5  # readings no further apart than this are asked about
+
+
+@dataclass(frozen=True, slots=True)
+class Guess:
+    """What a line says. None and empty where it does not say.
+
+    `kind`, `colour`: the words of each, as typed. `categories` and `offers`: what it may mean, surest first.
+    `unsure`: the fields to ask about, by name; what is not among them goes in as it is. `carried`: those that the
+    line before told.
+    """
+
+    line: str
+    count: int
+    category: str | None
+    card: Card | None
+    kind: str
+    colour: str
+    size_in: float | None
+    weight_oz: float | None
+    depth_ft: float | None
+    sound: str
+    categories: tuple[str, ...]
+    offers: tuple[Card, ...]
+    unsure: tuple[str, ...]
+    carried: tuple[str, ...] = ()
+
+    @property
+    def sure(self) -> Card | None:
+        """The card that is meant beyond doubt, None where one must ask."""
+        return None if {"colour", "category"} & set(self.unsure) else self.card
+
+
+def read_list(
+    text: str, palette: Palette, system: System = "imperial", remembered: Mapping[tuple[str, str], str] | None = None
+) -> list[Guess]:
+    """A guess for each line that is not empty. A line that names no category goes on with that of the line before,
+    and with its size and weight unless it says its own.
+    """
+    guesses: list[Guess] = []
+    before: Guess | None = None
+    for line in text.splitlines():
+        if line.strip():
+            before = read_line(line, palette, system, remembered, before)
+            guesses.append(before)
+    return guesses
+
+
+def read_line(
+    text: str,
+    palette: Palette,
+    system: System = "imperial",
+    remembered: Mapping[tuple[str, str], str] | None = None,
+    before: Guess | None = None,
+) -> Guess:
+    """The best guess at a typed line.
+
+    A bare number is what is possible for the category: a count, a size in the reader's own unit or in millimetres; a
+    bare fraction is a weight in ounces. `remembered`: what the user chose before, as (category, normal name) -> card
+    id; it is certain. `before`: the guess at the line before, for what carries on.
+    """
+    line = text.strip()[:MOST_LINE]
+    sound, left = _sound(line)
+    amounts = read_amounts(left)
+    kind = find_kind(amounts.words)
+    carried: tuple[str, ...] = ()
+    if not kind.named and before is not None and before.categories:
+        kind = replace(kind, categories=before.categories)
+        carried = ("category",)
+    colour = " ".join(word for word in kind.left if word not in house_words().let_go)
+    # What is named but none of ours has no colour of ours either.
+    meant = colour_of(colour, kind.categories, palette) if kind.categories or not kind.named else None
+    offers, card = (meant.offers, meant.sure) if meant else ((), None)
+    categories = _narrowed(kind, card)
+    category = categories[0] if categories else None
+    known = (remembered or {}).get((category or "", normal(colour)), "")
+    if known in palette.by_id and (category is None or category in palette.by_id[known].sold_in):
+        card = palette.by_id[known]
+        offers = (card, *(offer for offer in offers if offer is not card))[:5]
+    values, unsure = _values(amounts, kind, limits_of(categories), system)
+    if carried and before is not None:
+        more, doubts = _carried(before, values)
+        values |= more
+        carried += tuple(more)
+        unsure |= doubts
+    if len(categories) != 1 or (carried and before is not None and "category" in before.unsure):
+        unsure.add("category")
+    if card is None:
+        unsure.add("colour")
+    return Guess(
+        line,
+        min(max(int(values.get("count", 1)), 1), MOST_COUNT),
+        category,
+        card,
+        kind.said,
+        colour,
+        _rounded(values.get("size_in"), 2),
+        _rounded(values.get("weight_oz"), 4),
+        _rounded(values.get("depth_ft"), 1),
+        sound,
+        categories,
+        offers,
+        tuple(name for name in ("category", "colour", "count", "size_in", "weight_oz", "depth_ft") if name in unsure),
+        carried,
+    )
+
+
+def _sound(line: str) -> tuple[str, str]:
+    for pattern, sound in _SOUNDS:
+        if found := pattern.search(line):
+            return sound, f"{line[: found.start()]} {line[found.end() :]}"
+    return "", line
+
+
+def _narrowed(kind: Kind, card: Card | None) -> tuple[str, ...]:
+    """The categories that the colour leaves: one that is sold in a single one of them settles it."""
+    if card is None or len(kind.categories) < 2:
+        return kind.categories
+    left = tuple(category for category in kind.categories if category in card.sold_in)
+    return left if len(left) == 1 else kind.categories
+
+
+def _carried(before: Guess, values: Mapping[str, float]) -> tuple[dict[str, float], set[str]]:
+    more = {}
+    for name in ("size_in", "weight_oz"):
+        told = getattr(before, name)
+        if name not in values and told is not None:
+            more[name] = told
+    return more, {name for name in more if name in before.unsure}
+
+
+def _rounded(value: float | None, digits: int) -> float | None:
+    return None if value is None else round(value, digits)
+
+
+# --- what a bare number is ----------------------------------------------------------------------------------------
+
+
+def _values(amounts: Amounts, kind: Kind, limits: Limits, system: System) -> tuple[dict[str, float], set[str]]:
+    """The values under their fields, and the fields that are not sure."""
+    values, unsure, bare = dict(amounts.told), set(amounts.unclear), list(amounts.bare)
+    if bare and bare[0].leads and bare[0].kind == "whole" and kind.plural and "count" in values:
+        bare = bare[1:]
+        unsure.add("count")  # "12 worms, 6 bags of 2"
+    readings = sorted(_readings(bare, values, kind, limits, system), key=lambda entry: entry[0])
+    best = readings[0] if readings else None
+    if best:
+        rivals = [told for cost, told in readings if cost <= best[0] + _EQUAL]
+        for told in rivals:
+            unsure |= {name for name in {*told, *best[1]} if told.get(name) != best[1].get(name)}
+        values |= best[1]
+    elif bare:
+        unsure |= {"count", "weight_oz" if any(one.kind == "fraction" for one in bare) else "size_in"}
+    if kind.named and not kind.categories:
+        unsure |= {name for name in values if name != "count"}
+    if kind.plural and "count" not in values:
+        unsure.add("count")
+    spans = {"size_in": limits.size, "weight_oz": limits.weight, "depth_ft": limits.depth, "count": (1, limits.count)}
+    for name, span in spans.items():
+        if name in values and (span is None or not span[0] * 0.99 <= values[name] <= span[1] * 1.01):
+            unsure.add(name)
+    return values, unsure
+
+
+def _readings(
+    bare: Sequence[Bare], told: Mapping[str, float], kind: Kind, limits: Limits, system: System
+) -> Iterator[tuple[float, dict[str, float]]]:
+    """Every way to read the bare numbers together, each field once, with how odd it would be."""
+    if not bare:
+        return
+    first, rest = bare[0], bare[1:]
+    for cost, values in _one(first, kind, limits, system):
+        if any(name in told for name in values):
+            continue
+        if not rest:
+            yield cost, values
+        for more, others in _readings(rest[:3], {**told, **values}, kind, limits, system):
+            yield cost + more, {**values, **others}
+
+
+def _one(bare: Bare, kind: Kind, limits: Limits, system: System) -> Iterator[tuple[float, dict[str, float]]]:
+    """The ways to read one bare number, with how odd each would be."""
+    if bare.kind == "whole":
+        yield from _whole(bare, kind, limits, system)
+    elif bare.kind == "decimal":
+        inches = bare.value / (CM_PER_IN if system == "metric" else 1)
+        ounces = bare.value / (G_PER_OZ if system == "metric" else 1)
+        if _within(inches, limits.size):
+            yield 0.0 if _within(inches, limits.usual) else 0.4, {"size_in": inches}
+        if _within(ounces, limits.weight):
+            yield 0.0 if not _within(inches, limits.usual) else 1.0, {"weight_oz": ounces}
+    elif bare.kind == "fraction":
+        if _within(bare.value, limits.weight):
+            yield 0.0, {"weight_oz": bare.value}
+    else:
+        yield from _mixed(bare, limits)
+
+
+def _whole(bare: Bare, kind: Kind, limits: Limits, system: System) -> Iterator[tuple[float, dict[str, float]]]:
+    inches = bare.value / (CM_PER_IN if system == "metric" else 1)
+    feet = bare.value / (M_PER_FT if system == "metric" else 1)
+    usual = _within(inches, limits.usual)
+    soft = all(CATEGORIES[one].group is Group.SOFT for one in kind.categories) and bool(kind.categories)
+    if usual:
+        cost = 0.0
+        if bare.leads:  # "7 worm" is a size; "2 popper" a count; "7 worms" too
+            long = soft and bare.value >= 7 and bare.value != 12 and system == "imperial"
+            cost = 1.5 if kind.plural else 0.0 if long else 1.0 if bare.value <= 2 else 0.3
+        elif bare.own_cell:
+            cost = 0.3 if soft else 1.5
+        yield cost, {"size_in": inches}
+    if bare.value >= 30 and _within(bare.value / CM_PER_IN / 10, limits.usual or limits.size):
+        yield 0.2, {"size_in": bare.value / CM_PER_IN / 10}
+    if system == "metric" and limits.usual is None and _within(bare.value / G_PER_OZ, limits.weight):
+        yield 0.4, {"weight_oz": bare.value / G_PER_OZ}
+    if kind.categories == (_DEEP,) and not bare.leads and _within(feet, limits.depth):
+        yield 0.3, {"depth_ft": feet}
+    if 1 <= bare.value <= MOST_COUNT:
+        cost = 0.0
+        if bare.value > limits.count:
+            cost = 3.0
+        elif bare.leads:
+            cost = 1.0 if usual and soft and not kind.plural and bare.value >= 7 and bare.value != 12 else 0.0
+        elif not bare.ends:
+            cost = 1.0
+        elif usual and not bare.own_cell:
+            cost = 1.0 if soft and not kind.plural else 0.3
+        yield cost, {"count": bare.value}
+
+
+def _mixed(bare: Bare, limits: Limits) -> Iterator[tuple[float, dict[str, float]]]:
+    """ "2 1/2": one number, or at the head of a line so many of the other."""
+    size = bare.unit == "size_in" or (bare.unit is None and limits.usual is not None)
+    weight = bare.unit in (None, "weight_oz")
+    if size and _within(bare.value, limits.size):
+        yield 0.0 if bare.unit or _within(bare.value, limits.usual) else 0.4, {"size_in": bare.value}
+    if weight and _within(bare.value, limits.weight):
+        yield 0.0 if bare.unit else 0.6 if _within(bare.value, limits.usual) else 0.4, {"weight_oz": bare.value}
+    if bare.unit == "depth_ft":
+        yield 0.0, {"depth_ft": bare.value}
+    if bare.leads and 1 <= bare.whole <= limits.count:
+        if weight and _within(bare.part, limits.weight):
+            yield 0.2, {"count": float(bare.whole), "weight_oz": bare.part}
+        if bare.unit == "size_in" and _within(bare.part, limits.size):
+            yield 0.2, {"count": float(bare.whole), "size_in": bare.part}
+
+
+def _within(value: float, span: tuple[float, float] | None) -> bool:
+    return span is not None and span[0] * 0.99 <= value <= span[1] * 1.01
