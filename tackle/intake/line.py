@@ -80,12 +80,14 @@ def read_line(
     system: System = "imperial",
     remembered: Mapping[tuple[str, str], str] | None = None,
     before: Guess | None = None,
+    category: str | None = None,
 ) -> Guess:
     """The best guess at a typed line.
 
     A bare number is what is possible for the category: a count, a size in the reader's own unit or in millimetres; a
     bare fraction is a weight in ounces. `remembered`: what the user chose before, as (category, normal name) -> card
-    id; it is certain. `before`: the guess at the line before, for what carries on.
+    id; it is certain. `before`: the guess at the line before, for what carries on. `category`: what the reader
+    said of it, whatever the line names.
     """
     line = text.strip()[:MOST_LINE]
     sound, left = _sound(line)
@@ -95,14 +97,16 @@ def read_line(
     if not kind.named and before is not None and before.categories:
         kind = replace(kind, categories=before.categories)
         carried = ("category",)
+    if category:
+        kind, carried = replace(kind, categories=(category,), named=True), ()
     colour = " ".join(word for word in kind.left if word not in house_words().let_go)
     # What is named but none of ours has no colour of ours either.
     meant = colour_of(colour, kind.categories, palette) if kind.categories or not kind.named else None
     offers, card = (meant.offers, meant.sure) if meant else ((), None)
     categories = _narrowed(kind, card)
-    category = categories[0] if categories else None
-    known = (remembered or {}).get((category or "", normal(colour)), "")
-    if known in palette.by_id and (category is None or category in palette.by_id[known].sold_in):
+    first = categories[0] if categories else None
+    known = (remembered or {}).get((first or "", normal(colour)), "")
+    if known in palette.by_id and (first is None or first in palette.by_id[known].sold_in):
         card = palette.by_id[known]
         offers = (card, *(offer for offer in offers if offer is not card))[:5]
     values, unsure = _values(amounts, kind, limits_of(categories), system)
@@ -118,7 +122,7 @@ def read_line(
     return Guess(
         line,
         min(max(int(values.get("count", 1)), 1), MOST_COUNT),
-        category,
+        first,
         card,
         kind.said,
         colour,

@@ -56,12 +56,8 @@ def test_take_pairs(page):
 
 def test_take_enter(page):
     page.goto("/crate/enter/")
-    for line in ("3 worm watermelon red 6in", "2 sq crank chart blk bck 2.5"):
-        page.get_by_label("A lure in one line").fill(line)
-        page.keyboard.press("Enter")
-        page.locator(".entered-list li", has_text=line[0]).first.wait_for()
-    page.get_by_label("A lure in one line").press_sequentially("4 jerkbait silvr blue 4.5 1/2oz")
-    page.locator(".offers li").first.wait_for()
+    page.locator("#lines").fill("3 worm junebug 7in\nred bug x2\njig 1/2 blk/blu\n4 jerkbait bone")
+    page.locator(".typed-row").nth(3).wait_for()
     page.screenshot(path=FOLDER / "enter.png")
 
 

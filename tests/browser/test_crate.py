@@ -4,52 +4,82 @@ import re
 
 from playwright.sync_api import expect
 
-COLOURS = ("watermelon red", "red bug", "black", "green pumpkin red flk", "chart blk")
+# As an angler types them, and what is meant: how many, what, which colour.
 LINES = [
-    f"{n % 4 + 1} {what} {colour} {n % 3 + 4}"
-    for n, (what, colour) in enumerate(
-        [
-            ("worm", COLOURS[0]),
-            ("worm", COLOURS[1]),
-            ("worm", COLOURS[2]),
-            ("jig", COLOURS[3]),
-            ("sq crank", COLOURS[4]),
-        ]
-        * 4
-    )
-]
+    ("2 shallow crank red craw", "2", "Shallow crankbait", "Red craw"),
+    ("chart black", "1", "Shallow crankbait", "Chartreuse, black back"),
+    ("worm 7in junebug", "1", "Worm", "Dark purple, green fleck"),
+    ("red bug x3", "3", "Worm", "Red bug"),
+    ("black", "1", "Worm", "Black"),
+    ("half dozen tubes smoke pepper", "6", "Creature", "Smoke, black fleck"),
+    ("jerkbait 110 clear ghost", "1", "Jerkbait", "Clear ghost"),
+    ("popper bone, 3", "3", "Popper", "Bone"),
+    ("spinnerbait chart/wht ½ oz", "1", "Spinnerbait", "Chartreuse and white"),
+    ("2x lipless gold", "2", "Lipless crankbait", "Gold, dark back"),
+    ("frog white", "1", "Frog", "Flat white"),
+    ("black (2)", "2", "Frog", "Black"),
+    ("swim jig bluegill 3/8", "1", "Swim jig", "Sunfish mix, orange strands"),
+    ("football jig 3/4 brown orange", "1", "Structure jig", "Brown, orange tips"),
+    ("trailer blk blu", "1", "Jig trailer", "Black, blue fleck"),
+    ("spoon gold 14 g", "1", "Spoon", "Gold, plain"),
+    ("swimbait 4in pearl", "1", "Swimbait", "Pearl white"),
+    ("walker bone", "1", "Walking topwater", "Bone"),
+    ("inline spinner silver 1/8", "1", "Inline spinner", "Silver, plain"),
+    ("finesse worm gp", "1", "Finesse worm", "Green pumpkin, black fleck"),
+]  # fmt: skip
 
 
-def test_twenty_lures_by_keyboard(page):
+def shown(page, number):
+    row = page.locator(".typed-row").nth(number)
+    return [row.get_by_label("How many").input_value()] + [
+        row.get_by_label(name).evaluate("one => one.selectedOptions[0].textContent") for name in ("What", "Colour")
+    ]
+
+
+def test_twenty_lines_typed_at_human_speed_end_as_meant(page):
     page.goto("/crate/enter/")
-    line = page.get_by_label("A lure in one line")
-    for number, words in enumerate(LINES, 1):
-        expect(line).to_be_focused()
-        page.keyboard.type(words)
+    box = page.get_by_label("Your lures, one a line")
+    expect(box).to_be_focused()
+    for number, (line, *_) in enumerate(LINES):
+        page.keyboard.type(line, delay=12)
+        if number % 5 == 2:
+            page.wait_for_timeout(350)  # a pause to think: what was typed is read, and what follows is not lost
         page.keyboard.press("Enter")
-        expect(page.locator(".entered-list li")).to_have_count(number)
-        expect(line).to_have_value("")
-    assert len(LINES) == 20
-    page.keyboard.type("2 sq crank chart blk 2.5")
-    offers = page.locator(".offers input")
-    expect(offers.first).to_be_checked()
-    page.keyboard.press("ArrowDown")
-    expect(offers.nth(1)).to_be_checked()
+        expect(box).to_be_focused()
+    expect(page.locator(".typed-row")).to_have_count(len(LINES))
+    expect(page.get_by_role("button", name="Put 20 in")).to_be_enabled()
+    assert box.input_value().split("\n")[:-1] == [line for line, *_ in LINES]
+    for number, (_, *meant) in enumerate(LINES):
+        assert shown(page, number) == meant
+    page.keyboard.press("Control+Enter")
+    expect(page.locator(".entered-list li")).to_contain_text("and 14 more")
+    expect(page.locator(".typed-row")).to_have_count(0)
+    page.get_by_role("button", name="Undo").click()
+    expect(page.locator(".entered-list li")).to_have_count(0)
+
+
+def test_what_is_asked_is_answered_by_keyboard_while_the_list_goes_on(page):
+    page.goto("/crate/enter/")
+    box = page.get_by_label("Your lures, one a line")
+    box.fill("worm moonlight\n4 jerkbait bone\npopper bone")
+    rows = page.locator(".typed-row")
+    expect(rows.nth(1)).to_contain_text("how many, or how long?")
+    rows.nth(0).get_by_label("Colour").focus()
+    page.keyboard.type("Red b")
+    page.keyboard.press("Tab")
+    expect(rows.nth(0)).not_to_contain_text("Which colour")
+    rows.nth(1).get_by_label("How many").focus()
+    page.keyboard.type("4")
+    page.keyboard.press("Tab")
+    expect(rows.nth(1)).not_to_contain_text("how many")
+    rows.nth(1).get_by_label("Length").fill("11 cm")
     page.keyboard.press("Enter")
-    expect(page.locator(".entered-list li").first).to_contain_text("Chartreuse, blue back")
-    page.keyboard.type("3 worm green pumpkin")
-    page.keyboard.press("Enter")
-    expect(page.get_by_role("alert").first).to_contain_text("Which colour is")
-    page.keyboard.press("Enter")
-    expect(page.locator(".entered-list li").first).to_contain_text("Green pumpkin, black fleck")
-    page.locator(".entered-list li").first.get_by_role("button", name="Undo").click()
-    expect(page.locator(".entered-list li").first).to_contain_text("Chartreuse, blue back")
-    line.focus()
-    page.keyboard.type("3 something odd")
-    page.keyboard.press("Enter")
-    expect(page.get_by_role("alert").first).to_contain_text("Name a category")
-    expect(line).to_have_value("3 something odd")
-    page.complaints.clear()  # the console reports the 422 that this was
+    box.press("Control+End")
+    page.keyboard.type("\nfrog black")
+    expect(page.get_by_role("button", name="Put 4 in")).to_be_enabled()
+    expect(rows.nth(0).get_by_label("Colour")).to_have_value("red-bug")
+    page.get_by_role("button", name="Put 4 in").click()
+    expect(page.locator(".entered-list li")).to_contain_text("Red bug")
 
 
 def test_a_file_with_three_bad_rows_is_put_right_and_undone(page, tmp_path):

@@ -144,23 +144,62 @@ def test_a_big_crate_comes_in_pages(signed_in, trays, django_assert_max_num_quer
     assert page.count("data-lure=") == 60
 
 
+def typed(client, door, lines, **controls):
+    """The entry page's answer to lines and to what was put right in their rows, as its form sends it."""
+    rows = {f"line-{number}": line for number, line in enumerate(filter(None, lines.split("\n")))}
+    return text(client.post(f"/crate/enter/{door}", {"lines": lines, "tray": "", **rows, **controls}, **HTMX))
+
+
 def test_a_line_goes_in_where_its_kind_lies(signed_in, wren, trays):
-    page = text(signed_in.get("/crate/enter/guess/", {"line": "3 worm blk 6in"}))
-    assert "3</b> × worm, 6 in" in page
-    assert 'value="black-plain" checked' in page
-    page = post(signed_in, "enter/", line="3 worm blk 6in", tray="")
-    assert "3 Black, in tray C" in page
+    page = typed(signed_in, "", "3 worm blk 6in\n3 red bug thing\nworm moonlight")
     lure = Lure.objects.get(tray=trays["C"], card="black-plain")
     assert (lure.count, lure.size_in, lure.name) == (3, 6, "blk")
-    assert "Name a category" in post(signed_in, "enter/", line="3 red bug", tray="")
+    assert "Black is added" in page
+    assert ">3 red bug thing\nworm moonlight</textarea>" in page
+    assert "Which colour is “moonlight”?" in page
+
+
+def test_what_is_asked_goes_in_once_it_is_answered_and_is_remembered(signed_in, wren, trays):
     before = Lure.objects.count()
-    assert "Which colour is “moonlight”?" in post(signed_in, "enter/", line="worm moonlight", tray="")
-    stale = {"card": "red-bug", "guessed": "worm moon"}  # offered for the line as it was a moment before
-    assert "Which colour is" in post(signed_in, "enter/", line="worm moonlight", tray="", **stale)
+    page = typed(signed_in, "read/", "worm moonlight\n4 jerkbait bone")
+    assert "Is the number how many, or how long?" in page
+    typed(signed_in, "", "worm moonlight\n4 jerkbait bone")
     assert Lure.objects.count() == before
-    post(signed_in, "enter/", line="worm moonlight", tray="", card="red-bug", guessed="worm moonlight")
+    right = {"was-0": '{"card": ""}', "card-0": "red-bug", "was-1": '{"count": "", "size": ""}', "count-1": "4"}
+    page = typed(signed_in, "read/", "worm moonlight\n4 jerkbait bone", **right)
+    assert "which is “moonlight”?" not in page
+    typed(signed_in, "", "worm moonlight\n4 jerkbait bone", **right, **{"size-1": "11 cm"})
     assert Printed.objects.get().card == "red-bug"
-    assert 'value="red-bug" checked' in text(signed_in.get("/crate/enter/guess/", {"line": "worm moonlight"}))
+    assert Lure.objects.filter(category="jerkbait", card="bone", count=4, size_in__range=(4.3, 4.4)).exists()
+    assert "Put 1 in" in typed(signed_in, "read/", "worm moonlight")
+
+
+def test_what_was_put_right_is_carried_on_and_bad_values_are_said(signed_in, trays):
+    right = {"was-0": '{"category": ""}', "category-0": "structure-jig", "was-1": '{"size": ""}', "size-1": "soon"}
+    page = typed(signed_in, "read/", "jig 1/2 gp\nbrown orange", **right)
+    assert page.count('value="structure-jig" selected') == 2
+    assert "is not a length" in page
+    assert 'value="soon"' in page
+
+
+def test_one_that_is_there_is_made_more_or_lies_apart(signed_in, wren, trays):
+    typed(signed_in, "", "2 popper bone 3in")
+    stack = Lure.objects.get(card="bone", category="popper", size_in=3)
+    assert "You have 2 in" in typed(signed_in, "read/", "popper bone 3in")
+    typed(signed_in, "", "popper bone 3in")
+    stack.refresh_from_db()
+    assert stack.count == 3
+    typed(signed_in, "", "popper bone 3in", **{"was-0": '{"onto": "yes"}'})  # the box unticked
+    bones = Lure.objects.filter(card="bone", category="popper", size_in=3)
+    assert sorted(bones.values_list("count", flat=True)) == [1, 3]
+    signed_in.post(f"/crate/undo/{Change.objects.order_by('-pk').first().pk}/", **HTMX)
+    assert bones.count() == 1
+
+
+def test_the_first_lures_of_all_make_the_first_tray(client, django_user_model):
+    client.force_login(django_user_model.objects.create_user("newcomer", password="x"))
+    typed(client, "", "popper bone 3in\nfrog black")
+    assert [lure.tray.letter for lure in Lure.objects.filter(tray__owner__username="newcomer")] == ["A", "A"]
 
 
 def photograph(size=(400, 300), **exif):

@@ -2,6 +2,7 @@
 
 import string
 from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, replace
 from decimal import Decimal
 from itertools import product
 from typing import Any
@@ -226,6 +227,50 @@ def take_in(
     made = Lure.objects.bulk_create(lures, batch_size=500)
     after = {one.pk: as_json({field: getattr(one, field) for field in LURE.fields}) for one in made}
     return record(owner, AREA, words, steps(LURE, {}, after))
+
+
+@dataclass(frozen=True, slots=True)
+class Entry:
+    """A lure typed in, the tray it goes into, and the stack there that it is added to, if it is."""
+
+    category: str
+    card: str
+    count: int
+    size_in: float | None
+    weight_oz: float | None
+    depth_ft: float | None
+    sound: str
+    name: str
+    tray: Tray | None
+    onto: int | None = None
+
+
+@one_change
+def enter_lures(owner: User, entries: Sequence[Entry]) -> Change:
+    """Puts typed lures in, all or none: new stacks, or more on a stack that is there. Raises ValidationError.
+
+    The first lures of a new angler make their first tray.
+    """
+    if any(entry.tray is None for entry in entries):
+        first = bare_trays_of(owner).first() or tray_made(make_tray(owner, "First tray", "teal"))
+        entries = [entry if entry.tray else replace(entry, tray=first) for entry in entries]
+    if lures_of(owner).count() + len(entries) > MOST_LURES:
+        raise ValidationError(f"The crate holds at most {MOST_LURES:,} stacks.")
+    before = states(LURE, {entry.onto for entry in entries if entry.onto})
+    touched = set(before)
+    for entry in entries:
+        assert entry.tray is not None
+        if entry.onto and entry.onto in before:
+            held = lure_of(owner, entry.onto)
+            _count(held, held.count + entry.count)
+            continue
+        values = {name: getattr(entry, name) for name in Entry.__slots__ if name != "onto"}
+        lure = _checked(owner, Lure(position=_next_position(entry.tray)), values)
+        lure.save()
+        touched.add(lure.pk)
+    pieces = sum(entry.count for entry in entries)
+    words = f"{_name(owner, entries[0].card)} is added." if len(entries) == 1 else f"{pieces} lures are typed in."
+    return _recorded(owner, words, before, touched)
 
 
 @one_change

@@ -1,81 +1,277 @@
-"""Typing lures in, one line each: the guess while typing, and the lure once it is entered."""
+"""Typing lures in, one line each: a whole list at once, each line a row that can be put right before it goes in."""
+
+import json
+from collections import defaultdict, deque
+from collections.abc import Callable, Iterable, Mapping
+from dataclasses import dataclass, field, replace
+from typing import Any
 
 from django.core.exceptions import ValidationError
 from django.http import HttpRequest, HttpResponse
-from django.shortcuts import redirect, render
+from django.shortcuts import render
 
-from tackle.intake.line import Guess, read_line
+from tackle.colours.card import Card
+from tackle.colours.palette import Palette
+from tackle.crate.lure import Lure as CoreLure
+from tackle.errors import Refused
+from tackle.intake.limits import MOST_COUNT
+from tackle.intake.line import MOST_LINE, Guess, read_line
+from tackle.numbers import read_whole
+from tackle.strict import read_json
+from tackle.units import (
+    System,
+    read_depth_ft,
+    read_length_in,
+    read_weight_oz,
+    write_depth,
+    write_exact,
+    write_weight_exact,
+)
+from tackle.vocabulary import CATEGORIES
 from web.accounts.models import User
 from web.colours.reads import palette_of
 from web.crate import changes, reads
-from web.ui.words import label
+from web.crate.models import Tray
 
-MOST_LINE = 120
+MOST_LINES = 200
+_FIELDS = ("category", "card", "count", "size", "weight", "depth", "tray", "onto")
+_READ: dict[str, tuple[str, Callable[[str, System, str], float], Callable[[float, System], str]]] = {
+    "size": ("size_in", read_length_in, write_exact),
+    "weight": ("weight_oz", read_weight_oz, write_weight_exact),
+    "depth": ("depth_ft", read_depth_ft, write_depth),
+}
+
+
+@dataclass(slots=True)
+class Row:
+    """One line as it would go in: `shown` is what its controls hold, `told` what the angler put right in them.
+
+    `there`: the like of it that lies in that tray already; `onto`: whether it is added to that. `asked`: the fields
+    that are not sure; `wrong`: those that cannot be used, and why.
+    """
+
+    number: int
+    guess: Guess
+    told: dict[str, str]
+    tray: Tray | None
+    there: CoreLure | None = None
+    onto: bool = True
+    wrong: dict[str, str] = field(default_factory=dict)
+    shown: dict[str, str] = field(default_factory=dict)
+    choices: tuple[Card, ...] = ()
+
+    @property
+    def asked(self) -> tuple[str, ...]:
+        names = {"colour": "card", "size_in": "size", "weight_oz": "weight", "depth_ft": "depth"}
+        return tuple(names.get(name, name) for name in self.guess.unsure)
+
+    @property
+    def ready(self) -> bool:
+        return not self.asked and not self.wrong
+
+    @property
+    def told_json(self) -> str:
+        return json.dumps(self.told)
+
+    @property
+    def shown_json(self) -> str:
+        return json.dumps(self.shown)
+
+    @property
+    def question(self) -> str:
+        """What is asked, in words."""
+        asked, guess = set(self.asked), self.guess
+        if {"count", "size"} <= asked:
+            return "Is the number how many, or how long?"
+        if {"count", "depth"} <= asked:
+            return "Is the number how many, or how deep it runs?"
+        words = []
+        if "category" in asked:
+            words.append(f"Which kind is “{guess.kind}”?" if guess.kind else "What is it?")
+        if "card" in asked:
+            words.append(f"Which colour is “{guess.colour}”? It is remembered." if guess.colour else "Which colour?")
+        if "count" in asked:
+            words.append("How many are there?")
+        words += [f"Check the {name}." for name in ("size", "weight", "depth") if name in asked]
+        return " ".join(words).replace("the size", "the length")
 
 
 def enter(request: HttpRequest) -> HttpResponse:
-    """The page to type on; posted, one lure goes in."""
-    trays = list(reads.bare_trays_of(request.user))
-    if not trays:
-        return redirect("crate")
+    """The page to type on; posted, the rows that are ready go in and the others stay."""
     if request.method != "POST":
-        context = {"trays": trays, "tray": 0}
-        return render(request, "crate/enter.html", context)
-    line = request.POST.get("line", "")[:MOST_LINE]
-    guess = _guess(request.user, line)
-    chosen = next((one for one in trays if str(one.pk) == request.POST.get("tray")), None)
-    lives = {} if chosen else reads.homes_of(reads.stock_of(request.user, palette_of(request.user)), trays)
-    tray = chosen or lives.get(guess.category or "") or trays[0]
-    wrong, change, card = "", None, None
-    try:
-        card, change = _enter(request, line, guess, tray)
-    except ValidationError as error:
-        wrong = " ".join(error.messages)
+        return render(request, "crate/enter.html", {"rows": [], **_choices(request.user)})
+    rows = _rows(request.user, request.POST)
+    ready = [row for row in rows if row.ready]
+    change, wrong = None, ""
+    if ready:
+        try:
+            change = changes.enter_lures(request.user, [_entry(row) for row in ready])
+        except ValidationError as error:
+            wrong, ready = " ".join(error.messages), []
+        for row in ready:
+            if "card" in row.told and row.guess.category and row.guess.card:
+                changes.remember_name(request.user, row.guess.category, row.guess.colour, row.guess.card.id)
+    left = [row for row in rows if row not in ready]
+    for number, row in enumerate(left):
+        row.number = number
     context = {
-        "trays": trays,
-        "tray": chosen.pk if chosen else 0,
-        "guess": guess,
-        "line": line if wrong else "",
+        "rows": left,
+        "ready": _ready(left),
+        "change": change,
+        "entered": ready,
         "wrong": wrong,
+        **_choices(request.user),
     }
-    context |= {"change": change, "card": card, "where": tray}
-    return render(request, "crate/entered.html", context, status=422 if wrong else 200)
+    context["lines"] = "\n".join(row.guess.line for row in left)
+    return render(request, "crate/entered.html", context, status=422 if wrong or not change else 200)
 
 
-def _enter(request: HttpRequest, line: str, guess: Guess, tray: reads.Tray) -> tuple[object, object]:
-    owner, palette = request.user, palette_of(request.user)
+def read(request: HttpRequest) -> HttpResponse:
+    """The rows that the lines make so far, what was put right in them kept."""
+    rows = _rows(request.user, request.POST)
+    return render(request, "crate/rows.html", {"rows": rows, "ready": _ready(rows), **_choices(request.user)})
+
+
+def _ready(rows: list[Row]) -> int:
+    return sum(row.ready for row in rows)
+
+
+def _choices(owner: User) -> dict[str, Any]:
+    return {"trays": list(reads.bare_trays_of(owner)), "categories": list(CATEGORIES)}
+
+
+def _entry(row: Row) -> changes.Entry:
+    guess = row.guess
+    form = (guess.size_in, guess.weight_oz, guess.depth_ft, guess.sound)
+    onto = int(row.there.ref) if row.there and row.onto else None
+    assert guess.category
+    assert guess.card
+    return changes.Entry(guess.category, guess.card.id, guess.count, *form, guess.colour[:80], row.tray, onto)
+
+
+def _rows(owner: User, post: Mapping[str, str]) -> list[Row]:
+    palette, remembered = palette_of(owner), reads.printed_names(owner)
+    stock = reads.stock_of(owner, palette)
+    trays = list(reads.bare_trays_of(owner))
+    homes = reads.homes_of(stock, trays)
+    by_key = {str(tray.pk): tray for tray in trays}
+    there = _likes(stock)
+    put_right = _put_right(post)
+    rows: list[Row] = []
+    before, tray = None, by_key.get(post.get("tray", ""))
+    lines = [line for line in post.get("lines", "").splitlines() if line.strip()]
+    for number, line in enumerate(lines[:MOST_LINES]):
+        told = put_right[line.strip()[:MOST_LINE]]
+        fixed = told.popleft() if told else {}
+        category = fixed.get("category") if fixed.get("category") in CATEGORIES else None
+        guess = read_line(line, palette, owner.units, remembered, before, category)
+        row = Row(number, guess, fixed, tray)
+        _put_in(row, palette, owner.units)
+        before = row.guess
+        tray = row.tray = by_key.get(fixed.get("tray", ""), tray)
+        row.tray = tray or homes.get(row.guess.category or "") or (trays[0] if trays else None)
+        row.there = there.get(_like_of(row)) if row.tray and row.guess.card else None
+        row.onto = fixed.get("onto", "yes") == "yes"
+        row.choices = _colours(row.guess, palette)
+        row.shown = _shown(row, owner.units)
+        rows.append(row)
+    return rows
+
+
+def _put_right(post: Mapping[str, str]) -> defaultdict[str, deque[dict[str, str]]]:
+    """What the angler put right, by the line that it was put right in, in their order."""
+    found: defaultdict[str, deque[dict[str, str]]] = defaultdict(deque)
+    for number in range(MOST_LINES):
+        line = post.get(f"line-{number}")
+        if line is None:
+            break
+        was, told = _table(post.get(f"was-{number}", "")), _table(post.get(f"told-{number}", ""))
+        for name in _FIELDS:
+            value = post.get(f"{name}-{number}")
+            if name == "onto" and "onto" in was:
+                value = value or "no"
+            if value is not None and value[:80] != was.get(name, ""):
+                told[name] = value[:80]
+                if name == "category":
+                    told.pop("card", None)
+        found[line].append(told)
+    return found
+
+
+def _table(text: str) -> dict[str, str]:
+    try:
+        told = read_json(text, "row")
+    except Refused:
+        return {}
+    if not isinstance(told, dict):
+        return {}
+    return {str(name): str(value)[:80] for name, value in told.items() if name in _FIELDS}
+
+
+def _put_in(row: Row, palette: Palette, units: System) -> None:
+    """Writes what was put right into the row's guess; what cannot be used is said, and asked again."""
+    values: dict[str, Any] = {}
+    if card := palette.by_id.get(row.told.get("card", "")):
+        if row.guess.category in card.sold_in:
+            values["card"] = card
+        else:
+            row.told.pop("card")
+    if (text := row.told.get("count", "")) != "":
+        values["count"] = read_whole(text, 1, MOST_COUNT)
+        if values["count"] is None:
+            row.wrong["count"] = f"“{text}” is not a whole number from 1 to {MOST_COUNT}"
+            values.pop("count")
+    for name, (attribute, reader, _) in _READ.items():
+        text = row.told.get(name)
+        if text is None:
+            continue
+        try:
+            values[attribute] = reader(text, units, name) if text.strip() else None
+        except Refused as refused:
+            row.wrong[name] = f"{refused.wrong}: write it like {refused.allowed}"
+    sure = {"card": "colour"}
+    settled = {sure.get(name, name) for name in values} | ({"category"} if "category" in row.told else set())
+    left = tuple(name for name in row.guess.unsure if name not in settled)
+    row.guess = replace(row.guess, **values, unsure=left)
+
+
+def _colours(guess: Guess, palette: Palette) -> tuple[Card, ...]:
+    """The cards to choose from: those that may be meant first, then all others of the category."""
     if guess.category is None:
-        raise ValidationError("What is it? Name a category: worm, jig, jerkbait, popper …")
-    # Offers come a moment after the typing: a colour chosen for another line than this is none.
-    told = palette.by_id.get(request.POST.get("card", "")) if request.POST.get("guessed") == line else None
-    chosen = told or guess.sure
-    if chosen is None and guess.offers:
-        raise ValidationError(f"Which colour is “{guess.colour}”? Arrow keys choose, Enter takes it; it is remembered.")
-    if chosen is None or guess.category not in chosen.sold_in:
-        raise ValidationError(f"No colour of a {label(guess.category).lower()} is near “{guess.colour}”.")
-    change = changes.add_lure(
-        owner,
-        tray=tray,
-        category=guess.category,
-        card=chosen.id,
-        count=guess.count,
-        size_in=guess.size_in,
-        weight_oz=guess.weight_oz,
-        depth_ft=guess.depth_ft,
-        sound=guess.sound,
-        name=guess.colour[:80],
-    )
-    if chosen is not guess.sure:
-        changes.remember_name(owner, guess.category, guess.colour, chosen.id)
-    return chosen, change
+        return ()
+    sold = palette.sold_in(guess.category)
+    first = [card for card in guess.offers if card in sold]
+    return tuple(dict.fromkeys((*first, *sold)))
 
 
-def guess(request: HttpRequest) -> HttpResponse:
-    """What a line seems to say so far."""
-    line = request.GET.get("line", "")[:MOST_LINE]
-    context = {"guess": _guess(request.user, line) if line.strip() else None, "line": line}
-    return render(request, "crate/guess.html", context)
+def _shown(row: Row, units: System) -> dict[str, str]:
+    """What the row's controls hold: nothing where one must ask."""
+    guess, asked = row.guess, row.asked
+    held = {
+        "category": "" if "category" in asked else guess.category or "",
+        "card": "" if "card" in asked or not guess.card else guess.card.id,
+        "count": "" if "count" in asked else str(guess.count),
+        "tray": str(row.tray.pk) if row.tray else "",
+    }
+    for name, (attribute, _, writer) in _READ.items():
+        value = getattr(guess, attribute)
+        held[name] = "" if value is None or name in asked else writer(value, units)
+    if row.there:
+        held["onto"] = "yes" if row.onto else "no"
+    return held | {name: row.told[name] for name in row.wrong}
 
 
-def _guess(owner: User, line: str) -> Guess:
-    return read_line(line, palette_of(owner), owner.units, reads.printed_names(owner))
+def _likes(stock: Iterable[reads.Stock]) -> dict[tuple[object, ...], CoreLure]:
+    """The stacks there are, by their tray and what they are."""
+    return {
+        (one.letter, of.category, of.card.id, of.size_in, of.weight_oz, of.depth_ft, of.sound): of
+        for one in stock for of in (one.lure,)
+    }  # fmt: skip
+
+
+def _like_of(row: Row) -> tuple[object, ...]:
+    guess = row.guess
+    assert row.tray
+    assert guess.card
+    form = (guess.size_in, guess.weight_oz, guess.depth_ft, guess.sound)
+    return row.tray.letter, guess.category, guess.card.id, *form

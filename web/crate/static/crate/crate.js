@@ -30,16 +30,15 @@
     carried = null;
   });
 
-  // While typing, up and down choose among the offered colours.
   document.addEventListener("keydown", (event) => {
-    const field = event.target instanceof Element && event.target.closest("[data-arrows]");
-    if (field && (event.key === "ArrowDown" || event.key === "ArrowUp")) {
-      const offers = [...field.form.querySelectorAll(`input[name="${field.dataset.arrows}"]`)];
-      if (!offers.length) return;
+    // Enter begins a new line; with Ctrl or Command it puts in what is ready.
+    const typed = event.target instanceof Element && event.target.closest("[data-enter]");
+    if (typed && event.key === "Enter" && (event.ctrlKey || event.metaKey)) {
       event.preventDefault();
-      const at = offers.findIndex((offer) => offer.checked);
-      const to = event.key === "ArrowDown" ? at + 1 : at < 1 ? offers.length - 1 : at - 1;
-      offers[to % offers.length].checked = true;
+      typed.querySelector("#put-in").click();
+    } else if (typed && event.key === "Enter" && event.target.matches("input")) {
+      event.preventDefault(); // in a row it is done with that field, not with all of them
+      event.target.blur();
     }
     // On a compartment that was seen, a number takes an offer, x skips it.
     const seen = event.target instanceof Element && event.target.closest("[data-numbers]");
