@@ -33,6 +33,7 @@ INSTALLED_APPS = [
     "web.plans",
     "web.crate",
     "web.buy",
+    "web.start",
     "web.demo",
     "django.contrib.auth",
     "django.contrib.contenttypes",

@@ -11,6 +11,7 @@ handler500 = "web.ui.views.server_error"
 
 urlpatterns = [
     path("", home, name="home"),
+    path("start/", include("web.start.urls")),
     path("account/", include("web.accounts.urls")),
     path("waters/", include("web.waters.urls")),
     path("colours/rules/", include("web.schools.urls")),

@@ -11,11 +11,13 @@ from typing import Any, Final
 
 from tackle.data import FOLDER, read_toml
 from tackle.errors import DataError
+from tackle.situations.sky import Climate
+from tackle.situations.table import Table
 from tackle.situations.visibility import Spread
-from tackle.situations.water import FOOD_WEIGHT
-from tackle.vocabulary import Cover, Forage, Stain, ids
+from tackle.situations.water import FOOD_WEIGHT, Month, Water
+from tackle.vocabulary import CATEGORIES, Cover, Forage, Stain, ids
 
-__all__ = ["Kind", "MonthGuess", "kinds", "load_kinds", "usual_temp_f"]
+__all__ = ["Kind", "MonthGuess", "first_guess", "kinds", "load_kinds", "usual_temp_f"]
 
 KINDS_FILE: Final = FOLDER / "waters.toml"
 _DAYS_WARM, _DAYS_COLD = 4.0, 1.0  # days a month that somebody who fishes gets out
@@ -35,7 +37,9 @@ class MonthGuess:
 
 @dataclass(frozen=True, slots=True)
 class Kind:
-    """A kind of water: what it is usually like, by quarter of the northern year from winter on."""
+    """A kind of water: what it is usually like, by quarter of the northern year from winter on.
+
+    `throws`: the categories that a newcomer there begins with."""
 
     id: str
     salinity: str
@@ -44,6 +48,7 @@ class Kind:
     stains: tuple[Stain, ...]
     foods: tuple[Mapping[Forage, str], ...]
     cover: Mapping[Cover, float]
+    throws: tuple[str, ...]
 
     def month(self, number: int, latitude: float) -> MonthGuess:
         """A guess at a month, 1 to 12, at a latitude in degrees; south of the equator half a year off."""
@@ -58,6 +63,19 @@ class Kind:
             days=_DAYS_WARM if 50 <= temp <= 88 else _DAYS_COLD,
             hours=("dawn", "day"),
         )
+
+
+def first_guess(kind: Kind, latitude: float) -> Water:
+    """A water of a kind at a latitude, of which nothing else is known yet: a guess from end to end."""
+    months = {}
+    for number in range(1, 13):
+        guess = kind.month(number, latitude)
+        food = Table({what: FOOD_WEIGHT[amount] for what, amount in guess.food.items()})
+        hours = frozenset(guess.hours)
+        months[number] = Month(guess.spread, guess.stain, guess.temp_f, food, guess.days, hours)
+    cover = Table({what: float(weight) for what, weight in kind.cover.items()})
+    sky = Climate(latitude)
+    return Water(kind.id, kind.salinity, latitude, 0.0, Table(months), sky, cover, kind.depth_ft)
 
 
 def usual_temp_f(latitude: float, month: int) -> float:
@@ -106,7 +124,15 @@ def _read(entry: Mapping[str, Any], file: str) -> Kind:
         stains=tuple(Stain(stain) for stain in quarters("stain")),
         foods=tuple({Forage(word): amount for word, amount in food.items()} for food in foods),
         cover={Cover(word): float(weight) for word, weight in entry["cover"].items()},
+        throws=_throws(entry, file, name),
     )
+
+
+def _throws(entry: Mapping[str, Any], file: str, name: str) -> tuple[str, ...]:
+    value = entry.get("throws")
+    if not isinstance(value, list) or not 3 <= len(value) <= 5 or not set(value) <= set(CATEGORIES):
+        raise DataError(file, name, "throws", "is not a list of three to five categories")
+    return tuple(value)
 
 
 @cache

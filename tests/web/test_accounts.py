@@ -26,11 +26,11 @@ def test_sign_up_sign_out_sign_in(client):
     assert b"dipper" in weak.content
     secret = "brown-water-heron"
     client.post("/account/sign-up/", {**entry, "password1": secret, "password2": secret})
-    assert client.get("/waters/").status_code == 200
+    assert client.get("/start/").status_code == 200
     client.post("/account/sign-out/")
-    assert client.get("/waters/").status_code == 302
+    assert client.get("/start/").status_code == 302
     client.post("/account/sign-in/", {"username": "dipper", "password": secret})
-    assert b"Which water do you fish?" in client.get("/waters/").content
+    assert b"most like your water" in client.get("/waters/", follow=True).content
 
 
 def test_a_forgotten_password_is_reset_by_mail(client, wren):

@@ -36,3 +36,5 @@ class User(AbstractUser):
     rare_days = models.FloatField(default=RARE_DAYS)
     # Counted up by every change of what is owned: see web.accounts.writing.
     version = models.PositiveBigIntegerField(default=0)
+    # Until when somebody who only tries it is kept; None: an account.
+    guest_until = models.DateTimeField(null=True, blank=True, db_index=True)

@@ -24,6 +24,7 @@ class Limit:
 
 SIGN_IN: Final = Limit("sign-in", 40, timedelta(minutes=15))  # wrong passwords, over all names
 SIGN_UP: Final = Limit("sign-up", 20, timedelta(hours=1))
+GUEST: Final = Limit("guest", 6, timedelta(hours=1))
 RESET: Final = Limit("reset", 10, timedelta(hours=1))
 
 

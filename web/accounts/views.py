@@ -68,7 +68,8 @@ class NewPassword(views.PasswordResetConfirmView):
 
 @login_not_required
 def sign_up(request: HttpRequest) -> HttpResponse:
-    form = SignUpForm(request.POST or None)
+    guest = request.user if request.user.is_authenticated and request.user.guest_until else None
+    form = SignUpForm(request.POST or None, instance=guest, initial={"username": "", "email": ""} if guest else None)
     if request.method == "POST":
         if too_many(request, SIGN_UP):
             return _slowly(request)
@@ -79,10 +80,11 @@ def sign_up(request: HttpRequest) -> HttpResponse:
                 return redirect("home")
             except ValidationError as error:
                 form.add_error(None, error)
+    under = "What you have made so far goes with it." if guest else "Your waters, plans and crate are yours alone."
     return render(request, "accounts/door.html", {
         "form": form,
         "title": "Make an account",
-        "under": "Your waters, plans and crate are yours alone.",
+        "under": under,
         "button": "Make the account",
     }, status=422 if form.errors else 200)  # fmt: skip
 

@@ -1,5 +1,6 @@
 """Every change to a plan: checked, and written in one transaction."""
 
+from collections.abc import Sequence
 from decimal import Decimal
 
 from django.core.exceptions import ValidationError
@@ -25,6 +26,19 @@ def plan_for(owner: User) -> Plan:
     if plan is None:
         plan = first_plan(owner)
         plan.save()
+        plan.waters.set(waters_of(owner))
+    return plan
+
+
+@one_change
+def begin(owner: User, categories: Sequence[str]) -> Plan:
+    """The plan of somebody with a new water: with the categories that one throws there, where there is none yet."""
+    stored = stored_plan_of(owner)
+    plan = plan_for(owner)
+    if stored is None:
+        plan.categories = [category for category in CATEGORIES if category in categories]
+        plan.save(update_fields=["categories"])
+    else:
         plan.waters.set(waters_of(owner))
     return plan
 

@@ -27,6 +27,7 @@ from web.waters.reads import water_of
 
 AREA = Change.Area.WATER
 MOST_WATERS, MOST_READINGS, BEYOND = 60, 20_000, 1e9
+MOST_NAME = 80
 EDGES = ("low", "usual", "high")
 MONTH_NAMES = (
     "January", "February", "March", "April", "May", "June", "July", "August", "September", "October", "November",

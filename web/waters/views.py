@@ -40,7 +40,7 @@ logger = logging.getLogger(__name__)
 def waters(request: HttpRequest) -> HttpResponse:
     first = reads.waters_of(request.user).first()
     if first is None:
-        return render(request, "waters/empty.html", {"form": WaterForm(request.user)})
+        return redirect("start")
     return redirect("water", first.pk)
 
 

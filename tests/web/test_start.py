@@ -1,0 +1,79 @@
+"""A newcomer's first screens, and trying it without an account."""
+
+from datetime import timedelta
+
+import pytest
+from django.utils import timezone
+
+from tackle.situations.starting import kinds
+from tackle.vocabulary import CATEGORIES
+from web.accounts.models import User
+from web.plans.models import Plan
+from web.start.shapes import SHAPES
+from web.waters.models import Water
+
+pytestmark = pytest.mark.django_db
+
+
+@pytest.fixture
+def newcomer(client):
+    user = User.objects.create_user("newcomer", email="new@example.org", password="open-it-up")
+    client.force_login(user)
+    return user
+
+
+def test_every_category_has_a_shape_and_every_kind_its_throws():
+    assert [*SHAPES] == [*CATEGORIES]
+    assert all(set(kind.throws) <= set(CATEGORIES) for kind in kinds().values())
+
+
+def test_from_a_kind_of_water_to_a_plan_and_what_to_buy(client, newcomer):
+    assert client.get("/waters/").url == "/start/"
+    page = client.get("/start/").content.decode()
+    assert page.count('type="radio" name="kind"') == len(kinds()) == 10
+    guess = client.get("/start/so-far/", {"kind": "marsh", "place": "warm"}).content.decode()
+    assert "You would meet" in guess
+    assert client.post("/start/", {"kind": "surf", "place": "south", "name": ""}).url == "/start/lures/"
+    water = Water.objects.get(owner=newcomer)
+    assert (water.name, water.kind, water.latitude, water.year.count()) == ("My surf", "surf", -35.0, 12)
+    assert all(month.guess for month in water.year.all())
+    assert {*Plan.objects.get(owner=newcomer).categories} == {*kinds()["surf"].throws}
+    page = client.get("/start/lures/").content.decode()
+    assert page.count("more day") == 3
+    assert 'aria-pressed="true" hx-post="/start/lures/"' in page
+    assert "Deep crankbait" not in page  # nobody throws that in salt
+    client.post("/start/lures/", {"category": "spoon", "into": "no"}, headers={"HX-Request": "true"})
+    assert "spoon" not in Plan.objects.get(owner=newcomer).categories
+    assert "/crate/enter/" in client.get("/start/owned/").content.decode()
+
+
+def test_what_is_not_known_falls_back_to_the_first(client, newcomer):
+    assert client.post("/start/", {"kind": "sea of glass", "place": "moon"}).status_code == 302
+    assert client.post("/start/", {"kind": "sea of glass"}).status_code == 302
+    assert sorted(newcomer.waters.values_list("name", flat=True)) == ["My lowland reservoir", "My lowland reservoir 2"]
+
+
+def test_a_visitor_tries_it_and_signing_up_keeps_what_was_made(client):
+    assert client.post("/start/try/").url == "/start/"
+    guest = User.objects.get(guest_until__isnull=False)
+    assert not guest.has_usable_password()
+    client.post("/start/", {"kind": "pond", "place": "middle", "name": "Alder Pond"})
+    told = {"username": "alder", "email": "alder@example.org", "units": "metric"}
+    secret = {"password1": "a-crate-of-wax-9", "password2": "a-crate-of-wax-9"}
+    assert client.post("/account/sign-up/", {**told, **secret}).status_code == 302
+    guest.refresh_from_db()
+    assert (guest.username, guest.guest_until, guest.check_password("a-crate-of-wax-9")) == ("alder", None, True)
+    assert Water.objects.get(name="Alder Pond").owner == guest
+    assert client.get("/waters/").status_code == 302
+
+
+def test_guests_go_after_their_day_and_are_bounded_and_throttled(client, settings, monkeypatch):
+    old = User.objects.create(username="guest-old", email="o@guest.invalid", guest_until=timezone.now() - timedelta(1))
+    client.post("/start/try/")
+    assert not User.objects.filter(pk=old.pk).exists()
+    client.logout()
+    monkeypatch.setattr("web.accounts.changes.MOST_GUESTS", 1)
+    assert client.post("/start/try/").status_code == 503
+    for _ in range(6):
+        last = client.post("/start/try/")
+    assert last.status_code == 429

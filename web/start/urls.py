@@ -1,0 +1,11 @@
+from django.urls import path
+
+from web.start import views
+
+urlpatterns = [
+    path("", views.water, name="start"),
+    path("so-far/", views.so_far, name="start-so-far"),
+    path("lures/", views.lures, name="start-lures"),
+    path("owned/", views.owned, name="start-owned"),
+    path("try/", views.try_it, name="start-try"),
+]

@@ -1,0 +1,129 @@
+"""A newcomer's first screens: where they fish, what they throw, what they own; each shows at once what it makes."""
+
+from collections import Counter
+
+from django.contrib.auth import login
+from django.contrib.auth.decorators import login_not_required
+from django.core.exceptions import ValidationError
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.views.decorators.http import require_POST
+
+from tackle.situations.expected import expected_days
+from tackle.situations.starting import first_guess, kinds
+from tackle.vocabulary import CATEGORIES
+from web.accounts import changes as accounts
+from web.accounts.throttle import GUEST, count, too_many
+from web.buy.reads import list_for
+from web.plans.changes import begin, take
+from web.start.drawn import drawn_kinds
+from web.start.shapes import SHAPES
+from web.ui.words import label
+from web.waters.board import board_of
+from web.waters.changes import MOST_NAME, add_water
+from web.waters.models import Water
+from web.waters.reads import waters_of
+
+# Roughly where: a latitude is what the sun and the season need.
+PLACES = {
+    "north": ("far north", 50.0), "middle": ("middle", 40.0), "warm": ("warm south", 31.0),
+    "south": ("southern half", -35.0),
+}  # fmt: skip
+FIRST_KIND = "lowland-reservoir"
+FIRST_TO_BUY = 3
+
+
+def water(request: HttpRequest) -> HttpResponse:
+    """Where do you fish? Posted, that water is there with its guessed year, and a plan for it."""
+    context = _where(request.POST)
+    if request.method == "POST":
+        kind = kinds()[context["kind"]]
+        try:
+            add_water(
+                request.user, name=_free_name(request, context["name"] or f"My {label(kind.id).lower()}"),
+                kind=kind.id, salinity=kind.salinity, latitude=PLACES[context["place"]][1],
+            )  # fmt: skip
+            begin(request.user, kind.throws)
+            return redirect("start-lures")
+        except ValidationError as error:
+            context["wrong"] = " ".join(error.messages)
+    context |= {"kinds": drawn_kinds(request.user.units, PLACES[context["place"]][1]), "places": PLACES}
+    return render(request, "start/water.html", context, status=422 if context.get("wrong") else 200)
+
+
+def so_far(request: HttpRequest) -> HttpResponse:
+    """What a year on such a water would bring, before it is kept."""
+    return render(request, "start/so_far.html", _where(request.GET))
+
+
+def _where(told: dict[str, str]) -> dict[str, object]:
+    kind = told.get("kind") if told.get("kind") in kinds() else FIRST_KIND
+    place = told.get("place") if told.get("place") in PLACES else "middle"
+    guess = first_guess(kinds()[kind], PLACES[place][1])
+    days = expected_days([guess])
+    board = board_of(days, 0.0)
+    bands = [(row.band, sum(share for _, share in row.cells)) for row in board.rows]
+    foods: Counter[str] = Counter()
+    for row in days:
+        foods[row.food.value] += row.millionths
+    context = {"kind": kind, "place": place, "name": told.get("name", "").strip()[:MOST_NAME]}
+    return context | {
+        "total": board.total,
+        "bands": sorted((entry for entry in bands if entry[1] >= 0.5), key=lambda entry: -entry[1]),
+        "foods": [food for food, _ in foods.most_common(4) if food != "unknown"][:3],
+    }
+
+
+def _free_name(request: HttpRequest, name: str) -> str:
+    """A name that no water of theirs has yet."""
+    taken = set(Water.objects.filter(owner=request.user).values_list("name", flat=True))
+    names = (name, *(f"{name} {number}" for number in range(2, 100)))
+    return next((one for one in names if one not in taken), name)
+
+
+def lures(request: HttpRequest) -> HttpResponse:
+    """What do you throw? Each press takes a category in or out, and the plan stands."""
+    wrong = ""
+    if request.method == "POST":
+        try:
+            take(request.user, "category", request.POST.get("category", ""), request.POST.get("into") == "yes")
+        except ValidationError as error:
+            wrong = " ".join(error.messages)
+    if not waters_of(request.user).exists():
+        return redirect("start")
+    basis, shopping = list_for(request.user)
+    there = {expected.water.name: expected.water for expected in basis.days.kept}.values()
+    usual = [one for water in basis.every_water for one in kinds()[water.kind].throws]
+    thrown = [one for one in dict.fromkeys((*usual, *CATEGORIES)) if any(water.throws(one) for water in there)]
+    context = {
+        "categories": [(one, SHAPES[one], one in basis.plan.categories) for one in thrown],
+        "first": shopping.purchases[:FIRST_TO_BUY],
+        "more": len(shopping.purchases) - FIRST_TO_BUY,
+        "expected": sum(expected.days for expected in basis.days.kept),
+        "wrong": wrong,
+    }
+    template = "start/throws.html" if request.htmx else "start/lures.html"
+    return render(request, template, context, status=422 if wrong else 200)
+
+
+def owned(request: HttpRequest) -> HttpResponse:
+    """What do you own? Nothing yet, a heap, a file, a picture: each leads to its page."""
+    return render(request, "start/owned.html")
+
+
+@login_not_required
+@require_POST
+def try_it(request: HttpRequest) -> HttpResponse:
+    """A sandbox of one's own without an account, for a day."""
+    if request.user.is_authenticated:
+        return redirect("home")
+    if too_many(request, GUEST):
+        return render(request, "accounts/slowly.html", status=429)
+    count(request, GUEST)
+    try:
+        guest = accounts.make_guest()
+    except ValidationError as error:
+        words = " ".join(error.messages)
+        return render(request, "ui/wrong.html", {"title": "Not now.", "advice": words}, status=503)
+    login(request, guest, backend="django.contrib.auth.backends.ModelBackend")
+    return redirect("start")
