@@ -10,6 +10,7 @@ from tackle.commands.audit import audit_answer
 from tackle.commands.lines import answer_lines
 from tackle.commands.lures import lures
 from tackle.commands.plan import plan
+from tackle.commands.tray import tray
 from tackle.errors import DataError
 
 COMMANDS = {"advise": advise, "plan": plan, "audit": audit_answer, "lures": lures}
@@ -17,8 +18,10 @@ COMMANDS = {"advise": advise, "plan": plan, "audit": audit_answer, "lures": lure
 
 def main(arguments: list[str]) -> int:
     """Answers standard input line by line on standard output; returns the exit status."""
+    if arguments[:1] == ["tray"]:
+        return tray(arguments[1:])
     if len(arguments) != 1 or arguments[0] not in COMMANDS:
-        print(f"usage: wax {'|'.join(COMMANDS)} < requests.jsonl", file=sys.stderr)
+        print(f"usage: wax {'|'.join(COMMANDS)} < requests.jsonl, or wax tray PICTURE", file=sys.stderr)
         return 2
     try:
         return answer_lines(COMMANDS[arguments[0]], sys.stdin, sys.stdout)

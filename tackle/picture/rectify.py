@@ -10,9 +10,9 @@ from PIL import Image
 
 from tackle.errors import Refused
 
-__all__ = ["CELL_H", "CELL_W", "Point", "compartments", "perspective"]
+__all__ = ["CELL_H", "CELL_W", "Point", "area_of", "compartments", "perspective"]
 
-CELL_W, CELL_H = 132, 60  # pixels of one compartment laid straight
+CELL_W, CELL_H = 220, 100  # pixels of one compartment laid straight
 Point = tuple[float, float]
 
 
@@ -39,7 +39,7 @@ def compartments(image: Image.Image, corners: Sequence[Point], rows: int, column
     """
     if not (1 <= rows <= 20 and 1 <= columns <= 20):
         raise Refused("grid", f"{rows} by {columns} is not allowed", "1 to 20 rows and columns")
-    if len(corners) != 4 or _area(corners) < 32 * 32:
+    if len(corners) != 4 or area_of(corners) < 32 * 32:
         raise Refused("corners", "make no tray", "four corners, from the top left clockwise")
     width, height = columns * CELL_W, rows * CELL_H
     flat = [(0.0, 0.0), (float(width), 0.0), (float(width), float(height)), (0.0, float(height))]
@@ -54,5 +54,6 @@ def compartments(image: Image.Image, corners: Sequence[Point], rows: int, column
     ]  # fmt: skip
 
 
-def _area(corners: Sequence[Point]) -> float:
+def area_of(corners: Sequence[Point]) -> float:
+    """The area of a polygon by its corners (the shoelace formula)."""
     return abs(sum(a[0] * b[1] - b[0] * a[1] for a, b in zip(corners, [*corners[1:], corners[0]], strict=True))) / 2

@@ -12,26 +12,41 @@ from PIL import Image
 
 from tackle.colours.card import Card
 from tackle.colours.likeness import lab, lab_of, linear_of
+from tackle.picture.find import Box
+from tackle.picture.light import encoded, linear_light
 from tackle.picture.rectify import CELL_H, CELL_W, Point, compartments
+from tackle.vocabulary import Opacity
 
-__all__ = ["Offer", "Sampled", "balanced", "offers", "read_tray", "sample", "seen_at"]
+__all__ = ["Offer", "Sampled", "balanced", "offers", "read_loose", "read_tray", "sample", "seen_at"]
 
-_RIM: Final = 0.07  # of a compartment's width and height: what is taken for its bottom
-_APART: Final = 6.0  # CIE 1976: from here on a pixel is not the bottom's
+_RIM: Final = 0.09  # of a compartment's width and height: what is taken for its bottom
+_APART: Final = 5.0  # CIE 1976: from here on a pixel is not the bottom's
 _LEAST: Final = 0.04  # of the compartment: less is dirt, not a lure
 _CLUSTERS: Final = 4
+_LEAST_EDGED: Final = 0.004  # of the compartment: fewer sharp changes are dirt or a highlight
+_SHARP: Final = 1.6  # lightness a pixel: from here on a change is sharp
+_WALL: Final = 10  # pixels of a compartment laid straight that are its wall, or the wall's gleam
 _SMALL: Final = 0.12  # a cluster with less of the lure is flake or glare
+_GAINS: Final = np.geomspace(0.55, 1.4, 20)  # how much lighter or darker a picture may be than its white says
+_FAR: Final = 25.0  # a lure further from every card than this says nothing of the light
+_SEEN_THROUGH: Final = {
+    Opacity.OPAQUE: (0.0,), Opacity.SEMI: (0.0, 0.12), Opacity.TRANSLUCENT: (0.0, 0.2, 0.4),
+}  # fmt: skip
 _WEIGHTS: Final = np.array([0.3, 0.45, 0.25])  # back, side, belly
 
 
 @dataclass(frozen=True, slots=True)
 class Sampled:
-    """A lure as seen: sRGB hexes of back, side and belly, and how much of it sparkles, 0 to 1."""
+    """A lure as seen: sRGB hexes of back, side and belly, how much of it sparkles, 0 to 1, what it lies on,
+    and how many there are.
+    """
 
     back: str
     side: str
     belly: str
     sparkle: float
+    bottom: str | None = None
+    count: int = 1
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,13 +62,13 @@ def balanced(image: Image.Image, white: Point | None) -> Image.Image:
 
     Von Kries scaling of the channels, in linear light, by the median of a small square around the point.
     """
-    pixels = _linear(np.asarray(image.convert("RGB"), dtype=np.uint8))
+    pixels = linear_light(np.asarray(image.convert("RGB"), dtype=np.uint8))
     if white is None:
         return image.convert("RGB")
     x, y = (min(max(round(at), 4), most - 5) for at, most in zip(white, image.size, strict=True))
     seen = np.median(pixels[y - 4 : y + 5, x - 4 : x + 5].reshape(-1, 3), axis=0)
     gain = 0.85 / np.maximum(seen, 0.02)
-    return Image.fromarray(_encoded(np.clip(pixels * gain, 0, 1)))
+    return Image.fromarray(encoded(np.clip(pixels * gain, 0, 1)))
 
 
 def read_tray(
@@ -63,18 +78,36 @@ def read_tray(
 
     Light that falls off over the tray is evened out by the compartments' bottoms, which are of one colour.
     """
-    cells = compartments(balanced(image, white), corners, rows, columns)
-    bottoms = [np.median(_linear(cell)[_rim_mask()], axis=0) for cell in cells]
-    common = np.median(np.array(bottoms), axis=0)
-    return [
-        sample(_encoded(np.clip(_linear(cell) * np.clip(common / np.maximum(bottom, 0.01), 0.5, 2.0), 0, 1)))
+    cells = [linear_light(cell) for cell in compartments(balanced(image, white), corners, rows, columns)]
+    bottoms = [_bottom(cell) for cell in cells]
+    common = np.median(np.array([np.median(bottom, axis=(0, 1)) for bottom in bottoms]), axis=0)
+    evened = [
+        np.clip(cell * np.clip(common / np.maximum(bottom, 0.01), 0.5, 2.0), 0, 1)
         for cell, bottom in zip(cells, bottoms, strict=True)
     ]
+    return [_sample(cell, common) for cell in evened]
+
+
+def read_loose(image: Image.Image, boxes: Sequence[Box], white: Point | None = None) -> list[Sampled]:
+    """The lures in some boxes of a picture, each with a margin of the ground around it."""
+    light = balanced(image, white)
+    found = []
+    for box in boxes:
+        wide, tall = 0.25 * box.width + 6, 0.35 * box.height + 6
+        left, top, right, low = (
+            box.left - wide,
+            box.top - tall,
+            box.left + box.width + wide,
+            box.top + box.height + tall,
+        )
+        (cell,) = compartments(light, [(left, top), (right, top), (right, low), (left, low)], 1, 1)
+        found.append(sample(cell) or seen_at(light, *[(box.left + box.width / 2, box.top + box.height / 2)] * 3))
+    return found
 
 
 def seen_at(image: Image.Image, back: Point, side: Point, belly: Point, white: Point | None = None) -> Sampled:
     """A lure by three points on it: the median of a small square around each."""
-    pixels = lab_of(_linear(np.asarray(balanced(image, white), dtype=np.uint8)))
+    pixels = lab_of(linear_light(np.asarray(balanced(image, white), dtype=np.uint8)))
     found = []
     for point in (back, side, belly):
         x, y = (min(max(round(at), 2), most - 3) for at, most in zip(point, image.size, strict=True))
@@ -84,14 +117,27 @@ def seen_at(image: Image.Image, back: Point, side: Point, belly: Point, white: P
 
 def sample(cell: NDArray[np.uint8]) -> Sampled | None:
     """The lure in one compartment laid straight, back up; None where there is none."""
-    seen = lab_of(_linear(cell))
-    bottom = np.median(seen[_rim_mask()], axis=0)
-    spread = np.median(np.linalg.norm(seen[_rim_mask()] - bottom, axis=1))
-    lure = np.linalg.norm(seen - bottom, axis=2) > max(_APART, 3.5 * spread)
-    lure &= ~_shadow(seen, bottom)
-    lure = _joined(lure)
-    if lure.mean() < _LEAST:
+    linear = linear_light(cell)
+    bottom = _bottom(linear)
+    common = np.median(bottom, axis=(0, 1))
+    return _sample(np.clip(linear * common / np.maximum(bottom, 0.01), 0, 1), common)
+
+
+def _sample(linear: NDArray[np.float64], bottom_light: NDArray[np.float64]) -> Sampled | None:
+    seen, bottom = lab_of(linear), lab_of(bottom_light[None])[0]
+    inner = _inner_mask()
+    away = np.linalg.norm(seen - bottom, axis=2)
+    noise = np.median(away[_rim_mask()])
+    lure = (away > max(_APART, 3.0 * noise)) & ~_shadow(seen, bottom) & inner
+    edged = _edged(seen[..., 0]) & inner
+    if edged.mean() < _LEAST_EDGED:
         return None
+    whole = _joined(lure)
+    if whole.mean() < _LEAST:
+        whole = _joined(_closed(edged))
+    if whole.mean() < _LEAST:
+        return None
+    lure = _shrunk(whole)
     main = _without_small_clusters(seen, lure)
     heights = _heights(lure)
     parts = []
@@ -101,29 +147,114 @@ def sample(cell: NDArray[np.uint8]) -> Sampled | None:
         parts.append(np.median(chosen, axis=0))
     sparkle = float((lure & ~main).sum() / lure.sum())
     back, side, belly = (_hex(part) for part in parts)
-    return Sampled(back, side, belly, sparkle)
+    return Sampled(back, side, belly, sparkle, _hex(bottom))
 
 
-def offers(seen: Sampled, cards: Sequence[Card], most: int = 3) -> list[Offer]:
-    """The nearest cards, at most one of each tone, either side up."""
-    mine = np.array([lab(seen.back), lab(seen.side), lab(seen.belly)])
+def offers(seen: Sequence[Sampled], cards: Sequence[Card], most: int = 3) -> list[list[Offer]]:
+    """For each lure of one picture the nearest cards, at most one of each tone, either side up.
+
+    How light the picture is as a whole is found by trying: the exposure at which its lures are nearest to cards that
+    there are. Lures that let light through show something of what they lie on.
+    """
+    if not seen or not cards:
+        return [[] for _ in seen]
+    mine = np.array([[_light_of(part) for part in (one.back, one.side, one.belly)] for one in seen])
+    bottom = next((one.bottom for one in seen if one.bottom), None)
+    looks, whose = _looks(cards, _light_of(bottom) if bottom else None)
+    tables = [_distances(mine * gain, looks) + 1.0 * abs(np.log(gain)) for gain in _GAINS]
+    nearest = [np.minimum(table.min(axis=1), _FAR).sum() for table in tables]
+    table = tables[int(np.argmin(nearest))]
+    return [_best(row, cards, whose, most) for row in table]
+
+
+def _best(row: NDArray[np.float64], cards: Sequence[Card], whose: Sequence[int], most: int) -> list[Offer]:
     best: dict[str, Offer] = {}
-    for card in cards:
-        parts = np.array([lab(card.back), lab(card.side), lab(card.belly)])
-        ways = (float(_WEIGHTS @ np.linalg.norm(parts - way, axis=1)) for way in (mine, mine[::-1]))
-        offer = Offer(card, round(min(ways), 2))
-        if card.tone not in best or offer.apart < best[card.tone].apart:
-            best[card.tone] = offer
-    return sorted(best.values(), key=lambda offer: offer.apart)[:most]
+    for place in np.argsort(row, kind="stable"):
+        card = cards[whose[place]]
+        best.setdefault(card.tone, Offer(card, round(float(row[place]), 2)))
+        if len(best) == most:
+            break
+    return list(best.values())
+
+
+def _looks(cards: Sequence[Card], bottom: NDArray[np.float64] | None) -> tuple[NDArray[np.float64], list[int]]:
+    """How each card may look, either side up and more or less seen through: (looks, 3, 3) L*a*b*, and whose each is."""
+    looks, whose = [], []
+    for place, card in enumerate(cards):
+        parts = np.array([_light_of(part) for part in (card.back, card.side, card.belly)])
+        for share in _SEEN_THROUGH[card.opacity] if bottom is not None else (0.0,):
+            mixed = parts if bottom is None else parts * (1 - share) + bottom * share
+            for way in (mixed, mixed[::-1]):
+                looks.append(lab_of(way))
+                whose.append(place)
+    return np.array(looks), whose
+
+
+def _distances(mine: NDArray[np.float64], looks: NDArray[np.float64]) -> NDArray[np.float64]:
+    """From each lure to each look: CIE 1976, weighted over the parts."""
+    labs = lab_of(np.clip(mine, 0, 1))
+    return np.asarray(np.linalg.norm(labs[:, None] - looks[None], axis=3) @ _WEIGHTS, dtype=np.float64)
+
+
+def _light_of(hex_colour: str) -> NDArray[np.float64]:
+    return np.asarray(linear_of(lab(hex_colour)), dtype=np.float64)
 
 
 def _rim_mask() -> NDArray[np.bool_]:
-    rim = np.zeros((CELL_H, CELL_W), dtype=np.bool_)
-    tall, wide = round(CELL_H * _RIM), round(CELL_W * _RIM / 2)
-    inset = 3  # the wall between two compartments
-    rim[inset : inset + tall, inset:-inset] = rim[-inset - tall : -inset, inset:-inset] = True
-    rim[inset:-inset, inset : inset + wide] = rim[inset:-inset, -inset - wide : -inset] = True
+    rim = _inner_mask()
+    tall, wide = round(CELL_H * _RIM), round(CELL_W * _RIM)
+    rim[_WALL + tall : -_WALL - tall, _WALL + wide : -_WALL - wide] = False
     return rim
+
+
+def _inner_mask() -> NDArray[np.bool_]:
+    """A compartment without its walls."""
+    inner = np.zeros((CELL_H, CELL_W), dtype=np.bool_)
+    inner[_WALL:-_WALL, _WALL:-_WALL] = True
+    return inner
+
+
+def _bottom(linear: NDArray[np.float64]) -> NDArray[np.float64]:
+    """The light of a compartment's bottom everywhere: a plane through its rim, what lies over the rim left out."""
+    rows, columns = np.nonzero(_rim_mask())
+    at = np.column_stack((np.ones(len(rows)), rows / CELL_H - 0.5, columns / CELL_W - 0.5))
+    seen = linear[rows, columns]
+    kept = np.ones(len(rows), dtype=np.bool_)
+    for _ in range(4):
+        plane, *_rest = np.linalg.lstsq(at[kept], seen[kept], rcond=None)
+        off = np.abs(seen - at @ plane).max(axis=1)
+        kept = off <= max(2.0 * float(np.median(off)), 0.01)
+    y, x = np.mgrid[0:CELL_H, 0:CELL_W]
+    whole = np.stack((np.ones_like(y, dtype=float), y / CELL_H - 0.5, x / CELL_W - 0.5), axis=2)
+    return np.asarray(np.maximum(whole @ plane, 0.005), dtype=np.float64)
+
+
+def _edged(lightness: NDArray[np.float64]) -> NDArray[np.bool_]:
+    """Where lightness changes sharply, as at a lure's rim, eye or hook, and not as in a highlight or a shadow."""
+    smooth = _box(lightness)
+    steps = np.hypot(*np.gradient(smooth))
+    return np.asarray(steps > max(_SHARP, 5.0 * float(np.median(steps))), dtype=np.bool_)
+
+
+def _shrunk(lure: NDArray[np.bool_]) -> NDArray[np.bool_]:
+    """A lure without its soft rim and what is thin on it, hooks and line; as it is, where little would be left."""
+    core = _box(lure.astype(np.float64)) > 0.99
+    return core if core.sum() >= 0.25 * lure.sum() else lure
+
+
+def _box(values: NDArray[np.float64]) -> NDArray[np.float64]:
+    """The mean over each pixel and its eight neighbours."""
+    padded = np.pad(values, 1, mode="edge")
+    tall, wide = values.shape
+    summed = sum(padded[dy : dy + tall, dx : dx + wide] for dy in range(3) for dx in range(3))
+    return np.asarray(summed, dtype=np.float64) / 9
+
+
+def _closed(edged: NDArray[np.bool_]) -> NDArray[np.bool_]:
+    """What lies between a rim above and a rim below, column by column: a lure of the bottom's own colour."""
+    down = np.maximum.accumulate(edged, axis=0)
+    up = np.maximum.accumulate(edged[::-1], axis=0)[::-1]
+    return np.asarray(down & up, dtype=np.bool_)
 
 
 def _shadow(seen: NDArray[np.float64], bottom: NDArray[np.float64]) -> NDArray[np.bool_]:
@@ -173,17 +304,5 @@ def _heights(lure: NDArray[np.bool_]) -> NDArray[np.float64]:
     return np.where(lure, (rows - top) / np.maximum(low - top, 1), -1.0)
 
 
-def _linear(pixels: NDArray[np.uint8]) -> NDArray[np.float64]:
-    """Linear light from 8-bit sRGB (IEC 61966-2-1)."""
-    encoded = pixels / 255
-    return np.where(encoded <= 0.04045, encoded / 12.92, ((encoded + 0.055) / 1.055) ** 2.4)
-
-
-def _encoded(linear: NDArray[np.float64]) -> NDArray[np.uint8]:
-    """8-bit sRGB from linear light (IEC 61966-2-1)."""
-    encoded = np.where(linear <= 0.0031308, linear * 12.92, 1.055 * np.maximum(linear, 1e-9) ** (1 / 2.4) - 0.055)
-    return np.asarray(np.rint(np.clip(encoded, 0, 1) * 255), dtype=np.uint8)
-
-
 def _hex(colour: NDArray[np.float64]) -> str:
-    return "#" + "".join(f"{part:02x}" for part in _encoded(np.clip(linear_of(colour), 0, 1)))
+    return "#" + "".join(f"{part:02x}" for part in encoded(np.clip(linear_of(colour), 0, 1)))

@@ -10,9 +10,11 @@ from PIL import Image
 
 from tackle.colours.palette import house_palette
 from tackle.errors import Refused
+from tackle.picture.find import find_loose, find_tray
 from tackle.picture.paint import paint_tray
 from tackle.picture.rectify import compartments, perspective
-from tackle.picture.sample import offers, read_tray, seen_at
+from tackle.picture.sample import offers, read_loose, read_tray, seen_at
+from tests.core import camera
 
 PALETTE = house_palette()
 
@@ -28,10 +30,62 @@ def test_the_right_tone_is_among_the_first_three_offers():
                 assert seen is None
                 continue
             lures += 1
-            near = offers(seen, PALETTE.cards) if seen else []
+            near = offers([seen], PALETTE.cards)[0] if seen else []
             right += card.tone in {offer.card.tone for offer in near}
             assert len({offer.card.tone for offer in near}) == len(near) <= 3
     assert right >= 0.85 * lures
+
+
+def tray_of(category, seed):
+    scatter = random.Random(seed)
+    sold = PALETTE.sold_in(category)
+    return [scatter.choice(sold) if scatter.random() < 0.75 else None for _ in range(24)]
+
+
+def test_trays_by_another_hand_are_read():
+    first = three = lures = right = cells = 0
+    for seed, category in enumerate(("jerkbait", "shallow-crankbait", "swimbait", "inshore-paddletail")):
+        cards = tray_of(category, seed)
+        image, corners, white = camera.tray(cards, 6, 4, seed)
+        seen = read_tray(image, corners, 6, 4, white)
+        cells += len(cards)
+        right += sum((one is None) == (card is None) for one, card in zip(seen, cards, strict=True))
+        both = [(one, card) for one, card in zip(seen, cards, strict=True) if one and card]
+        lures += sum(card is not None for card in cards)
+        for (_, card), near in zip(both, offers([one for one, _ in both], PALETTE.sold_in(category)), strict=True):
+            tones = [offer.card.tone for offer in near]
+            first += tones[0] is card.tone
+            three += card.tone in tones
+    print(f"first {first}, three {three} of {lures}; compartments {right} of {cells}")
+    assert first >= 0.75 * lures
+    assert three >= 0.92 * lures
+    assert right >= 0.97 * cells
+
+
+@pytest.mark.parametrize("seed", range(3))
+def test_a_trays_corners_are_found(seed):
+    image, corners, _ = camera.tray(tray_of("jerkbait", seed), 6, 4, seed)
+    for found, meant in zip(find_tray(image), corners, strict=True):
+        assert found == pytest.approx(meant, abs=0.03 * image.width)
+
+
+def test_where_no_tray_is_none_is_found():
+    with pytest.raises(Refused, match="no tray"):
+        find_tray(Image.new("RGB", (400, 300), (120, 120, 120)))
+
+
+def test_loose_lures_on_a_towel_are_found_each_in_turn():
+    cards = [
+        PALETTE.by_id[name] for name in ("tiger", "black-plain", "white-flat", "chartreuse-blue", "red-craw", "bone")
+    ]
+    image, centres = camera.towel(cards, 2)
+    boxes = find_loose(image)
+    assert len(boxes) == len(cards)
+    for box, (x, y) in zip(boxes, centres, strict=True):
+        assert box.left <= x <= box.left + box.width
+        assert box.top <= y <= box.top + box.height
+    near = offers(read_loose(image, boxes), PALETTE.sold_in("lipless-crankbait"))
+    assert sum(card.tone in {offer.card.tone for offer in three} for card, three in zip(cards, near, strict=True)) >= 5
 
 
 def test_three_points_on_one_lure_are_enough():
@@ -42,7 +96,7 @@ def test_three_points_on_one_lure_are_enough():
     seen = seen_at(
         painted.image, (middle[0] - 20, middle[1] - 25), middle, (middle[0] - 20, middle[1] + 24), painted.white
     )
-    assert card.tone in {offer.card.tone for offer in offers(seen, PALETTE.cards)}
+    assert card.tone in {offer.card.tone for offer in offers([seen], PALETTE.cards)[0]}
 
 
 PIXELS = st.tuples(st.integers(0, 500).map(float), st.integers(0, 500).map(float))

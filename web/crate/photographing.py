@@ -1,6 +1,7 @@
 """A picture of a tray: taken in, its grid laid over it, read compartment by compartment, accepted one by one."""
 
 import io
+import json
 from dataclasses import replace
 
 from django.conf import settings
@@ -13,6 +14,7 @@ from PIL import Image
 from tackle.colours.card import Card
 from tackle.errors import Refused
 from tackle.numbers import read_whole
+from tackle.picture.find import find_tray
 from tackle.picture.paint import paint_tray
 from tackle.picture.sample import offers, read_tray, seen_at
 from tackle.strict import read_json
@@ -60,7 +62,7 @@ def _painted(request: HttpRequest) -> HttpResponse:
 
 
 def grid(request: HttpRequest, pk: int) -> HttpResponse:
-    """The picture, with four corners to drag and the rows and columns to say."""
+    """The picture, its tray's corners where they were found, to drag, and the rows and columns to say."""
     picture = reads.picture_of(request.user, pk)
     trays = list(reads.bare_trays_of(request.user))
     chosen = next((tray for tray in trays if str(tray.pk) == request.GET.get("tray")), trays[0] if trays else None)
@@ -70,8 +72,17 @@ def grid(request: HttpRequest, pk: int) -> HttpResponse:
         "tray": chosen,
         "categories": list(CATEGORIES),
         "kind": reads.kind_in(chosen),
+        "corners": json.dumps(_found(picture)),
     }
     return render(request, "crate/grid.html", context)
+
+
+def _found(picture: Picture) -> list[list[float]] | None:
+    """The corners of the tray in the picture, where they can be found."""
+    try:
+        return [[round(x, 1), round(y, 1)] for x, y in find_tray(Image.open(io.BytesIO(bytes(picture.jpeg))))]
+    except Refused:
+        return None
 
 
 @require_POST
@@ -89,11 +100,12 @@ def read(request: HttpRequest, pk: int) -> HttpResponse:
         seen = [seen_at(image, *picks, asked["white"])] if len(picks) == 3 else read_tray(image, **asked)
     except Refused as refused:
         return render(request, "crate/seen.html", {"wrong": f"{refused}."}, status=422)
-    cards = palette.sold_in(category)
+    there = [one for one in seen if one is not None]
+    offered = iter(offers(there, palette.sold_in(category), OFFERED))
     found = []
     for place, one in enumerate(seen):
         if one is not None:
-            near = offers(one, cards, OFFERED)
+            near = next(offered)
             found.append({"place": place + 1, "seen": one, "offers": near, "as_seen": _as_seen(near[0].card, one)})
     context = {"found": found, "picture": picture, "category": category, "empty": len(seen) - len(found)}
     tray = request.POST.get("tray", "")

@@ -6,7 +6,7 @@
     const picture = new Image();
     const rows = document.getElementById("grid-rows"), columns = document.getElementById("grid-columns");
     const field = document.getElementById("grid-field"), said = document.getElementById("grid-said");
-    const corners = [[0.08, 0.1], [0.92, 0.1], [0.92, 0.9], [0.08, 0.9]].map(([x, y]) => [x * wide, y * tall]);
+    const corners = JSON.parse(canvas.dataset.corners) || [[0.08, 0.1], [0.92, 0.1], [0.92, 0.9], [0.08, 0.9]].map(([x, y]) => [x * wide, y * tall]);
     const press = () => document.querySelector("input[name=press]:checked").value;
     let white = null, picks = [], chosen = 0, dragging = false;
     canvas.width = wide; canvas.height = tall;
