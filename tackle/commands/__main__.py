@@ -1,4 +1,4 @@
-"""python -m tackle.commands advise|plan|audit|lures < requests.jsonl
+"""python -m tackle.commands advise|plan|audit|lures|day < requests.jsonl
 
 Exit status 0 when all was answered, 1 when some line was refused, 2 when the call itself was wrong.
 """
@@ -7,13 +7,14 @@ import sys
 
 from tackle.commands.advise import advise
 from tackle.commands.audit import audit_answer
+from tackle.commands.day import day
 from tackle.commands.lines import answer_lines
 from tackle.commands.lures import lures
 from tackle.commands.plan import plan
 from tackle.commands.tray import tray
 from tackle.errors import DataError
 
-COMMANDS = {"advise": advise, "plan": plan, "audit": audit_answer, "lures": lures}
+COMMANDS = {"advise": advise, "plan": plan, "audit": audit_answer, "lures": lures, "day": day}
 
 
 def main(arguments: list[str]) -> int:

@@ -7,13 +7,13 @@ from typing import Any, Final
 
 from tackle.check.audit import Audit, Fix, Gap, audit, nearest
 from tackle.check.reach import Planned
-from tackle.colours.card import Card, read_card
 from tackle.colours.palette import Palette, house_palette
+from tackle.commands.colour import read_colour
 from tackle.commands.fields import known_fields, list_of, number, schools_of, share
 from tackle.cover.pairs import TRAILER, PairPlan, Piece
 from tackle.cover.planner import Chosen, Plan, Request
 from tackle.crate.lure import SOUNDS, Lure
-from tackle.errors import DataError, Refused
+from tackle.errors import Refused
 from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.situation import read_days
 from tackle.vocabulary import CATEGORIES, Grade
@@ -164,7 +164,7 @@ def _read_lure(entry: Any, field: str, palette: Palette) -> Lure:
     return Lure(
         ref=ref,
         category=category,
-        card=_read_colour(entry.get("colour"), f"{field}.colour", category, palette),
+        card=read_colour(entry.get("colour"), f"{field}.colour", category, palette),
         name=str(entry.get("name", "")),
         count=count,
         size_in=number(entry, "size_in", None, 60, field),
@@ -172,17 +172,6 @@ def _read_lure(entry: Any, field: str, palette: Palette) -> Lure:
         depth_ft=number(entry, "depth_ft", None, 200, field),
         sound=sound,
     )
-
-
-def _read_colour(colour: Any, field: str, category: str, palette: Palette) -> Card:
-    """A card of the palette by its id, or one told by traits and hexes."""
-    if not isinstance(colour, Mapping):
-        return palette.card(colour, field, category)
-    told = {"id": "as-told", "name": "As told", "code": "AT", "sold_in": [category], "brightness": "natural", **colour}
-    try:
-        return read_card(told, field)
-    except DataError as error:
-        raise Refused(field, str(error), "an id, or a card's traits with back, side and belly as #rrggbb") from error
 
 
 def _read_plans(raw: Mapping[str, Any], palette: Palette) -> list[Planned]:

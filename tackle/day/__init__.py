@@ -1,0 +1,1 @@
+"""One day on the water: what goes into the day's tray."""

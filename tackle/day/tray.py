@@ -1,0 +1,310 @@
+"""The tray for one day: of what is owned the few pieces that answer its hours, and which of them to begin with when.
+
+Each hour counts once for each category. A category's hours hang on its own colours alone, so that the best of each
+size is found for each category by itself, and the room is shared out among them: what is compared (hours answered,
+hours right, colours, suitability, order) adds up over categories, term by term.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from fractions import Fraction
+from typing import Final
+
+import numpy as np
+
+from tackle.colours.card import Card
+from tackle.colours.palette import Palette
+from tackle.cover.curve import best_of_size
+from tackle.cover.instance import DAY, Instance, bits, reduced
+from tackle.cover.opinions import Opinions, opinions_of
+from tackle.cover.solution import solve
+from tackle.schools.call import Call
+from tackle.schools.rulebook import Rulebook
+from tackle.situations.situation import Situation
+from tackle.vocabulary import Grade
+
+__all__ = ["Begin", "Change", "Have", "Hour", "Tray", "TrayPiece", "pack"]
+
+MOST_PIECES: Final = 3  # of one colour: one is none, and a third lies in the other tray
+
+
+@dataclass(frozen=True, slots=True)
+class Hour:
+    """A part of the day: when it begins, how many hours it is, and its situation in any category."""
+
+    at: str
+    hours: float
+    situation: Situation
+
+
+@dataclass(frozen=True, slots=True)
+class Have:
+    """What is owned of one colour in one category."""
+
+    category: str
+    card: Card
+    count: int
+
+
+@dataclass(frozen=True, slots=True)
+class TrayPiece:
+    """A colour in the tray: pieces of it, the hours it serves, and those on which it is a first choice, as shares."""
+
+    category: str
+    card: Card
+    count: int
+    hours: float
+    right_hours: float
+
+
+@dataclass(frozen=True, slots=True)
+class Begin:
+    """What to begin an hour with in one category, and who says so."""
+
+    card: Card
+    book: Rulebook
+    call: Call
+    grade: Grade
+
+
+@dataclass(frozen=True, slots=True)
+class Change:
+    """At one of the hours, by its index, the colour to begin with becomes another."""
+
+    index: int
+    category: str
+    was: Card
+    now: Begin
+
+
+@dataclass(frozen=True, slots=True)
+class Tray:
+    """The day's tray. `firsts` goes with the hours: for each category what to begin with, None where nothing fits."""
+
+    pieces: tuple[TrayPiece, ...]
+    expected_hours: float
+    answered_hours: float
+    right_hours: float
+    proved: bool
+    firsts: tuple[dict[str, Begin | None], ...]
+    changes: tuple[Change, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class _Part:
+    """One category of the day: what is owned of it, in the palette's order, what the schools say, and its instance."""
+
+    category: str
+    owned: tuple[Have, ...]
+    places: tuple[int, ...]  # of the owned cards among the opinions'
+    opinions: Opinions
+    instance: Instance
+
+    @property
+    def share(self) -> int:
+        return DAY * self.opinions.shares
+
+    def first(self, index: int) -> list[int]:
+        """The first choices in an hour of each school that has any, among what is owned; 0: none of them is."""
+        return [_squeezed(mask, self.places) for mask in self.opinions.firsts(index)]
+
+
+_Worth = tuple[
+    int, int, int, int, tuple[int, ...]
+]  # answered, right, fewer colours, suitability, order: more is better
+
+
+@dataclass(frozen=True, slots=True)
+class _Best:
+    chosen: int
+    worth: _Worth
+
+
+def pack(
+    hours: Sequence[Hour],
+    categories: Sequence[str],
+    have: Sequence[Have],
+    books: tuple[Rulebook, ...],
+    palette: Palette,
+    room: int,
+) -> Tray:
+    """The tray of at most `room` pieces: most category-hours answered, then most right, then the fewest colours, then
+    suitability, then the order of the categories and the palette's. Exact where it says so.
+
+    Room left over goes to second and third pieces, each to the colour with the most hours a piece.
+    """
+    parts = [_part(category, hours, have, books, palette) for category in categories]
+    chosen, proved = _chosen(parts, room)
+    firsts = _begun(parts, chosen, len(hours))
+    pieces = _with_spares(_pieces(parts, chosen, firsts, hours), have, room)
+    answered = sum(
+        int(part.instance.days[np.array(part.instance.answered(mask), dtype=np.bool_)].sum())
+        for part, mask in zip(parts, chosen, strict=True)
+    )
+    right = sum(Fraction(part.instance.right(mask), part.share) for part, mask in zip(parts, chosen, strict=True))
+    return Tray(
+        pieces=tuple(pieces),
+        expected_hours=sum(_millionths(hour) for hour in hours) * len(parts) / DAY,
+        answered_hours=answered / DAY,
+        right_hours=float(right),
+        proved=proved,
+        firsts=tuple(firsts),
+        changes=tuple(_changes(firsts, categories)),
+    )
+
+
+def _part(
+    category: str, hours: Sequence[Hour], have: Sequence[Have], books: tuple[Rulebook, ...], palette: Palette
+) -> _Part:
+    situations = tuple(replace(hour.situation, category=category) for hour in hours)
+    opinions = opinions_of(category, books, situations, False, Grade.WORKS, palette)
+    mine = {one.card.id: one for one in have if one.category == category and one.count}
+    places = tuple(place for place, card in enumerate(opinions.cards) if card.id in mine)
+    owned = tuple(mine[opinions.cards[place].id] for place in places)
+    needs = [tuple(_squeezed(mask, places) for mask in masks) for masks in opinions.needs]
+    able = [index for index, masks in enumerate(needs) if masks and all(masks) and _millionths(hours[index])]
+    firsts: dict[int, int] = {}
+    for index, hour in enumerate(hours):
+        asked = opinions.firsts(index)
+        for mask in asked:
+            if within := _squeezed(mask, places):
+                firsts[within] = firsts.get(within, 0) + _millionths(hour) * opinions.shares // len(asked)
+    suits = opinions.best[np.ix_(able, places)] if able and places else np.zeros((len(able), len(places)), np.int64)
+    instance = Instance(
+        days=np.array([_millionths(hours[index]) for index in able], dtype=np.int64),
+        needs=tuple(needs[index] for index in able),
+        suits=suits,
+        owned=(1 << len(places)) - 1,
+        firsts=tuple(firsts),
+        weights=tuple(firsts.values()),
+    )
+    return _Part(category, owned, places, opinions, instance)
+
+
+def _millionths(hour: Hour) -> int:
+    return round(hour.hours * DAY)
+
+
+def _squeezed(mask: int, places: Sequence[int]) -> int:
+    return sum(1 << at for at, place in enumerate(places) if mask >> place & 1)
+
+
+def _chosen(parts: Sequence[_Part], room: int) -> tuple[list[int], bool]:
+    """For each part the colours of it that go in, and whether all of that was proved."""
+    whole = [solve(part.instance, None, Fraction(1)) for part in parts]
+    if sum(one.chosen.bit_count() for one in whole) <= room:
+        return [one.chosen for one in whole], all(one.proved for one in whole)
+    proved = True
+    tables: list[list[_Best]] = []
+    for part, one in zip(parts, whole, strict=True):
+        table, sure = _table(part, min(one.chosen.bit_count(), room))
+        tables.append(table)
+        proved &= sure
+    # The best of the parts so far, by how many pieces they take together.
+    best: dict[int, tuple[_Worth, list[int]]] = {0: ((0, 0, 0, 0, ()), [])}
+    before = 0
+    for part, table in zip(parts, tables, strict=True):
+        then: dict[int, tuple[_Worth, list[int]]] = {}
+        for taken, (worth, picked) in best.items():
+            for size, entry in enumerate(table):
+                if taken + size > room:
+                    break
+                total = _added(worth, entry.worth, before)
+                if taken + size not in then or total > then[taken + size][0]:
+                    then[taken + size] = (total, [*picked, entry.chosen])
+        best, before = then, before + len(part.owned)
+    return max(best.values(), key=lambda entry: entry[0])[1], proved
+
+
+def _table(part: _Part, most: int) -> tuple[list[_Best], bool]:
+    """For each size from none on, the best colours of a part."""
+    small, kept = reduced(part.instance)
+    table, proved = [_Best(0, (0, 0, 0, 0, ()))], True
+    for size in range(1, most + 1):
+        found, sure = best_of_size(small, size)
+        proved &= sure
+        chosen = sum(1 << kept[place] for place in bits(found))
+        days = int(part.instance.days[np.array(part.instance.answered(chosen), dtype=np.bool_)].sum())
+        right = part.instance.right(chosen)
+        order = tuple(-place for place in bits(chosen))
+        table.append(_Best(chosen, (days, right, -chosen.bit_count(), part.instance.value(chosen), order)))
+    return table, proved
+
+
+def _added(one: _Worth, other: _Worth, before: int) -> _Worth:
+    order = (*one[4], *(place - before for place in other[4]))
+    return one[0] + other[0], one[1] + other[1], one[2] + other[2], one[3] + other[3], order
+
+
+def _begun(parts: Sequence[_Part], chosen: Sequence[int], count: int) -> list[dict[str, Begin | None]]:
+    """For each hour and category what to begin with: what most schools have as a first choice, then what suits best,
+    then what the hour before began with, then the palette's order."""
+    begun: list[dict[str, Begin | None]] = []
+    for index in range(count):
+        row: dict[str, Begin | None] = {}
+        for part, mask in zip(parts, chosen, strict=True):
+            before = begun[-1][part.category] if begun else None
+            row[part.category] = _first(part, index, mask, before.card if before else None)
+        begun.append(row)
+    return begun
+
+
+def _first(part: _Part, index: int, mask: int, before: Card | None) -> Begin | None:
+    firsts = part.first(index)
+    fit = [
+        (sum(first >> at & 1 for first in firsts), int(part.opinions.best[index, part.places[at]]),
+         part.owned[at].card is before, -at)
+        for at in bits(mask) if part.opinions.best[index, part.places[at]]
+    ]  # fmt: skip
+    if not fit:
+        return None
+    at = -max(fit)[3]
+    book, call = part.opinions.deciding(index, part.places[at])
+    return Begin(part.owned[at].card, book, call, call.grade)
+
+
+def _pieces(
+    parts: Sequence[_Part], chosen: Sequence[int], firsts: Sequence[dict[str, Begin | None]], hours: Sequence[Hour]
+) -> list[TrayPiece]:
+    pieces = []
+    for part, mask in zip(parts, chosen, strict=True):
+        for at in bits(mask):
+            card = part.owned[at].card
+            serves = [
+                _millionths(hour) for hour, row in zip(hours, firsts, strict=True)
+                if (begin := row[part.category]) and begin.card is card
+            ]  # fmt: skip
+            right = sum(
+                Fraction(_millionths(hour) * sum(first >> at & 1 for first in asked), len(asked) * DAY)
+                for index, hour in enumerate(hours) if (asked := part.first(index))
+            )  # fmt: skip
+            pieces.append(TrayPiece(part.category, card, 1, sum(serves) / DAY, float(right)))
+    return pieces
+
+
+def _with_spares(pieces: list[TrayPiece], have: Sequence[Have], room: int) -> list[TrayPiece]:
+    owned = {(one.category, one.card.id): one.count for one in have}
+    left = room - len(pieces)
+    while left > 0:
+        able = [
+            (piece.hours / piece.count, -at) for at, piece in enumerate(pieces)
+            if piece.hours and piece.count < min(MOST_PIECES, owned[piece.category, piece.card.id])
+        ]  # fmt: skip
+        if not able:
+            break
+        at = -max(able)[1]
+        pieces[at] = replace(pieces[at], count=pieces[at].count + 1)
+        left -= 1
+    return pieces
+
+
+def _changes(firsts: Sequence[dict[str, Begin | None]], categories: Sequence[str]) -> list[Change]:
+    found = []
+    for index in range(1, len(firsts)):
+        for category in categories:
+            was, now = firsts[index - 1][category], firsts[index][category]
+            if was and now and was.card is not now.card:
+                found.append(Change(index, category, was.card, now))
+    return found
