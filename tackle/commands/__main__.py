@@ -1,4 +1,4 @@
-"""python -m tackle.commands advise|plan|audit|lures|day < requests.jsonl
+"""python -m tackle.commands advise|plan|audit|lures|day|sight < requests.jsonl
 
 Exit status 0 when all was answered, 1 when some line was refused, 2 when the call itself was wrong.
 """
@@ -11,10 +11,11 @@ from tackle.commands.day import day
 from tackle.commands.lines import answer_lines
 from tackle.commands.lures import lures
 from tackle.commands.plan import plan
+from tackle.commands.sight import sight
 from tackle.commands.tray import tray
 from tackle.errors import DataError
 
-COMMANDS = {"advise": advise, "plan": plan, "audit": audit_answer, "lures": lures, "day": day}
+COMMANDS = {"advise": advise, "plan": plan, "audit": audit_answer, "lures": lures, "day": day, "sight": sight}
 
 
 def main(arguments: list[str]) -> int:

@@ -11,9 +11,9 @@ from numpy.typing import NDArray
 from PIL import Image
 
 from tackle.colours.card import Card
+from tackle.colours.light import encoded, linear_light
 from tackle.colours.likeness import lab, lab_of, linear_of
 from tackle.picture.find import Box
-from tackle.picture.light import encoded, linear_light
 from tackle.picture.rectify import CELL_H, CELL_W, Point, compartments
 from tackle.vocabulary import Opacity
 

@@ -1,0 +1,141 @@
+"""A look at lures in some water: what reaches the eye, where each stands for the fish, how far apart two are.
+
+Daylight goes through the surface and down by Kd; a lure's face gives back some of it sideways; on the way to the eye it
+fades by c into the water's own light. Two cones make of each face one point: hue across, light and dark up, both in
+just noticeable differences from the water behind. All distances are plain ones between points.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from tackle.colours.card import Card
+from tackle.sight.eye import cones_of
+from tackle.sight.lure import Faces, faces_of
+from tackle.sight.spectra import Assumptions, assumptions, spectra
+from tackle.sight.water import M_PER_IN, attenuation, fitted
+
+__all__ = ["View", "apart", "default_range_ft", "light_left", "nearest_first", "points", "screen"]
+
+M_PER_FT = 12 * M_PER_IN
+_ROWS = 8
+Curve = NDArray[np.float64]
+
+
+@dataclass(frozen=True, slots=True)
+class View:
+    """Who looks, through what, how deep, under what sky, from how far; feet and inches. No range: the default."""
+
+    eye: str
+    visibility_in: float
+    stain: str
+    depth_ft: float
+    light: str
+    range_ft: float | None = None
+
+    @property
+    def distance_ft(self) -> float:
+        """From how far."""
+        return default_range_ft(self.visibility_in) if self.range_ft is None else self.range_ft
+
+
+def default_range_ft(visibility_in: float, assumed: Assumptions | None = None) -> float:
+    """From how far a lure is looked at where nothing else is said: a share of the visibility, up to a most."""
+    told = assumed or assumptions()
+    return min(told.number("range_share") * visibility_in / 12, told.number("range_most_ft"))
+
+
+def points(cards: Sequence[Card], view: View, assumed: Assumptions | None = None) -> Curve:
+    """Where each part of each card stands: (n, 3, 2), hue and brightness in just noticeable differences."""
+    told = assumed or assumptions()
+    return _points(faces_of(tuple(cards), told), view, told)
+
+
+def apart(places: Curve) -> Curve:
+    """How far each two are apart: the mean distance over back, side and belly, (n, n)."""
+    count, parts = places.shape[:2]
+    across = np.ascontiguousarray(places.transpose(1, 2, 0))
+    table = np.zeros((count, count))
+    for start in range(0, count, _ROWS):  # so many rows at a time stay in the cache
+        rows = slice(start, start + _ROWS)
+        for hue, bright in across:
+            step, other = hue[rows, None] - hue, bright[rows, None] - bright
+            step *= step
+            other *= other
+            step += other
+            table[rows] += np.sqrt(step, out=step)
+    return np.asarray(table / parts, dtype=np.float64)
+
+
+def light_left(view: View, assumed: Assumptions | None = None) -> float:
+    """Of the visible light just under the surface, the share that reaches the lure."""
+    told = assumed or assumptions()
+    down = attenuation(fitted(view.visibility_in, view.stain), told.number("light", view.light, "cosine"))
+    daylight = spectra().daylight
+    return float((daylight * np.exp(-down * view.depth_ft * M_PER_FT)).sum() / daylight.sum())
+
+
+def _points(faces: Faces, view: View, told: Assumptions) -> Curve:
+    cones = cones_of(view.eye, told)
+    lures, behind = _taken_up(faces, view, told, cones)
+    # Dark noise is told of a white under the surface in bright sun.
+    noise = told.number("dark") * told.number("surface") * told.number("side_light") * (cones @ spectra().daylight)
+    steps = np.log((lures + noise) / (behind + noise)) / told.number("weber")
+    # Hue takes both cones: where one is left in the dark, the other alone tells light from dark and no more.
+    both = np.prod(behind / (behind + noise))
+    hue = both * (steps[..., 1] - steps[..., 0]) / np.sqrt(2)
+    bright = (steps[..., 1] + steps[..., 0]) / np.sqrt(2)
+    return np.stack((hue, bright), axis=-1)
+
+
+def _taken_up(faces: Faces, view: View, told: Assumptions, sensors: Curve) -> tuple[Curve, Curve]:
+    """What some sensors, (k, 33), take up of each face at the eye, (n, 3, k), and of the water behind, (k,).
+
+    Radiances are in the unit of daylight. All of it is linear, so that the sensors come before the faces.
+    """
+    body, light = fitted(view.visibility_in, view.stain), _light(view, told)
+    water = told.number("background") * body.scatters / body.beam * light
+    sideways = told.number("side_light") * light
+    fades = np.exp(-body.beam * view.distance_ft * M_PER_FT)
+    paint = faces.reflects @ (sensors * sideways * fades).T
+    around = sensors @ ((0.7 * water + 0.3 * sideways) * fades)
+    behind = sensors @ (water * fades)
+    mirror, through = faces.mirror[:, None, None], faces.through[:, None, None]
+    face = (paint * (1 - mirror) + around * mirror) * (1 - through) + behind * through
+    return face + sensors @ (water * (1 - fades)), sensors @ water
+
+
+def _light(view: View, told: Assumptions) -> Curve:
+    """The light that comes down to the lure, (33,)."""
+    sky = told.told["light"][view.light]
+    down = attenuation(fitted(view.visibility_in, view.stain), float(sky["cosine"]))
+    strength = told.number("surface") * float(sky["strength"])
+    return np.asarray(strength * spectra().daylight * np.exp(-down * view.depth_ft * M_PER_FT), dtype=np.float64)
+
+
+def screen(cards: Sequence[Card], view: View, assumed: Assumptions | None = None) -> tuple[Curve, Curve]:
+    """What a camera would show there: linear sRGB of each part, (n, 3, 3), and of the water behind, (3,)."""
+    told = assumed or assumptions()
+    faces, water = _taken_up(faces_of(tuple(cards), told), view, told, spectra().observer)
+    # A white card there, and one under the surface in bright sun; the camera adapts part of the way from one to other.
+    bright = told.number("surface") * told.number("side_light") * float(spectra().daylight @ spectra().observer[1])
+    here = max(told.number("side_light") * float(_light(view, told) @ spectra().observer[1]), 1e-12)
+    adapts = told.number("camera", "adapts")
+    exposure = told.number("camera", "white") / (here**adapts * bright ** (1 - adapts))
+    return np.clip(faces * exposure @ _XYZ_TO_SRGB.T, 0, 1), np.clip(water * exposure @ _XYZ_TO_SRGB.T, 0, 1)
+
+
+# Linear sRGB from CIE XYZ (IEC 61966-2-1).
+_XYZ_TO_SRGB = np.array([[3.2406, -1.5372, -0.4986], [-0.9689, 1.8758, 0.0415], [0.0557, -0.2040, 1.0570]])
+
+
+def nearest_first(cards: Sequence[Card], view: View) -> list[tuple[int, int, float]]:
+    """All pairs by their places, least apart first."""
+    table = apart(points(cards, view))
+    rows, columns = np.triu_indices(len(cards), 1)
+    order = np.argsort(table[rows, columns], kind="stable")
+    return [(int(rows[i]), int(columns[i]), float(table[rows[i], columns[i]])) for i in order]

@@ -1,0 +1,59 @@
+"""A lure's faces as reflectances, from the sRGB of its card and what is known of its make."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from tackle.colours.card import Card
+from tackle.colours.light import linear_light
+from tackle.kept import kept
+from tackle.sight.spectra import Assumptions, spectra
+from tackle.vocabulary import Brightness, Finish
+
+__all__ = ["PARTS", "Faces", "faces_of"]
+
+PARTS = ("back", "side", "belly")
+Curve = NDArray[np.float64]
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Faces:
+    """Some lures: `reflects` (n, 3, 33) of back, side and belly; `through` and `mirror` (n,), shares of a face that
+    show what is behind, and what is around."""
+
+    reflects: Curve
+    through: Curve
+    mirror: Curve
+
+
+@kept(megabytes=24)
+def faces_of(cards: tuple[Card, ...], assumed: Assumptions) -> Faces:
+    """The faces of some cards: flake mixed in by its share, fluorescence as a guess."""
+    told = assumed.told["lure"]
+    paint = _linear([getattr(card, part) for card in cards for part in PARTS]).reshape(-1, 3, 3)
+    for place, card in enumerate(cards):
+        if card.flake_srgb:
+            flake = _linear(card.flake_srgb).mean(axis=0)
+            share = told["flake"][card.flake]
+            paint[place] = paint[place] * (1 - share) + flake * share
+    # Mallett & Yuksel 2019, between what paint reflects at least and at most.
+    reflects = 0.03 + 0.87 * np.clip(np.clip(paint, 0, 1) @ spectra().basis, 0, 1)
+    glow = assumed.told["fluorescence"]
+    bright = np.array([card.brightness is Brightness.BRIGHT and card.tone in glow["tones"] for card in cards], bool)
+    long = spectra().waves >= 510
+    reflects *= np.where(bright[:, None, None] & long, glow["factor"], 1.0)
+    return Faces(
+        reflects,
+        np.array([told["see_through"][card.opacity] for card in cards], dtype=np.float64),
+        np.array([told["mirror"] if card.finish is Finish.METALLIC else 0.0 for card in cards], dtype=np.float64),
+    )
+
+
+def _linear(hexes: Sequence[str]) -> Curve:
+    """Linear sRGB of hexes, (n, 3)."""
+    parts = bytes.fromhex("".join(one[1:] for one in hexes))
+    return linear_light(np.frombuffer(parts, dtype=np.uint8).reshape(-1, 3))

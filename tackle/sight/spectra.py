@@ -1,0 +1,101 @@
+"""Spectra and assumptions, from the data files. Wavelengths are 400 to 720 nm in steps of 10: 33 values everywhere."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import cache
+from pathlib import Path
+from typing import Any, Final
+
+import numpy as np
+from numpy.typing import NDArray
+
+from tackle.data import FOLDER, read_toml
+from tackle.errors import DataError
+from tackle.vocabulary import Light, Stain, ids
+
+__all__ = ["EYES", "Assumptions", "Spectra", "assumptions", "load_assumptions", "load_spectra", "spectra"]
+
+SPECTRA_FILE: Final = FOLDER / "spectra.toml"
+EYE_FILE: Final = FOLDER / "eye.toml"
+EYES: Final = ("bass", "drum")
+Curve = NDArray[np.float64]
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Spectra:
+    """`waves` in nm; `daylight` of mean 1; `basis` (3, 33) of linear sRGB; `observer` (3, 33); `water` per metre."""
+
+    waves: Curve
+    daylight: Curve
+    basis: Curve
+    observer: Curve
+    water: Curve
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Assumptions:
+    """What is assumed, by its name in the data file."""
+
+    told: Mapping[str, Any]
+
+    def number(self, *path: str) -> float:
+        """One number by its path."""
+        value: Any = self.told
+        for part in path:
+            value = value[part]
+        return float(value)
+
+    def with_values(self, **changed: float) -> Assumptions:
+        """The same with some of the plain numbers changed: to see how much hangs on them."""
+        return Assumptions({**self.told, **changed})
+
+    def with_cones(self, eye: str, cones: tuple[float, float]) -> Assumptions:
+        """The same with other cones for an eye."""
+        eyes = {**self.told["eye"], eye: {**self.told["eye"][eye], "cones": list(cones)}}
+        return Assumptions({**self.told, "eye": eyes})
+
+
+def load_spectra(path: Path) -> Spectra:
+    """The spectra in a TOML file. Raises DataError naming file and entry."""
+    raw = read_toml(path)
+
+    def curve(name: str) -> Curve:
+        values = raw.get(name)
+        if not isinstance(values, list) or len(values) != 33:
+            raise DataError(path.name, name, "values", "are not 33 numbers, one every 10 nm from 400 to 720")
+        return np.array(values, dtype=np.float64)
+
+    daylight = curve("daylight")
+    return Spectra(
+        waves=curve("wavelengths_nm"),
+        daylight=daylight / daylight.mean(),
+        basis=np.array([curve(f"basis_{name}") for name in ("red", "green", "blue")]),
+        observer=np.array([curve(f"observer_{name}") for name in "xyz"]),
+        water=curve("water_absorption"),
+    )
+
+
+def load_assumptions(path: Path) -> Assumptions:
+    """The assumptions in a TOML file. Raises DataError naming file and entry."""
+    raw = read_toml(path)
+    for name, words in (("light", ids(Light)), ("stain", ids(Stain)), ("eye", EYES)):
+        if not isinstance(raw.get(name), dict) or {*raw[name]} != {*words}:
+            raise DataError(path.name, name, "entries", f"are not {', '.join(words)}")
+    for name in ("weber", "dark", "range_share", "range_most_ft", "side_light", "background", "surface"):
+        if type(raw.get(name)) not in (int, float) or not raw[name] > 0:
+            raise DataError(path.name, name, "value", "is not a number above 0")
+    return Assumptions(raw)
+
+
+@cache
+def spectra() -> Spectra:
+    """The spectra that ship with the app, loaded once."""
+    return load_spectra(SPECTRA_FILE)
+
+
+@cache
+def assumptions() -> Assumptions:
+    """The assumptions that ship with the app, loaded once."""
+    return load_assumptions(EYE_FILE)
