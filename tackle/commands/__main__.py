@@ -1,4 +1,4 @@
-"""python -m tackle.commands advise|plan|audit|lures|day|sight < requests.jsonl
+"""python -m tackle.commands advise|plan|audit|lures|day|sight|learn < requests.jsonl
 
 Exit status 0 when all was answered, 1 when some line was refused, 2 when the call itself was wrong.
 """
@@ -8,6 +8,7 @@ import sys
 from tackle.commands.advise import advise
 from tackle.commands.audit import audit_answer
 from tackle.commands.day import day
+from tackle.commands.learn import learn
 from tackle.commands.lines import answer_lines
 from tackle.commands.lures import lures
 from tackle.commands.plan import plan
@@ -15,7 +16,15 @@ from tackle.commands.sight import sight
 from tackle.commands.tray import tray
 from tackle.errors import DataError
 
-COMMANDS = {"advise": advise, "plan": plan, "audit": audit_answer, "lures": lures, "day": day, "sight": sight}
+COMMANDS = {
+    "advise": advise,
+    "plan": plan,
+    "audit": audit_answer,
+    "lures": lures,
+    "day": day,
+    "sight": sight,
+    "learn": learn,
+}
 
 
 def main(arguments: list[str]) -> int:

@@ -1,0 +1,1 @@
+"""What a log says of colours: evidence, weighed by how much of it there is."""
