@@ -34,6 +34,7 @@ INSTALLED_APPS = [
     "web.crate",
     "web.buy",
     "web.start",
+    "web.day",
     "web.demo",
     "django.contrib.auth",
     "django.contrib.contenttypes",

@@ -19,4 +19,5 @@ urlpatterns = [
     path("plan/", include("web.plans.urls")),
     path("crate/", include("web.crate.urls")),
     path("buy/", include("web.buy.urls")),
+    path("day/", include("web.day.urls")),
 ]

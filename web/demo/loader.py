@@ -1,19 +1,22 @@
 """Loads the demo data file, through the same changes that the screens use."""
 
-from datetime import date
+from datetime import date, timedelta
 from pathlib import Path
 from typing import Any
 
 from django.db import transaction
+from django.utils import timezone
 
 from tackle.data import read_toml
 from tackle.errors import DataError
 from web.accounts.models import User
 from web.crate.changes import add_lure, make_tray, tray_made
+from web.day.changes import plan_trip, say_light
 from web.plans.changes import plan_for
 from web.plans.models import Plan
 from web.waters.changes import add_readings, add_water, set_year
 from web.waters.measured import read_line
+from web.waters.models import Water
 
 DEMO_FILE = Path(__file__).parent / "demo.toml"
 
@@ -35,7 +38,18 @@ def load_demo(path: Path = DEMO_FILE) -> User | None:
             add_lure(user, tray=tray, **lure)
     plan = plan_for(user)
     Plan.objects.filter(pk=plan.pk).update(**_part(data, path, "plan"))
+    for entry in _part(data, path, "trip"):
+        _load_trip(user, dict(entry))
     return user
+
+
+def _load_trip(user: User, entry: dict[str, Any]) -> None:
+    """A trip so many days from now, with the angler's word on its sky."""
+    water = Water.objects.get(owner=user, name=entry.pop("water"))
+    day, skies = timezone.localdate() + timedelta(days=entry.pop("in_days")), entry.pop("skies")
+    trip = plan_trip(user, water.pk, date=day, **entry)
+    for hour, light in zip(trip.hours, skies, strict=True):
+        say_light(user, trip.pk, hour, light)
 
 
 def _load_water(user: User, entry: dict[str, Any], path: Path) -> None:

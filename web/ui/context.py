@@ -10,6 +10,7 @@ STEPS = (
     {"url": "plan", "name": "Plan", "about": "fewest that are right", "key": "p"},
     {"url": "crate", "name": "Crate", "about": "what you own", "key": "c"},
     {"url": "buy", "name": "Buy", "about": "in order", "key": "b"},
+    {"url": "day", "name": "Day", "about": "tonight's tray", "key": "d"},
 )
 
 

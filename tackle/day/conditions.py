@@ -1,0 +1,126 @@
+"""What a day on the water will be like: how clear after the rain, what each hour asks, and what can hurt."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from datetime import UTC, date, datetime, time, timedelta
+from typing import Final
+
+from tackle.situations.season import season_of
+from tackle.situations.situation import Situation
+from tackle.situations.sun import LOW_SUN_DEG, height_deg
+from tackle.situations.visibility import Spread
+from tackle.situations.water import Month, Water
+from tackle.vocabulary import Forage, Light, Stain, Wind
+
+__all__ = ["Caution", "Clarity", "Sky", "cautions", "clarity_after", "situation_of", "usual_sky"]
+
+SOME_RAIN_IN, MUCH_RAIN_IN = 0.5, 1.5  # inches in the two days before: from here on the water is murkier, or murky
+NIGHT_DEG: Final = -6.0  # of the sun below the horizon: civil dusk is over
+COLD_WATER_F, COLD_AIR_F, MUCH_WIND_MPH, HARD_SUN_F = 60.0, 45.0, 15.0, 80.0
+
+
+@dataclass(frozen=True, slots=True)
+class Sky:
+    """One hour: light and surface, and what the forecast says beside them where there is one."""
+
+    hour: int
+    light: Light
+    wind: Wind | None = None
+    wind_mph: float | None = None
+    air_f: float | None = None
+    water_f: float | None = None
+    rain_in: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Clarity:
+    """How clear the water will be, in inches: from `low_in` to `high_in`, most likely `likely_in`."""
+
+    low_in: float
+    likely_in: float
+    high_in: float
+    rain: str  # none, some, much, unknown
+
+
+def clarity_after(spread: Spread, rain_in: float | None) -> Clarity:
+    """What two days of rain leave of a month's visibility.
+
+    Up to half an inch it is as usual; up to an inch and a half, half way down to the month's poor days; beyond, as on
+    these. Without a word on the rain it is as usual, from poor to good.
+    """
+    low, usual, high = spread.low_in, spread.usual_in, spread.high_in
+    if rain_in is None:
+        return Clarity(low, usual, high, "unknown")
+    if rain_in < SOME_RAIN_IN:
+        return Clarity((low + usual) / 2, usual, high, "none")
+    if rain_in < MUCH_RAIN_IN:
+        return Clarity(low, (low + usual) / 2, usual, "some")
+    return Clarity(0.7 * low, low, (low + usual) / 2, "much")
+
+
+def usual_sky(water: Water, day: date, hour: int) -> Sky:
+    """The sky of one hour of a solar day as it mostly is there: by the sun's height, and by the month's shares."""
+    middle = datetime.combine(day, time(), UTC) + timedelta(hours=hour + 0.5 - water.longitude / 15)
+    height = height_deg(water.latitude, water.longitude, middle)
+    shares = water.sky.shares(day.month)
+    light = max((Light.BRIGHT, Light.BROKEN, Light.OVERCAST), key=lambda one: getattr(shares, one.value))
+    if height < LOW_SUN_DEG:
+        light = Light.NIGHT if height < NIGHT_DEG else Light.LOW
+    return Sky(hour, light, max(Wind, key=lambda one: getattr(shares, one.value)))
+
+
+def situation_of(category: str, sky: Sky, visibility_in: float, stain: Stain, water: Water, day: date) -> Situation:
+    """What an hour asks the schools; the food is what is mostly eaten in that month."""
+    number, month = day.month, water.months[day.month]
+    warm = sky.water_f if sky.water_f is not None else month.temp_f
+    northern = number if water.latitude >= 0 else (number + 5) % 12 + 1
+    return Situation(
+        category=category,
+        visibility_in=visibility_in,
+        light=sky.light,
+        stain=stain,
+        wind=sky.wind,
+        season=season_of(warm, northern),
+        month=number,
+        water_temp_f=warm,
+        depth_ft=water.depth_ft,
+        forage=_eaten(month.food),
+    )
+
+
+def _eaten(food: Mapping[Forage, float]) -> tuple[Forage, ...]:
+    most = max(food.values(), default=0.0)
+    return tuple(one for one, weight in food.items() if weight == most) or (Forage.UNKNOWN,)
+
+
+@dataclass(frozen=True, slots=True)
+class Caution:
+    """What can hurt on such a day, and the number that says so, where one does."""
+
+    what: str  # thunder, wind, cold-water, cold-air, night, wading, sun, hooks
+    number: float | None = None
+
+
+def cautions(skies: Sequence[Sky], month: Month, afoot: bool) -> list[Caution]:
+    """What to beware of, each once."""
+    winds = [sky.wind_mph for sky in skies if sky.wind_mph is not None]
+    airs = [sky.air_f for sky in skies if sky.air_f is not None]
+    waters = [sky.water_f for sky in skies if sky.water_f is not None] or [month.temp_f]
+    found = []
+    if any(sky.rain_in for sky in skies):
+        found.append(Caution("thunder"))
+    if winds and max(winds) >= MUCH_WIND_MPH:
+        found.append(Caution("wind", max(winds)))
+    if min(waters) < COLD_WATER_F:
+        found.append(Caution("cold-water", min(waters)))
+    if airs and min(airs) < COLD_AIR_F:
+        found.append(Caution("cold-air", min(airs)))
+    if any(sky.light is Light.NIGHT for sky in skies):
+        found.append(Caution("night"))
+    if afoot:
+        found.append(Caution("wading"))
+    if airs and max(airs) >= HARD_SUN_F and any(sky.light is Light.BRIGHT for sky in skies):
+        found.append(Caution("sun", max(airs)))
+    return [*found, Caution("hooks")]

@@ -1,0 +1,124 @@
+"""The evening before: a trip, its sky, its tray."""
+
+from datetime import date, timedelta
+
+import pytest
+from django.utils import timezone
+
+from tackle.day.conditions import Sky, cautions, clarity_after
+from tackle.devices.forecast import Hour, Unreachable
+from tackle.situations.visibility import Spread
+from tackle.vocabulary import Light, Wind
+from web.day.models import Trip
+from web.waters.models import Water
+
+pytestmark = pytest.mark.django_db
+HTMX = {"HX-Request": "true"}
+
+
+@pytest.fixture
+def told(wren):
+    water = Water.objects.get(owner=wren, name="Tarn Hollow")
+    return {
+        "water": water.pk, "date": date(2027, 5, 8).isoformat(), "first_hour": 6, "last_hour": 9, "rods": 3, "room": 8,
+        "visibility": "", "stain": "", "categories": ["jerkbait", "worm"],
+    }  # fmt: skip
+
+
+def forecast(monkeypatch, cloud=Light.OVERCAST, rain=0.0, wrong=None):
+    def fetched(url, latitude, longitude, day, timeout_s):
+        if wrong:
+            raise wrong
+        return [Hour(hour, 0.9, 18.0, rain / 24, 50.0, 52.0, cloud, Wind.CHOP) for hour in range(24)]
+
+    monkeypatch.setattr("web.day.views.fetch_forecast", fetched)
+
+
+def test_rain_makes_it_murkier_by_a_stated_rule():
+    month = Spread(24.0, 48.0, 90.0)
+    assert clarity_after(month, None).likely_in == clarity_after(month, 0.2).likely_in == 48
+    assert clarity_after(month, 1.0).likely_in == 36
+    assert clarity_after(month, 3.0).likely_in == 24
+    lows = [clarity_after(month, rain).low_in for rain in (0.0, 1.0, 3.0)]
+    assert lows == sorted(lows, reverse=True)
+
+
+def test_what_can_hurt_is_said_once(wren):
+    from web.waters.reads import core_water
+
+    month = core_water(Water.objects.get(owner=wren, name="Tarn Hollow")).months[5]
+    skies = [Sky(hour, Light.NIGHT, Wind.CHOP, 22.0, 40.0, 48.0, 0.1) for hour in (21, 22)]
+    assert [one.what for one in cautions(skies, month, True)] == [
+        "thunder", "wind", "cold-water", "cold-air", "night", "wading", "hooks",
+    ]  # fmt: skip
+
+
+def test_a_trip_is_planned_with_its_forecast_and_its_tray(signed_in, wren, told, settings, monkeypatch):
+    settings.FORECAST_URL = "http://127.0.0.1:1/"
+    forecast(monkeypatch, rain=1.2)
+    address = signed_in.post("/day/new/", told).url
+    trip = Trip.objects.get(date="2027-05-08")
+    assert (len(trip.skies), trip.rain_in) == (24, pytest.approx(2.4))
+    page = signed_in.get(address).content.decode()
+    assert "Saturday on Tarn Hollow" in page
+    assert "murky after much rain" in page
+    assert "Wind to 18 mph" in page
+    assert "life jacket" in page
+    assert page.count('class="hour hour-overcast"') == 4
+    page = signed_in.post(f"/day/{trip.pk}/light/", {"hour": 8, "light": "bright"}, headers=HTMX).content.decode()
+    assert page.count('class="hour hour-overcast"') == 3
+    forecast(monkeypatch)
+    page = signed_in.post(f"/day/{trip.pk}/forecast/", headers=HTMX).content.decode()
+    assert 'class="hour hour-bright"' in page  # the angler's own word stays
+    assert "little rain" in page
+    assert signed_in.get(f"/day/{trip.pk}.pdf").content.startswith(b"%PDF")
+
+
+@pytest.mark.parametrize("wrong", [Unreachable("late")])
+def test_without_a_forecast_the_page_works_and_says_so(signed_in, told, settings, monkeypatch, wrong):
+    settings.FORECAST_URL = "http://127.0.0.1:1/"
+    forecast(monkeypatch, wrong=wrong)
+    page = signed_in.post("/day/new/", told, follow=True).content.decode()
+    assert "no forecast: the sky as it mostly is" in page
+    trip = Trip.objects.get(date="2027-05-08")
+    assert "does not answer" in signed_in.post(f"/day/{trip.pk}/forecast/", headers=HTMX).content.decode()
+
+
+def test_what_the_angler_says_of_the_water_stands(signed_in, told):
+    page = signed_in.post("/day/new/", {**told, "visibility": "18 in", "stain": "silt"}, follow=True).content.decode()
+    assert "18 in</b>, as you say" in page
+    trip = Trip.objects.get(date="2027-05-08")
+    assert signed_in.post(f"/day/{trip.pk}/edit/", {**told, "room": 1}).status_code == 302
+    trip.refresh_from_db()
+    assert (trip.room, trip.visibility_in) == (1, None)
+
+
+@pytest.mark.parametrize(
+    ("field", "value"),
+    [("water", 999), ("last_hour", 3), ("categories", []), ("rods", 0), ("room", 99), ("visibility", "murky"),
+     ("date", "1999-01-01"), ("date", "soon")],
+)  # fmt: skip
+def test_a_trip_that_makes_no_sense_is_refused_in_words(signed_in, told, field, value):
+    response = signed_in.post("/day/new/", {**told, field: value})
+    assert response.status_code == 422
+    assert not Trip.objects.filter(room=8).exists()
+
+
+def test_a_trip_is_its_owners_alone(client, signed_in, django_user_model, wren, django_assert_max_num_queries):
+    trip = Trip.objects.get(owner=wren)
+    assert trip.date == timezone.localdate() + timedelta(days=1)
+    signed_in.get(f"/day/{trip.pk}/")
+    with django_assert_max_num_queries(16):
+        assert signed_in.get(f"/day/{trip.pk}/").status_code == 200
+    assert signed_in.get("/day/").url == f"/day/{trip.pk}/"
+    other = django_user_model.objects.create_user("other", password="x")
+    client.force_login(other)
+    for address in ("", "edit/"):
+        assert client.get(f"/day/{trip.pk}/{address}").status_code == 404
+    for address in ("forecast/", "light/", "delete/"):
+        assert client.post(f"/day/{trip.pk}/{address}").status_code == 404
+    assert client.get(f"/day/{trip.pk}.pdf").status_code == 404
+    assert client.get("/day/", follow=True).redirect_chain[-1][0] == "/start/"
+    client.force_login(wren)
+    client.post(f"/day/{trip.pk}/delete/")
+    assert not Trip.objects.exists()

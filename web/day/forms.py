@@ -1,0 +1,64 @@
+"""The form for a trip."""
+
+from typing import Any
+
+from django import forms
+
+from tackle.errors import Refused
+from tackle.units import read_length_in, write_exact
+from tackle.vocabulary import CATEGORIES, Stain
+from web.accounts.models import User
+from web.day.models import Trip
+from web.ui.words import choices, label
+from web.waters.reads import waters_of
+
+
+class TripForm(forms.Form):
+    """What a trip is; how clear it will be may be left to the month, the readings and the rain."""
+
+    water = forms.TypedChoiceField(coerce=int)
+    date = forms.DateField(widget=forms.DateInput({"type": "date"}))
+    first_hour = forms.TypedChoiceField(label="From", coerce=int, choices=[(h, f"{h}:00") for h in range(24)])
+    last_hour = forms.TypedChoiceField(label="Last hour", coerce=int, choices=[(h, f"{h}:00") for h in range(24)])
+    rods = forms.IntegerField(min_value=1, max_value=16)
+    room = forms.IntegerField(label="Room for lures", min_value=1, max_value=60)
+    afoot = forms.BooleanField(label="From the bank, or wading", required=False)
+    visibility = forms.CharField(label="How clear, if you know", required=False, max_length=20)
+    stain = forms.ChoiceField(label="What clouds it", required=False, choices=[("", "as usual"), *choices(Stain)])
+    categories = forms.MultipleChoiceField(label="What you throw", widget=forms.CheckboxSelectMultiple)
+
+    def __init__(self, user: User, *args: Any, **options: Any) -> None:
+        super().__init__(*args, **options)
+        self.user = user
+        self.fields["water"].choices = [(water.pk, water.name) for water in waters_of(user)]
+        self.fields["categories"].choices = [(one, label(one)) for one in CATEGORIES]
+        for field in self.fields.values():
+            if not isinstance(field.widget, forms.Select | forms.CheckboxInput | forms.CheckboxSelectMultiple):
+                field.widget.attrs["class"] = "field-input"
+
+    def clean_visibility(self) -> float | None:
+        text = self.cleaned_data["visibility"]
+        if not text:
+            return None
+        try:
+            return round(read_length_in(text, self.user.units, "visibility"), 2)
+        except Refused as refused:
+            raise forms.ValidationError(f"{refused.wrong}: write it like {refused.allowed}.") from refused
+
+    def values(self) -> dict[str, Any]:
+        """What the model takes, without the water."""
+        told = {**self.cleaned_data}
+        told.pop("water")
+        told["visibility_in"] = told.pop("visibility")
+        return told
+
+
+def initial_of(trip: Trip, user: User) -> dict[str, Any]:
+    """What the form of a trip that is there holds at first."""
+    names = ("date", "first_hour", "last_hour", "rods", "room", "afoot", "stain", "categories")
+    clear = trip.visibility_in
+    return {
+        **{name: getattr(trip, name) for name in names},
+        "water": trip.water_id,
+        "visibility": "" if clear is None else write_exact(clear, user.units),
+    }

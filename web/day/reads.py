@@ -1,0 +1,123 @@
+"""Trips, and what the core says of one."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from datetime import date
+
+from django.db.models import QuerySet
+from django.shortcuts import get_object_or_404
+
+from tackle.colours.card import Card
+from tackle.day.conditions import Caution, Clarity, Sky, cautions, clarity_after, situation_of, usual_sky
+from tackle.day.tray import Have, Hour, Tray, TrayPiece, pack
+from tackle.situations.water import Water as CoreWater
+from tackle.vocabulary import Light, Stain, Wind
+from web.accounts.models import User
+from web.crate.reads import Stock, stock_of
+from web.day.models import Trip
+from web.plans.reads import Basis, basis_of
+from web.waters.reads import core_water, spread_of
+
+
+def trips_of(owner: User) -> QuerySet[Trip]:
+    """The owner's trips, by their day."""
+    return Trip.objects.filter(owner=owner).select_related("water")
+
+
+def trip_of(owner: User, pk: int) -> Trip:
+    return get_object_or_404(trips_of(owner), pk=pk)
+
+
+def next_trip(owner: User, today: date) -> Trip | None:
+    """The trip of today or the next one to come; else the last there was."""
+    trips = trips_of(owner)
+    return trips.filter(date__gte=today).first() or trips.last()
+
+
+@dataclass(frozen=True, slots=True)
+class Evening:
+    """What is known of a trip the evening before."""
+
+    basis: Basis
+    skies: tuple[Sky, ...]
+    clarity: Clarity
+    visibility_in: float
+    stain: Stain
+    tray: Tray
+    fallbacks: dict[str, Card]
+    from_home: tuple[TrayPiece, ...]
+    rods: tuple[TrayPiece, ...]
+    cautions: tuple[Caution, ...]
+    hours: tuple[Hour, ...]
+
+
+def evening_of(owner: User, trip: Trip) -> Evening:
+    """The tray and all around it, from what is on board, and what would come from home."""
+    basis = basis_of(owner)
+    water = next(one for one in basis.every_water if one.pk == trip.water_id)
+    core = core_water(water)
+    row = next(one for one in water.year.all() if one.month == trip.date.month)
+    month = core.months[trip.date.month]
+    clarity = clarity_after(spread_of(water, row), trip.rain_in)
+    visibility = trip.visibility_in or clarity.likely_in
+    stain = Stain(trip.stain or month.stain)
+    skies = tuple(_sky(trip, core, hour) for hour in trip.hours)
+    hours = tuple(
+        Hour(f"{sky.hour:02}:00", 1.0, situation_of(trip.categories[0], sky, visibility, stain, core, trip.date))
+        for sky in skies
+    )
+    stock = stock_of(owner, basis.palette)
+    aboard = _have(one for one in stock if one.aboard)
+    thrown = [one for one in trip.categories if core.throws(one) and not core.forbidden.forbids(one)]
+    tray = pack(hours, thrown, aboard, basis.books, basis.palette, trip.room)
+    taken = {(piece.category, piece.card.id) for piece in tray.pieces}
+    rest = [one for one in aboard if (one.category, one.card.id) not in taken]
+    second = pack(hours, thrown, rest, basis.books, basis.palette, len(thrown))
+    whole = pack(hours, thrown, _have(stock), basis.books, basis.palette, trip.room)
+    carried = {(one.category, one.card.id) for one in aboard}
+    return Evening(
+        basis=basis,
+        skies=skies,
+        clarity=clarity,
+        visibility_in=visibility,
+        stain=stain,
+        tray=tray,
+        fallbacks={piece.category: piece.card for piece in reversed(second.pieces) if piece.hours},
+        from_home=tuple(one for one in whole.pieces if (one.category, one.card.id) not in carried),
+        rods=_rods(tray, trip.rods),
+        cautions=tuple(cautions(skies, month, trip.afoot)),
+        hours=hours,
+    )
+
+
+def _sky(trip: Trip, water: CoreWater, hour: int) -> Sky:
+    """An hour as the forecast or the angler tells it, else as it mostly is there."""
+    told = next((sky for sky in trip.skies if sky["hour"] == hour), {})
+    usual = usual_sky(water, trip.date, hour)
+    number = {name: told.get(name) for name in ("wind_mph", "air_f", "water_f", "rain_in")}
+    return Sky(hour, Light(told.get("light", usual.light)), Wind(told.get("wind", usual.wind)), **number)
+
+
+def _have(stock: Iterable[Stock]) -> list[Have]:
+    counts: dict[tuple[str, Card], int] = {}
+    for one in stock:
+        lure = one.lure
+        counts[lure.category, lure.card] = counts.get((lure.category, lure.card), 0) + lure.count
+    return [Have(category, card, count) for (category, card), count in counts.items()]
+
+
+def _rods(tray: Tray, rods: int) -> tuple[TrayPiece, ...]:
+    """What to tie on: the first rods differ in what they throw, then in tone, and only then in shade."""
+    left, tied = list(tray.pieces), []
+    while left and len(tied) < rods:
+        best = min(
+            left,
+            key=lambda piece: (
+                sum(other.category == piece.category for other in tied),
+                sum(other.card.tone is piece.card.tone for other in tied),
+                -piece.hours,
+            ),
+        )
+        left.remove(best)
+        tied.append(best)
+    return tuple(tied)

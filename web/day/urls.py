@@ -1,0 +1,14 @@
+from django.urls import path
+
+from web.day import views
+
+urlpatterns = [
+    path("", views.day, name="day"),
+    path("new/", views.new, name="trip-new"),
+    path("<int:pk>/", views.trip, name="trip"),
+    path("<int:pk>/edit/", views.edit, name="trip-edit"),
+    path("<int:pk>/forecast/", views.forecast, name="trip-forecast"),
+    path("<int:pk>/light/", views.light, name="trip-light"),
+    path("<int:pk>/delete/", views.delete, name="trip-delete"),
+    path("<int:pk>.pdf", views.sheet, name="trip-sheet"),
+]

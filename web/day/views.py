@@ -1,0 +1,174 @@
+"""The Day step: the evening before, with its strip of hours and its tray."""
+
+import logging
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date, timedelta
+from itertools import groupby
+
+from django.conf import settings
+from django.core.exceptions import ValidationError
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.utils import timezone
+from django.views.decorators.http import require_POST
+
+from tackle.day.tray import Begin
+from tackle.devices.forecast import Hour as ForecastHour
+from tackle.devices.forecast import Unreachable, fetch_forecast
+from tackle.errors import Refused
+from tackle.numbers import read_whole
+from tackle.vocabulary import Light, ids
+from web.accounts.models import User
+from web.day import changes, reads
+from web.day.forms import TripForm, initial_of
+from web.day.models import FIRST_HOUR, LAST_HOUR, Trip
+from web.plans.reads import basis_of
+from web.ui.logs import event
+from web.ui.pdf import pdf_response
+from web.waters.reads import waters_of
+
+logger = logging.getLogger(__name__)
+
+
+@dataclass(frozen=True, slots=True)
+class Span:
+    """Hours in a row that begin with one colour, or with none; `changed`: another one went before."""
+
+    hours: int
+    at: str
+    begin: Begin | None
+    changed: bool
+
+
+def day(request: HttpRequest) -> HttpResponse:
+    """The trip of today or the next one; without any, the form for one."""
+    trip = reads.next_trip(request.user, timezone.localdate())
+    return redirect("trip", trip.pk) if trip else redirect("trip-new")
+
+
+def new(request: HttpRequest) -> HttpResponse:
+    """The form for a trip; posted, the trip with its forecast."""
+    if not waters_of(request.user).exists():
+        return redirect("start")
+    tomorrow = timezone.localdate() + timedelta(days=1)
+    initial = {
+        "date": tomorrow, "first_hour": FIRST_HOUR, "last_hour": LAST_HOUR, "rods": 4, "room": 12,
+        "categories": basis_of(request.user).plan.categories,
+    }  # fmt: skip
+    return _form(request, None, initial)
+
+
+def edit(request: HttpRequest, pk: int) -> HttpResponse:
+    """The form for a trip that is there."""
+    trip = reads.trip_of(request.user, pk)
+    return _form(request, trip, initial_of(trip, request.user))
+
+
+def _form(request: HttpRequest, trip: Trip | None, initial: dict[str, object]) -> HttpResponse:
+    form = TripForm(request.user, request.POST or None, initial=initial)
+    if request.method == "POST" and form.is_valid():
+        try:
+            water = form.cleaned_data["water"]
+            if trip and trip.water_id == water:
+                kept = changes.change_trip(request.user, trip.pk, **form.values())
+            else:
+                kept = changes.plan_trip(request.user, water, **form.values())
+            if not kept.skies:
+                _ask_forecast(request.user, kept)
+            return redirect("trip", kept.pk)
+        except ValidationError as error:
+            for field, words in getattr(error, "message_dict", {"__all__": error.messages}).items():
+                form.add_error(field if field in form.fields else None, words)
+    context = {"form": form, "trip": trip}
+    return render(request, "day/form.html", context, status=422 if form.errors else 200)
+
+
+def trip(request: HttpRequest, pk: int) -> HttpResponse:
+    """The evening before."""
+    return _page(request, pk)
+
+
+@require_POST
+def forecast(request: HttpRequest, pk: int) -> HttpResponse:
+    """Asks the forecast again."""
+    wrong = _ask_forecast(request.user, reads.trip_of(request.user, pk))
+    return _page(request, pk, wrong)
+
+
+@require_POST
+def light(request: HttpRequest, pk: int) -> HttpResponse:
+    """The angler's own word on one hour."""
+    try:
+        hour = read_whole(request.POST.get("hour", ""), 0, 23)
+        changes.say_light(request.user, pk, -1 if hour is None else hour, request.POST.get("light", ""))
+    except ValidationError as error:
+        return _page(request, pk, " ".join(error.messages))
+    return _page(request, pk)
+
+
+@require_POST
+def delete(request: HttpRequest, pk: int) -> HttpResponse:
+    changes.delete_trip(request.user, pk)
+    return redirect("day")
+
+
+def sheet(request: HttpRequest, pk: int) -> HttpResponse:
+    """The evening on one sheet of paper."""
+    context = _context(request.user, reads.trip_of(request.user, pk))
+    return pdf_response("day/paper.html", {**context, "units": request.user.units}, f"day-{context['trip'].date}.pdf")
+
+
+def _page(request: HttpRequest, pk: int, wrong: str = "") -> HttpResponse:
+    context = _context(request.user, reads.trip_of(request.user, pk)) | {"wrong": wrong}
+    template = "day/body.html" if request.htmx else "day/day.html"
+    return render(request, template, context)
+
+
+def _context(owner: User, trip: Trip) -> dict[str, object]:
+    evening = reads.evening_of(owner, trip)
+    return {
+        "trip": trip,
+        "evening": evening,
+        "rows": [(category, _spans(evening, category)) for category in evening.tray.firsts[0]],
+        "lights": ids(Light),
+        "pieces": sum(piece.count for piece in evening.tray.pieces),
+        "others": [one for one in reads.trips_of(owner) if one.pk != trip.pk][-6:],
+        "past": trip.date < timezone.localdate(),
+    }
+
+
+def _spans(evening: reads.Evening, category: str) -> list[Span]:
+    """One category's hours, those in a row that begin with the same colour taken together."""
+    begins = [row[category] for row in evening.tray.firsts]
+    spans: list[Span] = []
+    at = 0
+    for card, run in groupby(begins, key=lambda begin: begin.card if begin else None):
+        members: Sequence[Begin | None] = list(run)
+        before = spans[-1].begin if spans else None
+        changed = bool(card and before and before.card is not card)
+        spans.append(Span(len(members), evening.hours[at].at, members[0], changed))
+        at += len(members)
+    return spans
+
+
+def _ask_forecast(owner: User, trip: Trip) -> str:
+    """Keeps what the forecast says of a trip's day and of the two before; says what is wrong where it does not."""
+    if not settings.FORECAST_URL:
+        return "No forecast service is set up here: the sky is as it mostly is in that month."
+    try:
+        hours = _forecast(trip, trip.date)
+        before = [_forecast(trip, trip.date - timedelta(days=back)) for back in (1, 2)]
+    except Unreachable as error:
+        logger.warning(event("forecast-silent", why=error))
+        return "The forecast service does not answer: the sky is as it mostly is in that month."
+    except Refused as refused:
+        logger.warning(event("forecast-refused", field=refused.field, why=refused.wrong))
+        return f"The forecast makes no sense ({refused.field}: {refused.wrong}), so it is not used."
+    changes.keep_forecast(owner, trip.pk, hours, sum(hour.rain_in for one in before for hour in one))
+    return ""
+
+
+def _forecast(trip: Trip, day: date) -> list[ForecastHour]:
+    water = trip.water
+    return fetch_forecast(settings.FORECAST_URL, water.latitude, water.longitude, day, settings.DEVICE_TIMEOUT_S)
