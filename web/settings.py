@@ -35,6 +35,7 @@ INSTALLED_APPS = [
     "web.buy",
     "web.start",
     "web.day",
+    "web.sight",
     "web.demo",
     "django.contrib.auth",
     "django.contrib.contenttypes",

@@ -15,6 +15,7 @@ urlpatterns = [
     path("account/", include("web.accounts.urls")),
     path("waters/", include("web.waters.urls")),
     path("colours/rules/", include("web.schools.urls")),
+    path("colours/sight/", include("web.sight.urls")),
     path("colours/", include("web.colours.urls")),
     path("plan/", include("web.plans.urls")),
     path("crate/", include("web.crate.urls")),

@@ -122,11 +122,18 @@ def screen(cards: Sequence[Card], view: View, assumed: Assumptions | None = None
     told = assumed or assumptions()
     faces, water = _taken_up(faces_of(tuple(cards), told), view, told, spectra().observer)
     # A white card there, and one under the surface in bright sun; the camera adapts part of the way from one to other.
-    bright = told.number("surface") * told.number("side_light") * float(spectra().daylight @ spectra().observer[1])
-    here = max(told.number("side_light") * float(_light(view, told) @ spectra().observer[1]), 1e-12)
-    adapts = told.number("camera", "adapts")
-    exposure = told.number("camera", "white") / (here**adapts * bright ** (1 - adapts))
-    return np.clip(faces * exposure @ _XYZ_TO_SRGB.T, 0, 1), np.clip(water * exposure @ _XYZ_TO_SRGB.T, 0, 1)
+    lit = told.number("side_light") * _XYZ_TO_SRGB @ (spectra().observer @ np.array([_light(view, told), _sun(told)]).T)
+    here, bright = np.maximum(lit.T, 1e-12)
+    grey, full = float(here @ _LUMA), float(bright @ _LUMA)
+    adapts, balances = told.number("camera", "adapts"), told.number("camera", "balances")
+    exposure = told.number("camera", "white") / (grey**adapts * full ** (1 - adapts)) * (grey / here) ** balances
+    shown = (faces @ _XYZ_TO_SRGB.T * exposure, water @ _XYZ_TO_SRGB.T * exposure)
+    return np.clip(shown[0], 0, 1), np.clip(shown[1], 0, 1)
+
+
+def _sun(told: Assumptions) -> Curve:
+    """The light just under the surface in bright sun, (33,)."""
+    return np.asarray(told.number("surface") * spectra().daylight, dtype=np.float64)
 
 
 # Linear sRGB from CIE XYZ (IEC 61966-2-1).
@@ -139,3 +146,6 @@ def nearest_first(cards: Sequence[Card], view: View) -> list[tuple[int, int, flo
     rows, columns = np.triu_indices(len(cards), 1)
     order = np.argsort(table[rows, columns], kind="stable")
     return [(int(rows[i]), int(columns[i]), float(table[rows[i], columns[i]])) for i in order]
+
+
+_LUMA = np.array([0.2126, 0.7152, 0.0722])  # of linear sRGB, how light it looks

@@ -16,6 +16,9 @@ VIEWS = {
     "buy": "/buy/",
     "overview": "/plan/overview/",
     "travel": "/plan/travel/",
+    "start": "/start/",
+    "day": "/day/",
+    "sight": "/colours/sight/?visibility=60+in&stain=none&eye=bass",
 }
 PHONE_VIEWS = {
     "plan-phone": "/plan/?category=worm",

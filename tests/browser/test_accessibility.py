@@ -7,6 +7,7 @@ PAGES = (
     "/waters/", "/plan/?category=jerkbait", "/crate/", "/account/", "/colours/", "/colours/shad-glass/",
     "/colours/compare/?card=bone&card=white-flat", "/colours/ask/?category=worm&month=5", "/colours/rules/",
     "/colours/own/bone/", "/waters/compare/", "/buy/", "/plan/overview/", "/plan/travel/",
+    "/day/", "/day/new/", "/colours/sight/", "/colours/sight/sure/", "/start/", "/start/lures/", "/start/owned/",
     "/crate/enter/", "/crate/import/", "/crate/picture/", "/crate/packing/", "/crate/history/", "/plan/compare/",
 )  # fmt: skip
 

@@ -1,0 +1,45 @@
+"""The second look, as the page shows it."""
+
+import re
+
+import pytest
+
+pytestmark = pytest.mark.django_db
+
+
+def page(client, query="", **options):
+    response = client.get(f"/colours/sight/{query}", **options)
+    assert response.status_code == 200
+    return response.content.decode()
+
+
+def test_it_opens_on_the_first_water_with_some_colours(signed_in, django_assert_max_num_queries):
+    page(signed_in)
+    with django_assert_max_num_queries(9):
+        text = page(signed_in)
+    assert len(re.findall(r'class="look-dot"', text)) == 5
+    assert "its order can be trusted, its limits less" in text
+    assert "<html" not in page(signed_in, headers={"HX-Request": "true"})
+
+
+def test_near_ones_are_named_and_the_range_is_always_told(signed_in):
+    text = page(signed_in, "?visibility=24+in&stain=tannic&eye=bass&c=black-plain&c=black-blue-plain&c=white-flat")
+    assert "black and black over dark blue are nearly one" in text
+    assert "seen from 6 in" in text
+    text = page(signed_in, "?visibility=3+m&range=1+ft&eye=bass&c=black-plain&c=white-flat")
+    assert "seen from 12 in" in text
+    assert "each is its own" in text
+    assert "Down there nothing is told apart" in page(signed_in, "?light=night")
+
+
+def test_what_makes_no_sense_is_said_and_the_rest_stands(signed_in):
+    text = page(signed_in, "?visibility=murky&stain=lava&eye=hawk&depth=deep&c=mauve")
+    assert "is not a length" in text
+    assert len(re.findall(r'class="look-dot"', text)) == 5
+    assert page(signed_in, "?" + "&".join(f"c={card}" for card in ["bone"] * 40)).count('class="look-dot"') == 1
+
+
+def test_how_sure_it_is_is_said_with_what_is_assumed(signed_in):
+    text = page(signed_in, "sure/")
+    assert "Trust the order" in text
+    assert "535 and 614 nm" in text

@@ -1,0 +1,90 @@
+"""The second look as a drawing: sticks hanging in the water at their depths, and where each stands for the fish."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+from tackle.colours.card import Card
+from tackle.colours.light import encoded
+from tackle.sight.look import View, nearest_first, points, screen
+
+DEPTHS_FT = (1.0, 2.0, 4.0, 6.0, 8.0)
+CLOSER = 3  # times: the picture is taken from so much nearer than the fish looks from, for people to see something
+WIDE, TALL, LEFT, TOP = 720, 424, 64, 26
+PLOT_WIDE, PLOT_TALL, PLOT_RIM = 330, 220, 34
+
+
+@dataclass(frozen=True, slots=True)
+class Hung:
+    """One stick in the water: where it hangs, and its bands from the back down, each a fill."""
+
+    x: float
+    y: float
+    bands: tuple[tuple[float, str], ...]  # top, fill
+
+
+@dataclass(frozen=True, slots=True)
+class Placed:
+    """Where one colour stands for the fish, by its side: in the plot's own units."""
+
+    card: Card
+    x: float
+    y: float
+
+
+@dataclass(frozen=True, slots=True)
+class Pair:
+    """Two colours, how far apart in just noticeable differences, and as a share of black from white there."""
+
+    first: Card
+    second: Card
+    apart: float
+    share: float
+
+
+@dataclass(frozen=True, slots=True)
+class Look:
+    """All of the drawing. `stops` are the water's own light by depth: offset in per cent, and fill."""
+
+    stops: tuple[tuple[float, str], ...]
+    depths: tuple[tuple[float, float], ...]  # feet, y
+    hung: tuple[Hung, ...]
+    columns: tuple[tuple[Card, float], ...]
+    placed: tuple[Placed, ...]
+    pairs: tuple[Pair, ...]
+
+
+def draw(cards: Sequence[Card], view: View, scale: tuple[Card, Card]) -> Look:
+    """The drawing of some colours in a water; `scale`: black and white, that distances are told by."""
+    step = (WIDE - LEFT) / max(len(cards), 1)
+    rows = [(depth, TOP + (TALL - TOP - 36) * place / (len(DEPTHS_FT) - 1)) for place, depth in enumerate(DEPTHS_FT)]
+    stops, hung = [], []
+    for depth, y in rows:
+        shown, water = screen(cards, replace(view, depth_ft=depth, range_ft=view.distance_ft / CLOSER))
+        stops.append((round(100 * (y + 10) / TALL, 1), _hex(water)))
+        for place, parts in enumerate(shown):
+            tops = (0.0, 6.0, 14.0)
+            bands = tuple((top, _hex(part)) for top, part in zip(tops, parts, strict=True))
+            hung.append(Hung(LEFT + step * place + 6, y, bands))
+    places = points(cards, view)
+    table = nearest_first(cards, view)
+    black_white = nearest_first(scale, view)[0][2] or 1.0
+    pairs = [Pair(cards[one], cards[other], distance, distance / black_white) for one, other, distance in table]
+    columns = tuple((card, LEFT + step * place + 6) for place, card in enumerate(cards))
+    return Look(tuple(stops), tuple(rows), tuple(hung), columns, _placed(cards, places), tuple(pairs))
+
+
+def _placed(cards: Sequence[Card], places: NDArray[np.float64]) -> tuple[Placed, ...]:
+    sides = places[:, 1] if len(cards) else np.zeros((0, 2))
+    most = max(float(np.abs(sides).max(initial=0.0)), 0.5)
+    wide, tall = PLOT_WIDE / 2 - PLOT_RIM, PLOT_TALL / 2 - PLOT_RIM
+    return tuple(
+        Placed(card, round(PLOT_WIDE / 2 + hue / most * wide, 1), round(PLOT_TALL / 2 - bright / most * tall, 1))
+        for card, (hue, bright) in zip(cards, sides.tolist(), strict=True)
+    )
+
+
+def _hex(linear: NDArray[np.float64]) -> str:
+    return "#" + "".join(f"{part:02x}" for part in encoded(linear))

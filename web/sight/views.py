@@ -1,0 +1,108 @@
+"""The second look: a colour in the hand, and down there."""
+
+from collections.abc import Sequence
+
+from django.http import HttpRequest, HttpResponse, QueryDict
+from django.shortcuts import render
+from django.utils import timezone
+
+from tackle.colours.card import Card
+from tackle.colours.palette import Palette
+from tackle.errors import Refused
+from tackle.numbers import read_number
+from tackle.sight.look import View
+from tackle.sight.spectra import EYES, assumptions
+from tackle.situations.clarity import MAX_VISIBILITY_IN
+from tackle.units import M_PER_FT, System, read_length_in, write_exact
+from tackle.vocabulary import CATEGORIES, Light, Stain, ids
+from web.accounts.models import User
+from web.colours.reads import palette_of
+from web.sight.drawn import Look, draw
+from web.waters.reads import spread_of, whole_waters_of
+
+FIRST = ("green-pumpkin-black", "watermelon-red", "black-blue-fleck", "white-flat", "bone")
+MOST = 7
+DEPTH_FT = 4.0
+NEAR = 0.12  # of black from white: what is nearer is all but one
+SCALE = ("black-plain", "white-flat")
+
+
+def sight(request: HttpRequest) -> HttpResponse:
+    """Some colours in some water, and what the fish would make of them."""
+    palette = palette_of(request.user)
+    asked, wrong = _asked(request.user, request.GET)
+    cards = _cards(palette, request.GET.getlist("c"))
+    look = draw(cards, asked, (palette.known(SCALE[0]), palette.known(SCALE[1])))
+    context = {
+        "view": asked,
+        "cards": cards,
+        "look": look,
+        "head": _head(look),
+        "wrong": wrong,
+        "eyes": EYES,
+        "stains": ids(Stain),
+        "lights": ids(Light),
+        "categories": [(category, palette.sold_in(category)) for category in CATEGORIES],
+        "most": MOST,
+        "visibility": write_exact(asked.visibility_in, request.user.units),
+        "range": write_exact(asked.distance_ft * 12, request.user.units),
+        "depth": _depth(asked.depth_ft, request.user.units),
+    }
+    return render(request, "sight/seen.html" if request.htmx else "sight/sight.html", context)
+
+
+def sure(request: HttpRequest) -> HttpResponse:
+    """How much hangs on what is assumed, and what is."""
+    told = assumptions().told
+    names = ("weber", "dark", "range_share", "range_most_ft", "side_light", "background")
+    numbers = [(name, told[name]) for name in names]
+    return render(request, "sight/sure.html", {"numbers": numbers, "eyes": told["eye"], "glow": told["fluorescence"]})
+
+
+def _depth(feet: float, units: System) -> str:
+    return f"{feet * M_PER_FT:.1f} m" if units == "metric" else f"{feet:g} ft"
+
+
+def _cards(palette: Palette, named: Sequence[str]) -> list[Card]:
+    known = [palette.by_id[one] for one in dict.fromkeys(named) if one in palette.by_id]
+    return known[:MOST] or [palette.known(one) for one in FIRST]
+
+
+def _asked(owner: User, told: QueryDict) -> tuple[View, str]:
+    """The view as it is asked for; else the owner's first water as it is this month, at four feet."""
+    water = whole_waters_of(owner).first()
+    month = next((one for one in water.year.all() if one.month == timezone.localdate().month), None) if water else None
+    usual = spread_of(water, month).usual_in if water and month else 30.0
+    visibility, wrong = _length(told.get("visibility", ""), owner.units, round(usual, 1), "visibility")
+    range_in, wrong_range = _length(told.get("range", ""), owner.units, 0.0, "range")
+    view = View(
+        eye=_one(told, "eye", EYES, "drum" if water and water.salinity == "salt" else "bass"),
+        visibility_in=min(max(visibility, 1.0), MAX_VISIBILITY_IN),
+        stain=_one(told, "stain", ids(Stain), month.stain if month else "none"),
+        depth_ft=read_number(told.get("depth", ""), 0, 60) or DEPTH_FT,
+        light=_one(told, "light", ids(Light), "bright"),
+        range_ft=min(range_in / 12, 60.0) if range_in else None,
+    )
+    return view, wrong or wrong_range
+
+
+def _length(text: str, units: System, otherwise: float, field: str) -> tuple[float, str]:
+    if not text.strip():
+        return otherwise, ""
+    try:
+        return read_length_in(text, units, field), ""
+    except Refused as refused:
+        return otherwise, f"{refused.wrong}: write it like {refused.allowed}."
+
+
+def _one(told: QueryDict, name: str, allowed: Sequence[str], otherwise: str) -> str:
+    value = told.get(name, otherwise)
+    return value if value in allowed else otherwise
+
+
+def _head(look: Look) -> dict[str, object]:
+    """What the heading says: the nearest pair where it is all but one, else the furthest."""
+    if not look.pairs:
+        return {}
+    near, far = look.pairs[0], look.pairs[-1]
+    return {"near": near if near.share < NEAR else None, "far": far, "lost": far.apart < 1.0}
