@@ -21,6 +21,13 @@ __all__ = ["guess_columns", "headed"]
 
 _ENOUGH: Final = 0.6  # the share of cells that must fit what a column is guessed to hold
 _SAMPLE: Final = 40
+_LOOKED_AT: Final = 12  # rows from the top among which the headings are
+_HEADINGS_AT_LEAST: Final = 2
+_TOTAL: Final = re.compile(r"(?:grand |sub)?totals?:?", re.IGNORECASE)
+_UNIT: Final = re.compile(r"[\s(\[/](oz|ounces|g|grams|in|inch|inches|cm|mm|ft|feet|m)[)\]]?$", re.IGNORECASE)
+_BARE: Final = re.compile(r"\d{1,4}(?:[.,]\d{1,4})?|\d{1,2}/\d{1,2}|\d{1,2} \d{1,2}/\d{1,2}")
+_DATE: Final = re.compile(r"\d{4}-(\d\d)-(\d\d)(?:[ T]00:00:00)?")
+_PARTS: Final = (2, 4, 8, 16, 32)
 _ALWAYS: Final = ("category", "colour", "count")
 _HEADINGS: Final[Mapping[str, tuple[str, ...]]] = {
     "category": ("category", "type", "kind", "lure type", "bait type", "bait", "lure"),
@@ -51,12 +58,40 @@ def headed(
         used = [place for place, name in enumerate(FIELDS) if name in _ALWAYS or any(line[place] for line in lines)]
         names = [FIELDS[place] for place in used]
         return names, [[line[place] for place in used] for line in lines], list(names)
-    headings, below = list(rows[0]), [list(row) for row in rows[1:]]
+    rows = _from_headings(rows)
+    headings, below = list(rows[0]), [list(row) for row in rows[1:] if not _is_total(row)]
     if not any(_by_heading(headings)) and _is_lure(headings, palette, system):
         headings, below = [""] * len(headings), [list(row) for row in rows]
     if not below:
         raise Refused("file", "has no row below the headings", "one row for each lure")
-    return headings, below, guess_columns(headings, below, palette)
+    columns = guess_columns(headings, below, palette)
+    return headings, [_with_units(row, headings, columns) for row in below], columns
+
+
+def _from_headings(rows: Sequence[Sequence[str]]) -> Sequence[Sequence[str]]:
+    """The rows from the one that reads most like headings on, a title or a note above it left out."""
+    known = [sum(map(bool, _by_heading(row))) for row in rows[:_LOOKED_AT]]
+    best = max(range(len(known)), key=lambda place: (known[place], -place))
+    return rows[best:] if known[best] >= _HEADINGS_AT_LEAST else rows
+
+
+def _is_total(row: Sequence[str]) -> bool:
+    return any(_TOTAL.fullmatch(cell.strip()) for cell in row[:2])
+
+
+def _with_units(row: Sequence[str], headings: Sequence[str], columns: Sequence[str]) -> list[str]:
+    """A row with the unit that a heading names beside its bare numbers, and fractions that were taken for dates."""
+    told = list(row)
+    for place, name in enumerate(columns[: len(told)]):
+        if name not in ("size", "weight", "depth"):
+            continue
+        if (day := _DATE.fullmatch(told[place].strip())) and int(day[2]) in _PARTS:
+            told[place] = f"{int(day[1])}/{int(day[2])}"  # 3/8, which a table program took for the eighth of March
+        unit = _UNIT.search(headings[place])
+        if unit and _BARE.fullmatch(told[place].strip()):
+            in_parts = {"weight": "oz", "size": "in"}.get(name) if "/" in told[place] else None  # nobody halves a gram
+            told[place] = f"{told[place].strip()} {in_parts or unit[1].lower()}"
+    return told
 
 
 def guess_columns(headings: Sequence[str], rows: Sequence[Sequence[str]], palette: Palette) -> list[str]:
@@ -78,7 +113,8 @@ def _by_heading(headings: Sequence[str]) -> list[str]:
     guessed = [""] * len(headings)
     options = {name: field for field, names in _HEADINGS.items() for name in names}
     for place, heading in enumerate(headings):
-        plain = re.sub(r"[^a-z0-9_]+", " ", heading.lower()).strip()
+        plain = re.sub(r"[^a-z0-9_]+", " ", _UNIT.sub("", heading.lower())).strip()
+        plain = plain or re.sub(r"[^a-z0-9_]+", " ", heading.lower()).strip()
         near = process.extractOne(plain, list(options), scorer=fuzz.ratio, score_cutoff=86) if plain else None
         if near and options[near[0]] not in guessed:
             guessed[place] = options[near[0]]

@@ -180,6 +180,23 @@ def test_a_table_without_headings_loses_no_row():
         headed([["Type", "Color"]], PALETTE, "imperial")
 
 
+def test_titles_totals_units_in_headings_and_dates_for_fractions():
+    rows = [
+        ["What I own", "", "", "", ""], ["", "", "", "", ""],
+        ["Type", "Color", "Qty", "Weight (g)", "Length cm"],
+        ["spinnerbait", "white", "2", "14", "6"], ["jerkbait", "bone", "1", "12,5", "11"],
+        ["spinnerbait", "black", "1", "2026-03-08 00:00:00", ""], ["Total", "", "4", "", ""],
+    ]  # fmt: skip
+    _, below, columns = headed(rows, PALETTE, "imperial")
+    assert columns == ["category", "colour", "count", "weight", "size"]
+    drafts = [read_row(row, columns, PALETTE, "imperial") for row in below]
+    assert [(d.weight_oz, d.size_in) for d in drafts] == [
+        (pytest.approx(0.494, abs=1e-3), pytest.approx(2.36)), (pytest.approx(0.441, abs=1e-3), pytest.approx(4.33)),
+        (0.375, None),
+    ]  # fmt: skip
+    assert not any(draft.wrong for draft in drafts)
+
+
 def test_a_row_says_what_is_wrong_and_where():
     columns = ["category", "colour", "count", "size", "weight", "sound"]
     draft = read_row(["thing", "moonlight", "many", "long", "heavy", "loud"], columns, PALETTE, "imperial")

@@ -27,7 +27,8 @@ from web.history.states import States, as_json, refuse_stale, states, steps
 
 AREA = Change.Area.CRATE
 FIRST_PLACES = {Place.Kind.BOAT: "Boat", Place.Kind.HOME: "Home stock", Place.Kind.BANK: "Bank bag"}
-MOST_DRAFTS = 20
+FIRST_TRAY = "First tray"
+MOST_DRAFTS, MOST_NEW_TRAYS = 20, 40
 MOST_LURES = 20_000
 
 
@@ -52,6 +53,12 @@ def make_tray(
 def tray_made(change: Change) -> Tray:
     """The tray that a change made."""
     return Tray.objects.select_related("place").get(pk=change.steps[-1]["tray"])
+
+
+@one_change
+def first_tray(owner: User) -> Tray:
+    """The owner's first tray; who has none yet gets one."""
+    return bare_trays_of(owner).first() or tray_made(make_tray(owner, FIRST_TRAY, "teal"))
 
 
 @one_change
@@ -199,17 +206,32 @@ def bought(owner: User, category: str, card: str, count: int) -> Change:
 
 @one_change
 def take_in(
-    owner: User, drafts: Sequence[Draft], trays: Sequence[Tray], words: str, draft_pk: int | None = None
+    owner: User,
+    drafts: Sequence[Draft],
+    trays: Sequence[Tray | str],
+    words: str,
+    source: ImportDraft | None = None,
+    left: Sequence[int] = (),
 ) -> Change:
-    """Takes many lures in at once, each into the tray beside it in `trays`. Raises ValidationError; nothing half.
+    """Takes many lures in at once, each into the tray beside it in `trays`, a name meaning a new one. Raises
+    ValidationError; nothing half.
 
-    `draft_pk`: the draft they come from, gone with them: of two who take it in at once, one finds it gone.
+    `source`: the draft they come from, as it was read; the rows that are `left` stay in it, and without any it goes. Of
+    two who take it in at once, one finds it gone or changed.
     """
-    if draft_pk is not None:
-        draft_of(owner, draft_pk).delete()
+    if source is not None:
+        held = draft_of(owner, source.pk)
+        if held.rows != source.rows:
+            raise ValidationError("Its rows were changed or taken in elsewhere: look at it again.")
+        if left:
+            held.rows = [held.rows[row] for row in left]
+            held.save(update_fields=["rows"])
+        else:
+            held.delete()
     if lures_of(owner).count() + len(drafts) > MOST_LURES:
         raise ValidationError(f"That would make more than {MOST_LURES:,} stacks, which is the most a crate holds.")
     sold = {(category, card.id) for card in palette_of(owner).cards for category in card.sold_in}
+    trays = _with_new(owner, trays)
     position = {tray.pk: _next_position(tray) for tray in set(trays)}
     lures = []
     for row, (draft, tray) in enumerate(zip(drafts, trays, strict=True), 1):
@@ -252,7 +274,7 @@ def enter_lures(owner: User, entries: Sequence[Entry]) -> Change:
     The first lures of a new angler make their first tray.
     """
     if any(entry.tray is None for entry in entries):
-        first = bare_trays_of(owner).first() or tray_made(make_tray(owner, "First tray", "teal"))
+        first = first_tray(owner)
         entries = [entry if entry.tray else replace(entry, tray=first) for entry in entries]
     if lures_of(owner).count() + len(entries) > MOST_LURES:
         raise ValidationError(f"The crate holds at most {MOST_LURES:,} stacks.")
@@ -271,6 +293,15 @@ def enter_lures(owner: User, entries: Sequence[Entry]) -> Change:
     pieces = sum(entry.count for entry in entries)
     words = f"{_name(owner, entries[0].card)} is added." if len(entries) == 1 else f"{pieces} lures are typed in."
     return _recorded(owner, words, before, touched)
+
+
+def _with_new(owner: User, trays: Sequence[Tray | str]) -> list[Tray]:
+    """The trays, a new one made for each name among them."""
+    names = list(dict.fromkeys(tray for tray in trays if isinstance(tray, str)))
+    if len(names) > MOST_NEW_TRAYS:
+        raise ValidationError(f"{len(names)} new trays at once are too many; at most {MOST_NEW_TRAYS} are made.")
+    made = {name: tray_made(make_tray(owner, name, "teal")) for name in names}
+    return [made[tray] if isinstance(tray, str) else tray for tray in trays]
 
 
 @one_change

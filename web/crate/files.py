@@ -3,11 +3,13 @@
 import io
 import re
 import zipfile
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
+from typing import Any
 
 from django.core.exceptions import ValidationError
 
 from tackle.errors import Refused
+from tackle.numbers import read_whole
 from tackle.strict import plain, read_json
 
 KINDS = ("csv", "tsv", "xlsx", "ods", "json")
@@ -175,10 +177,43 @@ def _xlsx(content: bytes) -> list[list[str]]:
 
 
 def _ods(content: bytes) -> list[list[str]]:
-    import tablib
+    """The first sheet, cells and rows that are told once for several repeated."""
+    from odf.namespaces import TABLENS
+    from odf.opendocument import load
+    from odf.table import Table, TableRow
+    from odf.teletype import extractText
 
-    table = tablib.Dataset().load(io.BytesIO(content), format="ods")
-    return [[_cell(value) for value in (table.headers or [])], *([_cell(value) for value in row] for row in table)]
+    sheet = load(io.BytesIO(content)).spreadsheet.getElementsByType(Table)[0]
+    rows: list[list[str]] = []
+    for told in sheet.getElementsByType(TableRow):
+        row: list[str] = []
+        for cell in told.childNodes:
+            if cell.qname[1] not in ("table-cell", "covered-table-cell"):
+                continue
+            times = _times(cell, TABLENS, "number-columns-repeated")
+            row += [_ods_cell(cell, extractText)] * min(times, MOST_COLUMNS + 1 - len(row))
+        row = _trimmed(row)
+        # A sheet ends in a row that stands for a million empty ones.
+        rows += [row] * (min(_times(told, TABLENS, "number-rows-repeated"), MOST_ROWS + 2 - len(rows)) if row else 1)
+        if len(rows) > MOST_ROWS + 1:
+            break
+    return rows
+
+
+def _times(element: Any, namespace: str, name: str) -> int:
+    return read_whole(str(element.attributes.get((namespace, name), "1")), 1, 10_000_000) or 1
+
+
+def _ods_cell(cell: Any, text_of: Callable[[Any], str]) -> str:
+    """What a cell shows; of a number or a day its own value, which no format has rounded."""
+    from odf.namespaces import OFFICENS
+
+    told = {name[1]: value for name, value in cell.attributes.items() if name[0] == OFFICENS}
+    if told.get("value-type") == "float" and "value" in told:
+        return _cell(float(told["value"]))
+    if told.get("value-type") == "date" and "date-value" in told:
+        return str(told["date-value"])
+    return str(text_of(cell)).strip()
 
 
 def _cell(value: object) -> str:

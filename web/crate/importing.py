@@ -32,8 +32,6 @@ _TYPES = {
 
 def upload(request: HttpRequest) -> HttpResponse:
     """The form for a file; posted, the file is read and kept to be looked over."""
-    if not reads.bare_trays_of(request.user).exists():
-        return redirect("crate")
     form = UploadForm(request.user, request.POST or None, request.FILES or None)
     if request.method == "POST" and form.is_valid():
         file = form.cleaned_data["file"]
@@ -87,39 +85,39 @@ def _put_right(request: HttpRequest, kept: ImportDraft) -> ImportDraft:
 
 @require_POST
 def accept(request: HttpRequest, pk: int) -> HttpResponse:
-    """Takes all rows in at once."""
+    """Takes the rows that are understood in at once; the others stay, to be put right."""
     kept = reads.draft_of(request.user, pk)
     palette = palette_of(request.user)
     drafts = _drafts(request.user, kept, palette)
-    wrong = sum(bool(draft.wrong) for draft in drafts)
-    if wrong:
-        return _preview(
-            request, kept, f"{wrong} {'row has' if wrong == 1 else 'rows have'} something to put right first."
-        )
+    good = [draft for draft in drafts if not draft.wrong]
+    left = [row for row, draft in enumerate(drafts) if draft.wrong]
+    if not good:
+        return _preview(request, kept, "No row can be taken in as it is: put one right first.")
     try:
-        trays = _trays(request.user, kept, drafts, palette)
-        words = f"{len(drafts)} lures from {kept.name} are in."
-        change = changes.take_in(request.user, drafts, trays, words, kept.pk)
+        trays = _trays(request.user, kept, good, palette)
+        words = f"{len(good)} lures from {kept.name} are in."
+        change = changes.take_in(request.user, good, trays, words, kept, left)
     except ValidationError as error:
         return _preview(request, kept, " ".join(error.messages))
-    messages.success(request, f"{change.words} The history can undo it.")
-    return redirect("crate")
+    rest = f" {len(left)} {'row is' if len(left) == 1 else 'rows are'} left to put right." if left else ""
+    messages.success(request, f"{change.words} The history can undo it.{rest}")
+    return redirect("import-draft", kept.pk) if left else redirect("crate")
 
 
-def _trays(owner: User, kept: ImportDraft, drafts: list[Draft], palette: Palette) -> list[Tray]:
-    """The tray of each row: the one it names by letter or name, else the one chosen, else where its kind lies."""
+def _trays(owner: User, kept: ImportDraft, drafts: list[Draft], palette: Palette) -> list[Tray | str]:
+    """The tray of each row: the one it names by letter or name, or that name for a new one; else the one chosen, else
+    where its kind lies."""
     trays = list(reads.bare_trays_of(owner))
-    if not trays:
-        raise ValidationError("There is no tray to put them in.")
-    named = {key.lower(): tray for tray in trays for key in (tray.name, tray.letter)}
+    named: dict[str, Tray | str] = {key.lower(): tray for tray in trays for key in (tray.name, tray.letter)}
     homes = {} if kept.tray else reads.homes_of(reads.stock_of(owner, palette), trays)
-    return [
-        named.get(draft.tray.split(" · ")[0].lower())
-        or named.get(draft.tray.lower())
-        or kept.tray
-        or homes.get(draft.category, trays[0])
-        for draft in drafts
-    ]
+    found: list[Tray | str] = []
+    for draft in drafts:
+        told = named.get(draft.tray.split(" · ")[0].lower()) or named.get(draft.tray.lower())
+        if draft.tray and told is None:
+            told = named[draft.tray.lower()] = draft.tray
+        first = trays[0] if trays else changes.FIRST_TRAY
+        found.append(told or kept.tray or homes.get(draft.category, first))
+    return found
 
 
 def _drafts(owner: User, kept: ImportDraft, palette: Palette) -> list[Draft]:
@@ -132,10 +130,7 @@ def _preview(request: HttpRequest, kept: ImportDraft, wrong: str = "") -> HttpRe
     drafts = _drafts(request.user, kept, palette)
     amiss = [place for place, draft in enumerate(drafts) if draft.wrong]
     order = [*amiss, *(place for place, draft in enumerate(drafts) if not draft.wrong)]
-    try:
-        trays = _trays(request.user, kept, drafts, palette)
-    except ValidationError:
-        trays = [None] * len(drafts)
+    trays = _trays(request.user, kept, drafts, palette)
     page = Paginator(order, PAGE).get_page(request.GET.get("page"))
     rows = []
     for place in page:

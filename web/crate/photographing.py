@@ -33,8 +33,6 @@ MOST_GRID = 2_000  # characters of the grid as the page sends it
 def upload(request: HttpRequest) -> HttpResponse:
     """The form for a picture; posted, it is kept and its grid is asked for. The demo has a camera of its own."""
     trays = list(reads.trays_of(request.user))
-    if not trays:
-        return redirect("crate")
     wrong = ""
     if request.method == "POST":
         try:
@@ -47,7 +45,7 @@ def upload(request: HttpRequest) -> HttpResponse:
             return redirect("picture-grid", picture.pk)
         except ValidationError as error:
             wrong = " ".join(error.messages)
-    context = {"trays": trays, "camera": settings.DEMO_CAMERA, "wrong": wrong}
+    context = {"trays": trays, "camera": settings.DEMO_CAMERA and trays, "wrong": wrong}
     return render(request, "crate/picture.html", context, status=422 if wrong else 200)
 
 
@@ -141,7 +139,10 @@ def take(request: HttpRequest, pk: int) -> HttpResponse:
     """One compartment accepted: the lure goes into the tray with the picture beside it."""
     picture = reads.picture_of(request.user, pk)
     count = request.POST.get("count", "1")
-    tray = reads.tray_of(request.user, read_whole(request.POST.get("tray", ""), 0, LARGEST_KEY) or 0)
+    told = request.POST.get("tray", "")
+    tray = (
+        reads.tray_of(request.user, read_whole(told, 0, LARGEST_KEY) or 0) if told else changes.first_tray(request.user)
+    )
     card = request.POST.get("card", "")
     try:
         if "own" in request.POST:

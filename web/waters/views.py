@@ -244,9 +244,10 @@ def export(request: HttpRequest, pk: int, what: str) -> HttpResponse:
 
 
 def compare(request: HttpRequest) -> HttpResponse:
-    """Two waters side by side."""
+    """Two waters side by side; the first two, where none are named."""
     mine = list(reads.waters_of(request.user))
     wanted = [pk for text in request.GET.getlist("water")[:2] if (pk := read_whole(text, 1, LARGEST_KEY))]
+    wanted = wanted or [water.pk for water in mine[:2]]
     chosen = [reads.water_of(request.user, pk) for pk in dict.fromkeys(wanted)]
     sides = [(one, board_of(expected_days([reads.core_water(one)]), request.user.rare_days)) for one in chosen]
     return render(request, "waters/compare.html", {"waters": mine, "sides": sides, "lights": ids(Light)})
