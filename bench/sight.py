@@ -6,6 +6,7 @@ from bench.measure import best_of_both, report
 from tackle.colours.likeness import lab_of
 from tackle.colours.palette import house_palette
 from tackle.sight.look import View, apart, points
+from tackle.sight.stability import steadiness
 from tackle.sight.water import fitted
 
 LURES = 2000
@@ -30,6 +31,8 @@ def run() -> bool:
     good &= report("all pairs of one", pairs, "one matrix product", squares, 12, 0.15)
     fit, _ = best_of_both(3, lambda: [fitted.__wrapped__(v, "tannic") for v in (8, 24, 60)], lambda: None)
     print(f"     a water fitted: {fit / 3 * 1000:.1f} ms, then kept")
+    for one in steadiness(palette, [View("bass", v, s, 3, "bright") for v in (12, 30, 80) for s in ("none", "tannic")]):
+        print(f"     {one.what}: order kept {one.ranks:.2f}, calls that flip {one.flips:.0%}")
     return good
 
 

@@ -10,6 +10,7 @@ from tackle.commands.sight import sight
 from tackle.errors import DataError, Refused
 from tackle.sight.look import View, apart, light_left, nearest_first, points
 from tackle.sight.spectra import assumptions, load_assumptions, load_spectra, spectra
+from tackle.sight.stability import steadiness
 from tackle.sight.water import attenuation, fitted
 from tackle.vocabulary import Stain, ids
 
@@ -127,6 +128,14 @@ def test_distances_do_not_hang_on_how_bright_the_sky_is(view):
     pairs = np.triu_indices(len(some), 1)
     noisy = apart(points(some, view))[pairs]
     assert np.corrcoef(noisy.argsort().argsort(), bright[pairs].argsort().argsort())[0, 1] > 0.85
+
+
+def test_the_order_stands_under_other_assumptions_and_calls_do_not():
+    views = [View("bass", visibility, "none", 3, "bright") for visibility in (20, 60)]
+    found = {one.what: one for one in steadiness(PALETTE.cards[::4], views)}
+    assert min(one.ranks for one in found.values()) > 0.93
+    assert found["seen from twice as far"].flips > 0.2
+    assert found["cones half as noisy"].ranks == pytest.approx(1)
 
 
 def test_the_command_names_what_it_is_asked():

@@ -75,6 +75,20 @@ def test_the_good_ones_are_taken_in_and_the_rest_stays(signed_in, wren, tray):
     assert Lure.objects.filter(tray__owner=wren).count() == before + 1
 
 
+def test_what_is_put_right_once_holds_for_all_like_it_and_good_rows_can_be_changed(signed_in, wren, tray):
+    rows = "Type;Color;Qty\nthing;black;1\nthing;white;2\nfrog;white;3\n"
+    page = send(signed_in, "mine.csv", rows, tray).content.decode()
+    assert "the same for 1 other row like it" in page
+    draft = ImportDraft.objects.get(owner=wren)
+    told = {"row": 0, "of": 3, "cell-0": "popper", "alike": "1"}
+    page = signed_in.post(f"/crate/import/{draft.pk}/", told, headers=HTMX).content.decode()
+    assert "3 rows are understood." in page
+    told = {"row": 2, "of": 3, "cell-0": "frog", "cell-1": "black", "cell-2": "4"}
+    signed_in.post(f"/crate/import/{draft.pk}/", told, headers=HTMX)
+    draft.refresh_from_db()
+    assert draft.rows == [["popper", "black", "1"], ["popper", "white", "2"], ["frog", "black", "4"]]
+
+
 def test_a_tray_that_is_not_there_is_made(signed_in, wren, tray):
     rows = "Type;Color;Box\nworm;black;Red box\nfrog;white;red box\npopper;bone;C\n"
     page = send(signed_in, "mine.csv", rows, tray).content.decode()

@@ -336,12 +336,16 @@ def leave_row_out(owner: User, pk: int, row: int) -> ImportDraft:
 
 
 @one_change
-def put_row_right(owner: User, pk: int, row: int, cells: Mapping[int, str]) -> ImportDraft:
-    """Writes cells of one row of a draft, by their place."""
+def put_row_right(owner: User, pk: int, row: int, cells: Mapping[int, str], alike: bool = False) -> ImportDraft:
+    """Writes cells of one row of a draft, by their place; with `alike`, a category or colour wherever it stood so."""
     kept = draft_of(owner, pk)
     if not 0 <= row < len(kept.rows):
         raise ValidationError("That row is not there any more.")
     for place, told in cells.items():
+        stood = kept.rows[row][place]
+        for other in kept.rows if alike and kept.columns[place] in ("category", "colour") else ():
+            if other[place] == stood:
+                other[place] = told
         kept.rows[row][place] = told
     kept.save(update_fields=["rows"])
     return kept

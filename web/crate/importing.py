@@ -80,7 +80,7 @@ def _put_right(request: HttpRequest, kept: ImportDraft) -> ImportDraft:
         if kept.columns[place] == "colour" and kept.rows[row][place] != text and text in palette_of(owner).by_id:
             category = read_row(kept.rows[row], kept.columns, palette_of(owner), owner.units).category
             changes.remember_name(owner, category, kept.rows[row][place], text)
-    return changes.put_row_right(owner, kept.pk, row, told)
+    return changes.put_row_right(owner, kept.pk, row, told, "alike" in request.POST)
 
 
 @require_POST
@@ -143,6 +143,7 @@ def _preview(request: HttpRequest, kept: ImportDraft, wrong: str = "") -> HttpRe
         loose = [words for name, words in draft.wrong.items() if name not in kept.columns]
         rows.append(
             {
+                "alike": _alike(kept, place, draft),
                 "place": place,
                 "number": place + (2 if any(kept.headings) else 1),
                 "draft": draft,
@@ -165,6 +166,15 @@ def _preview(request: HttpRequest, kept: ImportDraft, wrong: str = "") -> HttpRe
     }
     template = "crate/preview_body.html" if request.htmx else "crate/preview.html"
     return render(request, template, context, status=422 if wrong else 200)
+
+
+def _alike(kept: ImportDraft, row: int, draft: Draft) -> int:
+    """How many other rows have the category, or else the colour, that is to be put right in this one, as it stands."""
+    name = next((one for one in ("category", "colour") if one in draft.wrong and one in kept.columns), "")
+    if not name:
+        return 0
+    place = kept.columns.index(name)
+    return sum(other[place] == kept.rows[row][place] for other in kept.rows) - 1
 
 
 def export(request: HttpRequest, kind: str) -> HttpResponse:

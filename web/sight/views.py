@@ -12,6 +12,7 @@ from tackle.errors import Refused
 from tackle.numbers import read_number
 from tackle.sight.look import View
 from tackle.sight.spectra import EYES, assumptions
+from tackle.sight.stability import steadiness
 from tackle.situations.clarity import MAX_VISIBILITY_IN
 from tackle.units import M_PER_FT, System, read_length_in, write_exact
 from tackle.vocabulary import CATEGORIES, Light, Stain, ids
@@ -24,6 +25,7 @@ FIRST = ("green-pumpkin-black", "watermelon-red", "black-blue-fleck", "white-fla
 MOST = 7
 DEPTH_FT = 4.0
 NEAR = 0.12  # of black from white: what is nearer is all but one
+CHECKED = ("none", "tannic")  # the stains in which it is tried how much hangs on what is assumed
 SCALE = ("black-plain", "white-flat")
 
 
@@ -56,7 +58,10 @@ def sure(request: HttpRequest) -> HttpResponse:
     told = assumptions().told
     names = ("weber", "dark", "range_share", "range_most_ft", "side_light", "background")
     numbers = [(name, told[name]) for name in names]
-    return render(request, "sight/sure.html", {"numbers": numbers, "eyes": told["eye"], "glow": told["fluorescence"]})
+    views = [View("bass", visibility, stain, 3.0, "bright") for visibility in (12.0, 30.0, 80.0) for stain in CHECKED]
+    steady = steadiness(palette_of(request.user).cards, views)
+    context = {"numbers": numbers, "eyes": told["eye"], "glow": told["fluorescence"], "steady": steady}
+    return render(request, "sight/sure.html", context)
 
 
 def _depth(feet: float, units: System) -> str:

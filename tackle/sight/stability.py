@@ -1,0 +1,67 @@
+"""How much hangs on what is assumed: the same pairs under other plausible constants."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+from tackle.colours.card import Card
+from tackle.sight.look import View, apart, points
+from tackle.sight.spectra import Assumptions, assumptions
+
+__all__ = ["SAME_JND", "Steadiness", "steadiness"]
+
+SAME_JND = 1.0  # just noticeable differences: what is nearer is called the same
+MOVED_NM = 10.0
+
+
+@dataclass(frozen=True, slots=True)
+class Steadiness:
+    """Under one other assumption: the rank correlation of all pair distances with those as they are (Spearman 1904),
+    and the share of the pairs called the same, or not, that are called otherwise."""
+
+    what: str
+    ranks: float
+    flips: float
+
+
+def steadiness(cards: Sequence[Card], views: Sequence[View]) -> list[Steadiness]:
+    """The least rank correlation and the largest share of flips over some views, for each other assumption."""
+    told = assumptions()
+    pairs = np.triu_indices(len(cards), 1)
+
+    def distances(view: View, assumed: Assumptions) -> NDArray[np.float64]:
+        return apart(points(cards, view, assumed))[pairs]
+
+    plain = [distances(view, told) for view in views]
+    found = []
+    for what, assumed, nearer in _others(told, views[0].eye):
+        others = [distances(replace(view, range_ft=view.distance_ft * nearer), assumed) for view in views]
+        ranks = [_spearman(one, other) for one, other in zip(plain, others, strict=True)]
+        flips = [
+            float(((one < SAME_JND) != (other < SAME_JND)).mean()) for one, other in zip(plain, others, strict=True)
+        ]
+        found.append(Steadiness(what, min(ranks), max(flips)))
+    return found
+
+
+def _others(told: Assumptions, eye: str) -> list[tuple[str, Assumptions, float]]:
+    short, long = told.told["eye"][eye]["cones"]
+    weber, back, side = told.number("weber"), told.number("background"), told.number("side_light")
+    return [
+        ("cones half as noisy", told.with_values(weber=weber / 2), 1.0),
+        ("cones twice as noisy", told.with_values(weber=weber * 2), 1.0),
+        ("cones 10 nm further out", told.with_cones(eye, (short - MOVED_NM, long + MOVED_NM)), 1.0),
+        ("cones 10 nm further in", told.with_cones(eye, (short + MOVED_NM, long - MOVED_NM)), 1.0),
+        ("seen from half as far", told, 0.5),
+        ("seen from twice as far", told, 2.0),
+        ("water behind half as bright", told.with_values(background=back / 2), 1.0),
+        ("less light from the side", told.with_values(side_light=side * 0.6), 1.0),
+    ]
+
+
+def _spearman(one: NDArray[np.float64], other: NDArray[np.float64]) -> float:
+    return float(np.corrcoef(one.argsort().argsort(), other.argsort().argsort())[0, 1])
