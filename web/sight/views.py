@@ -25,6 +25,14 @@ FIRST = ("green-pumpkin-black", "watermelon-red", "black-blue-fleck", "white-fla
 MOST = 7
 DEPTH_FT = 4.0
 NEAR = 0.12  # of black from white: what is nearer is all but one
+ASSUMED = {
+    "weber": "The least step a cone tells, as a share of the light",
+    "dark": "A cone's own noise, of a white in the sun",
+    "range_share": "Looked at from this share of the visibility",
+    "range_most_ft": "and from no further than, in feet",
+    "side_light": "Light from the side, of that from above",
+    "background": "Light of the water behind, of what it scatters",
+}
 CHECKED = ("none", "tannic")  # the stains in which it is tried how much hangs on what is assumed
 SCALE = ("black-plain", "white-flat")
 
@@ -56,8 +64,7 @@ def sight(request: HttpRequest) -> HttpResponse:
 def sure(request: HttpRequest) -> HttpResponse:
     """How much hangs on what is assumed, and what is."""
     told = assumptions().told
-    names = ("weber", "dark", "range_share", "range_most_ft", "side_light", "background")
-    numbers = [(name, told[name]) for name in names]
+    numbers = [(words, told[name]) for name, words in ASSUMED.items()]
     views = [View("bass", visibility, stain, 3.0, "bright") for visibility in (12.0, 30.0, 80.0) for stain in CHECKED]
     steady = steadiness(palette_of(request.user).cards, views)
     context = {"numbers": numbers, "eyes": told["eye"], "glow": told["fluorescence"], "steady": steady}

@@ -47,6 +47,14 @@ def refs(called: dict[int, str], lures: Any) -> str:
 
 
 @register.filter
+def spared(called: dict[int, str], spare: Any) -> str:
+    """How many of which stacks can go: "2 of A3 and 1 of B1"."""
+    parts = [f"{count} of {called.get(int(ref), ref)}" for ref, count in spare]
+    listed = parts[:MOST_REFS] + ([f"of {len(parts) - MOST_REFS} more"] if len(parts) > MOST_REFS else [])
+    return " and ".join([", ".join(listed[:-1]), listed[-1]]) if len(listed) > 1 else "".join(listed)
+
+
+@register.filter
 def condition(value: Any) -> str:
     """A condition of a call in words: a range, a word, or some words."""
     if isinstance(value, dict):
