@@ -17,7 +17,7 @@ from tackle.colours.palette import house_palette
 from tackle.errors import Refused
 from tackle.picture.find import find_loose, find_tray
 from tackle.picture.rectify import Point
-from tackle.picture.sample import Sampled, offers, read_loose, read_tray
+from tackle.picture.sample import Sampled, count_of, offers, read_loose, read_tray
 from tackle.vocabulary import CATEGORIES
 
 __all__ = ["tray"]
@@ -71,7 +71,12 @@ def _answer(asked: argparse.Namespace) -> dict[str, Any]:
     offered = iter(_offered([one for one in seen if one], cards))
     cells = []
     for place, (one, more) in enumerate(zip(seen, extra, strict=True), 1):
-        cell = {"place": place, "empty": one is None, "count": one.count if one else 0, "category": asked.category}
+        cell = {
+            "place": place,
+            "empty": one is None,
+            "count": count_of(one, asked.category) if one else 0,
+            "category": asked.category,
+        }
         cells.append({**cell, "offers": next(offered) if one else [], **more})
     return {"cells": cells}
 

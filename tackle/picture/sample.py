@@ -15,9 +15,9 @@ from tackle.colours.light import encoded, linear_light
 from tackle.colours.likeness import lab, lab_of, linear_of
 from tackle.picture.find import Box
 from tackle.picture.rectify import CELL_H, CELL_W, Point, compartments
-from tackle.vocabulary import Opacity
+from tackle.vocabulary import CATEGORIES, Group, Opacity
 
-__all__ = ["Offer", "Sampled", "balanced", "offers", "read_loose", "read_tray", "sample", "seen_at"]
+__all__ = ["Offer", "Sampled", "balanced", "count_of", "offers", "read_loose", "read_tray", "sample", "seen_at"]
 
 _RIM: Final = 0.09  # of a compartment's width and height: what is taken for its bottom
 _APART: Final = 5.0  # CIE 1976: from here on a pixel is not the bottom's
@@ -27,6 +27,11 @@ _LEAST_EDGED: Final = 0.004  # of the compartment: fewer sharp changes are dirt 
 _SHARP: Final = 1.6  # lightness a pixel: from here on a change is sharp
 _WALL: Final = 10  # pixels of a compartment laid straight that are its wall, or the wall's gleam
 _SMALL: Final = 0.12  # a cluster with less of the lure is flake or glare
+_FILLED: Final = 0.82  # of its outline: less, and it is two lures
+_SMOOTH: Final = frozenset(
+    [one.id for one in CATEGORIES.values() if one.group is Group.HARD]
+    + ["swimbait", "inshore-paddletail", "inshore-jerkshad", "finesse-stick", "spoon"]
+)
 _GAINS: Final = np.geomspace(0.55, 1.4, 20)  # how much lighter or darker a picture may be than its white says
 _FAR: Final = 25.0  # a lure further from every card than this says nothing of the light
 _SEEN_THROUGH: Final = {
@@ -46,7 +51,7 @@ class Sampled:
     belly: str
     sparkle: float
     bottom: str | None = None
-    count: int = 1
+    solid: float = 1.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -147,7 +152,13 @@ def _sample(linear: NDArray[np.float64], bottom_light: NDArray[np.float64]) -> S
         parts.append(np.median(chosen, axis=0))
     sparkle = float((lure & ~main).sum() / lure.sum())
     back, side, belly = (_hex(part) for part in parts)
-    return Sampled(back, side, belly, sparkle, _hex(bottom))
+    return Sampled(back, side, belly, sparkle, _hex(bottom), _solid(lure))
+
+
+def count_of(seen: Sampled, category: str | None) -> int:
+    """How many lie there: two that lie across each other fill little of their outline. Skirts, legs and curls fill
+    little of it alone, so that of these, and where the category is not told, one is counted."""
+    return 2 if category in _SMOOTH and seen.solid < _FILLED else 1
 
 
 def offers(seen: Sequence[Sampled], cards: Sequence[Card], most: int = 3) -> list[list[Offer]]:
@@ -234,6 +245,29 @@ def _edged(lightness: NDArray[np.float64]) -> NDArray[np.bool_]:
     smooth = _box(lightness)
     steps = np.hypot(*np.gradient(smooth))
     return np.asarray(steps > max(_SHARP, 5.0 * float(np.median(steps))), dtype=np.bool_)
+
+
+def _solid(lure: NDArray[np.bool_]) -> float:
+    """How much of its convex hull a shape fills (the hull by Andrew 1979)."""
+    rows, columns = np.nonzero(lure)
+    if len(rows) < 9:
+        return 1.0
+    points = sorted({(int(x), int(y)) for x, y in zip(columns, rows, strict=True)})
+    hull = [*_half_hull(points), *_half_hull(points[::-1])]
+    area = abs(sum(x * v - u * y for (x, y), (u, v) in zip(hull, [*hull[1:], hull[0]], strict=True))) / 2
+    return float(len(rows) / max(area, 1.0))
+
+
+def _half_hull(points: Sequence[tuple[int, int]]) -> list[tuple[int, int]]:
+    hull: list[tuple[int, int]] = []
+    for x, y in points:
+        while len(hull) > 1:
+            (a, b), (c, d) = hull[-2], hull[-1]
+            if (c - a) * (y - b) - (d - b) * (x - a) > 0:
+                break
+            hull.pop()
+        hull.append((x, y))
+    return hull[:-1]
 
 
 def _shrunk(lure: NDArray[np.bool_]) -> NDArray[np.bool_]:

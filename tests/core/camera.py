@@ -72,7 +72,8 @@ def _wood(size, scatter):
 
 
 def tray(cards, rows, columns, seed):
-    """A picture of a tray; each compartment holds nothing, or one or two of a card. With its corners and its white."""
+    """A picture of a tray; each compartment holds nothing, or one or two of a card. With its corners, its white, and
+    how many lie in each."""
     scatter = random.Random(seed)
     ground = scatter.choice([(186, 184, 180), (168, 172, 170), (196, 190, 180)])
     margin = 90
@@ -80,6 +81,7 @@ def tray(cards, rows, columns, seed):
     flat = _wood(size, scatter)
     draw = ImageDraw.Draw(flat)
     draw.rectangle((margin - 10, margin - 10, size[0] - margin + 10, size[1] - margin + 10), fill=(150, 152, 150))
+    counts = []
     for place in range(rows * columns):
         left, top = margin + place % columns * WIDE, margin + place // columns * TALL
         draw.rectangle((left + 3, top + 3, left + WIDE - 4, top + TALL - 4), fill=ground)
@@ -87,7 +89,8 @@ def tray(cards, rows, columns, seed):
             (left + 6, top + 4, left + WIDE - 8, top + 4), fill=tuple(min(255, one + 28) for one in ground), width=2
         )
         card = cards[place]
-        for _ in range(scatter.choice((1, 1, 1, 2)) if card else 0):
+        counts.append(scatter.choice((1, 1, 1, 2)) if card else 0)
+        for _ in range(counts[-1]):
             lure = _lure(card, scatter, ground)
             at = (left + scatter.randint(-8, 8), top + TALL // 2 - 150 + scatter.randint(-10, 10))
             shade = Image.new("RGBA", lure.size, (30, 30, 30, 0))
@@ -113,7 +116,7 @@ def tray(cards, rows, columns, seed):
     forth = perspective(grid, moved)
     below = forth[6] * 60 + forth[7] * 45 + 1
     white = ((forth[0] * 60 + forth[1] * 45 + forth[2]) / below, (forth[3] * 60 + forth[4] * 45 + forth[5]) / below)
-    return _shot(image, scatter, (1.0, 0.96, 0.86)), moved, white
+    return _shot(image, scatter, (1.0, 0.96, 0.86)), moved, white, counts
 
 
 def towel(cards, seed):

@@ -16,7 +16,7 @@ from tackle.errors import Refused
 from tackle.numbers import read_whole
 from tackle.picture.find import find_tray
 from tackle.picture.paint import paint_tray
-from tackle.picture.sample import offers, read_tray, seen_at
+from tackle.picture.sample import count_of, offers, read_tray, seen_at
 from tackle.strict import read_json
 from tackle.vocabulary import CATEGORIES
 from web.colours.changes import keep_seen
@@ -104,7 +104,15 @@ def read(request: HttpRequest, pk: int) -> HttpResponse:
     for place, one in enumerate(seen):
         if one is not None:
             near = next(offered)
-            found.append({"place": place + 1, "seen": one, "offers": near, "as_seen": _as_seen(near[0].card, one)})
+            found.append(
+                {
+                    "place": place + 1,
+                    "seen": one,
+                    "offers": near,
+                    "count": count_of(one, category),
+                    "as_seen": _as_seen(near[0].card, one),
+                }
+            )
     context = {"found": found, "picture": picture, "category": category, "empty": len(seen) - len(found)}
     tray = request.POST.get("tray", "")
     return render(request, "crate/seen.html", {**context, "tray": tray})
