@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import numpy as np
 from numpy.typing import NDArray
 
-__all__ = ["encoded", "linear_light"]
+__all__ = ["encoded", "hex_of", "light_of", "linear_light"]
 
 
 def linear_light(pixels: NDArray[np.uint8]) -> NDArray[np.float64]:
@@ -18,3 +20,14 @@ def encoded(linear: NDArray[np.float64]) -> NDArray[np.uint8]:
     """8-bit sRGB from linear light (IEC 61966-2-1)."""
     coded = np.where(linear <= 0.0031308, linear * 12.92, 1.055 * np.maximum(linear, 1e-9) ** (1 / 2.4) - 0.055)
     return np.asarray(np.rint(np.clip(coded, 0, 1) * 255), dtype=np.uint8)
+
+
+def hex_of(linear: NDArray[np.float64]) -> str:
+    """The sRGB hex (#rrggbb) of linear light, (3,)."""
+    return "#" + "".join(f"{part:02x}" for part in encoded(linear))
+
+
+def light_of(hexes: Sequence[str]) -> NDArray[np.float64]:
+    """Linear light, (n, 3), of sRGB hexes (#rrggbb)."""
+    parts = bytes.fromhex("".join(one[1:] for one in hexes))
+    return linear_light(np.frombuffer(parts, dtype=np.uint8).reshape(-1, 3))

@@ -5,10 +5,8 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any, Final
 
-import numpy as np
-
 from tackle.colours.card import Card
-from tackle.colours.light import encoded
+from tackle.colours.light import hex_of
 from tackle.colours.palette import Palette, house_palette
 from tackle.commands.fields import known_fields, list_of, number
 from tackle.errors import Refused
@@ -48,7 +46,11 @@ def sight(request: Mapping[str, Any]) -> dict[str, Any]:
             for one, other, distance in nearest_first(cards, view)
         ],
         "screen": [
-            {"colour": name, **{part: _hex(rgb) for part, rgb in zip(PARTS, parts, strict=True)}, "water": _hex(water)}
+            {
+                "colour": name,
+                **{part: hex_of(rgb) for part, rgb in zip(PARTS, parts, strict=True)},
+                "water": hex_of(water),
+            }
             for name, parts in zip(names, shown, strict=True)
         ],
     }
@@ -107,7 +109,3 @@ def _checked(value: Any, field: str) -> str:
 def _lighter(side: str, share: float) -> str:
     parts = (int(side[at : at + 2], 16) for at in (1, 3, 5))
     return "#" + "".join(f"{round(part + (255 - part) * share):02x}" for part in parts)
-
-
-def _hex(linear: Any) -> str:
-    return "#" + "".join(f"{part:02x}" for part in encoded(np.asarray(linear)))

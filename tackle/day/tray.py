@@ -25,7 +25,7 @@ from tackle.schools.rulebook import Rulebook
 from tackle.situations.situation import Situation
 from tackle.vocabulary import Grade
 
-__all__ = ["Begin", "Change", "Have", "Hour", "Tray", "TrayPiece", "pack"]
+__all__ = ["Begin", "Change", "Have", "Hour", "Tray", "TrayPiece", "pack", "tie_on"]
 
 MOST_PIECES: Final = 3  # of one colour: one is none, and a third lies in the other tray
 
@@ -111,9 +111,8 @@ class _Part:
         return [_squeezed(mask, self.places) for mask in self.opinions.firsts(index)]
 
 
-_Worth = tuple[
-    int, int, int, int, tuple[int, ...]
-]  # answered, right, fewer colours, suitability, order: more is better
+# Hours answered, right, colours (fewer is better, so below 0), suitability, order: the greater is the better.
+_Worth = tuple[int, int, int, int, tuple[int, ...]]
 
 
 @dataclass(frozen=True, slots=True)
@@ -308,3 +307,21 @@ def _changes(firsts: Sequence[dict[str, Begin | None]], categories: Sequence[str
             if was and now and was.card is not now.card:
                 found.append(Change(index, category, was.card, now))
     return found
+
+
+def tie_on(tray: Tray, rods: int) -> tuple[TrayPiece, ...]:
+    """What to tie on: the first rods differ in what they throw, then in tone, and only then in shade."""
+    left: list[TrayPiece] = list(tray.pieces)
+    tied: list[TrayPiece] = []
+    while left and len(tied) < rods:
+        best = min(
+            left,
+            key=lambda piece: (
+                sum(other.category == piece.category for other in tied),
+                sum(other.card.tone is piece.card.tone for other in tied),
+                -piece.hours,
+            ),
+        )
+        left.remove(best)
+        tied.append(best)
+    return tuple(tied)

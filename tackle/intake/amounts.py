@@ -87,7 +87,6 @@ class Bare:
     whole: int = 0
     part: float = 0.0
     unit: Field | None = None
-    scale: float = 1.0
 
 
 @dataclass(slots=True)
@@ -280,7 +279,7 @@ class _Parser:
             if self._text(0) == ".":
                 self.at += 1
             if part and leads:
-                bare = Bare("mixed", value * scale, True, False, own_cell, whole, part * scale, name, scale)
+                bare = Bare("mixed", value * scale, True, False, own_cell, whole, part * scale, name)
                 self.out.bare.append(bare)
             else:
                 self.out.tell(name, value * scale)

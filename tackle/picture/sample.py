@@ -11,8 +11,8 @@ from numpy.typing import NDArray
 from PIL import Image
 
 from tackle.colours.card import Card
-from tackle.colours.light import encoded, linear_light
-from tackle.colours.likeness import lab, lab_of, linear_of
+from tackle.colours.light import encoded, hex_of, light_of, linear_light
+from tackle.colours.likeness import lab_of, linear_of
 from tackle.picture.find import Box
 from tackle.picture.rectify import CELL_H, CELL_W, Point, compartments
 from tackle.vocabulary import CATEGORIES, Group, Opacity
@@ -169,10 +169,10 @@ def offers(seen: Sequence[Sampled], cards: Sequence[Card], most: int = 3) -> lis
     """
     if not seen or not cards:
         return [[] for _ in seen]
-    mine = np.array([[_light_of(part) for part in (one.back, one.side, one.belly)] for one in seen])
+    mine = np.array([light_of((one.back, one.side, one.belly)) for one in seen])
     bottom = next((one.bottom for one in seen if one.bottom), None)
-    looks, whose = _looks(cards, _light_of(bottom) if bottom else None)
-    tables = [_distances(mine * gain, looks) + 1.0 * abs(np.log(gain)) for gain in _GAINS]
+    looks, whose = _looks(cards, light_of((bottom,))[0] if bottom else None)
+    tables = [_distances(mine * gain, looks) + abs(np.log(gain)) for gain in _GAINS]
     nearest = [np.minimum(table.min(axis=1), _FAR).sum() for table in tables]
     table = tables[int(np.argmin(nearest))]
     return [_best(row, cards, whose, most) for row in table]
@@ -192,7 +192,7 @@ def _looks(cards: Sequence[Card], bottom: NDArray[np.float64] | None) -> tuple[N
     """How each card may look, either side up and more or less seen through: (looks, 3, 3) L*a*b*, and whose each is."""
     looks, whose = [], []
     for place, card in enumerate(cards):
-        parts = np.array([_light_of(part) for part in (card.back, card.side, card.belly)])
+        parts = light_of((card.back, card.side, card.belly))
         for share in _SEEN_THROUGH[card.opacity] if bottom is not None else (0.0,):
             mixed = parts if bottom is None else parts * (1 - share) + bottom * share
             for way in (mixed, mixed[::-1]):
@@ -205,10 +205,6 @@ def _distances(mine: NDArray[np.float64], looks: NDArray[np.float64]) -> NDArray
     """From each lure to each look: CIE 1976, weighted over the parts."""
     labs = lab_of(np.clip(mine, 0, 1))
     return np.asarray(np.linalg.norm(labs[:, None] - looks[None], axis=3) @ _WEIGHTS, dtype=np.float64)
-
-
-def _light_of(hex_colour: str) -> NDArray[np.float64]:
-    return np.asarray(linear_of(lab(hex_colour)), dtype=np.float64)
 
 
 def _rim_mask() -> NDArray[np.bool_]:
@@ -339,4 +335,4 @@ def _heights(lure: NDArray[np.bool_]) -> NDArray[np.float64]:
 
 
 def _hex(colour: NDArray[np.float64]) -> str:
-    return "#" + "".join(f"{part:02x}" for part in encoded(np.clip(linear_of(colour), 0, 1)))
+    return hex_of(np.clip(linear_of(colour), 0, 1))

@@ -17,11 +17,11 @@ from tackle.colours.card import Card
 from tackle.sight.eye import cones_of
 from tackle.sight.lure import Faces, faces_of
 from tackle.sight.spectra import Assumptions, assumptions, spectra
-from tackle.sight.water import M_PER_IN, attenuation, fitted
+from tackle.sight.water import attenuation, fitted
+from tackle.units import M_PER_FT
 
-__all__ = ["View", "apart", "default_range_ft", "light_left", "nearest_first", "points", "screen"]
+__all__ = ["View", "apart", "light_left", "nearest_first", "points", "screen"]
 
-M_PER_FT = 12 * M_PER_IN
 _ROWS = 8
 Curve = NDArray[np.float64]
 
@@ -40,12 +40,12 @@ class View:
     @property
     def distance_ft(self) -> float:
         """From how far."""
-        return default_range_ft(self.visibility_in) if self.range_ft is None else self.range_ft
+        return _default_range_ft(self.visibility_in) if self.range_ft is None else self.range_ft
 
 
-def default_range_ft(visibility_in: float, assumed: Assumptions | None = None) -> float:
+def _default_range_ft(visibility_in: float) -> float:
     """From how far a lure is looked at where nothing else is said: a share of the visibility, up to a most."""
-    told = assumed or assumptions()
+    told = assumptions()
     return min(told.number("range_share") * visibility_in / 12, told.number("range_most_ft"))
 
 

@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
 from tackle.colours.card import Card
-from tackle.colours.light import linear_light
+from tackle.colours.light import light_of
 from tackle.kept import kept
 from tackle.sight.spectra import Assumptions, spectra
 from tackle.vocabulary import Brightness, Finish
@@ -34,10 +33,10 @@ class Faces:
 def faces_of(cards: tuple[Card, ...], assumed: Assumptions) -> Faces:
     """The faces of some cards: flake mixed in by its share, fluorescence as a guess."""
     told = assumed.told["lure"]
-    paint = _linear([getattr(card, part) for card in cards for part in PARTS]).reshape(-1, 3, 3)
+    paint = light_of([getattr(card, part) for card in cards for part in PARTS]).reshape(-1, 3, 3)
     for place, card in enumerate(cards):
         if card.flake_srgb:
-            flake = _linear(card.flake_srgb).mean(axis=0)
+            flake = light_of(card.flake_srgb).mean(axis=0)
             share = told["flake"][card.flake]
             paint[place] = paint[place] * (1 - share) + flake * share
     # Mallett & Yuksel 2019, between what paint reflects at least and at most.
@@ -51,9 +50,3 @@ def faces_of(cards: tuple[Card, ...], assumed: Assumptions) -> Faces:
         np.array([told["see_through"][card.opacity] for card in cards], dtype=np.float64),
         np.array([told["mirror"] if card.finish is Finish.METALLIC else 0.0 for card in cards], dtype=np.float64),
     )
-
-
-def _linear(hexes: Sequence[str]) -> Curve:
-    """Linear sRGB of hexes, (n, 3)."""
-    parts = bytes.fromhex("".join(one[1:] for one in hexes))
-    return linear_light(np.frombuffer(parts, dtype=np.uint8).reshape(-1, 3))

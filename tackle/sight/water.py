@@ -15,10 +15,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tackle.sight.spectra import assumptions, spectra
+from tackle.units import CM_PER_IN
 
-__all__ = ["M_PER_IN", "Body", "attenuation", "fitted"]
+__all__ = ["Body", "attenuation", "fitted"]
 
-M_PER_IN: Final = 0.0254
 _FIT_COSINE: Final = 0.83  # of the light while a visibility is read: a middling sky
 _DISC: Final = 8.69
 _ROUNDS: Final = 60
@@ -47,7 +47,7 @@ def attenuation(body: Body, cosine: float) -> Curve:
 @lru_cache(maxsize=4_000)
 def fitted(visibility_in: float, stain: str) -> Body:
     """The water in which a white lure shows so deep. In the clearest, what pure water leaves of that."""
-    depth = visibility_in * M_PER_IN
+    depth = visibility_in * CM_PER_IN / 100
     made = assumptions().told["stain"][stain]
     absorbing, scattering = _shapes(made)
     target = np.log([made["secchi"], _DISC])

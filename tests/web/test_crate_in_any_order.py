@@ -47,8 +47,8 @@ def any_change(owner, scatter):
             return changes.edit_lure(owner, lure.pk, count=scatter.randint(1, 9), note=str(scatter.random()))
         category, card = scatter.choice(CARDS)
         onto = other.pk if kind == "onto" else None
-        entry = changes.Entry(category, card, scatter.randint(1, 3), None, None, None, "", "", tray, onto)
-        return changes.enter_lures(owner, [entry])
+        draft = Draft(category=category, card=card, count=scatter.randint(1, 3))
+        return changes.enter_lures(owner, [draft], [tray], [onto])
     except ValidationError:
         return None
 

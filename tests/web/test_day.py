@@ -91,6 +91,11 @@ def test_what_the_angler_says_of_the_water_stands(signed_in, told):
     assert signed_in.post(f"/day/{trip.pk}/edit/", {**told, "room": 1}).status_code == 302
     trip.refresh_from_db()
     assert (trip.room, trip.visibility_in) == (1, None)
+    other = Water.objects.exclude(pk=told["water"]).get(owner=trip.owner)
+    signed_in.post(f"/day/{trip.pk}/edit/", {**told, "water": other.pk})
+    trip.refresh_from_db()
+    assert trip.water == other  # the same trip, elsewhere
+    assert Trip.objects.filter(date=trip.date).count() == 1
 
 
 @pytest.mark.parametrize(

@@ -2,7 +2,6 @@
 
 import string
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, replace
 from decimal import Decimal
 from itertools import product
 from typing import Any
@@ -228,10 +227,38 @@ def take_in(
             held.save(update_fields=["rows"])
         else:
             held.delete()
+    made = _new_stacks(owner, drafts, _with_new(owner, trays))
+    after = {one.pk: as_json({field: getattr(one, field) for field in LURE.fields}) for one in made}
+    return record(owner, AREA, words, steps(LURE, {}, after))
+
+
+@one_change
+def enter_lures(
+    owner: User, drafts: Sequence[Draft], trays: Sequence[Tray | None], onto: Sequence[int | None]
+) -> Change:
+    """Puts typed lures in, all or none: each a new stack in the tray beside it, or more `onto` a stack that is there.
+
+    Without a tray they go into the first; the first lures of a new angler make it. Raises ValidationError.
+    """
+    before = states(LURE, {pk for pk in onto if pk})
+    held = {lure.pk: lure for lure in lures_of(owner).filter(pk__in=before)}
+    rows = list(zip(drafts, trays, onto, strict=True))
+    for draft, _, pk in rows:
+        if pk in held:
+            _count(held[pk], held[pk].count + draft.count)
+    new = [(draft, tray) for draft, tray, pk in rows if pk not in held]
+    first = first_tray(owner) if any(tray is None for _, tray in new) else None
+    made = _new_stacks(owner, [draft for draft, _ in new], [tray or first for _, tray in new])
+    pieces = sum(draft.count for draft in drafts)
+    words = f"{_name(owner, drafts[0].card)} is added." if len(drafts) == 1 else f"{pieces} lures are typed in."
+    return _recorded(owner, words, before, {*held, *(lure.pk for lure in made)})
+
+
+def _new_stacks(owner: User, drafts: Sequence[Draft], trays: Sequence[Tray]) -> list[Lure]:
+    """New stacks at the end of their trays, all at once. Raises ValidationError."""
     if lures_of(owner).count() + len(drafts) > MOST_LURES:
         raise ValidationError(f"That would make more than {MOST_LURES:,} stacks, which is the most a crate holds.")
     sold = {(category, card.id) for card in palette_of(owner).cards for category in card.sold_in}
-    trays = _with_new(owner, trays)
     position = {tray.pk: _next_position(tray) for tray in set(trays)}
     lures = []
     for row, (draft, tray) in enumerate(zip(drafts, trays, strict=True), 1):
@@ -246,53 +273,7 @@ def take_in(
             )
         )  # fmt: skip
         position[tray.pk] += 1
-    made = Lure.objects.bulk_create(lures, batch_size=500)
-    after = {one.pk: as_json({field: getattr(one, field) for field in LURE.fields}) for one in made}
-    return record(owner, AREA, words, steps(LURE, {}, after))
-
-
-@dataclass(frozen=True, slots=True)
-class Entry:
-    """A lure typed in, the tray it goes into, and the stack there that it is added to, if it is."""
-
-    category: str
-    card: str
-    count: int
-    size_in: float | None
-    weight_oz: float | None
-    depth_ft: float | None
-    sound: str
-    name: str
-    tray: Tray | None
-    onto: int | None = None
-
-
-@one_change
-def enter_lures(owner: User, entries: Sequence[Entry]) -> Change:
-    """Puts typed lures in, all or none: new stacks, or more on a stack that is there. Raises ValidationError.
-
-    The first lures of a new angler make their first tray.
-    """
-    if any(entry.tray is None for entry in entries):
-        first = first_tray(owner)
-        entries = [entry if entry.tray else replace(entry, tray=first) for entry in entries]
-    if lures_of(owner).count() + len(entries) > MOST_LURES:
-        raise ValidationError(f"The crate holds at most {MOST_LURES:,} stacks.")
-    before = states(LURE, {entry.onto for entry in entries if entry.onto})
-    touched = set(before)
-    for entry in entries:
-        assert entry.tray is not None
-        if entry.onto and entry.onto in before:
-            held = lure_of(owner, entry.onto)
-            _count(held, held.count + entry.count)
-            continue
-        values = {name: getattr(entry, name) for name in Entry.__slots__ if name != "onto"}
-        lure = _checked(owner, Lure(position=_next_position(entry.tray)), values)
-        lure.save()
-        touched.add(lure.pk)
-    pieces = sum(entry.count for entry in entries)
-    words = f"{_name(owner, entries[0].card)} is added." if len(entries) == 1 else f"{pieces} lures are typed in."
-    return _recorded(owner, words, before, touched)
+    return Lure.objects.bulk_create(lures, batch_size=500)
 
 
 def _with_new(owner: User, trays: Sequence[Tray | str]) -> list[Tray]:

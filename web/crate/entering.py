@@ -14,19 +14,10 @@ from tackle.colours.card import Card
 from tackle.colours.palette import Palette
 from tackle.crate.lure import Lure as CoreLure
 from tackle.errors import Refused
-from tackle.intake.limits import MOST_COUNT
 from tackle.intake.line import MOST_LINE, Guess, read_line
-from tackle.numbers import read_whole
+from tackle.intake.table import Draft, read_row
 from tackle.strict import read_json
-from tackle.units import (
-    System,
-    read_depth_ft,
-    read_length_in,
-    read_weight_oz,
-    write_depth,
-    write_exact,
-    write_weight_exact,
-)
+from tackle.units import System, write_depth, write_exact, write_weight_exact
 from tackle.vocabulary import CATEGORIES
 from web.accounts.models import User
 from web.colours.reads import palette_of
@@ -35,10 +26,10 @@ from web.crate.models import Tray
 
 MOST_LINES = 200
 _FIELDS = ("category", "card", "count", "size", "weight", "depth", "tray", "onto")
-_READ: dict[str, tuple[str, Callable[[str, System, str], float], Callable[[float, System], str]]] = {
-    "size": ("size_in", read_length_in, write_exact),
-    "weight": ("weight_oz", read_weight_oz, write_weight_exact),
-    "depth": ("depth_ft", read_depth_ft, write_depth),
+_WRITTEN: dict[str, tuple[str, Callable[[float, System], str]]] = {
+    "size": ("size_in", write_exact),
+    "weight": ("weight_oz", write_weight_exact),
+    "depth": ("depth_ft", write_depth),
 }
 
 
@@ -105,7 +96,9 @@ def enter(request: HttpRequest) -> HttpResponse:
     change, wrong = None, ""
     if ready:
         try:
-            change = changes.enter_lures(request.user, [_entry(row) for row in ready])
+            onto = [int(row.there.ref) if row.there and row.onto else None for row in ready]
+            drafts = [_draft(row.guess) for row in ready]
+            change = changes.enter_lures(request.user, drafts, [row.tray for row in ready], onto)
         except ValidationError as error:
             wrong, ready = " ".join(error.messages), []
         for row in ready:
@@ -140,13 +133,13 @@ def _choices(owner: User) -> dict[str, Any]:
     return {"trays": list(reads.bare_trays_of(owner)), "categories": list(CATEGORIES)}
 
 
-def _entry(row: Row) -> changes.Entry:
-    guess = row.guess
-    form = (guess.size_in, guess.weight_oz, guess.depth_ft, guess.sound)
-    onto = int(row.there.ref) if row.there and row.onto else None
+def _draft(guess: Guess) -> Draft:
     assert guess.category
     assert guess.card
-    return changes.Entry(guess.category, guess.card.id, guess.count, *form, guess.colour[:80], row.tray, onto)
+    return Draft(
+        category=guess.category, card=guess.card.id, name=guess.colour[:80], count=guess.count, size_in=guess.size_in,
+        weight_oz=guess.weight_oz, depth_ft=guess.depth_ft, sound=guess.sound,
+    )  # fmt: skip
 
 
 def _rows(owner: User, post: Mapping[str, str]) -> list[Row]:
@@ -216,19 +209,13 @@ def _put_in(row: Row, palette: Palette, units: System) -> None:
             values["card"] = card
         else:
             row.told.pop("card")
-    if (text := row.told.get("count", "")) != "":
-        values["count"] = read_whole(text, 1, MOST_COUNT)
-        if values["count"] is None:
-            row.wrong["count"] = f"“{text}” is not a whole number from 1 to {MOST_COUNT}"
-            values.pop("count")
-    for name, (attribute, reader, _) in _READ.items():
-        text = row.told.get(name)
-        if text is None:
-            continue
-        try:
-            values[attribute] = reader(text, units, name) if text.strip() else None
-        except Refused as refused:
-            row.wrong[name] = f"{refused.wrong}: write it like {refused.allowed}"
+    names = [name for name in ("count", *_WRITTEN) if name in row.told]
+    draft = read_row([row.told[name] for name in names], names, palette, units)
+    row.wrong = {name: draft.wrong[name] for name in names if name in draft.wrong}
+    for name in names:
+        attribute = _WRITTEN[name][0] if name in _WRITTEN else name
+        if name not in row.wrong and (name != "count" or row.told[name].strip()):
+            values[attribute] = getattr(draft, attribute)
     sure = {"card": "colour"}
     settled = {sure.get(name, name) for name in values} | ({"category"} if "category" in row.told else set())
     left = tuple(name for name in row.guess.unsure if name not in settled)
@@ -253,7 +240,7 @@ def _shown(row: Row, units: System) -> dict[str, str]:
         "count": "" if "count" in asked else str(guess.count),
         "tray": str(row.tray.pk) if row.tray else "",
     }
-    for name, (attribute, _, writer) in _READ.items():
+    for name, (attribute, writer) in _WRITTEN.items():
         value = getattr(guess, attribute)
         held[name] = "" if value is None or name in asked else writer(value, units)
     if row.there:

@@ -13,10 +13,10 @@ from web.accounts.models import User
 from web.accounts.writing import one_change
 from web.day.models import Trip
 from web.day.reads import trip_of
+from web.waters.models import Water
 from web.waters.reads import waters_of
 
 MOST_TRIPS, MOST_AHEAD_DAYS = 1_000, 400
-FIELDS = ("date", "first_hour", "last_hour", "afoot", "rods", "room", "categories", "visibility_in", "stain")
 
 
 @one_change
@@ -24,26 +24,31 @@ def plan_trip(owner: User, water_pk: int, **values: Any) -> Trip:
     """A new trip. Raises ValidationError with the field."""
     if Trip.objects.filter(owner=owner).count() >= MOST_TRIPS:
         raise ValidationError(f"There are {MOST_TRIPS:,} trips already: delete old ones first.")
-    water = waters_of(owner).filter(pk=water_pk).first()
-    if water is None:
-        raise ValidationError({"water": "That is not one of your waters."})
-    trip = Trip(owner=owner, water=water, **values)
+    trip = Trip(owner=owner, water=_water(owner, water_pk), **values)
     _check(trip)
     trip.save()
     return trip
 
 
 @one_change
-def change_trip(owner: User, pk: int, **values: Any) -> Trip:
+def change_trip(owner: User, pk: int, water_pk: int, **values: Any) -> Trip:
     """Changes what a trip is. Another day or water has another sky. Raises ValidationError with the field."""
     trip = trip_of(owner, pk)
-    if values.get("date", trip.date) != trip.date:
+    if (values["date"], water_pk) != (trip.date, trip.water_id):
         trip.skies, trip.rain_in, trip.forecast_at = [], None, None
+    trip.water = _water(owner, water_pk)
     for field, value in values.items():
         setattr(trip, field, value)
     _check(trip)
     trip.save()
     return trip
+
+
+def _water(owner: User, pk: int) -> Water:
+    water = waters_of(owner).filter(pk=pk).first()
+    if water is None:
+        raise ValidationError({"water": "That is not one of your waters."})
+    return water
 
 
 def _check(trip: Trip) -> None:

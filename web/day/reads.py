@@ -9,13 +9,13 @@ from django.shortcuts import get_object_or_404
 
 from tackle.colours.card import Card
 from tackle.day.conditions import Caution, Clarity, Sky, cautions, clarity_after, situation_of, usual_sky
-from tackle.day.tray import Have, Hour, Tray, TrayPiece, pack
+from tackle.day.tray import Have, Hour, Tray, TrayPiece, pack, tie_on
 from tackle.situations.water import Water as CoreWater
 from tackle.vocabulary import Light, Stain, Wind
 from web.accounts.models import User
 from web.crate.reads import Stock, stock_of
 from web.day.models import Trip
-from web.plans.reads import Basis, basis_of
+from web.plans.reads import basis_of
 from web.waters.reads import core_water, spread_of
 
 
@@ -38,7 +38,6 @@ def next_trip(owner: User, today: date) -> Trip | None:
 class Evening:
     """What is known of a trip the evening before."""
 
-    basis: Basis
     skies: tuple[Sky, ...]
     clarity: Clarity
     visibility_in: float
@@ -76,7 +75,6 @@ def evening_of(owner: User, trip: Trip) -> Evening:
     whole = pack(hours, thrown, _have(stock), basis.books, basis.palette, trip.room)
     carried = {(one.category, one.card.id) for one in aboard}
     return Evening(
-        basis=basis,
         skies=skies,
         clarity=clarity,
         visibility_in=visibility,
@@ -84,7 +82,7 @@ def evening_of(owner: User, trip: Trip) -> Evening:
         tray=tray,
         fallbacks={piece.category: piece.card for piece in reversed(second.pieces) if piece.hours},
         from_home=tuple(one for one in whole.pieces if (one.category, one.card.id) not in carried),
-        rods=_rods(tray, trip.rods),
+        rods=tie_on(tray, trip.rods),
         cautions=tuple(cautions(skies, month, trip.afoot)),
         hours=hours,
     )
@@ -104,20 +102,3 @@ def _have(stock: Iterable[Stock]) -> list[Have]:
         lure = one.lure
         counts[lure.category, lure.card] = counts.get((lure.category, lure.card), 0) + lure.count
     return [Have(category, card, count) for (category, card), count in counts.items()]
-
-
-def _rods(tray: Tray, rods: int) -> tuple[TrayPiece, ...]:
-    """What to tie on: the first rods differ in what they throw, then in tone, and only then in shade."""
-    left, tied = list(tray.pieces), []
-    while left and len(tied) < rods:
-        best = min(
-            left,
-            key=lambda piece: (
-                sum(other.category == piece.category for other in tied),
-                sum(other.card.tone is piece.card.tone for other in tied),
-                -piece.hours,
-            ),
-        )
-        left.remove(best)
-        tied.append(best)
-    return tuple(tied)

@@ -70,8 +70,8 @@ def _form(request: HttpRequest, trip: Trip | None, initial: dict[str, object]) -
     if request.method == "POST" and form.is_valid():
         try:
             water = form.cleaned_data["water"]
-            if trip and trip.water_id == water:
-                kept = changes.change_trip(request.user, trip.pk, **form.values())
+            if trip:
+                kept = changes.change_trip(request.user, trip.pk, water, **form.values())
             else:
                 kept = changes.plan_trip(request.user, water, **form.values())
             if not kept.skies:

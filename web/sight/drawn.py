@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tackle.colours.card import Card
-from tackle.colours.light import encoded
+from tackle.colours.light import hex_of
 from tackle.sight.look import View, nearest_first, points, screen
 
 DEPTHS_FT = (1.0, 2.0, 4.0, 6.0, 8.0)
@@ -51,7 +51,6 @@ class Look:
     stops: tuple[tuple[float, str], ...]
     depths: tuple[tuple[float, float], ...]  # feet, y
     hung: tuple[Hung, ...]
-    columns: tuple[tuple[Card, float], ...]
     placed: tuple[Placed, ...]
     pairs: tuple[Pair, ...]
 
@@ -63,17 +62,16 @@ def draw(cards: Sequence[Card], view: View, scale: tuple[Card, Card]) -> Look:
     stops, hung = [], []
     for depth, y in rows:
         shown, water = screen(cards, replace(view, depth_ft=depth, range_ft=view.distance_ft / CLOSER))
-        stops.append((round(100 * (y + 10) / TALL, 1), _hex(water)))
+        stops.append((round(100 * (y + 10) / TALL, 1), hex_of(water)))
         for place, parts in enumerate(shown):
             tops = (0.0, 6.0, 14.0)
-            bands = tuple((top, _hex(part)) for top, part in zip(tops, parts, strict=True))
+            bands = tuple((top, hex_of(part)) for top, part in zip(tops, parts, strict=True))
             hung.append(Hung(LEFT + step * place + 6, y, bands))
     places = points(cards, view)
     table = nearest_first(cards, view)
     black_white = nearest_first(scale, view)[0][2] or 1.0
     pairs = [Pair(cards[one], cards[other], distance, distance / black_white) for one, other, distance in table]
-    columns = tuple((card, LEFT + step * place + 6) for place, card in enumerate(cards))
-    return Look(tuple(stops), tuple(rows), tuple(hung), columns, _placed(cards, places), tuple(pairs))
+    return Look(tuple(stops), tuple(rows), tuple(hung), _placed(cards, places), tuple(pairs))
 
 
 def _placed(cards: Sequence[Card], places: NDArray[np.float64]) -> tuple[Placed, ...]:
@@ -84,7 +82,3 @@ def _placed(cards: Sequence[Card], places: NDArray[np.float64]) -> tuple[Placed,
         Placed(card, round(PLOT_WIDE / 2 + hue / most * wide, 1), round(PLOT_TALL / 2 - bright / most * tall, 1))
         for card, (hue, bright) in zip(cards, sides.tolist(), strict=True)
     )
-
-
-def _hex(linear: NDArray[np.float64]) -> str:
-    return "#" + "".join(f"{part:02x}" for part in encoded(linear))

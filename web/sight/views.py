@@ -14,7 +14,7 @@ from tackle.sight.look import View
 from tackle.sight.spectra import EYES, assumptions
 from tackle.sight.stability import steadiness
 from tackle.situations.clarity import MAX_VISIBILITY_IN
-from tackle.units import M_PER_FT, System, read_length_in, write_exact
+from tackle.units import System, read_length_in, write_exact
 from tackle.vocabulary import CATEGORIES, Light, Stain, ids
 from web.accounts.models import User
 from web.colours.reads import palette_of
@@ -56,7 +56,6 @@ def sight(request: HttpRequest) -> HttpResponse:
         "most": MOST,
         "visibility": write_exact(asked.visibility_in, request.user.units),
         "range": write_exact(asked.distance_ft * 12, request.user.units),
-        "depth": _depth(asked.depth_ft, request.user.units),
     }
     return render(request, "sight/seen.html" if request.htmx else "sight/sight.html", context)
 
@@ -69,10 +68,6 @@ def sure(request: HttpRequest) -> HttpResponse:
     steady = steadiness(palette_of(request.user).cards, views)
     context = {"numbers": numbers, "eyes": told["eye"], "glow": told["fluorescence"], "steady": steady}
     return render(request, "sight/sure.html", context)
-
-
-def _depth(feet: float, units: System) -> str:
-    return f"{feet * M_PER_FT:.1f} m" if units == "metric" else f"{feet:g} ft"
 
 
 def _cards(palette: Palette, named: Sequence[str]) -> list[Card]:
