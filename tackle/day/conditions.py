@@ -5,11 +5,10 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import UTC, date, datetime, time, timedelta
-from typing import Final
 
 from tackle.situations.season import season_of
 from tackle.situations.situation import Situation
-from tackle.situations.sun import LOW_SUN_DEG, height_deg
+from tackle.situations.sun import dim_light, height_deg
 from tackle.situations.visibility import Spread
 from tackle.situations.water import Month, Water
 from tackle.vocabulary import Forage, Light, Stain, Wind
@@ -17,7 +16,6 @@ from tackle.vocabulary import Forage, Light, Stain, Wind
 __all__ = ["Caution", "Clarity", "Sky", "cautions", "clarity_after", "situation_of", "usual_sky"]
 
 SOME_RAIN_IN, MUCH_RAIN_IN = 0.5, 1.5  # inches in the two days before: from here on the water is murkier, or murky
-NIGHT_DEG: Final = -6.0  # of the sun below the horizon: civil dusk is over
 COLD_WATER_F, COLD_AIR_F, MUCH_WIND_MPH, HARD_SUN_F = 60.0, 45.0, 15.0, 80.0
 
 
@@ -66,9 +64,7 @@ def usual_sky(water: Water, day: date, hour: int) -> Sky:
     height = height_deg(water.latitude, water.longitude, middle)
     shares = water.sky.shares(day.month)
     light = max((Light.BRIGHT, Light.BROKEN, Light.OVERCAST), key=lambda one: getattr(shares, one.value))
-    if height < LOW_SUN_DEG:
-        light = Light.NIGHT if height < NIGHT_DEG else Light.LOW
-    return Sky(hour, light, max(Wind, key=lambda one: getattr(shares, one.value)))
+    return Sky(hour, dim_light(height) or light, max(Wind, key=lambda one: getattr(shares, one.value)))
 
 
 def situation_of(category: str, sky: Sky, visibility_in: float, stain: Stain, water: Water, day: date) -> Situation:

@@ -19,7 +19,7 @@ from urllib.parse import SplitResult, urlencode, urlsplit
 
 from tackle.devices.line import Deadline, heard
 from tackle.errors import Refused
-from tackle.situations.sun import LOW_SUN_DEG, height_deg
+from tackle.situations.sun import dim_light, height_deg
 from tackle.strict import read_json
 from tackle.vocabulary import Light, Wind
 
@@ -121,10 +121,8 @@ def _hour(entry: Any, place: int, latitude: float, longitude: float, midnight: d
 
 
 def _light(height: float, cloud: float) -> Light:
-    if height < -6:
-        return Light.NIGHT
-    if height < LOW_SUN_DEG:
-        return Light.LOW
+    if dim := dim_light(height):
+        return dim
     return Light.BRIGHT if cloud < 0.3 else Light.BROKEN if cloud < 0.75 else Light.OVERCAST
 
 

@@ -17,7 +17,7 @@ from tackle.intake.words import house_words, normal
 from tackle.units import CM_PER_IN, G_PER_OZ, M_PER_FT, System
 from tackle.vocabulary import CATEGORIES, Group
 
-__all__ = ["MOST_LINE", "Guess", "read_line", "read_list"]
+__all__ = ["MOST_LINE", "Guess", "read_line"]
 
 MOST_LINE: Final = 160  # characters
 _SOUNDS: Final = (
@@ -57,21 +57,6 @@ class Guess:
     def sure(self) -> Card | None:
         """The card that is meant beyond doubt, None where one must ask."""
         return None if {"colour", "category"} & set(self.unsure) else self.card
-
-
-def read_list(
-    text: str, palette: Palette, system: System = "imperial", remembered: Mapping[tuple[str, str], str] | None = None
-) -> list[Guess]:
-    """A guess for each line that is not empty. A line that names no category goes on with that of the line before,
-    and with its size and weight unless it says its own.
-    """
-    guesses: list[Guess] = []
-    before: Guess | None = None
-    for line in text.splitlines():
-        if line.strip():
-            before = read_line(line, palette, system, remembered, before)
-            guesses.append(before)
-    return guesses
 
 
 def read_line(
@@ -189,7 +174,7 @@ def _values(amounts: Amounts, kind: Kind, limits: Limits, system: System) -> tup
         unsure.add("count")
     spans = {"size_in": limits.size, "weight_oz": limits.weight, "depth_ft": limits.depth, "count": (1, limits.count)}
     for name, span in spans.items():
-        if name in values and (span is None or not span[0] * 0.99 <= values[name] <= span[1] * 1.01):
+        if name in values and not _within(values[name], span):
             unsure.add(name)
     return values, unsure
 

@@ -11,13 +11,22 @@ from typing import Final
 from astral import Observer
 from astral.sun import elevation
 
-__all__ = ["HOURS", "LOW_SUN_DEG", "SunShares", "height_deg", "sun_shares"]
+from tackle.vocabulary import Light
+
+__all__ = ["HOURS", "SunShares", "dim_light", "height_deg", "sun_shares"]
 
 HOURS: Final = ("dawn", "day", "dusk", "night")
-LOW_SUN_DEG: Final = 10.0  # below this the light comes in flat and little of it gets under the surface
+_LOW_SUN_DEG: Final = 10.0  # below this the light comes in flat and little of it gets under the surface
 _TWILIGHT_DEG: Final = -6.0  # civil twilight: from here down it is night
 _HIGH_MORNING_DEG: Final = 12.0  # dawn and dusk, as hours to fish, run from twilight to this height
 _STEP: Final = timedelta(minutes=10)
+
+
+def dim_light(height: float) -> Light | None:
+    """The light by a low sun or none, its height in degrees; None where it is up and the sky decides."""
+    if height < _TWILIGHT_DEG:
+        return Light.NIGHT
+    return Light.LOW if height < _LOW_SUN_DEG else None
 
 
 @dataclass(frozen=True, slots=True)
@@ -65,5 +74,5 @@ def sun_shares(latitude: float, longitude: float, month: int, hours: Iterable[st
     fished = [height for part, height in day if part in wanted] or [height for part, height in day if part != "night"]
     fished = fished or [height for _, height in day]
     night = sum(height < _TWILIGHT_DEG for height in fished) / len(fished)
-    low = sum(_TWILIGHT_DEG <= height < LOW_SUN_DEG for height in fished) / len(fished)
+    low = sum(_TWILIGHT_DEG <= height < _LOW_SUN_DEG for height in fished) / len(fished)
     return SunShares(up=1 - night - low, low=low, night=night)

@@ -12,7 +12,7 @@ from tackle.errors import DataError, Refused
 from tackle.intake.columns import guess_columns, headed
 from tackle.intake.kinds import categories_of
 from tackle.intake.limits import limits_of, load_limits
-from tackle.intake.line import read_line, read_list
+from tackle.intake.line import read_line
 from tackle.intake.naming import colour_of
 from tackle.intake.table import FIELDS, as_cells, read_row
 from tackle.intake.words import load_words, normal
@@ -110,7 +110,9 @@ def test_what_may_mean_two_things_is_asked(line, asked):
 
 def test_a_list_carries_on_what_was_the_same_until_said_otherwise():
     text = "jerkbait 4.3in bone\nghost minnow x2\n\npopper white\n2 black"
-    guesses = read_list(text, PALETTE)
+    guesses = []
+    for line in filter(None, text.splitlines()):
+        guesses.append(read_line(line, PALETTE, before=guesses[-1] if guesses else None))
     assert [(g.category, g.count, g.size_in, g.card.id) for g in guesses] == [
         ("jerkbait", 1, 4.3, "bone"), ("jerkbait", 2, 4.3, "minnow-ghost"),
         ("popper", 1, None, "white-flat"), ("popper", 2, None, "black-plain"),
