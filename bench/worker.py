@@ -10,7 +10,7 @@ from django.conf import settings
 from django.db import connection
 from django.test import Client
 
-REQUESTS = 1500
+REQUESTS = 5000
 USERS = 20
 MOST_MB = 250
 CATEGORIES = ("worm", "jerkbait", "casting-jig", "walking-topwater", "swimbait", "shallow-crankbait", "creature")

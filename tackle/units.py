@@ -106,9 +106,14 @@ def read_temperature_f(text: str, system: System, field: str) -> float:
     return value * 9 / 5 + 32 if celsius else value
 
 
+def degrees_of(temp_f: float, system: System) -> float:
+    """A temperature in the degrees of a unit system."""
+    return (temp_f - 32) * 5 / 9 if system == "metric" else temp_f
+
+
 def write_temperature(temp_f: float, system: System) -> str:
     """A temperature as it is said."""
-    return f"{(temp_f - 32) * 5 / 9:.0f} °C" if system == "metric" else f"{temp_f:.0f} °F"
+    return f"{degrees_of(temp_f, system):.0f} {'°C' if system == 'metric' else '°F'}"
 
 
 def write_exact(inches: float, system: System) -> str:

@@ -6,6 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import UTC, date, datetime, time, timedelta
 
+from tackle.situations.months import northern_month
 from tackle.situations.season import season_of
 from tackle.situations.situation import Situation
 from tackle.situations.sun import dim_light, height_deg
@@ -71,7 +72,7 @@ def situation_of(category: str, sky: Sky, visibility_in: float, stain: Stain, wa
     """What an hour asks the schools; the food is what is mostly eaten in that month."""
     number, month = day.month, water.months[day.month]
     warm = sky.water_f if sky.water_f is not None else month.temp_f
-    northern = number if water.latitude >= 0 else (number + 5) % 12 + 1
+    northern = northern_month(number, water.latitude)
     return Situation(
         category=category,
         visibility_in=visibility_in,

@@ -10,6 +10,7 @@ from typing import Final, Protocol
 
 from tackle.errors import Refused
 from tackle.numbers import read_whole
+from tackle.situations.months import northern_month
 from tackle.strict import is_plain
 
 __all__ = ["Climate", "Observed", "SkyShares", "SkySource", "Typed", "read_observations"]
@@ -55,7 +56,7 @@ class Climate:
     dryness: float = 0.5
 
     def shares(self, month: int) -> SkyShares:
-        northern = month if self.latitude >= 0 else (month + 5) % 12 + 1
+        northern = northern_month(month, self.latitude)
         winterliness = (1 + math.cos(2 * math.pi * (northern - 1) / 12)) / 2
         far = min(abs(self.latitude), 65) / 65
         overcast = (0.16 + 0.34 * far * winterliness) * (1.5 - self.dryness)

@@ -11,6 +11,7 @@ from typing import Any, Final
 
 from tackle.data import FOLDER, read_toml
 from tackle.errors import DataError
+from tackle.situations.months import northern_month
 from tackle.situations.sky import Climate
 from tackle.situations.table import Table
 from tackle.situations.visibility import Spread
@@ -52,7 +53,7 @@ class Kind:
 
     def month(self, number: int, latitude: float) -> MonthGuess:
         """A guess at a month, 1 to 12, at a latitude in degrees; south of the equator half a year off."""
-        northern = number if latitude >= 0 else (number + 5) % 12 + 1
+        northern = northern_month(number, latitude)
         quarter = northern % 12 // 3
         temp = usual_temp_f(latitude, number)
         return MonthGuess(
@@ -83,7 +84,7 @@ def usual_temp_f(latitude: float, month: int) -> float:
 
     Coldest in early February, warmest in early August in the north; never below freezing. Good to some 6 F.
     """
-    northern = month if latitude >= 0 else (month + 5) % 12 + 1
+    northern = northern_month(month, latitude)
     far = min(abs(latitude), 65)
     mean, swing = 84 - 0.68 * far, 3 + 0.55 * far
     return round(max(mean - swing * math.cos(2 * math.pi * (northern - 1.6) / 12), 33.0))

@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Final
 
+from tackle.situations.months import northern_month
 from tackle.situations.season import season_of
 from tackle.situations.sky import SkySource
 from tackle.situations.visibility import Spread
@@ -72,7 +73,7 @@ class Water:
 
     def season(self, month: int) -> Season | None:
         """The season phase of a month, from its temperature; south of the equator the year is half a year off."""
-        northern = month if self.latitude >= 0 else (month + 5) % 12 + 1
+        northern = northern_month(month, self.latitude)
         return season_of(self.months[month].temp_f, northern)
 
     def throws(self, category: str) -> bool:

@@ -1,6 +1,6 @@
 """Ids of the vocabulary, worded for people."""
 
-from enum import StrEnum
+from collections.abc import Iterable
 
 _LABELS = {
     "bright": "Bright sun", "broken": "Broken cloud", "overcast": "Overcast", "low": "Low sun", "night": "Night",
@@ -21,6 +21,6 @@ def label(value: str) -> str:
     return _LABELS.get(value, value.replace("-", " ").capitalize())
 
 
-def choices(kind: type[StrEnum]) -> list[tuple[str, str]]:
-    """The ids of one kind with their labels, for a field's choices."""
-    return [(member.value, label(member.value)) for member in kind]
+def choices(ids: Iterable[str]) -> list[tuple[str, str]]:
+    """Ids with their labels, for a field's choices."""
+    return [(str(one), label(one)) for one in ids]

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from tackle.situations.clarity import BANDS, HOUSE_LADDER
-from tackle.situations.expected import Expected, SetAside, without_rare
+from tackle.situations.expected import MILLION, Expected, SetAside, without_rare
 from tackle.vocabulary import Light, ids
 
 
@@ -33,16 +33,16 @@ def board_of(expected: list[Expected], rare_days: float) -> Board:
     cells = {(band, light.value): 0 for band in BANDS for light in Light}
     for row in kept:
         cells[row.band, row.light.value] += row.millionths
-    bands = {band: sum(cells[band, light.value] for light in Light) / 1e6 for band in BANDS}
+    bands = {band: sum(cells[band, light.value] for light in Light) / MILLION for band in BANDS}
     mostly = max(bands, key=lambda band: bands[band])
     return Board(
         rows=[
-            Row(band, *HOUSE_LADDER.range_of(band), tuple((light, cells[band, light] / 1e6) for light in ids(Light)))
+            Row(band, *HOUSE_LADDER.range_of(band), tuple((light, cells[band, light] / MILLION) for light in ids(Light)))
             for band in reversed(BANDS)
         ],
-        total=sum(row.millionths for row in expected) / 1e6,
+        total=sum(row.millionths for row in expected) / MILLION,
         aside=aside,
         aside_days=sum(one.days for one in aside),
-        fair_days=sum(cells[mostly, light] for light in ("bright", "broken")) / 1e6,
+        fair_days=sum(cells[mostly, light] for light in ("bright", "broken")) / MILLION,
         mostly=mostly,
     )  # fmt: skip

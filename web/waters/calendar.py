@@ -4,7 +4,7 @@ import math
 from dataclasses import dataclass
 
 from tackle.situations.clarity import BANDS, HOUSE_LADDER
-from tackle.units import System, write_exact, write_length
+from tackle.units import System, degrees_of, write_exact, write_length
 from tackle.vocabulary import Season
 from web.waters.changes import EDGES, MONTH_NAMES
 from web.waters.models import Water, WaterMonth
@@ -83,7 +83,7 @@ def draw_year(water: Water, units: System) -> Year:
                 ],
                 season=core.season(row.month),
                 closed=row.month in water.closed_months,
-                temp=f"{(row.temp_f - 32) * 5 / 9:.0f}" if units == "metric" else f"{row.temp_f:.0f}",
+                temp=f"{degrees_of(row.temp_f, units):.0f}",
             )
         )  # fmt: skip
     edges = [SHALLOWEST_IN, *HOUSE_LADDER.edges_in, DEEPEST_IN]

@@ -6,6 +6,7 @@ from typing import Any
 
 from tackle.errors import Refused
 from tackle.situations.clarity import MAX_VISIBILITY_IN
+from tackle.situations.starting import kinds
 from tackle.situations.sun import HOURS
 from tackle.situations.water import FOOD_WEIGHT
 from tackle.vocabulary import CATEGORIES, Cover, Forage, Stain, ids
@@ -105,7 +106,7 @@ _MONTHS = _one_of(*map(str, range(1, 13)))
 _INCHES = _number(1, MAX_VISIBILITY_IN)
 WATER: Mapping[str, Read] = {
     "name": _text(80, 1),
-    "kind": _one_of(*Water.Kind.values),
+    "kind": _one_of(*kinds()),
     "salinity": _one_of(*Water.Salinity.values),
     "latitude": _number(-66, 66),
     "longitude": _number(-180, 180),

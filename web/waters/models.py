@@ -5,6 +5,7 @@ from calendar import month_name
 from django.conf import settings
 from django.db import models
 
+from tackle.situations.starting import kinds
 from tackle.vocabulary import Stain
 from web.ui.words import choices, label
 
@@ -12,18 +13,6 @@ BOTTOMS = ("rock", "gravel", "sand", "clay", "mud", "oyster", "weed")
 
 
 class Water(models.Model):
-    class Kind(models.TextChoices):
-        POND = "pond"
-        CREEK = "creek"
-        RIVER = "river"
-        LAKE = "natural-lake", "Natural lake"
-        LOWLAND = "lowland-reservoir", "Lowland reservoir"
-        UPLAND = "upland-reservoir", "Upland reservoir"
-        TIDAL = "tidal-creek", "Tidal creek"
-        MARSH = "marsh"
-        FLATS = "bay-flats", "Bay flats"
-        SURF = "surf"
-
     class Salinity(models.TextChoices):
         FRESH = "fresh"
         BRACKISH = "brackish"
@@ -31,7 +20,7 @@ class Water(models.Model):
 
     owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="waters")
     name = models.CharField(max_length=80)
-    kind = models.CharField(max_length=20, choices=Kind)
+    kind = models.CharField(max_length=20, choices=choices(kinds()))
     salinity = models.CharField(max_length=8, choices=Salinity)
     latitude = models.FloatField(default=38.0)
     longitude = models.FloatField(default=0.0)

@@ -17,7 +17,7 @@
     const x = handle.getAttribute("transform").match(/\(([\d.]+)/)[1];
     handle.dataset.inches = String(inches);
     handle.setAttribute("aria-valuenow", inches.toFixed(1));
-    handle.setAttribute("aria-valuetext", `${inches.toFixed(0)} in`);
+    handle.setAttribute("aria-valuetext", svg.dataset.units === "metric" ? `${(inches * 2.54).toFixed(0)} cm` : `${inches.toFixed(0)} in`);
     handle.setAttribute("transform", `translate(${x} ${scale(svg).y(inches).toFixed(1)})`);
     redraw(svg);
   }
