@@ -37,7 +37,7 @@ def board_of(expected: list[Expected], rare_days: float) -> Board:
     mostly = max(bands, key=lambda band: bands[band])
     return Board(
         rows=[
-            Row(band, *HOUSE_LADDER.range_of(band), tuple((light, cells[band, light] / MILLION) for light in ids(Light)))
+            Row(band, *HOUSE_LADDER.range_of(band), tuple((one, cells[band, one] / MILLION) for one in ids(Light)))
             for band in reversed(BANDS)
         ],
         total=sum(row.millionths for row in expected) / MILLION,
