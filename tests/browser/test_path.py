@@ -62,6 +62,24 @@ def test_add_with_the_keyboard_edit_in_place_delete_and_undo(page):
     expect(page.locator(".well", has_text="Ember")).to_contain_text("●●●●●●●")
 
 
+def test_a_colour_chosen_while_the_colours_of_the_category_are_on_their_way_stays(page):
+    def late(route):
+        page.wait_for_timeout(1500)
+        route.continue_()
+
+    page.goto("/crate/")
+    page.keyboard.press("a")
+    page.get_by_label("Category", exact=True).select_option("worm")
+    expect(page.locator("#id_card option[value=red-bug]")).to_be_attached()
+    page.route("**/crate/colours/?category=worm", late)
+    page.locator("#id_category").dispatch_event("change")
+    page.locator("#id_card").select_option("red-bug")
+    expect(page.get_by_role("img", name="Red bug (RB)").first).to_be_visible()
+    page.wait_for_timeout(2500)
+    expect(page.locator("#id_card")).to_have_value("red-bug")
+    expect(page.locator("#colour-stick").get_by_role("img", name="Red bug (RB)")).to_be_visible()
+
+
 def test_days_typed_under_the_year_are_kept_and_undone(page):
     page.get_by_role("link", name="Tarn Hollow").click()
     days = page.get_by_label("Days fished in July")

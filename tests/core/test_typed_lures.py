@@ -9,11 +9,12 @@ from hypothesis import strategies as st
 
 from tackle.colours.palette import house_palette
 from tackle.errors import DataError, Refused
-from tackle.intake.columns import guess_columns, headed
+from tackle.intake.columns import guess_columns
 from tackle.intake.kinds import categories_of
 from tackle.intake.limits import limits_of, load_limits
 from tackle.intake.line import read_line
 from tackle.intake.naming import colour_of
+from tackle.intake.sheet import Sheet, headed, with_units
 from tackle.intake.table import FIELDS, as_cells, read_row
 from tackle.intake.words import load_words, normal
 
@@ -163,9 +164,15 @@ def test_columns_are_told_by_heading_and_by_content():
     assert guess_columns([""] * 6, odd, PALETTE) == ["weight", "sound", "size", "price", "depth", "condition"]
 
 
+def table_of(rows, system="imperial", merged=()):
+    """The headings, the rows below with their units, and the columns of a sheet."""
+    table = headed(Sheet("", rows, range(1, len(rows) + 1), dict(merged)), PALETTE, system)
+    return table.headings, [with_units(row, table.headings, table.columns) for row in table.rows], table.columns
+
+
 def test_a_list_of_lines_is_taken_apart():
     rows = [["What I own"], ["3 worm red bug 6in"], ["2 jerkbait bone 1/2 oz rattling"], ["1 frog white"], ["no idea"]]
-    headings, below, columns = headed(rows, PALETTE, "imperial")
+    headings, below, columns = table_of(rows)
     assert headings == columns == ["category", "colour", "count", "size", "weight", "sound"]
     drafts = [read_row(row, columns, PALETTE, "imperial") for row in below]
     assert [(d.count, d.category, d.card, d.size_in, d.weight_oz, d.sound) for d in drafts[:2]] == [
@@ -175,21 +182,21 @@ def test_a_list_of_lines_is_taken_apart():
 
 
 def test_a_table_without_headings_loses_no_row():
-    headings, below, columns = headed([["worm", "red bug", "3"], ["popper", "bone", "2"]], PALETTE, "imperial")
+    headings, below, columns = table_of([["worm", "red bug", "3"], ["popper", "bone", "2"]])
     assert (headings, len(below), columns) == (["", "", ""], 2, ["category", "colour", "count"])
-    assert headed([["Type", "Color"], ["worm", "red bug"]], PALETTE, "imperial")[1] == [["worm", "red bug"]]
+    assert table_of([["Type", "Color"], ["worm", "red bug"]])[1] == [["worm", "red bug"]]
     with pytest.raises(Refused):
-        headed([["Type", "Color"]], PALETTE, "imperial")
+        table_of([["Type", "Color"]])
 
 
-def test_titles_totals_units_in_headings_and_dates_for_fractions():
+def test_titles_totals_and_units_in_headings():
     rows = [
         ["What I own", "", "", "", ""], ["", "", "", "", ""],
         ["Type", "Color", "Qty", "Weight (g)", "Length cm"],
         ["spinnerbait", "white", "2", "14", "6"], ["jerkbait", "bone", "1", "12,5", "11"],
-        ["spinnerbait", "black", "1", "2026-03-08 00:00:00", ""], ["Total", "", "4", "", ""],
+        ["spinnerbait", "black", "1", "3/8", ""], ["Total", "", "4", "", ""],
     ]  # fmt: skip
-    _, below, columns = headed(rows, PALETTE, "imperial")
+    _, below, columns = table_of(rows)
     assert columns == ["category", "colour", "count", "weight", "size"]
     drafts = [read_row(row, columns, PALETTE, "imperial") for row in below]
     assert [(d.weight_oz, d.size_in) for d in drafts] == [
@@ -197,6 +204,20 @@ def test_titles_totals_units_in_headings_and_dates_for_fractions():
         (0.375, None),
     ]  # fmt: skip
     assert not any(draft.wrong for draft in drafts)
+
+
+def test_what_says_other_than_was_meant_is_found_and_what_it_may_become():
+    rows = [
+        ["Type", "Color", "Qty", "Weight"], ["spinnerbait", "white", "=2*3", "2026-03-08 00:00:00"],
+        ["", "black", "=B2+1", "8-Mar"], ["", "=bone", "2", "2026-08-03"], ["jig", "black", "1", "=1+1/4"],
+        ["jig", "white", "1", "2026-03-05"],
+    ]  # fmt: skip
+    merged = {(3, 0): "spinnerbait", (4, 0): "spinnerbait", (5, 0): "jig"}
+    table = headed(Sheet("mine", rows, range(1, 7), merged), PALETTE, "imperial")
+    assert [(one.kind, table.numbers[one.row], one.column, one.told) for one in table.mends] == [
+        ("sum", 2, 2, "6"), ("date", 2, 3, "3/8"), ("merged", 3, 0, "spinnerbait"), ("formula", 3, 2, ""),
+        ("date", 3, 3, "3/8"), ("merged", 4, 0, "spinnerbait"), ("date", 4, 3, "3/8"), ("sum", 5, 3, "1 1/4"),
+    ]  # fmt: skip
 
 
 def test_a_row_says_what_is_wrong_and_where():
@@ -220,7 +241,7 @@ def test_no_row_is_too_odd(cells):
 def test_no_table_is_too_odd(rows):
     width = max(map(len, rows), default=0)
     try:
-        headings, below, columns = headed([[*row, *[""] * (width - len(row))] for row in rows], PALETTE, "metric")
+        headings, below, columns = table_of([[*row, *[""] * (width - len(row))] for row in rows], "metric")
     except Refused:
         assert len(rows) < 2
         return

@@ -27,7 +27,7 @@ def black_worm(tray, /, **changes):
 
 
 def test_the_check_finds_the_demos_faults(signed_in, wren):
-    page = signed_in.get("/crate/").content.decode()
+    page = " ".join(signed_in.get("/crate/").content.decode().split())
     assert re.search(r"missing · [\d.]+ d", page)
     assert "D2, D3 are one colour" in page
     assert "“GP pepper”, “Swamp green”" in page

@@ -27,7 +27,7 @@ from web.history.states import States, as_json, refuse_stale, states, steps
 AREA = Change.Area.CRATE
 FIRST_PLACES = {Place.Kind.BOAT: "Boat", Place.Kind.HOME: "Home stock", Place.Kind.BANK: "Bank bag"}
 FIRST_TRAY = "First tray"
-MOST_DRAFTS, MOST_NEW_TRAYS = 20, 40
+MOST_NEW_TRAYS = 40
 MOST_LURES = 20_000
 
 
@@ -209,27 +209,23 @@ def take_in(
     drafts: Sequence[Draft],
     trays: Sequence[Tray | str],
     words: str,
-    source: ImportDraft | None = None,
-    left: Sequence[int] = (),
+    onto: Sequence[int | None] = (),
+    source: tuple[ImportDraft, Sequence[int]] | None = None,
 ) -> Change:
-    """Takes many lures in at once, each into the tray beside it in `trays`, a name meaning a new one. Raises
-    ValidationError; nothing half.
+    """Takes many lures in at once, each into the tray beside it in `trays`, a name meaning a new one, or more `onto` a
+    stack that is there. Raises ValidationError; nothing half.
 
-    `source`: the draft they come from, as it was read; the rows that are `left` stay in it, and without any it goes. Of
-    two who take it in at once, one finds it gone or changed.
+    `source`: the draft they come from and the rows of it that go with them; of two who take them in at once, one finds
+    them gone. Without a row that is wanted the draft goes too.
     """
     if source is not None:
-        held = draft_of(owner, source.pk)
-        if held.rows != source.rows:
+        held = draft_of(owner, source[0].pk)
+        gone, _ = held.rows.filter(pk__in=source[1]).delete()
+        if gone != len(source[1]):
             raise ValidationError("Its rows were changed or taken in elsewhere: look at it again.")
-        if left:
-            held.rows = [held.rows[row] for row in left]
-            held.save(update_fields=["rows"])
-        else:
+        if not held.rows.filter(sheet__in=held.wanted).exists():
             held.delete()
-    made = _new_stacks(owner, drafts, _with_new(owner, trays))
-    after = {one.pk: as_json({field: getattr(one, field) for field in LURE.fields}) for one in made}
-    return record(owner, AREA, words, steps(LURE, {}, after))
+    return _put_in(owner, drafts, _with_new(owner, trays), onto or [None] * len(drafts), words)
 
 
 @one_change
@@ -240,18 +236,26 @@ def enter_lures(
 
     Without a tray they go into the first; the first lures of a new angler make it. Raises ValidationError.
     """
+    pieces = sum(draft.count for draft in drafts)
+    words = f"{_name(owner, drafts[0].card)} is added." if len(drafts) == 1 else f"{pieces} lures are typed in."
+    first = first_tray(owner) if None in trays else None
+    return _put_in(owner, drafts, [tray or first for tray in trays], onto, words)
+
+
+def _put_in(
+    owner: User, drafts: Sequence[Draft], trays: Sequence[Tray], onto: Sequence[int | None], words: str
+) -> Change:
     before = states(LURE, {pk for pk in onto if pk})
     held = {lure.pk: lure for lure in lures_of(owner).filter(pk__in=before)}
     rows = list(zip(drafts, trays, onto, strict=True))
     for draft, _, pk in rows:
         if pk in held:
-            _count(held[pk], held[pk].count + draft.count)
+            held[pk].count = _bounded(held[pk].count + draft.count)
+    Lure.objects.bulk_update(held.values(), ["count"], batch_size=500)
     new = [(draft, tray) for draft, tray, pk in rows if pk not in held]
-    first = first_tray(owner) if any(tray is None for _, tray in new) else None
-    made = _new_stacks(owner, [draft for draft, _ in new], [tray or first for _, tray in new])
-    pieces = sum(draft.count for draft in drafts)
-    words = f"{_name(owner, drafts[0].card)} is added." if len(drafts) == 1 else f"{pieces} lures are typed in."
-    return _recorded(owner, words, before, {*held, *(lure.pk for lure in made)})
+    made = _new_stacks(owner, [draft for draft, _ in new], [tray for _, tray in new])
+    after = {one.pk: as_json({field: getattr(one, field) for field in LURE.fields}) for one in made}
+    return record(owner, AREA, words, steps(LURE, before, after | states(LURE, held)))
 
 
 def _new_stacks(owner: User, drafts: Sequence[Draft], trays: Sequence[Tray]) -> list[Lure]:
@@ -290,55 +294,6 @@ def remember_name(owner: User, category: str, text: str, card: str) -> None:
     """Remembers the card chosen for a printed name."""
     if plain := normal(text)[:80]:
         Printed.objects.update_or_create(owner=owner, category=category, text=plain, defaults={"card": card})
-
-
-@one_change
-def keep_draft(
-    owner: User, name: str, headings: list[str], rows: list[list[str]], columns: list[str], tray: Tray | None = None
-) -> ImportDraft:
-    """Keeps a file that was read, to be looked over; the oldest of too many go."""
-    draft = ImportDraft.objects.create(
-        owner=owner, name=name[:120], headings=headings, rows=rows, columns=columns, tray=tray
-    )
-    kept = list(ImportDraft.objects.filter(owner=owner).values_list("pk", flat=True)[:MOST_DRAFTS])
-    ImportDraft.objects.filter(owner=owner).exclude(pk__in=kept).delete()
-    return draft
-
-
-@one_change
-def leave_row_out(owner: User, pk: int, row: int) -> ImportDraft:
-    """Takes one row out of a draft."""
-    kept = draft_of(owner, pk)
-    if not 0 <= row < len(kept.rows):
-        raise ValidationError("That row is not there any more.")
-    kept.rows.pop(row)
-    kept.save(update_fields=["rows"])
-    return kept
-
-
-@one_change
-def put_row_right(owner: User, pk: int, row: int, cells: Mapping[int, str], alike: bool = False) -> ImportDraft:
-    """Writes cells of one row of a draft, by their place; with `alike`, a category or colour wherever it stood so."""
-    kept = draft_of(owner, pk)
-    if not 0 <= row < len(kept.rows):
-        raise ValidationError("That row is not there any more.")
-    for place, told in cells.items():
-        stood = kept.rows[row][place]
-        for other in kept.rows if alike and kept.columns[place] in ("category", "colour") else ():
-            if other[place] == stood:
-                other[place] = told
-        kept.rows[row][place] = told
-    kept.save(update_fields=["rows"])
-    return kept
-
-
-@one_change
-def name_columns(owner: User, pk: int, columns: list[str]) -> ImportDraft:
-    """Says what the columns of a draft hold."""
-    kept = draft_of(owner, pk)
-    kept.columns = columns
-    kept.save(update_fields=["columns"])
-    return kept
 
 
 @one_change
@@ -403,10 +358,14 @@ def _carry(lure: Lure, count: int, tray: Tray) -> int:
 
 
 def _count(lure: Lure, count: int) -> None:
+    lure.count = _bounded(count)
+    lure.save(update_fields=["count"])
+
+
+def _bounded(count: int) -> int:
     if count > MOST_COUNT:
         raise ValidationError(f"A stack holds at most {MOST_COUNT}.")
-    lure.count = count
-    lure.save(update_fields=["count"])
+    return count
 
 
 def _recorded(owner: User, words: str, before: States, keys: Iterable[int]) -> Change:

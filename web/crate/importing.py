@@ -1,26 +1,34 @@
 """Lures from a file: read, looked over row by row, taken in at once; and out again in the same form."""
 
+from collections import Counter
+from dataclasses import dataclass
+from typing import Any
+
 from django.contrib import messages
 from django.core.exceptions import ValidationError
 from django.core.paginator import Paginator
+from django.db.models import Count
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
 from tackle.colours.palette import Palette
 from tackle.errors import Refused
-from tackle.intake.columns import headed
-from tackle.intake.table import FIELDS, Draft, as_cells, read_row
+from tackle.intake.sheet import Sheet, Table, headed
+from tackle.intake.table import FIELDS, Draft, as_cells
 from tackle.numbers import read_whole
 from tackle.vocabulary import CATEGORIES
 from web.accounts.models import User
 from web.colours.reads import palette_of
-from web.crate import changes, reads
-from web.crate.files import KINDS, MOST_BYTES, MOST_CELL, MOST_ROWS, READ, read_table, write_table
+from web.crate import changes, drafts, reads
+from web.crate.files import KINDS, MOST_BYTES, MOST_CELL, READ, read_sheets, write_table
 from web.crate.forms import UploadForm
-from web.crate.models import ImportDraft, Tray
+from web.crate.models import ImportDraft, ImportRow, Tray
+from web.crate.reads import Stock
+from web.ui.keys import LARGEST_KEY
 
 PAGE = 40
+SAMPLE = 40
 _TYPES = {
     "csv": "text/csv; charset=utf-8",
     "tsv": "text/tab-separated-values; charset=utf-8",
@@ -30,16 +38,23 @@ _TYPES = {
 }
 
 
+@dataclass(frozen=True, slots=True)
+class Standing:
+    """A row that is understood, the like of it that lies in the crate, and what becomes of it because of that."""
+
+    pk: int
+    like: Stock | None
+    what: str  # "new", "add", "leave", "apart" or "ask"
+
+
 def upload(request: HttpRequest) -> HttpResponse:
     """The form for a file; posted, the file is read and kept to be looked over."""
     form = UploadForm(request.user, request.POST or None, request.FILES or None)
     if request.method == "POST" and form.is_valid():
         file = form.cleaned_data["file"]
         try:
-            table = read_table(file.name, file.read(MOST_BYTES + 1))
-            headings, rows, columns = headed(table, palette_of(request.user), request.user.units)
-            tray = form.cleaned_data["tray"]
-            draft = changes.keep_draft(request.user, file.name, headings, rows, columns, tray)
+            tables = _tables(request.user, read_sheets(file.name, file.read(MOST_BYTES + 1)))
+            draft = drafts.keep_draft(request.user, file.name, tables, form.cleaned_data["tray"])
             return redirect("import-draft", draft.pk)
         except ValidationError as error:
             form.add_error("file", error)
@@ -48,70 +63,114 @@ def upload(request: HttpRequest) -> HttpResponse:
     return render(request, "crate/upload.html", {"form": form, "kinds": READ}, status=422 if form.errors else 200)
 
 
+def _tables(owner: User, sheets: list[Sheet]) -> list[Table]:
+    """The tables of the sheets that have rows; a sheet without any is left out. Raises Refused where none has."""
+    tables, refused = [], Refused("file", "has no sheets", "one row for each lure")
+    for sheet in sheets:
+        try:
+            tables.append(headed(sheet, palette_of(owner), owner.units))
+        except Refused as error:
+            refused = error
+    if not tables:
+        raise refused
+    return tables
+
+
 def look_over(request: HttpRequest, pk: int) -> HttpResponse:
-    """The rows as they would go in. Posted: what a column holds, or one row put right."""
-    kept, wrong = reads.draft_of(request.user, pk), ""
+    """The rows as they would go in. Posted: what a column holds, which sheets, or one row put right."""
+    wrong = ""
     if request.method == "POST":
         try:
-            kept = _put_right(request, kept)
+            _put_right(request, reads.draft_of(request.user, pk))
         except ValidationError as error:
             wrong = " ".join(error.messages)
-    return _preview(request, kept, wrong)
+    return _preview(request, reads.draft_of(request.user, pk), wrong)
 
 
-def _put_right(request: HttpRequest, kept: ImportDraft) -> ImportDraft:
-    owner = request.user
-    if "row" not in request.POST:
-        names = [request.POST.get(f"column-{place}", "") for place in range(len(kept.headings))]
-        known = [name if name in FIELDS and name not in names[:place] else "" for place, name in enumerate(names)]
-        return changes.name_columns(owner, kept.pk, known)
-    row = read_whole(request.POST["row"], 0, len(kept.rows) - 1)
-    if row is None or read_whole(request.POST.get("of", ""), 0, MOST_ROWS) != len(kept.rows):
-        raise ValidationError("Rows were left out elsewhere since this page was opened: look at it again.")
-    if request.POST.get("drop"):
-        return changes.leave_row_out(owner, kept.pk, row)
+def _put_right(request: HttpRequest, kept: ImportDraft) -> None:
+    owner, post = request.user, request.POST
+    row = read_whole(post.get("row", ""), 0, LARGEST_KEY)
+    if "mend" in post:
+        drafts.mend(owner, kept.pk, post["mend"], post.get("on") == "1")
+    elif "sheets" in post:
+        drafts.want_sheets(owner, kept.pk, {int(one) for one in post.getlist("sheet") if one.isdecimal()})
+    elif "there" in post:
+        drafts.settle_there(owner, kept.pk, post["there"], row)
+    elif "columns" in post:
+        sheet = read_whole(post["columns"], 0, len(kept.sheets) - 1) or 0
+        names = [post.get(f"column-{place}", "") for place in range(len(kept.sheets[sheet]["columns"]))]
+        drafts.name_columns(owner, kept.pk, sheet, drafts.columns_known(names))
+    elif row is None:
+        raise ValidationError(drafts.GONE)
+    elif post.get("drop"):
+        drafts.leave_row_out(owner, kept.pk, row)
+    else:
+        _put_cells_right(request, kept, row)
+
+
+def _put_cells_right(request: HttpRequest, kept: ImportDraft, pk: int) -> None:
+    owner, row = request.user, kept.rows.filter(pk=pk).first()
+    if row is None:
+        raise ValidationError(drafts.GONE)
+    columns = kept.sheets[row.sheet]["columns"]
     told = {
         place: request.POST[f"cell-{place}"][:MOST_CELL]
-        for place, name in enumerate(kept.columns)
+        for place, name in enumerate(columns)
         if name and f"cell-{place}" in request.POST
     }
+    drafts.put_row_right(owner, kept.pk, pk, told, "alike" in request.POST)
     for place, text in told.items():
         # A colour chosen for a printed name is remembered, and holds for the same name below.
-        if kept.columns[place] == "colour" and kept.rows[row][place] != text and text in palette_of(owner).by_id:
-            category = read_row(kept.rows[row], kept.columns, palette_of(owner), owner.units).category
-            changes.remember_name(owner, category, kept.rows[row][place], text)
-    return changes.put_row_right(owner, kept.pk, row, told, "alike" in request.POST)
+        if columns[place] == "colour" and row.cells[place] != text and text in palette_of(owner).by_id:
+            category = kept.rows.get(pk=pk).told["category"]
+            changes.remember_name(owner, category, row.cells[place], text)
+            drafts.read_names_again(owner, kept.pk)
 
 
 @require_POST
 def accept(request: HttpRequest, pk: int) -> HttpResponse:
     """Takes the rows that are understood in at once; the others stay, to be put right."""
-    kept = reads.draft_of(request.user, pk)
-    palette = palette_of(request.user)
-    drafts = _drafts(request.user, kept, palette)
-    good = [draft for draft in drafts if not draft.wrong]
-    left = [row for row, draft in enumerate(drafts) if draft.wrong]
-    if not good:
+    owner, kept = request.user, reads.draft_of(request.user, pk)
+    palette = palette_of(owner)
+    standing = [one for one in _standing(owner, kept, palette) if one.what != "ask"]
+    going = [one for one in standing if one.what != "leave"]
+    if not standing:
         return _preview(request, kept, "No row can be taken in as it is: put one right first.")
     try:
-        trays = _trays(request.user, kept, good, palette)
-        words = f"{len(good)} lures from {kept.name} are in."
-        change = changes.take_in(request.user, good, trays, words, kept, left)
-    except ValidationError as error:
-        return _preview(request, kept, " ".join(error.messages))
-    rest = f" {len(left)} {'row is' if len(left) == 1 else 'rows are'} left to put right." if left else ""
+        rows = kept.rows.in_bulk([one.pk for one in going])
+        read = [drafts.draft_from(rows[one.pk], palette) for one in going]
+        onto = [int(one.like.lure.ref) if one.like and one.what == "add" else None for one in going]
+        words = f"{len(going)} lures from {kept.name} are in."
+        source = (kept, [one.pk for one in standing])
+        change = changes.take_in(owner, read, _trays(owner, kept, read, palette), words, onto, source)
+    except (ValidationError, KeyError) as error:
+        said = " ".join(error.messages) if isinstance(error, ValidationError) else drafts.GONE
+        return _preview(request, kept, said)
+    left = kept.rows.filter(sheet__in=kept.wanted).count()
+    rest = f" {left} {'row is' if left == 1 else 'rows are'} left to put right." if left else ""
     messages.success(request, f"{change.words} The history can undo it.{rest}")
     return redirect("import-draft", kept.pk) if left else redirect("crate")
 
 
-def _trays(owner: User, kept: ImportDraft, drafts: list[Draft], palette: Palette) -> list[Tray | str]:
+def _standing(owner: User, kept: ImportDraft, palette: Palette) -> list[Standing]:
+    """The rows that are understood, of the sheets that are wanted, each held against the crate."""
+    likes = drafts.likes_of(reads.stock_of(owner, palette), reads.bare_trays_of(owner), kept)
+    rows = kept.rows.filter(amiss=False, sheet__in=kept.wanted).values_list("pk", "like", "there")
+    found = []
+    for pk, like, there in rows:
+        stock = likes.get(like)
+        found.append(Standing(pk, stock, (there or kept.there or "ask") if stock else "new"))
+    return found
+
+
+def _trays(owner: User, kept: ImportDraft, read: list[Draft], palette: Palette) -> list[Tray | str]:
     """The tray of each row: the one it names by letter or name, or that name for a new one; else the one chosen, else
     where its kind lies."""
     trays = list(reads.bare_trays_of(owner))
     named: dict[str, Tray | str] = {key.lower(): tray for tray in trays for key in (tray.name, tray.letter)}
     homes = {} if kept.tray else reads.homes_of(reads.stock_of(owner, palette), trays)
     found: list[Tray | str] = []
-    for draft in drafts:
+    for draft in read:
         told = named.get(draft.tray.split(" · ")[0].lower()) or named.get(draft.tray.lower())
         if draft.tray and told is None:
             told = named[draft.tray.lower()] = draft.tray
@@ -120,61 +179,90 @@ def _trays(owner: User, kept: ImportDraft, drafts: list[Draft], palette: Palette
     return found
 
 
-def _drafts(owner: User, kept: ImportDraft, palette: Palette) -> list[Draft]:
-    known = reads.printed_names(owner)
-    return [read_row(row, kept.columns, palette, owner.units, known) for row in kept.rows]
-
-
 def _preview(request: HttpRequest, kept: ImportDraft, wrong: str = "") -> HttpResponse:
-    palette = palette_of(request.user)
-    drafts = _drafts(request.user, kept, palette)
-    amiss = [place for place, draft in enumerate(drafts) if draft.wrong]
-    order = [*amiss, *(place for place, draft in enumerate(drafts) if not draft.wrong)]
-    trays = _trays(request.user, kept, drafts, palette)
+    owner, palette = request.user, palette_of(request.user)
+    amiss = list(kept.rows.filter(amiss=True, sheet__in=kept.wanted).values_list("pk", flat=True))
+    standing = {one.pk: one for one in _standing(owner, kept, palette)}
+    asked = [pk for pk, one in standing.items() if one.what == "ask"]
+    order = [*amiss, *sorted(standing, key=lambda pk: (standing[pk].like is None, pk))]
     page = Paginator(order, PAGE).get_page(request.GET.get("page"))
+    by_pk = kept.rows.in_bulk(list(page))
+    shown = [by_pk[pk] for pk in page if pk in by_pk]
+    read = [drafts.draft_from(row, palette) for row in shown]
+    trays = _trays(owner, kept, read, palette)
+    alike = _alike(kept) if any(row.amiss for row in shown) else Counter()
     rows = []
-    for place in page:
-        draft = drafts[place]
+    for row, draft, tray in zip(shown, read, trays, strict=True):
+        columns = kept.sheets[row.sheet]["columns"]
         cells = [
             (at, name, cell, draft.wrong.get(name, ""))
-            for at, (name, cell) in enumerate(zip(kept.columns, kept.rows[place], strict=False))
+            for at, (name, cell) in enumerate(zip(columns, row.cells, strict=False))
             if name
         ]
-        loose = [words for name, words in draft.wrong.items() if name not in kept.columns]
         rows.append(
             {
-                "alike": _alike(kept, place, draft),
-                "place": place,
-                "number": place + (2 if any(kept.headings) else 1),
+                "alike": alike[_unknown(row, columns)] - 1,
+                "place": row.pk,
+                "number": row.number,
+                "sheet": kept.sheets[row.sheet]["name"] if len(kept.sheets) > 1 else "",
                 "draft": draft,
                 "card": palette.by_id.get(draft.card),
                 "cells": cells,
-                "loose": loose,
-                "tray": trays[place],
+                "loose": [words for name, words in draft.wrong.items() if name not in columns],
+                "tray": tray,
+                "standing": standing.get(row.pk),
             }
         )
+    there = [one for one in standing.values() if one.like]
+    left_out = sum(one.what == "leave" for one in there)
     context = {
         "kept": kept,
         "rows": rows,
         "page": page,
         "amiss": len(amiss),
-        "good": len(drafts) - len(amiss),
-        "columns": list(zip(range(len(kept.headings)), kept.headings, kept.columns, strict=False)),
+        "understood": len(standing),
+        "asked": len(asked),
+        "waiting": len(amiss) + len(asked),
+        "good": len(standing) - len(asked) - left_out,
+        "left_out": left_out,
+        "there": len(there),
+        "sheets": _sheets(kept),
+        "mends": drafts.mends_said(kept),
         "fields": list(FIELDS),
         "categories": list(CATEGORIES),
+        "ways": ImportDraft.There.choices[1:],
         "wrong": wrong,
     }
     template = "crate/preview_body.html" if request.htmx else "crate/preview.html"
     return render(request, template, context, status=422 if wrong else 200)
 
 
-def _alike(kept: ImportDraft, row: int, draft: Draft) -> int:
-    """How many other rows have the category, or else the colour, that is to be put right in this one, as it stands."""
-    name = next((one for one in ("category", "colour") if one in draft.wrong and one in kept.columns), "")
-    if not name:
-        return 0
-    place = kept.columns.index(name)
-    return sum(other[place] == kept.rows[row][place] for other in kept.rows) - 1
+def _sheets(kept: ImportDraft) -> list[dict[str, Any]]:
+    """The sheets, each column with its heading, three of its cells, and what it is taken for."""
+    counts = dict(kept.rows.order_by().values_list("sheet").annotate(rows=Count("pk")))
+    shown = []
+    for place, sheet in enumerate(kept.sheets):
+        sample = [row.cells for row in kept.rows.filter(sheet=place)[:SAMPLE]]
+        columns = [
+            (at, heading, name, list(dict.fromkeys(cells[at] for cells in sample if cells[at].strip()))[:3])
+            for at, (heading, name) in enumerate(zip(sheet["headings"], sheet["columns"], strict=True))
+        ]
+        rows = counts.get(place, 0)
+        shown.append({"name": sheet["name"], "wanted": sheet["wanted"], "rows": rows, "columns": columns})
+    return shown
+
+
+def _alike(kept: ImportDraft) -> Counter[tuple[int, int, str]]:
+    """How many rows have each category or colour that is to be put right, as it stands: by sheet, column and text."""
+    rows = kept.rows.filter(amiss=True, sheet__in=kept.wanted)
+    return Counter(_unknown(row, kept.sheets[row.sheet]["columns"]) for row in rows)
+
+
+def _unknown(row: ImportRow, columns: list[str]) -> tuple[int, int, str]:
+    """Where a row's category, or else its colour, is not known, and what stands there."""
+    name = next((one for one in ("category", "colour") if one in row.told["wrong"] and one in columns), "")
+    place = columns.index(name) if name else -1
+    return row.sheet, place, row.cells[place] if name else f"row {row.pk}"
 
 
 def export(request: HttpRequest, kind: str) -> HttpResponse:

@@ -160,18 +160,56 @@ class Printed(models.Model):
 
 
 class ImportDraft(models.Model):
-    """A file read but not yet taken in: its rows as they stand, what each column holds, and what was put right."""
+    """A file read but not yet taken in.
+
+    `sheets`: for each its name, headings, what each column holds, and whether it is wanted. `mends`: cells that may say
+    other than was meant, each [kind, sheet, row number, column, was, told]; `mended`: the kinds that are put right.
+    """
+
+    class There(models.TextChoices):
+        ASK = "", "ask"
+        ADD = "add", "add up"
+        LEAVE = "leave", "leave out"
+        APART = "apart", "keep apart"
 
     owner = models.ForeignKey(**OWNER, related_name="import_drafts")
     made_at = models.DateTimeField(auto_now_add=True)
     name = models.CharField(max_length=120)
-    headings = models.JSONField(default=list)
-    rows = models.JSONField(default=list)
-    columns = models.JSONField(default=list)
     tray = models.ForeignKey(Tray, on_delete=models.SET_NULL, null=True, blank=True)
+    sheets = models.JSONField(default=list)
+    mends = models.JSONField(default=list)
+    mended = models.JSONField(default=list)
+    there = models.CharField(max_length=5, blank=True, choices=There)
 
     class Meta:
         ordering = ["-pk"]
 
     def __str__(self) -> str:
         return self.name
+
+    @property
+    def wanted(self) -> list[int]:
+        """Which of the sheets are to be taken in."""
+        return [place for place, sheet in enumerate(self.sheets) if sheet["wanted"]]
+
+
+class ImportRow(models.Model):
+    """One row of a draft: its cells as they stand, and the lure that they were read as once.
+
+    `like`: what is the same of two equal lures in one tray; `there`: what is to become of it where the crate has one.
+    """
+
+    draft = models.ForeignKey(ImportDraft, on_delete=models.CASCADE, related_name="rows")
+    sheet = models.PositiveSmallIntegerField()
+    number = models.PositiveIntegerField()
+    cells = models.JSONField(default=list)
+    told = models.JSONField(default=dict)
+    amiss = models.BooleanField(default=False)
+    like = models.CharField(max_length=300, db_collation="utf8mb4_bin")
+    there = models.CharField(max_length=5, blank=True, choices=ImportDraft.There)
+
+    class Meta:
+        ordering = ["pk"]
+
+    def __str__(self) -> str:
+        return f"{self.draft_id}, row {self.number}"

@@ -55,6 +55,16 @@
     if (skip) { const seen = skip.closest("li"); next(seen); seen.remove(); }
   });
 
+  // The colours of another category arrive late on a slow line: a colour chosen meanwhile stays chosen.
+  let chosen = "";
+  document.addEventListener("htmx:beforeSwap", (event) => { if (event.detail.target.id === "id_card") chosen = event.detail.target.value; });
+  document.addEventListener("htmx:afterSwap", (event) => {
+    const colours = event.detail.target;
+    if (colours.id !== "id_card" || colours.value === chosen || ![...colours.options].some((option) => option.value === chosen)) return;
+    colours.value = chosen;
+    colours.dispatchEvent(new Event("change", { bubbles: true }));
+  });
+
   // A file on its way shows that it is; one dropped on the form goes into its field.
   document.addEventListener("submit", (event) => {
     if (event.target.matches("[data-progress]")) event.target.querySelector("progress").hidden = false;

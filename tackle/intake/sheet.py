@@ -1,0 +1,186 @@
+"""A sheet read as a table of lures: where its headings are, what its columns hold, and what was mended in its cells."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Final
+
+from tackle.colours.palette import Palette
+from tackle.errors import Refused
+from tackle.intake.columns import UNIT, by_heading, guess_columns
+from tackle.intake.line import Guess, read_line
+from tackle.intake.table import FIELDS, as_cells
+from tackle.units import System
+
+__all__ = ["Mend", "Sheet", "Table", "headed", "with_units"]
+
+_ENOUGH: Final = 0.6  # the share of rows that must read as typed lures where a sheet has one column
+_LOOKED_AT: Final = 12  # rows from the top among which the headings are
+_HEADINGS_AT_LEAST: Final = 2
+_TOTAL: Final = re.compile(r"(?:grand |sub)?totals?:?", re.IGNORECASE)
+_BARE: Final = re.compile(r"\d{1,4}(?:[.,]\d{1,4})?|\d{1,2}/\d{1,2}|\d{1,2} \d{1,2}/\d{1,2}")
+_DATE: Final = re.compile(r"\d{4}-(?P<month>\d\d)-(?P<day>\d\d)(?:[ T]00:00:00)?")
+_SHORT_DATE: Final = re.compile(r"(?P<day>\d{1,2})[- ](?P<name>[A-Za-z]{3})")
+_MONTHS: Final = ("jan", "feb", "mar", "apr", "may", "jun", "jul", "aug", "sep", "oct", "nov", "dec")
+_PARTS: Final = (2, 4, 8, 16, 32)
+_FRACTION_SUM: Final = re.compile(r"=\s*(?:(\d{1,3})\s*\+\s*)?(\d{1,3})\s*/\s*(\d{1,3})")
+_NUMBER_SUM: Final = re.compile(r"=\s*(\d{1,5}(?:\.\d{1,4})?)(?:\s*([*+])\s*(\d{1,5}(?:\.\d{1,4})?))?")
+_ALWAYS: Final = ("category", "colour", "count")
+_NUMBERS: Final = ("count", "size", "weight", "depth", "price")
+
+
+@dataclass(frozen=True, slots=True)
+class Sheet:
+    """One sheet of a file: its rows that are not empty, all of one width, and the number of each in the file.
+
+    `merged`: for a cell under another that was merged with it, by row number and column, the text of that other one.
+    """
+
+    name: str
+    rows: Sequence[Sequence[str]]
+    numbers: Sequence[int]
+    merged: Mapping[tuple[int, int], str] = field(default_factory=dict)
+
+
+@dataclass(frozen=True, slots=True)
+class Mend:
+    """A cell that says other than was meant: what it was, and what it may become.
+
+    `kind`: "merged" (empty under a merged one), "date" (a fraction taken for a date), "sum" (a formula of plain
+    numbers without its value), "formula" (any other formula without its value; it becomes empty).
+    """
+
+    kind: str
+    row: int
+    column: int
+    was: str
+    told: str
+
+
+@dataclass(frozen=True, slots=True)
+class Table:
+    """The rows of a sheet below its headings as they stand in it, what each column holds, and what may be mended."""
+
+    name: str
+    headings: list[str]
+    columns: list[str]
+    rows: list[list[str]]
+    numbers: list[int]
+    mends: list[Mend]
+
+
+def headed(sheet: Sheet, palette: Palette, system: System) -> Table:
+    """A sheet's table. Raises Refused where it has no rows for lures.
+
+    Rows that are one line each are taken apart. A sheet whose first row is a lure has no headings.
+    """
+    rows = sheet.rows
+    if not rows:
+        raise Refused("file", "has no rows", "one row for each lure")
+    if max(map(len, rows)) == 1 and (lines := _lines(rows, palette, system)):
+        used = [place for place, name in enumerate(FIELDS) if name in _ALWAYS or any(line[place] for line in lines)]
+        names = [FIELDS[place] for place in used]
+        told = [[line[place] for place in used] for line in lines]
+        return Table(sheet.name, names, list(names), told, list(sheet.numbers[-len(lines) :]), [])
+    top = _heading_at(rows)
+    headings, first = list(rows[top]), top + 1
+    if not any(by_heading(headings)) and _is_lure(headings, palette, system):
+        headings, first = [""] * len(headings), 0
+    kept = [place for place in range(first, len(rows)) if not first or not _is_total(rows[place])]
+    if not kept:
+        raise Refused("file", "has no row below the headings", "one row for each lure")
+    below, numbers = [list(rows[place]) for place in kept], [sheet.numbers[place] for place in kept]
+    columns = guess_columns(headings, below, palette)
+    mends = [
+        mend
+        for row, (cells, number) in enumerate(zip(below, numbers, strict=True))
+        for mend in _mends_of(row, cells, number, columns, sheet.merged)
+    ]
+    return Table(sheet.name, headings, columns, below, numbers, mends)
+
+
+def _heading_at(rows: Sequence[Sequence[str]]) -> int:
+    """The row that reads most like headings, a title or a note above it left out; else the first."""
+    known = [sum(map(bool, by_heading(row))) for row in rows[:_LOOKED_AT]]
+    best = max(range(len(known)), key=lambda place: (known[place], -place))
+    return best if known[best] >= _HEADINGS_AT_LEAST else 0
+
+
+def _is_total(row: Sequence[str]) -> bool:
+    return any(_TOTAL.fullmatch(cell.strip()) for cell in row[:2])
+
+
+def _mends_of(
+    row: int, cells: Sequence[str], number: int, columns: Sequence[str], merged: Mapping[tuple[int, int], str]
+) -> list[Mend]:
+    found = []
+    for column, (name, cell) in enumerate(zip(columns, cells, strict=False)):
+        text = cell.strip()
+        if not text and (above := merged.get((number, column))):
+            found.append(Mend("merged", row, column, cell, above))
+        elif name in ("size", "weight", "depth") and (fraction := _fraction_of(text)):
+            found.append(Mend("date", row, column, cell, fraction))
+        elif name in _NUMBERS and text.startswith("="):
+            value = _value_of(text)
+            found.append(Mend("sum" if value else "formula", row, column, cell, value))
+    return found
+
+
+def _fraction_of(text: str) -> str:
+    """3/8 of what a table program took for the eighth of March, or for the third of August; else nothing."""
+    if told := _DATE.fullmatch(text):
+        month, day = int(told["month"]), int(told["day"])
+    elif (told := _SHORT_DATE.fullmatch(text)) and told["name"].lower() in _MONTHS:
+        month, day = _MONTHS.index(told["name"].lower()) + 1, int(told["day"])
+    else:
+        return ""
+    over, under = sorted((month, day))
+    return f"{over}/{under}" if under in _PARTS and over < under else ""
+
+
+def _value_of(formula: str) -> str:
+    """What a formula of plain numbers comes to, an empty text where it is more than that."""
+    if told := _FRACTION_SUM.fullmatch(formula):
+        return " ".join(part for part in (told[1], f"{told[2]}/{told[3]}") if part) if int(told[3]) else ""
+    if told := _NUMBER_SUM.fullmatch(formula):
+        first, second = float(told[1]), float(told[3] or 0)
+        return f"{first * second if told[2] == '*' else first + second:g}"
+    return ""
+
+
+def with_units(row: Sequence[str], headings: Sequence[str], columns: Sequence[str]) -> list[str]:
+    """A row with the unit that a heading names beside its bare numbers."""
+    told = list(row)
+    for place, name in enumerate(columns[: len(told)]):
+        unit = UNIT.search(headings[place]) if name in ("size", "weight", "depth") else None
+        if unit and _BARE.fullmatch(told[place].strip()):
+            in_parts = {"weight": "oz", "size": "in"}.get(name) if "/" in told[place] else None  # nobody halves a gram
+            told[place] = f"{told[place].strip()} {in_parts or unit[1].lower()}"
+    return told
+
+
+def _lines(rows: Sequence[Sequence[str]], palette: Palette, system: System) -> list[list[str]]:
+    """The rows of one column as lures, each typed in a line; none where they are no such lines."""
+    guesses = [read_line(row[0], palette, system) for row in rows]
+    if sum(guess.category is not None and bool(guess.offers) for guess in guesses) < _ENOUGH * len(guesses):
+        return []
+    if guesses[0].category is None and guesses[0].card is None:
+        guesses = guesses[1:]  # a heading
+    return [_cells(guess) for guess in guesses]
+
+
+def _cells(guess: Guess) -> list[str]:
+    """The cells of a typed line. What is not sure stays as it was typed, or is a question mark, so that it is asked."""
+    sure = guess.category if "category" not in guess.unsure else guess.kind
+    values = {"category": sure or "", "card": guess.colour, "count": guess.count, "sound": guess.sound}
+    form = {"size_in": guess.size_in, "weight_oz": guess.weight_oz, "depth_ft": guess.depth_ft}
+    cells = as_cells({**values, **form})
+    asked = {name.removesuffix("_in").removesuffix("_oz").removesuffix("_ft") for name in guess.unsure}
+    return ["?" if name in asked - {"category", "colour"} else cell for name, cell in zip(FIELDS, cells, strict=True)]
+
+
+def _is_lure(cells: Sequence[str], palette: Palette, system: System) -> bool:
+    guess = read_line(" ".join(cells), palette, system)
+    return guess.category is not None and guess.card is not None
