@@ -10,7 +10,7 @@ from PIL import Image
 
 from tackle.errors import Refused
 
-__all__ = ["CELL_H", "CELL_W", "Point", "area_of", "compartments", "perspective"]
+__all__ = ["CELL_H", "CELL_W", "Point", "area_of", "compartments", "outlines", "perspective"]
 
 CELL_W, CELL_H = 220, 100  # pixels of one compartment laid straight
 Point = tuple[float, float]
@@ -52,6 +52,22 @@ def compartments(image: Image.Image, corners: Sequence[Point], rows: int, column
         for r in range(rows)
         for c in range(columns)
     ]  # fmt: skip
+
+
+def outlines(corners: Sequence[Point], rows: int, columns: int) -> list[list[Point]]:
+    """The four corners of each compartment in the picture, row by row, clockwise from its top left."""
+    flat = [(0.0, 0.0), (1.0, 0.0), (1.0, 1.0), (0.0, 1.0)]
+    a, b, c, d, e, f, g, h = perspective(flat, corners)
+
+    def at(u: float, v: float) -> Point:
+        below = g * u + h * v + 1
+        return (a * u + b * v + c) / below, (d * u + e * v + f) / below
+
+    return [
+        [at((x + right) / columns, (y + low) / rows) for right, low in ((0, 0), (1, 0), (1, 1), (0, 1))]
+        for y in range(rows)
+        for x in range(columns)
+    ]
 
 
 def area_of(corners: Sequence[Point]) -> float:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Final
 
@@ -77,10 +77,16 @@ def balanced(image: Image.Image, white: Point | None) -> Image.Image:
 
 
 def read_tray(
-    image: Image.Image, corners: Sequence[Point], rows: int, columns: int, white: Point | None = None
+    image: Image.Image,
+    corners: Sequence[Point],
+    rows: int,
+    columns: int,
+    white: Point | None = None,
+    held: Collection[int] = (),
 ) -> list[Sampled | None]:
     """What lies in each compartment, row by row; None where it is empty. Raises Refused where there is no grid.
 
+    `held`: the places, from 0, that hold a lure whatever they look like: there what stands out most is taken for it.
     Light that falls off over the tray is evened out by the compartments' bottoms, which are of one colour.
     """
     cells = [linear_light(cell) for cell in compartments(balanced(image, white), corners, rows, columns)]
@@ -90,7 +96,7 @@ def read_tray(
         np.clip(cell * np.clip(common / np.maximum(bottom, 0.01), 0.5, 2.0), 0, 1)
         for cell, bottom in zip(cells, bottoms, strict=True)
     ]
-    return [_sample(cell, common) for cell in evened]
+    return [_sample(cell, common, place in held) for place, cell in enumerate(evened)]
 
 
 def read_loose(image: Image.Image, boxes: Sequence[Box], white: Point | None = None) -> list[Sampled]:
@@ -128,18 +134,20 @@ def sample(cell: NDArray[np.uint8]) -> Sampled | None:
     return _sample(np.clip(linear * common / np.maximum(bottom, 0.01), 0, 1), common)
 
 
-def _sample(linear: NDArray[np.float64], bottom_light: NDArray[np.float64]) -> Sampled | None:
+def _sample(linear: NDArray[np.float64], bottom_light: NDArray[np.float64], held: bool = False) -> Sampled | None:
     seen, bottom = lab_of(linear), lab_of(bottom_light[None])[0]
     inner = _inner_mask()
     away = np.linalg.norm(seen - bottom, axis=2)
     noise = np.median(away[_rim_mask()])
     lure = (away > max(_APART, 3.0 * noise)) & ~_shadow(seen, bottom) & inner
     edged = _edged(seen[..., 0]) & inner
-    if edged.mean() < _LEAST_EDGED:
+    if edged.mean() < _LEAST_EDGED and not held:
         return None
     whole = _joined(lure)
     if whole.mean() < _LEAST:
         whole = _joined(_closed(edged))
+    if whole.mean() < _LEAST and held:
+        whole = inner & (away >= np.quantile(away[inner], 1 - 2 * _LEAST))
     if whole.mean() < _LEAST:
         return None
     lure = _shrunk(whole)
@@ -161,8 +169,12 @@ def count_of(seen: Sampled, category: str | None) -> int:
     return 2 if category in _SMOOTH and seen.solid < _FILLED else 1
 
 
-def offers(seen: Sequence[Sampled], cards: Sequence[Card], most: int = 3) -> list[list[Offer]]:
+def offers(
+    seen: Sequence[Sampled], cards: Sequence[Card], most: int = 3, others: Mapping[int, Sequence[Card]] | None = None
+) -> list[list[Offer]]:
     """For each lure of one picture the nearest cards, at most one of each tone, either side up.
+
+    `others`: the cards to choose from for a lure, by its place, that is of another category than the rest.
 
     How light the picture is as a whole is found by trying: the exposure at which its lures are nearest to cards that
     there are. Lures that let light through show something of what they lie on.
@@ -171,11 +183,16 @@ def offers(seen: Sequence[Sampled], cards: Sequence[Card], most: int = 3) -> lis
         return [[] for _ in seen]
     mine = np.array([light_of((one.back, one.side, one.belly)) for one in seen])
     bottom = next((one.bottom for one in seen if one.bottom), None)
-    looks, whose = _looks(cards, light_of((bottom,))[0] if bottom else None)
+    ground = light_of((bottom,))[0] if bottom else None
+    looks, whose = _looks(cards, ground)
     tables = [_distances(mine * gain, looks) + abs(np.log(gain)) for gain in _GAINS]
     nearest = [np.minimum(table.min(axis=1), _FAR).sum() for table in tables]
-    table = tables[int(np.argmin(nearest))]
-    return [_best(row, cards, whose, most) for row in table]
+    gain = int(np.argmin(nearest))
+    found = [_best(row, cards, whose, most) for row in tables[gain]]
+    for place, sold in (others or {}).items():
+        looks, whose = _looks(sold, ground)
+        found[place] = _best(_distances(mine[place : place + 1] * _GAINS[gain], looks)[0], sold, whose, most)
+    return found
 
 
 def _best(row: NDArray[np.float64], cards: Sequence[Card], whose: Sequence[int], most: int) -> list[Offer]:

@@ -10,7 +10,7 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import connection
 from django.test.utils import CaptureQueriesContext
-from PIL import Image
+from PIL import Image, ImageDraw
 
 from web.crate.models import Lure, Mark, Picture, Printed, Score, Tray
 from web.history.models import Change
@@ -291,8 +291,15 @@ def test_a_tray_is_photographed_read_and_taken_in(signed_in, wren, trays, settin
     )
     asked = {"grid": grid, "category": "jerkbait", "tray": trays["A"].pk}
     page = text(signed_in.post(f"/crate/picture/{picture.pk}/read/", asked, headers=HTMX))
-    assert "hold a lure" in page
+    assert "12 compartments hold a lure" in " ".join(page.split())
     assert "Tiger" in page
+    assert page.count('class="crop"') == 12
+    one = text(
+        signed_in.post(f"/crate/picture/{picture.pk}/read/", {**asked, "one": 3, "of_one": "worm"}, headers=HTMX)
+    )
+    assert 'id="seen-3"' in one
+    assert '<input type="hidden" name="category" value="worm">' in one  # it goes in as that
+    assert 'id="seen-4"' not in one
     bone = {"tray": trays["E"].pk, "category": "jerkbait", "card": "bone", "count": "2"}
     assert "Bone is added" in text(signed_in.post(f"/crate/picture/{picture.pk}/take/", bone, headers=HTMX))
     assert Lure.objects.get(tray=trays["E"], category="jerkbait", card="bone").picture == picture
@@ -303,6 +310,37 @@ def test_a_tray_is_photographed_read_and_taken_in(signed_in, wren, trays, settin
         response = signed_in.post(f"/crate/picture/{picture.pk}/read/", asked, headers=HTMX)
         assert response.status_code == 422
         assert "grid" in text(response)
+
+
+def test_what_was_taken_for_empty_can_be_overruled(signed_in, trays):
+    held = io.BytesIO()
+    Image.new("RGB", (400, 300), (205, 203, 198)).save(held, "PNG")
+    signed_in.post("/crate/picture/", {"picture": SimpleUploadedFile("plain.png", held.getvalue())})
+    picture = Picture.objects.get()
+    assert picture.corners is None
+    grid = json.dumps({"corners": [[0, 0], [400, 0], [400, 300], [0, 300]], "rows": 1, "columns": 2})
+    asked = {"grid": grid, "category": "jerkbait", "tray": trays["A"].pk}
+    page = text(signed_in.post(f"/crate/picture/{picture.pk}/read/", asked, headers=HTMX))
+    assert "There is a lure in 2" in page
+    one = {**asked, "one": 2, "of_one": "jerkbait"}
+    assert 'data-number="1"' in text(signed_in.post(f"/crate/picture/{picture.pk}/read/", one, headers=HTMX))
+    assert signed_in.post(f"/crate/picture/{picture.pk}/read/", {**one, "one": 3}, headers=HTMX).status_code == 422
+
+
+def test_lures_that_lie_loose_are_found_and_offered(signed_in, trays):
+    held, picture = io.BytesIO(), Image.new("RGB", (900, 600), (226, 224, 219))
+    draw = ImageDraw.Draw(picture)
+    for place, colour in enumerate(("#181818", "#c23a22", "#6a7f2b")):
+        draw.ellipse((80 + 270 * place, 250, 280 + 270 * place, 310), fill=colour)
+    picture.save(held, "PNG")
+    signed_in.post("/crate/picture/", {"picture": SimpleUploadedFile("towel.png", held.getvalue())})
+    kept = Picture.objects.get()
+    grid = json.dumps({"corners": [[0, 0], [9, 0], [9, 9], [0, 9]], "rows": 1, "columns": 1, "loose": True})
+    asked = {"grid": grid, "category": "worm", "tray": trays["C"].pk}
+    page = " ".join(text(signed_in.post(f"/crate/picture/{kept.pk}/read/", asked, headers=HTMX)).split())
+    assert "3 lures lie there" in page
+    assert page.count('class="crop"') == 3
+    assert "Black" in page.split('id="seen-2"')[0]
 
 
 def test_labels_and_packing_list_on_paper(signed_in, wren, trays):

@@ -297,8 +297,10 @@ def remember_name(owner: User, category: str, text: str, card: str) -> None:
 
 
 @one_change
-def keep_picture(owner: User, jpeg: bytes, width: int, height: int) -> Picture:
-    return Picture.objects.create(owner=owner, jpeg=jpeg, width=width, height=height)
+def keep_picture(
+    owner: User, jpeg: bytes, width: int, height: int, corners: list[list[float]] | None = None
+) -> Picture:
+    return Picture.objects.create(owner=owner, jpeg=jpeg, width=width, height=height, corners=corners)
 
 
 @one_change

@@ -74,6 +74,7 @@ class Picture(models.Model):
     jpeg = models.BinaryField()
     width = models.PositiveIntegerField()
     height = models.PositiveIntegerField()
+    corners = models.JSONField(null=True)  # of the tray in it, in pixels, where they were found
 
     class Meta:
         ordering = ["-pk"]

@@ -2,7 +2,9 @@
 
 import io
 import json
-from dataclasses import replace
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from typing import Any
 
 from django.conf import settings
 from django.core.exceptions import ValidationError
@@ -12,11 +14,13 @@ from django.views.decorators.http import require_POST
 from PIL import Image
 
 from tackle.colours.card import Card
+from tackle.colours.palette import Palette
 from tackle.errors import Refused
 from tackle.numbers import read_whole
-from tackle.picture.find import find_tray
+from tackle.picture.find import find_loose, find_tray
 from tackle.picture.paint import paint_tray
-from tackle.picture.sample import count_of, offers, read_tray, seen_at
+from tackle.picture.rectify import Point, outlines
+from tackle.picture.sample import Offer, Sampled, count_of, offers, read_loose, read_tray, seen_at
 from tackle.strict import read_json
 from tackle.vocabulary import CATEGORIES
 from web.colours.changes import keep_seen
@@ -27,6 +31,7 @@ from web.crate.pictures import encoded, taken_in
 from web.ui.keys import LARGEST_KEY
 
 OFFERED = 3
+MOST_CELLS = 400
 MOST_GRID = 2_000  # characters of the grid as the page sends it
 
 
@@ -41,7 +46,7 @@ def upload(request: HttpRequest) -> HttpResponse:
             file = request.FILES.get("picture")
             if file is None:
                 raise ValidationError("Choose a picture first.")
-            picture = changes.keep_picture(request.user, *taken_in(file))
+            picture = _kept(request, *taken_in(file))
             return redirect("picture-grid", picture.pk)
         except ValidationError as error:
             wrong = " ".join(error.messages)
@@ -55,7 +60,7 @@ def _painted(request: HttpRequest) -> HttpResponse:
     palette = palette_of(request.user)
     cards = [palette.by_id.get(lure.card) for lure in tray.lures.all()][: tray.rows * tray.columns]
     painted = paint_tray(cards, tray.rows, tray.columns, seed=tray.pk)
-    picture = changes.keep_picture(request.user, *encoded(painted.image))
+    picture = _kept(request, *encoded(painted.image))
     return redirect(f"/crate/picture/{picture.pk}/?tray={tray.pk}")
 
 
@@ -70,55 +75,112 @@ def grid(request: HttpRequest, pk: int) -> HttpResponse:
         "tray": chosen,
         "categories": list(CATEGORIES),
         "kind": reads.kind_in(chosen),
-        "corners": json.dumps(_found(picture)),
+        "corners": json.dumps(picture.corners),
     }
     return render(request, "crate/grid.html", context)
 
 
-def _found(picture: Picture) -> list[list[float]] | None:
-    """The corners of the tray in the picture, where they can be found."""
+def _kept(request: HttpRequest, jpeg_bytes: bytes, width: int, height: int) -> Picture:
+    """A picture with the corners of the tray in it, where they can be found; looking for them takes a second or two."""
     try:
-        return [[round(x, 1), round(y, 1)] for x, y in find_tray(Image.open(io.BytesIO(bytes(picture.jpeg))))]
+        found = find_tray(Image.open(io.BytesIO(jpeg_bytes)))
+        corners = [[round(x, 1), round(y, 1)] for x, y in found]
     except Refused:
-        return None
+        corners = None
+    return changes.keep_picture(request.user, jpeg_bytes, width, height, corners)
+
+
+@dataclass(frozen=True, slots=True)
+class Cell:
+    """A compartment, or a loose lure: where it is in the picture, what was seen in it, and what it may be."""
+
+    place: int
+    outline: list[Point]
+    category: str
+    seen: Sampled | None
+    offers: list[Offer]
+
+    @property
+    def count(self) -> int:
+        return count_of(self.seen, self.category) if self.seen else 0
+
+    @property
+    def as_seen(self) -> Card:
+        """The nearest card in the very colours that were seen, to hold beside the offers."""
+        assert self.seen
+        seen = self.seen
+        return replace(self.offers[0].card, name="As seen", code="??", back=seen.back, side=seen.side, belly=seen.belly)
+
+    @property
+    def box(self) -> str:
+        """The part of the picture to show, as an SVG view box with a little around it."""
+        xs, ys = [x for x, _ in self.outline], [y for _, y in self.outline]
+        wide, tall = max(xs) - min(xs), max(ys) - min(ys)
+        return f"{min(xs) - wide / 20:.0f} {min(ys) - tall / 20:.0f} {wide * 1.1:.0f} {tall * 1.1:.0f}"
 
 
 @require_POST
 def read(request: HttpRequest, pk: int) -> HttpResponse:
-    """What lies in each compartment, as three offers and as it was seen."""
+    """What lies in each compartment, or loose, as three offers and as it was seen; asked of one, that one alone."""
     picture = reads.picture_of(request.user, pk)
     palette = palette_of(request.user)
-    category = request.POST.get("category", "")
-    if category not in CATEGORIES:
+    told = request.POST
+    category = told.get("category", "")
+    one = read_whole(told.get("one", ""), 1, MOST_CELLS)
+    of_one = told.get("of_one", category)
+    if category not in CATEGORIES or of_one not in CATEGORIES:
         return render(request, "crate/seen.html", {"wrong": "Say first what is in the tray."}, status=422)
     try:
-        asked = _asked(request.POST.get("grid", ""), picture)
-        image = Image.open(io.BytesIO(bytes(picture.jpeg))).convert("RGB")
-        picks = asked.pop("picks")
-        seen = [seen_at(image, *picks, asked["white"])] if len(picks) == 3 else read_tray(image, **asked)
+        asked = _asked(told.get("grid", ""), picture)
+        cells = _cells(picture, asked, palette, category, one, of_one)
     except Refused as refused:
         return render(request, "crate/seen.html", {"wrong": f"{refused}."}, status=422)
-    there = [one for one in seen if one is not None]
-    offered = iter(offers(there, palette.sold_in(category), OFFERED))
-    found = []
-    for place, one in enumerate(seen):
-        if one is not None:
-            near = next(offered)
-            found.append(
-                {
-                    "place": place + 1,
-                    "seen": one,
-                    "offers": near,
-                    "count": count_of(one, category),
-                    "as_seen": _as_seen(near[0].card, one),
-                }
-            )
-    context = {"found": found, "picture": picture, "category": category, "empty": len(seen) - len(found)}
-    tray = request.POST.get("tray", "")
-    return render(request, "crate/seen.html", {**context, "tray": tray})
+    context = {
+        "picture": picture, "category": category, "tray": told.get("tray", ""), "grid": told.get("grid", ""),
+        "categories": list(CATEGORIES), "loose": asked["loose"],
+    }  # fmt: skip
+    if one:
+        cell = next((cell for cell in cells if cell.place == one), None)
+        if cell is None:
+            return render(request, "crate/seen.html", {"wrong": "There is no such compartment."}, status=422)
+        return render(request, "crate/seen_one.html", {**context, "cell": cell})
+    found = [cell for cell in cells if cell.seen]
+    empty = [cell for cell in cells if not cell.seen]
+    return render(request, "crate/seen.html", {**context, "found": found, "empty": empty})
 
 
-def _asked(text: str, picture: Picture) -> dict[str, object]:
+def _cells(
+    picture: Picture, asked: dict[str, Any], palette: Palette, category: str, one: int | None, of_one: str
+) -> list[Cell]:
+    """All that lies in the picture. Of `one`, the angler says that it holds a lure, and of which category."""
+    image = Image.open(io.BytesIO(bytes(picture.jpeg))).convert("RGB")
+    white, picks = asked["white"], asked["picks"]
+    seen: Sequence[Sampled | None]
+    if asked["loose"]:
+        boxes = find_loose(image)
+        around = [(box.left, box.top, box.left + box.width, box.top + box.height) for box in boxes]
+        outlined = [[(left, top), (right, top), (right, low), (left, low)] for left, top, right, low in around]
+        seen = read_loose(image, boxes, white)
+    elif len(picks) == 3:
+        xs, ys = [x for x, _ in picks], [y for _, y in picks]
+        left, top, right, low = min(xs) - 60, min(ys) - 40, max(xs) + 60, max(ys) + 40
+        outlined = [[(left, top), (right, top), (right, low), (left, low)]]
+        seen = [seen_at(image, *picks, white)]
+    else:
+        corners, rows, columns = asked["corners"], asked["rows"], asked["columns"]
+        seen = read_tray(image, corners, rows, columns, white, {one - 1} if one else ())
+        outlined = outlines(corners, rows, columns)
+    there = [place for place, found in enumerate(seen) if found]
+    others = {there.index(one - 1): palette.sold_in(of_one)} if one and one - 1 in there else None
+    offered = offers([found for found in seen if found], palette.sold_in(category), OFFERED, others)
+    near = dict(zip(there, offered, strict=True))
+    return [
+        Cell(place + 1, outline, of_one if place + 1 == one else category, found, near.get(place, []))
+        for place, (outline, found) in enumerate(zip(outlined, seen, strict=True))
+    ]
+
+
+def _asked(text: str, picture: Picture) -> dict[str, Any]:
     """The grid as the page sends it, checked. Raises Refused."""
     try:
         told = read_json(text[:MOST_GRID], "grid")
@@ -134,12 +196,8 @@ def _asked(text: str, picture: Picture) -> dict[str, object]:
             raise ValueError
     except (ValueError, TypeError, KeyError, RecursionError, OverflowError):
         raise Refused("grid", "cannot be read", "four corners in the picture, rows and columns") from None
-    return {"corners": corners, "rows": rows, "columns": columns, "white": white, "picks": picks}
-
-
-def _as_seen(card: Card, seen: object) -> Card:
-    """The nearest card in the very colours that were seen, to hold beside the offers."""
-    return replace(card, name="As seen", code="??", back=seen.back, side=seen.side, belly=seen.belly)
+    loose = told.get("loose") is True
+    return {"corners": corners, "rows": rows, "columns": columns, "white": white, "picks": picks, "loose": loose}
 
 
 @require_POST

@@ -7,6 +7,7 @@
     const rows = document.getElementById("grid-rows"), columns = document.getElementById("grid-columns");
     const field = document.getElementById("grid-field"), said = document.getElementById("grid-said");
     const corners = JSON.parse(canvas.dataset.corners) || [[0.08, 0.1], [0.92, 0.1], [0.92, 0.9], [0.08, 0.9]].map(([x, y]) => [x * wide, y * tall]);
+    const loose = () => document.querySelector("input[name=lie]:checked").value === "loose";
     const press = () => document.querySelector("input[name=press]:checked").value;
     let white = null, picks = [], chosen = 0, dragging = false;
     canvas.width = wide; canvas.height = tall;
@@ -28,6 +29,31 @@
     function draw() {
       const at = mapped(), r = count(rows), c = count(columns), unit = Math.max(wide, tall) / 300;
       pen.drawImage(picture, 0, 0, wide, tall);
+      document.getElementById("grid-size").hidden = loose();
+      if (loose()) drawLoose(unit); else drawGrid(at, r, c, unit);
+      if (white) { pen.lineWidth = unit * 1.4; pen.strokeStyle = "#c2371f"; pen.strokeRect(white[0] - unit * 4, white[1] - unit * 4, unit * 8, unit * 8); }
+      picks.forEach(([x, y], place) => {
+        pen.beginPath(); pen.arc(x, y, unit * 2.4, 0, 7); pen.lineWidth = unit * 1.2; pen.strokeStyle = "#fbfdfc"; pen.stroke();
+        pen.fillStyle = "#fbfdfc"; pen.font = `700 ${unit * 6}px sans-serif`; pen.fillText(["back", "side", "belly"][place], x + unit * 12, y + unit * 2);
+      });
+      field.value = JSON.stringify({ corners, rows: r, columns: c, white, loose: loose(), picks: press() === "pick" ? picks : [] });
+    }
+
+    function number(text, x, y, unit) {
+      pen.font = `700 ${unit * 5}px sans-serif`; pen.textAlign = "left"; pen.lineWidth = unit; pen.strokeStyle = "#16262c"; pen.fillStyle = "#fbfdfc";
+      pen.strokeText(text, x, y); pen.fillText(text, x, y);
+    }
+
+    // What was found lying loose: the boxes that the list below shows.
+    function drawLoose(unit) {
+      for (const crop of document.querySelectorAll("#seen [data-place] .crop")) {
+        const box = crop.viewBox.baseVal;
+        pen.lineWidth = unit; pen.strokeStyle = "#f2b632"; pen.strokeRect(box.x, box.y, box.width, box.height);
+        number(crop.closest("[data-place]").dataset.place, box.x + unit * 2, box.y + unit * 6, unit);
+      }
+    }
+
+    function drawGrid(at, r, c, unit) {
       for (const [width, colour] of [[unit * 1.6, "#16262c"], [unit * 0.8, "#f2b632"]]) {
         pen.lineWidth = width; pen.strokeStyle = colour;
         for (let row = 0; row <= r; row++) line(at(0, row / r), at(1, row / r));
@@ -38,12 +64,10 @@
         pen.lineWidth = unit; pen.strokeStyle = "#16262c"; pen.stroke();
         pen.fillStyle = "#16262c"; pen.font = `700 ${unit * 6}px sans-serif`; pen.textAlign = "center"; pen.fillText(String(place + 1), x, y + unit * 2);
       });
-      if (white) { pen.lineWidth = unit * 1.4; pen.strokeStyle = "#c2371f"; pen.strokeRect(white[0] - unit * 4, white[1] - unit * 4, unit * 8, unit * 8); }
-      picks.forEach(([x, y], place) => {
-        pen.beginPath(); pen.arc(x, y, unit * 2.4, 0, 7); pen.lineWidth = unit * 1.2; pen.strokeStyle = "#fbfdfc"; pen.stroke();
-        pen.fillStyle = "#fbfdfc"; pen.font = `700 ${unit * 6}px sans-serif`; pen.fillText(["back", "side", "belly"][place], x + unit * 12, y + unit * 2);
-      });
-      field.value = JSON.stringify({ corners, rows: r, columns: c, white, picks: press() === "pick" ? picks : [] });
+      for (let row = 0; row < r; row++) for (let column = 0; column < c; column++) {
+        const [x, y] = at(column / c, row / r);
+        number(String(row * c + column + 1), x + unit * 4, y + unit * 7, unit);
+      }
     }
 
     const place = (event) => { const box = canvas.getBoundingClientRect(); return [(event.clientX - box.left) * wide / box.width, (event.clientY - box.top) * tall / box.height]; };
@@ -66,7 +90,8 @@
       else if (event.key === "Tab" && !event.shiftKey && chosen < 3) { event.preventDefault(); chosen += 1; tell(); draw(); }
       else if (event.key === "Tab" && event.shiftKey && chosen > 0) { event.preventDefault(); chosen -= 1; tell(); draw(); }
     });
-    for (const input of document.querySelectorAll("input[name=press]")) input.addEventListener("change", draw);
+    document.addEventListener("htmx:afterSettle", (event) => { if (event.detail.target.closest("#seen")) draw(); });
+    for (const input of document.querySelectorAll("input[name=press], input[name=lie]")) input.addEventListener("change", draw);
     for (const input of [rows, columns]) input.addEventListener("input", draw);
     picture.addEventListener("load", draw);
     picture.src = canvas.dataset.picture;
