@@ -45,7 +45,8 @@ class Gap:
     """A colour that a plan wants and the crate lacks: buying it answers `days` that nothing owned answers, and makes
     `right_days` right for which what is owned only makes do.
 
-    `repair` is the fix that answers most of these days, None where none does.
+    `repair` is the fix that answers most of these days, None where none does. `beside`: where it gains nothing alone,
+    the other missing colours without which it would not.
     """
 
     category: str
@@ -55,6 +56,7 @@ class Gap:
     par: int
     nearest: Nearest | None
     repair: Fix | None
+    beside: tuple[Card, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -181,9 +183,22 @@ def _gaps(
             _par(pars, reach.category, card, wanted[card]),
             nearest(card, lures),
             _mending(card, fixes, reach, owned),
+            _beside(card, missing, reach, owned),
         )
         for card in missing
     ]
+
+
+def _beside(card: Card, missing: Sequence[Card], reach: Reach, owned: set[Card]) -> tuple[Card, ...]:
+    """The missing colours without which a missing card gains nothing; none where it gains alone."""
+    if reach.reached(owned | {card}) - reach.reached(owned):
+        return ()
+    needed = [one for one in missing if one is not card]
+    for one in list(needed):
+        rest = owned | {other for other in needed if other is not one}
+        if reach.reached(rest | {card}) - reach.reached(rest):
+            needed.remove(one)
+    return tuple(needed)
 
 
 def _piece_gaps(pieces: Sequence[Piece], lures: Sequence[Lure], pars: Mapping[tuple[str, str], int]) -> list[Gap]:

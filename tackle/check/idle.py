@@ -1,4 +1,4 @@
-"""Lures that answer no expected day, and the water and season in which they would."""
+"""Colours that answer no expected day, and the water and season in which they would."""
 
 from __future__ import annotations
 
@@ -35,15 +35,18 @@ class Elsewhere:
 
 @dataclass(frozen=True, slots=True)
 class Idle:
-    """A lure that answers no expected day; `serves` is None where no school has any use for it."""
+    """Lures of one colour that answers no expected day; `serves` is None where no school has any use for it."""
 
-    lure: Lure
+    lures: tuple[Lure, ...]
     serves: Elsewhere | None
 
 
 def find_idle(lures: Sequence[Lure], reach: Reach) -> list[Idle]:
-    """Which lures of a planned category answer no expected day."""
-    return [Idle(lure, _serving(lure.card, reach)) for lure in lures if not reach.serves(lure.card)]
+    """Which colours of a planned category answer no expected day."""
+    by_card: dict[Card, list[Lure]] = {}
+    for lure in lures:
+        by_card.setdefault(lure.card, []).append(lure)
+    return [Idle(tuple(of_it), _serving(card, reach)) for card, of_it in by_card.items() if not reach.serves(card)]
 
 
 def _serving(card: Card, reach: Reach) -> Elsewhere | None:

@@ -87,7 +87,7 @@ def _told(found: Audit, gaps: Sequence[Gap]) -> dict[str, Any]:
         ],
         "idle": [
             {
-                "ref": idle.lure.ref,
+                "ref": lure.ref,
                 "serves": None
                 if idle.serves is None
                 else {
@@ -98,6 +98,7 @@ def _told(found: Audit, gaps: Sequence[Gap]) -> dict[str, Any]:
                 },
             }
             for idle in found.idle
+            for lure in idle.lures
         ],
         "fixes": [_fix(fix) for fix in found.fixes],
         "answered_days": found.answered_days,

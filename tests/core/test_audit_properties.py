@@ -102,13 +102,16 @@ def test_what_the_audit_promises_happens(crate, same_within):
         together = days_of([*owned, *missing])
         without = days_of([*owned, *(card for card in missing if card is not gap.card)])
         assert gap.days == pytest.approx(then - now) or gap.days == pytest.approx(together - without)
+        if gap.beside:  # alone it gains nothing, with these it does
+            assert then == pytest.approx(now)
+            assert gap.right_days or days_of([*owned, gap.card, *gap.beside]) > days_of([*owned, *gap.beside])
 
     for fix in found.fixes:
         same = [lure for lure in lures if lure.card is fix.lure.card]
         rest = owned if sum(lure.count for lure in same) > 1 else [c for c in owned if c is not fix.lure.card]
         assert days_of([*rest, fix.made]) - now == pytest.approx(fix.gains)
 
-    idle = {idle.lure.ref for idle in found.idle}
+    idle = {lure.ref for idle in found.idle for lure in idle.lures}
     for lure in lures:
         if lure.category in {each.request.category for each in planned}:
             accepted = any(accepts(each.request, lure.card) for each in planned)
@@ -130,7 +133,9 @@ def test_another_size_depth_or_sound_is_no_double_unless_asked():
 def test_an_idle_lure_says_where_it_would_serve():
     request = Request("worm", (BOOKS["ladder"],), (Situation("worm", 90.0, Light.BRIGHT),), (5.0,))
     planned = Planned(request, make_plan(request, PALETTE))
-    (idle,) = audit([Lure("A1", "worm", PALETTE.by_id["black-plain"], "", 2)], [planned], PALETTE).idle
+    black = [Lure(ref, "worm", PALETTE.by_id["black-plain"], "", 2, size) for ref, size in (("A1", 4.0), ("B2", 6.0))]
+    (idle,) = audit(black, [planned], PALETTE).idle
+    assert [lure.ref for lure in idle.lures] == ["A1", "B2"]  # told by colour, not by lure
     assert idle.serves is not None
     assert idle.serves.band in ("mud", "dirty", "stained")
 

@@ -33,6 +33,16 @@ def test_the_check_finds_the_demos_faults(signed_in, wren):
     assert "“GP pepper”, “Swamp green”" in page
 
 
+def test_a_tray_with_more_kinds_than_compartments_says_so(signed_in, wren):
+    tray = Tray.objects.get(owner=wren, letter="C")
+    tray.rows = tray.columns = 1
+    tray.save()
+    for size in (4, 5, 6):
+        Lure.objects.create(tray=tray, category="jerkbait", card="pink-loud", size_in=size)
+    page = " ".join(signed_in.get("/crate/?findings=all").content.decode().split())
+    assert "kinds in 1 compartments" in page
+
+
 def test_adding_what_is_missing_closes_the_gap(signed_in, tray):
     response = signed_in.post("/crate/add/", black_worm(tray), headers=HTMX).content.decode()
     assert "gap-worm-black-plain" not in response

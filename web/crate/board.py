@@ -1,5 +1,6 @@
 """The trays as the templates draw them: a page of compartments, with what the check says of each."""
 
+from collections import Counter
 from dataclasses import dataclass, field
 
 from tackle.check.audit import Gap
@@ -33,6 +34,12 @@ class Drawn:
     wells: list[Well] = field(default_factory=list)
     ghosts: list[Finding] = field(default_factory=list)
     cautions: list[StorageCaution] = field(default_factory=list)
+    stacks: int = 0
+
+    @property
+    def crowded(self) -> int:
+        """How many stacks there are more than compartments."""
+        return max(self.stacks - self.tray.room, 0)
 
 
 def draw(
@@ -63,16 +70,18 @@ def draw(
         if home and home.pk in by_tray:
             by_tray[home.pk].ghosts.append(one)
     by_pk = {int(one.lure.ref): one.lure for one in stock}
+    stacks = Counter(one.letter for one in stock)
     for drawn in by_tray.values():
         here = [by_pk[well.lure.pk] for well in drawn.wells if well.lure.pk in by_pk]
         drawn.cautions = storage_cautions(here)
+        drawn.stacks = stacks[drawn.tray.letter]
     return list(by_tray.values())
 
 
 def _remarks(checked: Check, called: dict[int, str]) -> dict[int, tuple[str, str]]:
     remarks: dict[int, tuple[str, str]] = {}
     for idle in checked.idle:
-        remarks[int(idle.of.lure.ref)] = ("idle", "quiet")
+        remarks |= {int(lure.ref): ("idle", "quiet") for lure in idle.of.lures}
     for short in checked.short:
         for lure in short.of.lures:
             remarks[int(lure.ref)] = (f"short {short.of.par - short.of.have}", "low")

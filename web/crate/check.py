@@ -148,7 +148,8 @@ def _where(one: Gap | Double | Short | Idle | Fix) -> tuple[str, str]:
         return one.category, one.card.id
     if isinstance(one, Short | Double):
         return one.category, one.lures[0].card.id
-    return one.lure.category, one.lure.card.id
+    lure = one.lures[0] if isinstance(one, Idle) else one.lure
+    return lure.category, lure.card.id
 
 
 def _key(kind: str, one: Gap | Double | Short | Idle | Fix) -> str:
