@@ -2,30 +2,31 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, replace
-from typing import Final
+from pathlib import Path
+from typing import Any, Final
 
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
-from tackle.vocabulary import CATEGORIES, Accent, Brightness, Finish, Flake, Group, Opacity
+from tackle.data import FOLDER, read_toml
+from tackle.errors import DataError
+from tackle.vocabulary import CATEGORIES, Accent, Brightness, Finish, Flake, Group, Opacity, ids
 
-__all__ = ["REPAIRS", "Repair", "repaired"]
-
-_DUST: Final = "Sanding dust: mask and glasses, outdoors; take the hooks off first. Old paint may hold lead."
-_FUMES: Final = "Paint and solvent: fresh air, gloves, no flame, away from children; take the hooks off first."
-_DYE: Final = "Dye stains and its fumes sting: gloves, fresh air, no flame; let it dry before it meets other baits."
-_HOOKS: Final = "Cover or take off the hooks before you handle it."
+__all__ = ["REPAIRS", "Repair", "load_repairs", "repaired"]
 
 
 @dataclass(frozen=True, slots=True)
 class Repair:
-    """One thing to do: for which groups, what it makes of a card (None: nothing new), and the caution to show."""
+    """One thing to do: for which groups, in which steps, how long for one, the caution to show, and what it makes of a
+    card (None: nothing new)."""
 
     id: str
     words: str
     caution: str
     groups: frozenset[Group]
+    minutes: int
+    steps: tuple[str, ...]
     change: Callable[[Card], Card | None]
 
 
@@ -68,25 +69,40 @@ def _towards_white(srgb: str) -> str:
     return "#" + "".join(f"{round(int(srgb[i : i + 2], 16) * 0.55 + 255 * 0.45):02x}" for i in (1, 3, 5))
 
 
-_HARD: Final = frozenset({Group.HARD})
-_SOFT: Final = frozenset({Group.SOFT})
-_SKIRTED: Final = frozenset({Group.SKIRTED})
+_CHANGES: Final[Mapping[str, Callable[[Card], Card | None]]] = {
+    "sand": _sanded,
+    "pearl-coat": _pearled,
+    "marker-belly": _with(Accent.ORANGE_BELLY, Accent.PALE_BELLY, Accent.CHARTREUSE_BELLY),
+    "marker-throat": _with(Accent.RED_THROAT),
+    "dye-tail": _with(Accent.CHARTREUSE_TAIL, Accent.ORANGE_TIPS),
+    "dye-tips": _with(Accent.ORANGE_TIPS, Accent.CHARTREUSE_TAIL),
+    "thin-skirt": _thinned,
+    "pull-flash": _plain,
+    "orange-trailer": _with(Accent.ORANGE_TIPS),
+    "turn": lambda card: None,  # what lies on its other face is a card of the palette
+}
 
-REPAIRS: Final = (
-    Repair("sand", "Sand it dull", _DUST, _HARD, _sanded),
-    Repair("pearl-coat", "Spray a thin pearl coat", _FUMES, _HARD, _pearled),
-    Repair(
-        "marker-belly", "Orange marker on the belly", _HOOKS, _HARD,
-        _with(Accent.ORANGE_BELLY, Accent.PALE_BELLY, Accent.CHARTREUSE_BELLY),
-    ),
-    Repair("marker-throat", "Red marker on the throat", _HOOKS, _HARD, _with(Accent.RED_THROAT)),
-    Repair("dye-tail", "Dye the tail chartreuse", _DYE, _SOFT, _with(Accent.CHARTREUSE_TAIL, Accent.ORANGE_TIPS)),
-    Repair("dye-tips", "Dye the tips orange", _DYE, _SOFT, _with(Accent.ORANGE_TIPS, Accent.CHARTREUSE_TAIL)),
-    Repair("thin-skirt", "Thin the skirt by a third", _HOOKS, _SKIRTED, _thinned),
-    Repair("pull-flash", "Pull the flash out of the skirt", _HOOKS, _SKIRTED, _plain),
-    Repair("orange-trailer", "Thread a trailer with orange tips", _HOOKS, _SKIRTED, _with(Accent.ORANGE_TIPS)),
-)  # fmt: skip
-_TURN: Final = Repair("turn", "Turn it: the other face up", "", frozenset(Group), lambda card: None)
+
+def load_repairs(path: Path) -> tuple[Repair, ...]:
+    """The repairs in a TOML file. Raises DataError naming file, entry and field."""
+    return tuple(_read(entry, path.name) for entry in read_toml(path).get("repair", []))
+
+
+def _read(entry: Mapping[str, Any], file: str) -> Repair:
+    name = str(entry.get("id"))
+    if name not in _CHANGES:
+        raise DataError(file, name, "id", f"is not one of {', '.join(_CHANGES)}")
+    for field, kind in (("words", str), ("caution", str), ("groups", list), ("minutes", int), ("steps", list)):
+        if not isinstance(entry.get(field), kind):
+            raise DataError(file, name, field, "is missing, or of another kind")
+    if wrong := set(entry["groups"]) - set(ids(Group)):
+        raise DataError(file, name, "groups", f"{min(wrong)} is not one of {', '.join(ids(Group))}")
+    groups = frozenset(Group(one) for one in entry["groups"])
+    steps = tuple(str(step) for step in entry["steps"])
+    return Repair(name, entry["words"], entry["caution"], groups, entry["minutes"], steps, _CHANGES[name])
+
+
+REPAIRS: Final = load_repairs(FOLDER / "repairs.toml")
 
 
 def repaired(card: Card, category: str, palette: Palette) -> Iterator[tuple[Repair, Card]]:
@@ -96,4 +112,5 @@ def repaired(card: Card, category: str, palette: Palette) -> Iterator[tuple[Repa
         if group in repair.groups and (made := repair.change(card)) is not None:
             yield repair, made
     if card.other_face and card.other_face in palette.by_id:
-        yield _TURN, palette.by_id[card.other_face]
+        turn = next(repair for repair in REPAIRS if repair.id == "turn")
+        yield turn, palette.by_id[card.other_face]

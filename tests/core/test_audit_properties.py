@@ -1,6 +1,7 @@
 """The audit against plain reckoning on random crates: what it promises is what happens."""
 
 import json
+from collections import Counter
 
 import pytest
 from hypothesis import given, settings
@@ -8,13 +9,15 @@ from hypothesis import strategies as st
 
 from tackle.check.audit import audit
 from tackle.check.reach import Planned
-from tackle.check.repairs import REPAIRS, repaired
+from tackle.check.repairs import REPAIRS, load_repairs, repaired
+from tackle.check.workbench import lay_out
 from tackle.colours.palette import house_palette
 from tackle.commands.audit import audit_answer
 from tackle.commands.lines import answer_line
 from tackle.cover.planner import Request, make_plan
 from tackle.crate.lure import Lure
 from tackle.crate.storage import storage_cautions
+from tackle.errors import DataError
 from tackle.schools.evaluation import rank
 from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.situation import Situation
@@ -118,6 +121,30 @@ def test_what_the_audit_promises_happens(crate, same_within):
             assert (lure.ref in idle) == (not accepted)
 
 
+@settings(max_examples=40, deadline=None)
+@given(crates(most_plans=1), st.data())
+def test_the_bench_does_what_it_says(crate, data):
+    lures, planned = crate
+    home = [lure for lure in lures if data.draw(st.booleans())]
+    aboard = [lure for lure in lures if lure not in home]
+    (each,) = planned
+    laid = lay_out(aboard, home, planned, planned, PALETTE)
+    assert all(lure in aboard and not accepts(each.request, lure.card) for one in laid.out for lure in one.lures)
+    for one in laid.bring:
+        assert 0 < one.count <= sum(lure.count for lure in home if lure.card is one.card)
+        assert one.aboard + one.count <= one.par
+        assert (one.category, one.card) in each.wanted
+    now = plainly_answered(each.request, [lure.card for lure in aboard] + [one.card for one in laid.bring])
+    made = Counter(one.lure.card for one in laid.make)
+    left = Counter({lure.card: 0 for lure in aboard} | {one.card: 0 for one in laid.bring})
+    for lure in lures:
+        if lure.card in left:
+            left[lure.card] += lure.count
+    kept = [card for card, count in left.items() if count > made[card]]
+    then = plainly_answered(each.request, [*kept, *(one.made for one in laid.make)])
+    assert then - now == pytest.approx(sum(one.days for one in laid.make))
+
+
 def test_another_size_depth_or_sound_is_no_double_unless_asked():
     bone = PALETTE.by_id["bone"]
     pair = [
@@ -148,7 +175,19 @@ def test_repairs_change_what_they_say_and_warn():
     assert "dye-tail" not in ways
     faced = PALETTE.by_id["two-green-black"]
     assert "turn" in {repair.id for repair, _ in repaired(faced, "jig-trailer", PALETTE)}
-    assert all(repair.caution for repair in REPAIRS)
+    assert all(repair.caution or repair.id == "turn" for repair in REPAIRS)
+
+
+def test_a_wrong_repair_is_named(tmp_path):
+    path = tmp_path / "repairs.toml"
+    path.write_text(
+        '[[repair]]\nid = "sand"\nwords = "Sand it"\ngroups = ["hart"]\nminutes = 5\nsteps = []\ncaution = ""'
+    )
+    with pytest.raises(DataError, match=r"repairs.toml: sand: groups: hart is not one of"):
+        load_repairs(path)
+    path.write_text('[[repair]]\nid = "melt"\n')
+    with pytest.raises(DataError, match=r"repairs.toml: melt: id: is not one of sand"):
+        load_repairs(path)
 
 
 def test_storage_cautions_name_what_harms_what():

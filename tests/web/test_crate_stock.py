@@ -124,7 +124,7 @@ def test_finding_by_words_category_place_and_tray(signed_in, wren, trays):
     assert "Loud One" not in page
     assert "7 compartments" in text(signed_in.get("/crate/", {"tray": trays["A"].pk}))
     home = trays["F"].place
-    assert "3 compartments" in text(signed_in.get("/crate/", {"place": home.pk}))
+    assert "4 compartments" in text(signed_in.get("/crate/", {"place": home.pk}))
     assert "1 compartment" in text(signed_in.get("/crate/", {"category": "spoon"}))
     sized = text(signed_in.get("/crate/", {"q": '4.5" shad'}))
     assert "Grey Ghost Shad" in sized

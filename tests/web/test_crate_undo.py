@@ -12,7 +12,7 @@ from web.history.record import undo
 
 pytestmark = pytest.mark.django_db
 FIELDS = ("pk", "tray", "category", "card", "name", "count", "size_in", "weight_oz", "sound", "note", "price")
-MOVES = ("move", "split", "merge", "bring")
+MOVES = ("move", "split", "merge", "bring", "put away", "make over")
 
 acts = st.lists(
     st.tuples(
@@ -50,7 +50,13 @@ def act(owner, what, one, other, count):
     if what == "merge":
         return changes.merge_lures(owner, lure.pk, lures[other % len(lures)].pk)
     if what == "bring":
-        return changes.bring(owner, lure.category, lure.card, count)
+        return changes.bring(
+            owner, [(lure.category, lure.card, count), (lure.category, lures[other % len(lures)].card, 1)]
+        )
+    if what == "put away":
+        return changes.put_away(owner, lure.category, lure.card)
+    if what == "make over":
+        return changes.make_over(owner, lure.pk, min(count, lure.count), lure.card, "Sand it")
     if what == "edit":
         return changes.edit_lure(owner, lure.pk, count=count, note="changed", price="4.50")
     if what == "tray":

@@ -1,12 +1,13 @@
 """Every change to an angler's own cards: checked, and written in one transaction."""
 
 import string
+from dataclasses import replace
 from typing import Any
 
 from django.core.exceptions import ValidationError
 from django.utils.text import slugify
 
-from tackle.colours.card import read_card
+from tackle.colours.card import Card, read_card
 from tackle.colours.palette import house_palette
 from tackle.errors import DataError
 from web.accounts.models import User
@@ -45,18 +46,29 @@ def keep_seen(owner: User, like: str, category: str, hexes: list[str]) -> OwnCar
     near = palette.by_id.get(like)
     if near is None or category not in near.sold_in or len(hexes) != 3:
         raise ValidationError("Choose a colour of this category first.")
-    codes = {card.code for card in palette.sold_in(category)}
+    back, side, belly = hexes
+    return keep_like(
+        owner, replace(near, name=f"Seen, like {near.name.lower()}", back=back, side=side, belly=belly), category
+    )
+
+
+@one_change
+def keep_like(owner: User, card: Card, category: str) -> OwnCard:
+    """A card of the owner's own with the name, the traits and the colours of another. Raises ValidationError."""
+    codes = {one.code for one in palette_of(owner).sold_in(category)}
     every = (f"{a}{b}" for a in string.ascii_uppercase[::-1] for b in string.digits[1:] + string.ascii_uppercase)
     code = next((one for one in every if one not in codes), "")
     if not code:
         raise ValidationError("Every code of two letters is taken in this category: drop a card of your own first.")
     entry = {
-        **near.traits(),
-        "name": f"Seen, like {near.name.lower()}"[:60],
+        **card.traits(),
+        "name": card.name[:60],
         "code": code,
-        "flake_srgb": list(near.flake_srgb),
+        "flake_srgb": list(card.flake_srgb),
         "sold_in": [category],
-        **dict(zip(("back", "side", "belly"), hexes, strict=True)),
+        "back": card.back,
+        "side": card.side,
+        "belly": card.belly,
     }
     return keep_card(owner, entry)
 

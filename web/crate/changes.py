@@ -154,7 +154,7 @@ def split_lure(owner: User, pk: int, count: int, tray_pk: int) -> Change:
     lure, tray = lure_of(owner, pk), tray_of(owner, tray_pk)
     if not 1 <= count < lure.count:
         raise ValidationError({"count": f"Of {lure.count} you can split off 1 to {lure.count - 1}."})
-    return _carried(owner, f"{count} {_name(owner, lure.card)} to tray {tray.letter}.", [(lure, count)], tray)
+    return _carried(owner, f"{count} {_name(owner, lure.card)} to tray {tray.letter}.", [(lure, count, tray)])
 
 
 @one_change
@@ -170,21 +170,53 @@ def merge_lures(owner: User, pk: int, into_pk: int) -> Change:
 
 
 @one_change
-def bring(owner: User, category: str, card: str, count: int) -> Change:
-    """Brings stock from home to where its category lives. Raises ValidationError where home has none."""
-    found = lures_of(owner).filter(category=category, card=card)
-    home = [lure for lure in found if lure.tray.at_home]
-    out = [lure for lure in found if not lure.tray.at_home]
-    tray = out[0].tray if out else next((one for one in bare_trays_of(owner) if not one.at_home), None)
-    if tray is None or not home or count < 1:
+def bring(owner: User, wanted: Sequence[tuple[str, str, int]]) -> Change:
+    """Brings stock from home, each (category, card, count) to where it lies, or its category does. Raises
+    ValidationError where home has none of them."""
+    lures = list(lures_of(owner).order_by("tray__letter", "position", "pk"))
+    first = next((one for one in bare_trays_of(owner) if not one.at_home), None)
+    moves, brought = [], []
+    for category, card, count in wanted:
+        out = [lure for lure in lures if lure.category == category and not lure.tray.at_home]
+        same = [lure for lure in out if lure.card == card]
+        tray = (same or out)[0].tray if out else first
+        home = [lure for lure in lures if (lure.category, lure.card) == (category, card) and lure.tray.at_home]
+        left = count
+        for lure in home if tray else ():
+            if one := min(left, lure.count):
+                moves.append((lure, one, tray))
+                left -= one
+        if left < count:
+            brought.append(f"{count - left} {_name(owner, card)} from home to tray {tray.letter}")
+    if not moves:
         raise ValidationError("There is none at home to bring.")
-    taken, left = [], count
-    for lure in home:
-        if one := min(left, lure.count):
-            taken.append((lure, one))
-            left -= one
-    words = f"{count - left} {_name(owner, card)} from home to tray {tray.letter}."
-    return _carried(owner, words, taken, tray)
+    words = f"{brought[0]}." if len(brought) == 1 else f"{sum(count for _, count, _ in moves)} pieces from home."
+    return _carried(owner, words, moves)
+
+
+@one_change
+def put_away(owner: User, category: str, card: str) -> Change:
+    """Takes all of a colour that is aboard home, into the tray where its category is kept there. Raises
+    ValidationError where none is aboard."""
+    lures = list(lures_of(owner).filter(category=category).order_by("tray__letter", "position", "pk"))
+    out = [lure for lure in lures if lure.card == card and not lure.tray.at_home]
+    if not out:
+        raise ValidationError("There is none aboard to put away.")
+    kept = next((lure.tray for lure in lures if lure.tray.at_home), None)
+    home = kept or next((tray for tray in bare_trays_of(owner) if tray.at_home), None)
+    home = home or tray_made(make_tray(owner, FIRST_PLACES[Place.Kind.HOME], "slate", Place.Kind.HOME))
+    words = f"{sum(lure.count for lure in out)} {_name(owner, card)} home to tray {home.letter}."
+    return _carried(owner, words, [(lure, lure.count, home) for lure in out])
+
+
+@one_change
+def make_over(owner: User, pk: int, count: int, card: str, done: str) -> Change:
+    """Makes some of a stack into another colour, beside it in its tray. Raises ValidationError."""
+    lure = lure_of(owner, pk)
+    if not 1 <= count <= lure.count:
+        raise ValidationError(f"There are {lure.count} of it.")
+    words = f"{done}: {count} {_name(owner, lure.card)} {'is' if count == 1 else 'are'} {_name(owner, card)} now."
+    return _carried(owner, words, [(lure, count, lure.tray)], card)
 
 
 @one_change
@@ -333,23 +365,27 @@ def note_score(owner: User, day: Any, answered: float, expected: float) -> None:
     Score.objects.update_or_create(owner=owner, day=day, defaults={"answered": answered, "expected": expected})
 
 
-def _carried(owner: User, words: str, taken: Sequence[tuple[Lure, int]], tray: Tray) -> Change:
-    """Moves some of some stacks into a tray, onto the like of each where it is there; recorded."""
-    touched = {lure.pk for lure, _ in taken} | set(Lure.objects.filter(tray=tray).values_list("pk", flat=True))
+def _carried(owner: User, words: str, moves: Sequence[tuple[Lure, int, Tray]], card: str = "") -> Change:
+    """Moves some of some stacks into trays, onto the like of each where it is there; recorded. With a `card` they are
+    that from now on."""
+    trays = {tray.pk for _, _, tray in moves}
+    touched = {lure.pk for lure, _, _ in moves}
+    touched |= set(Lure.objects.filter(tray__in=trays).values_list("pk", flat=True))
     before = states(LURE, touched)
-    for lure, count in taken:
-        touched.add(_carry(lure, count, tray))
+    for lure, count, tray in moves:
+        touched.add(_carry(lure, count, tray, card or lure.card))
     return _recorded(owner, words, before, touched)
 
 
-def _carry(lure: Lure, count: int, tray: Tray) -> int:
-    form = {"category": lure.category, "card": lure.card, "size_in": lure.size_in, "depth_ft": lure.depth_ft}
+def _carry(lure: Lure, count: int, tray: Tray, card: str) -> int:
+    form = {"category": lure.category, "card": card, "size_in": lure.size_in, "depth_ft": lure.depth_ft}
     there = Lure.objects.filter(tray=tray, sound=lure.sound, **form).exclude(pk=lure.pk).first()
     if there is not None:
         _count(there, there.count + count)
     else:
         there = Lure.objects.get(pk=lure.pk)
         there.pk, there.tray, there.count, there.position = None, tray, count, _next_position(tray)
+        there.card = card
         there._state.adding = True
         there.save()
     if count == lure.count:

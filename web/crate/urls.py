@@ -1,6 +1,6 @@
 from django.urls import path
 
-from web.crate import entering, importing, photographing, printing, views
+from web.crate import entering, importing, photographing, printing, views, workbench
 
 urlpatterns = [
     path("", views.crate, name="crate"),
@@ -30,6 +30,7 @@ urlpatterns = [
     path("picture/<int:pk>/read/", photographing.read, name="picture-read"),
     path("picture/<int:pk>/take/", photographing.take, name="picture-take"),
     path("picture/<int:pk>.jpg", photographing.jpeg, name="crate-jpeg"),
+    path("bench/", workbench.bench, name="crate-bench"),
     path("labels.pdf", printing.labels, name="crate-labels"),
     path("packing/", printing.packing, name="crate-packing"),
     path("packing.pdf", printing.packing_pdf, name="packing-pdf"),

@@ -15,7 +15,7 @@ from django_htmx.http import reswap, retarget
 
 from tackle.numbers import read_whole
 from web.colours.reads import palette_of
-from web.crate import board, changes, reads
+from web.crate import board, changes, reads, workbench
 from web.crate.check import check
 from web.crate.forms import LureForm, TrayForm, card_choices, initial_of
 from web.crate.models import Lure
@@ -112,6 +112,8 @@ def undo(request: HttpRequest, pk: int) -> HttpResponse:
             request, "crate/undone.html", {"words": words, "failed": failed}, status=422 if failed else 200
         )
         return reswap(response, "beforeend") if failed else response
+    if source == "bench":
+        return workbench.page(request, wrong=words if failed else "", words=words)
     return _page(request, words=words, failed=failed)
 
 
@@ -159,7 +161,7 @@ def merge(request: HttpRequest, pk: int) -> HttpResponse:
 def bring(request: HttpRequest) -> HttpResponse:
     """Brings stock from home."""
     category, card = request.POST.get("category", ""), request.POST.get("card", "")
-    return _done(request, lambda: changes.bring(request.user, category, card, _number(request, "count")))
+    return _done(request, lambda: changes.bring(request.user, [(category, card, _number(request, "count"))]))
 
 
 @require_POST

@@ -8,6 +8,11 @@ from django.db import models
 from web.waters.models import Water
 
 
+def month_range(first: int, last: int) -> list[int]:
+    """The months from one to another; from November to February goes round the turn of the year."""
+    return list(range(first, last + 1)) if first <= last else [*range(first, 13), *range(1, last + 1)]
+
+
 class Plan(models.Model):
     class Agree(models.TextChoices):
         ANY = "any", "one school is enough"
@@ -37,8 +42,7 @@ class Plan(models.Model):
     @property
     def months(self) -> list[int]:
         """The months planned for; from November to February goes round the turn of the year."""
-        first, last = self.first_month, self.last_month
-        return list(range(first, last + 1)) if first <= last else [*range(first, 13), *range(1, last + 1)]
+        return month_range(self.first_month, self.last_month)
 
 
 class Choice(models.Model):

@@ -1,6 +1,6 @@
 """What a plan is computed from, and the answers to it."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from decimal import Decimal
 from fractions import Fraction
@@ -223,6 +223,12 @@ def _terms(basis: Basis, category: str, places: tuple[str, ...]) -> _Terms:
         cents=basis.cents(category),
         owned_trailers=frozenset(basis.owned.get(TRAILER, {})) & sold if TRAILER in places else None,
     )
+
+
+def in_months(basis: Basis, months: Sequence[int]) -> Basis:
+    """The same plan for some months alone."""
+    waters = [water for water in basis.every_water if water.pk in basis.water_ids]
+    return replace(basis, days=days_to_expect(waters, months, basis.rare_days))
 
 
 def situations_of(basis: Basis, category: str) -> tuple[tuple[Expected, ...], tuple[Situation, ...]]:
