@@ -80,6 +80,29 @@ def test_a_colour_chosen_while_the_colours_of_the_category_are_on_their_way_stay
     expect(page.locator("#colour-stick").get_by_role("img", name="Red bug (RB)")).to_be_visible()
 
 
+def test_cover_is_set_on_one_bar_by_keyboard_and_by_dragging(page):
+    page.get_by_role("link", name="Tarn Hollow").click()
+    page.get_by_role("button", name="What you know of it").click()
+    cover = page.get_by_role("group", name="Cover")
+    cover.get_by_role("button", name="docks").press("Enter")
+    expect(cover.get_by_role("button", name="docks")).to_have_text("docks 25 %")
+    cover.get_by_role("button", name="docks").press("ArrowRight")
+    expect(cover.get_by_role("button", name="docks")).to_have_text("docks 30 %")
+    cover.get_by_role("button", name="wood").click()
+    expect(cover.get_by_role("button", name="wood")).to_have_attribute("aria-pressed", "false")
+    border = cover.locator("[data-border='1']").bounding_box()
+    page.mouse.move(border["x"] + 7, border["y"] + 10)
+    page.mouse.down()
+    page.mouse.move(border["x"] - 60, border["y"] + 10, steps=4)
+    page.mouse.up()
+    told = {name: cover.locator(f"[name=cover_{name}]").input_value() for name in ("open", "rock", "docks")}
+    assert sum(map(int, told.values())) == 100
+    page.get_by_role("button", name="Keep this water").click()
+    page.get_by_role("button", name="What you know of it").click()
+    for name, value in told.items():
+        expect(cover.locator(f"[name=cover_{name}]")).to_have_value(f"{value}.0")
+
+
 def test_days_typed_under_the_year_are_kept_and_undone(page):
     page.get_by_role("link", name="Tarn Hollow").click()
     days = page.get_by_label("Days fished in July")

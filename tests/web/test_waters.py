@@ -1,6 +1,8 @@
 import json
+import re
 import threading
 from datetime import date
+from html import unescape
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
@@ -98,6 +100,15 @@ def test_a_new_water_starts_from_its_kind_as_a_guess(signed_in, wren):
     assert "rock and mud" in text(signed_in.get(f"/waters/{made.pk}/"))
     assert made.year.filter(guess=True).count() == 12
     assert made.year.get(month=1).temp_f > made.year.get(month=7).temp_f
+    rules = {"rules_told": "1", "forbids_lead": "on", "closed_months": ["3", "4"], "forbids_categories": ["worm"]}
+    shown = re.search(r'name="shown" value="([^"]+)"', text(signed_in.get(f"/waters/{made.pk}/edit/")))[1]
+    signed_in.post(f"/waters/{made.pk}/edit/", {**entry, **rules, "shown": unescape(shown)})
+    made.refresh_from_db()
+    assert (made.forbids_lead, made.closed_months, made.forbids_categories) == (True, [3, 4], ["worm"])
+    shown = re.search(r'name="shown" value="([^"]+)"', text(signed_in.get(f"/waters/{made.pk}/edit/")))[1]
+    signed_in.post(f"/waters/{made.pk}/edit/", {**entry, "target": "bass", "shown": unescape(shown)})
+    made.refresh_from_db()
+    assert (made.target, made.forbids_lead) == ("bass", True)  # a form that tells no rules leaves them
     wrong = signed_in.post("/waters/new/", {**entry, "norm": "deep"}, headers=HTMX)
     assert "You have a water of that name already" in text(wrong)
     assert "&#x27;deep&#x27; is not a length" in text(wrong)

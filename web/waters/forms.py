@@ -47,15 +47,32 @@ class WaterForm(forms.ModelForm):
             held = getattr(self.instance, what) if self.instance.pk else {}
             for kind in kinds:
                 self.fields[f"{what}_{kind}"] = forms.FloatField(
-                    label=f"{label(what)}: {label(kind).lower()}", min_value=0, max_value=100, required=False,
-                    initial=held.get(kind),
+                    label=label(kind), min_value=0, max_value=100, required=False, initial=held.get(kind),
+                    widget=forms.HiddenInput,
                 )  # fmt: skip
         if self.instance.pk:
             for field, value in (("norm", self.instance.norm_in), ("depth", (self.instance.depth_ft or 0) * 12)):
                 self.fields[field].initial = write_exact(value, user.units) if value else ""
         for field in self.fields.values():
-            if not isinstance(field.widget, forms.Select | forms.CheckboxInput):
+            if not isinstance(field.widget, forms.Select | forms.CheckboxInput | forms.HiddenInput):
                 field.widget.attrs["class"] = "field-input"
+
+    @property
+    def groups(self) -> list[tuple[str, list[forms.BoundField]]]:
+        """What is asked about the water itself, by what it is about."""
+        return [
+            ("The water", [self[name] for name in ("name", "kind", "salinity", "norm", "depth", "relative", "target")]),
+            ("Where it is", [self[name] for name in ("rough", "latitude", "longitude", "dryness")]),
+        ]
+
+    @property
+    def shares(self) -> list[tuple[str, str, list[forms.BoundField]]]:
+        """What is told in shares, each kind of it a hidden field that the bar writes."""
+        told = {"cover": ("Cover", "what the fish lie in"), "bottom": ("Bottom", "what it is made of")}
+        return [
+            (title, said, [self[name] for name in self.fields if name.startswith(f"{what}_")])
+            for what, (title, said) in told.items()
+        ]
 
     def _length(self, field: str) -> float | None:
         text = self.cleaned_data[field]

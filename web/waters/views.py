@@ -147,16 +147,20 @@ def edit(request: HttpRequest, pk: int | None = None) -> HttpResponse:
     """The form for a water, opened in place; posted, it leads to the water."""
     known = reads.water_of(request.user, pk) if pk else Water()
     form = WaterForm(request.user, request.POST or None, instance=known)
-    status = 422 if form.errors else 200
-    if request.method == "POST" and form.is_valid():
+    # What is not told of the rules leaves them as they are.
+    told = request.POST if "rules_told" in request.POST else None
+    forbidden = RulesForm(told, instance=reads.water_of(request.user, pk) if pk else Water())
+    status = 422 if form.errors or forbidden.errors else 200
+    if request.method == "POST" and form.is_valid() and (told is None or forbidden.is_valid()):
+        values = form.values() | (forbidden.cleaned_data if told else {})
         try:
             if pk:
                 shown = read_shown(request.POST.get("shown", ""))
-                return _changed(changes.edit_water(request.user, pk, "The water is changed.", shown, **form.values()))
-            return redirect("water", changes.add_water(request.user, **form.values()).pk)
+                return _changed(changes.edit_water(request.user, pk, "The water is changed.", shown, **values))
+            return redirect("water", changes.add_water(request.user, **values).pk)
         except ValidationError as error:
             status = add_errors(form, error)
-    return _form(request, "waters/form.html", form, known, status)
+    return _form(request, "waters/form.html", form, known, status, forbidden)
 
 
 def rules(request: HttpRequest, pk: int) -> HttpResponse:
@@ -177,9 +181,16 @@ def _changed(change: Change) -> HttpResponse:
     return redirect(f"{reverse('water', args=[change.water_id])}?changed={change.pk}")
 
 
-def _form(request: HttpRequest, template: str, form: WaterForm | RulesForm, known: Water, status: int) -> HttpResponse:
+def _form(
+    request: HttpRequest,
+    template: str,
+    form: WaterForm | RulesForm,
+    known: Water,
+    status: int,
+    forbidden: RulesForm | None = None,
+) -> HttpResponse:
     whole = {"waters/form.html": "waters/empty.html", "waters/rules.html": "waters/rules_page.html"}[template]
-    context = {"form": form, "water": known, "shown": show(WATER, known.pk) if known.pk else ""}
+    context = {"form": form, "rules": forbidden, "water": known, "shown": show(WATER, known.pk) if known.pk else ""}
     return render(request, template if request.htmx else whole, context, status=status)
 
 
