@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+import gc
 import sys
 from collections import OrderedDict
 from collections.abc import Callable, Hashable
+from enum import Enum
 from functools import wraps
 from threading import Lock
+from types import FunctionType, ModuleType
 from typing import Any, ParamSpec, TypeVar
 
 import numpy as np
@@ -16,8 +19,8 @@ __all__ = ["kept", "weight_of"]
 Asked = ParamSpec("Asked")
 Answer = TypeVar("Answer")
 
-_DEEP = 4  # how far into an answer its weight is counted: what lies deeper is shared, or small
-_SAMPLE = 4  # of a long row so many parts are weighed, and stand for the others: weighing must cost next to nothing
+_EVERYWHERE = (type, Enum, FunctionType, ModuleType, type(None), bool)
+_WITHOUT_PARTS = (str, bytes, int, float)
 
 
 def kept(megabytes: float) -> Callable[[Callable[Asked, Answer]], Callable[Asked, Answer]]:
@@ -40,7 +43,7 @@ def kept(megabytes: float) -> Callable[[Callable[Asked, Answer]], Callable[Asked
                     answers.move_to_end(key)
                     return answers[key][0]
             answer = function(*args, **named)
-            weight = weight_of(answer) + weight_of(key, _DEEP - 1)
+            weight = weight_of((key, answer), bound // 4)
             with lock:
                 if key not in answers and weight * 4 <= bound:
                     answers[key] = answer, weight
@@ -54,20 +57,20 @@ def kept(megabytes: float) -> Callable[[Callable[Asked, Answer]], Callable[Asked
     return decorate
 
 
-def weight_of(thing: Any, deep: int = _DEEP) -> int:
-    """About how many bytes a thing holds: its arrays whole, its parts to some depth, of long rows by a sample."""
-    if isinstance(thing, np.ndarray):
-        return int(thing.nbytes)
-    weight = sys.getsizeof(thing, 64)
-    if not deep:
-        return weight
-    if isinstance(thing, dict):
-        parts: list[Any] = [*thing.keys(), *thing.values()]
-    elif isinstance(thing, tuple | list | set | frozenset):
-        parts = list(thing)
-    elif hasattr(thing, "__dataclass_fields__"):
-        return weight + sum(weight_of(getattr(thing, name), deep - 1) for name in thing.__dataclass_fields__)
-    else:
-        return weight
-    sample = parts[:: max(len(parts) // _SAMPLE, 1)]
-    return weight + sum(weight_of(part, deep - 1) for part in sample) * len(parts) // max(len(sample), 1)
+def weight_of(thing: Any, enough: int) -> int:
+    """How many bytes a thing holds, all its parts counted once; counting stops where it is more than `enough`.
+
+    What a class calls `shared` is one object for the whole process, such as a palette's cards, and weighs nothing.
+    """
+    weight, seen, left = 0, set(), [thing]
+    while left and weight <= enough:
+        one = left.pop()
+        if id(one) in seen or isinstance(one, _EVERYWHERE) or getattr(type(one), "shared", False):
+            continue
+        seen.add(id(one))
+        weight += sys.getsizeof(one, 64)
+        if isinstance(one, np.ndarray):
+            left.append(one.base)
+        elif not isinstance(one, _WITHOUT_PARTS):
+            left += gc.get_referents(one)
+    return weight

@@ -6,7 +6,7 @@ import re
 from collections.abc import Mapping
 from dataclasses import dataclass
 from enum import StrEnum
-from typing import Any, Final, TypeVar
+from typing import Any, ClassVar, Final, TypeVar
 
 from tackle.errors import DataError
 from tackle.vocabulary import (
@@ -34,6 +34,8 @@ _HEX: Final = re.compile(r"#[0-9a-f]{6}")
 @dataclass(frozen=True, slots=True)
 class Card:
     """One colour. `back`, `side`, `belly` and `flake_srgb` are sRGB hexes (#rrggbb)."""
+
+    shared: ClassVar[bool] = True  # see tackle.kept
 
     id: str
     name: str

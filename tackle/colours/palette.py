@@ -6,7 +6,7 @@ from collections.abc import Iterable, Mapping
 from functools import cache
 from pathlib import Path
 from types import MappingProxyType
-from typing import Final
+from typing import ClassVar, Final
 
 from tackle.colours.card import Card, gone_card, read_card
 from tackle.data import FOLDER, read_toml
@@ -23,6 +23,8 @@ class Palette:
 
     Retired cards are known by id, for what still holds them, but no longer offered.
     """
+
+    shared: ClassVar[bool] = True  # see tackle.kept
 
     def __init__(self, cards: Iterable[Card], retired: Iterable[Card] = ()) -> None:
         self.cards: Final = tuple(cards)

@@ -108,7 +108,7 @@ class Opinions:
         return [book for place, book in enumerate(self.books) if self.suits[place, index, picked].any()]
 
 
-@kept(megabytes=48)
+@kept(megabytes=32)
 def opinions_of(
     category: str,
     books: tuple[Rulebook, ...],

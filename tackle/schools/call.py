@@ -6,7 +6,7 @@ import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 from types import MappingProxyType
-from typing import Any, Final, TypeAlias
+from typing import Any, ClassVar, Final, TypeAlias
 
 from tackle.vocabulary import Accent, Brightness, Finish, Flake, FlakeHue, Forage, Grade, Opacity, Tone, ids
 
@@ -42,6 +42,8 @@ class Call:
     school: it outranks every call of the book. `among` may hold "unknown", met where the
     situation does not say.
     """
+
+    shared: ClassVar[bool] = True  # see tackle.kept
 
     id: str
     categories: frozenset[str]

@@ -45,7 +45,7 @@ def want_apart(
     return np.asarray(mine.any(axis=0) & theirs.any(axis=0) & ~(mine & theirs).any(axis=0), dtype=np.bool_)
 
 
-@kept(megabytes=16)
+@kept(megabytes=8)
 def _said(
     book: Rulebook, category: str, cards: tuple[Card, ...], situations: tuple[Situation, ...]
 ) -> tuple[NDArray[np.int16], NDArray[np.bool_]]:

@@ -7,7 +7,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cache, lru_cache
 from pathlib import Path
-from typing import Any, Final
+from typing import Any, ClassVar, Final
 
 import tomli_w
 
@@ -34,6 +34,8 @@ class Rulebook:
 
     Two rulebooks are the same only if they are one object, so that what is worked out of one can be kept by it.
     """
+
+    shared: ClassVar[bool] = True  # see tackle.kept
 
     id: str
     name: str

@@ -29,7 +29,7 @@ class Faces:
     mirror: Curve
 
 
-@kept(megabytes=24)
+@kept(megabytes=8)
 def faces_of(cards: tuple[Card, ...], assumed: Assumptions) -> Faces:
     """The faces of some cards: flake mixed in by its share, fluorescence as a guess."""
     told = assumed.told["lure"]

@@ -4,7 +4,6 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from decimal import Decimal
 from fractions import Fraction
-from functools import lru_cache
 
 from tackle.check.reach import Planned
 from tackle.colours.card import Card
@@ -130,7 +129,7 @@ def basis_of(owner: User) -> Basis:
     )
 
 
-@lru_cache(maxsize=64)
+@kept(megabytes=4)
 def _left_out(days: Days, category: str) -> list[tuple[str, float, str]]:
     found: dict[tuple[str, str], float] = {}
     for e in days.kept:
@@ -158,7 +157,7 @@ class _Terms:
     owned_trailers: frozenset[str] | None
 
 
-@kept(megabytes=16)
+@kept(megabytes=8)
 def _situations(days: Days, category: str) -> tuple[tuple[Expected, ...], tuple[Situation, ...]]:
     """The days on waters where a category is thrown, and may be."""
     there = tuple(e for e in days.kept if e.water.throws(category) and not e.water.forbidden.forbids(category))
@@ -184,7 +183,7 @@ def _asked(terms: _Terms) -> tuple[tuple[Expected, ...], Request]:
     )
 
 
-@kept(megabytes=48)
+@kept(megabytes=24)
 def _answered(terms: _Terms) -> Answered:
     """The plan on some terms. Kept by all that it depends on, so that it is never stale."""
     expected, request = _asked(terms)
@@ -197,7 +196,7 @@ def _answered(terms: _Terms) -> Answered:
     return Answered(terms.category, expected, request, plan, served)
 
 
-@lru_cache(maxsize=64)
+@kept(megabytes=6)
 def _curve(terms: _Terms) -> tuple[Point, ...]:
     _, request = _asked(terms)
     free = replace(request, at_most=None)
@@ -270,7 +269,7 @@ def _terms_of(basis: Basis, category: str) -> _Terms:
     return _terms(basis, category, places)
 
 
-@kept(megabytes=8)
+@kept(megabytes=4)
 def _sure(request: Request, plan: Answer, palette: Palette, books: tuple[Rulebook, ...]) -> Sureness:
     return how_sure(request, plan, palette, books)
 
@@ -283,7 +282,7 @@ def sureness(basis: Basis, category: str) -> Sureness | None:
     return _sure(answered.request, answered.answer, basis.palette, tuple(basis.every_book.values()))
 
 
-@kept(megabytes=8)
+@kept(megabytes=4)
 def _boxed(every: tuple[Answered, ...], days: Days, palette: Palette, most: int) -> TravelBox:
     places = {row: place for place, row in enumerate(days.kept)}
     requests = [(each.request, [places[row] for row in each.expected]) for each in every]

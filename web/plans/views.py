@@ -94,7 +94,7 @@ def travel(request: HttpRequest) -> HttpResponse:
     return render(request, "plans/travel.html", context, status=422 if wrong else 200)
 
 
-@kept(megabytes=16)
+@kept(megabytes=20)
 def _drawn(
     chosen: reads.Answered,
     curve: tuple[Point, ...],

@@ -45,7 +45,7 @@ def days_to_expect(waters: Iterable[Water], months: Iterable[int], rare_days: fl
     return _days(tuple(core_water(water) for water in waters), tuple(months), rare_days)
 
 
-@kept(megabytes=24)
+@kept(megabytes=8)
 def _days(waters: tuple[CoreWater, ...], months: tuple[int, ...], rare_days: float) -> Days:
     often, rare = without_rare(expected_days(waters, months), rare_days)
     return Days(tuple(often), tuple(rare))
