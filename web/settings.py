@@ -148,6 +148,8 @@ CONTENT_SECURITY_POLICY = {
     "DIRECTIVES": {
         "default-src": [NONE],
         "script-src": [SELF],
+        "worker-src": [SELF],
+        "manifest-src": [SELF],
         "style-src": [SELF],
         "img-src": [SELF, "data:", "blob:"],
         "font-src": [SELF],

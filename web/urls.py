@@ -2,6 +2,7 @@
 
 from django.urls import include, path
 
+from web.day.water import manifest, service_worker
 from web.ui.views import home
 
 handler400 = "web.ui.views.bad_request"
@@ -11,6 +12,8 @@ handler500 = "web.ui.views.server_error"
 
 urlpatterns = [
     path("", home, name="home"),
+    path("sw.js", service_worker, name="service-worker"),
+    path("manifest.webmanifest", manifest, name="manifest"),
     path("start/", include("web.start.urls")),
     path("account/", include("web.accounts.urls")),
     path("waters/", include("web.waters.urls")),

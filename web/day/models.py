@@ -26,6 +26,8 @@ class Trip(models.Model):
     stain = models.CharField(max_length=8, choices=choices(Stain), blank=True)
     # One entry an hour: hour, light, wind, and the forecast's numbers; `typed`: the angler's own light.
     skies = models.JSONField(default=list, blank=True)
+    # On the water: how long a turn lasts, in minutes.
+    turn_minutes = models.PositiveSmallIntegerField(default=8, validators=[MinValueValidator(5), MaxValueValidator(10)])
     rain_in = models.FloatField("rain in the two days before", null=True, blank=True)
     forecast_at = models.DateTimeField(null=True, blank=True)
     made_at = models.DateTimeField(auto_now_add=True)
@@ -41,3 +43,56 @@ class Trip(models.Model):
     def hours(self) -> list[int]:
         """The hours of the trip, each told by when it begins."""
         return list(range(self.first_hour, self.last_hour + 1))
+
+
+class Tap(models.Model):
+    """One tap on the water, as a phone sent it; never changed. `key` is the phone's own, so that it is taken once."""
+
+    trip = models.ForeignKey(Trip, on_delete=models.CASCADE, related_name="taps")
+    key = models.CharField(max_length=40, db_collation="utf8mb4_bin")
+    device = models.CharField(max_length=40, db_collation="utf8mb4_bin")
+    place = models.PositiveIntegerField()
+    angler = models.PositiveSmallIntegerField(default=0)
+    kind = models.CharField(max_length=8)
+    at = models.FloatField()  # minute of the day, by the phone's clock set right
+    data = models.JSONField(default=dict)
+    taken_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["device", "place", "pk"]
+        constraints = [models.UniqueConstraint(fields=["trip", "key"], name="one_tap_a_key")]
+
+    def __str__(self) -> str:
+        return f"{self.kind} {self.key}"
+
+
+class Turn(models.Model):
+    """A turn, as the taps of a trip make it; made anew whenever one of them comes in."""
+
+    trip = models.ForeignKey(Trip, on_delete=models.CASCADE, related_name="turns")
+    key = models.CharField(max_length=44, db_collation="utf8mb4_bin")
+    device = models.CharField(max_length=40, db_collation="utf8mb4_bin")
+    angler = models.PositiveSmallIntegerField(default=0)
+    category = models.CharField(max_length=20, db_index=True)
+    card = models.CharField(max_length=60, db_collation="utf8mb4_bin")
+    at = models.FloatField(null=True)
+    minutes = models.FloatField(null=True)
+    whole = models.PositiveSmallIntegerField(default=0)
+    lost = models.PositiveSmallIntegerField(default=0)
+    outside = models.PositiveSmallIntegerField(default=0)
+    missed = models.PositiveSmallIntegerField(default=0)
+    gone_lost = models.PositiveSmallIntegerField(default=0)
+    gone_torn = models.PositiveSmallIntegerField(default=0)
+    sizes = models.JSONField(default=list)
+    visibility_in = models.FloatField(null=True)
+    light = models.CharField(max_length=10, blank=True)
+    wind = models.CharField(max_length=10, blank=True)
+    stain = models.CharField(max_length=10, blank=True)
+    food = models.CharField(max_length=16, blank=True)
+    spot = models.CharField(max_length=60, blank=True)
+
+    class Meta:
+        ordering = ["pk"]
+
+    def __str__(self) -> str:
+        return f"{self.card}, {self.minutes} min"

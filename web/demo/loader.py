@@ -12,6 +12,7 @@ from tackle.errors import DataError
 from web.accounts.models import User
 from web.crate.changes import add_lure, make_tray, tray_made
 from web.day.changes import plan_trip, say_light
+from web.day.logging import take_taps
 from web.plans.changes import plan_for
 from web.plans.models import Plan
 from web.waters.changes import add_readings, add_water, set_year
@@ -47,9 +48,27 @@ def _load_trip(user: User, entry: dict[str, Any]) -> None:
     """A trip so many days from now, with the angler's word on its sky."""
     water = Water.objects.get(owner=user, name=entry.pop("water"))
     day, skies = timezone.localdate() + timedelta(days=entry.pop("in_days")), entry.pop("skies")
+    taps = entry.pop("taps", [])
     trip = plan_trip(user, water.pk, date=day, **entry)
     for hour, light in zip(trip.hours, skies, strict=True):
         say_light(user, trip.pk, hour, light)
+    now = timezone.localtime()
+    minute = now.hour * 60 + now.minute
+    told = [
+        {
+            "id": f"demo-{place}",
+            "device": "demo",
+            "place": place,
+            "angler": 0,
+            "kind": kind,
+            "at": minute - ago,
+            "data": data,
+        }
+        for place, (ago, kind, data) in enumerate(taps)
+    ]
+    _, refused = take_taps(user, trip.pk, told)
+    if refused:
+        raise DataError("demo.toml", f"trip of {water.name}", "taps", next(iter(refused.values())))
 
 
 def _load_water(user: User, entry: dict[str, Any], path: Path) -> None:

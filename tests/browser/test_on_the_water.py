@@ -1,0 +1,176 @@
+"""On the water: taps are kept on the phone first, and come to the server once each, in order, whatever happens."""
+
+import pytest
+from django.contrib.sessions.models import Session
+from django.utils import timezone
+from playwright.sync_api import expect
+
+from tests.browser.conftest import PHONE, open_page, sign_in
+from web.accounts.models import User
+from web.day.changes import plan_trip
+from web.day.models import Tap, Trip, Turn
+from web.waters.models import Reading, Water
+
+BITES = ["missed", "outside", "lost", "whole"]
+
+
+@pytest.fixture
+def trip(phone):
+    wren = User.objects.get(username="wren")
+    Trip.objects.filter(owner=wren).delete()
+    water = Water.objects.get(owner=wren, name="Tarn Hollow")
+    return plan_trip(
+        wren, water.pk, date=timezone.localdate(), first_hour=0, last_hour=23, categories=["jerkbait", "worm"]
+    )
+
+
+def open_water(page, trip):
+    page.goto(f"/day/{trip.pk}/")
+    page.get_by_role("link", name="On the water").click()
+    page.get_by_role("button", name="More").click()
+    expect(page.locator("[data-kept-said]")).to_contain_text("On this phone")
+    page.get_by_role("button", name="More").click()
+
+
+KEPT = "keptTaps.of(JSON.parse(document.getElementById('trip-data').textContent).trip).then((taps) => taps.length"
+
+
+def tap(page, count, begun=False):
+    """So many taps: a lure is tied on, then bites."""
+    if not begun:
+        page.get_by_role("button", name="Throw").click()
+        expect(page.locator("[data-bite=whole]")).to_be_enabled()
+        count -= 1
+    for place in range(count):
+        before = page.evaluate(f"{KEPT})")
+        page.locator(f"[data-bite={BITES[place % 4]}]").click()
+        page.wait_for_function(f"(was) => {KEPT} > was)", arg=before)
+
+
+def came(trip):
+    """The kinds of the taps that came, in the order in which they were made; each once."""
+    taps = list(Tap.objects.filter(trip=trip).order_by("device", "place"))
+    assert len({one.key for one in taps}) == len(taps)
+    return [one.data.get("how", one.kind) for one in taps]
+
+
+EXPECTED = ["begin", *(BITES[place % 4] for place in range(19))]
+
+
+def test_twenty_taps_without_a_signal_come_once_each_in_order(phone, trip):
+    open_water(phone, trip)
+    phone.context.set_offline(True)
+    phone.reload()
+    tap(phone, 12)
+    expect(phone.locator("#signal")).to_have_text("no signal · 12 kept here")
+    phone.reload()  # or a battery that died
+    expect(phone.locator("#now-what")).to_contain_text("Jerkbait")
+    for how in ("whole", "missed", "outside", "lost", "whole", "missed", "outside", "lost"):
+        phone.locator(f"[data-bite={how}]").click()
+    expect(phone.locator("#signal")).to_have_text("no signal · 20 kept here")
+    assert came(trip) == []
+    phone.context.set_offline(False)
+    phone.evaluate("window.dispatchEvent(new Event('online'))")
+    expect(phone.locator("#signal")).to_have_text("all sent")
+    assert came(trip)[:12] == EXPECTED[:12]
+    assert len(came(trip)) == 20
+    assert Turn.objects.get(trip=trip).whole == 4
+    phone.complaints.clear()  # the console tells of the signal that was lost
+
+
+def test_an_answer_that_is_cut_off_half_way_doubles_nothing(phone, trip):
+    open_water(phone, trip)
+    cut = []
+
+    def answer_lost(route):
+        route.fetch()  # the server takes them
+        cut.append(route.request.post_data)
+        route.abort()
+
+    phone.route("**/taps/", answer_lost)
+    tap(phone, 6)
+    expect(phone.locator("#signal")).to_have_text("no signal · 6 kept here")
+    assert cut
+    phone.unroute_all(behavior="wait")
+    phone.evaluate("window.dispatchEvent(new Event('online'))")
+    expect(phone.locator("#signal")).to_have_text("all sent")
+    assert came(trip) == EXPECTED[:6]
+    phone.complaints.clear()
+
+
+def test_a_session_that_ran_out_loses_nothing(phone, trip):
+    open_water(phone, trip)
+    tap(phone, 3)
+    expect(phone.locator("#signal")).to_have_text("all sent")
+    Session.objects.all().delete()
+    tap(phone, 4, begun=True)
+    expect(phone.locator("#signal")).to_have_text("sign in to send 4")
+    phone.get_by_role("link", name="sign in to send 4").click()
+    phone.get_by_label("Username").fill("wren")
+    phone.get_by_label("Password").fill("open-the-crate")
+    phone.get_by_role("button", name="Sign in").click()
+    expect(phone.locator("#signal")).to_have_text("all sent")
+    assert len(came(trip)) == 7
+    phone.complaints.clear()
+
+
+def test_two_phones_are_both_kept_and_a_wrong_clock_is_set_right(browser, live_server, phone, trip):
+    open_water(phone, trip)
+    tap(phone, 3)
+    other = open_page(browser, live_server, viewport=PHONE, has_touch=True, is_mobile=True)
+    # This phone believes that it is three hours earlier.
+    other.add_init_script("{ const told = Date.now; Date.now = () => told() - 3 * 3600 * 1000; }")
+    sign_in(other)
+    open_water(other, trip)
+    tap(other, 5)
+    expect(other.locator("#signal")).to_have_text("all sent")
+    expect(phone.locator("#signal")).to_have_text("all sent")
+    turns = list(Turn.objects.filter(trip=trip))
+    assert len({turn.device for turn in turns}) == len(turns) == 2
+    assert abs(turns[0].at - turns[1].at) < 15
+    assert sum(turn.whole + turn.lost + turn.outside + turn.missed for turn in turns) == 6
+    phone.reload()
+    phone.get_by_role("button", name="More").click()
+    expect(phone.locator("#others")).to_contain_text("Another phone:")
+    other.context.close()
+
+
+def test_the_water_is_told_and_goes_into_its_readings(phone, trip):
+    open_water(phone, trip)
+    before = Reading.objects.filter(water=trip.water).count()
+    phone.get_by_role("button", name="The water").click()
+    phone.locator("#tape").fill("30")
+    phone.get_by_label("Spot").fill("dam")
+    phone.get_by_role("button", name="That is the water").click()
+    expect(phone.locator("#say")).to_contain_text("Murkier than usual")
+    expect(phone.locator("#signal")).to_have_text("all sent")
+    reading = Reading.objects.filter(water=trip.water).order_by("-pk").first()
+    assert (Reading.objects.filter(water=trip.water).count(), reading.spot) == (before + 1, "dam")
+    assert 11 < reading.visibility_in < 15
+    phone.get_by_role("button", name="Sky changed").click()
+    phone.get_by_role("button", name="Sun", exact=True).click()
+    expect(phone.locator("#say")).not_to_have_text("")
+    phone.get_by_role("button", name="Undo").click()
+    phone.wait_for_function(f"() => {KEPT} > 2)")
+    expect(phone.locator("#signal")).to_have_text("all sent")
+    assert [one.kind for one in Tap.objects.filter(trip=trip)] == ["water", "water", "drop"]
+
+
+def test_the_screen_counsels_by_what_came(phone, trip):
+    open_water(phone, trip)
+    expect(phone.locator("#say")).to_contain_text("Begin with")
+    phone.get_by_role("button", name="Throw").click()
+    expect(phone.locator("#now-what")).to_contain_text("Jerkbait")
+    first = phone.locator("#now-what").inner_text()
+    phone.locator("[data-bite=whole]").click()
+    expect(phone.locator("#say")).to_contain_text("Stay with")
+    phone.locator("[data-bite=missed]").click()
+    expect(phone.locator("#say")).to_contain_text("Nearly")
+    phone.locator("[data-tap=nothing]").click()
+    expect(phone.locator("#say")).to_contain_text("now.")
+    phone.get_by_role("button", name="Throw").click()
+    expect(phone.locator("#now-what")).to_contain_text("Jerkbait")
+    assert phone.locator("#now-what").inner_text() != first
+    phone.get_by_role("button", name="More").click()
+    phone.get_by_role("button", name="your partner’s").click()
+    expect(phone.locator("#now-what")).to_have_text("Nothing is tied on")

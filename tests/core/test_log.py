@@ -1,0 +1,151 @@
+"""Taps put together into turns, and turns on the water: what follows on what."""
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tackle.colours.palette import house_palette
+from tackle.colours.role import Role, role_of
+from tackle.day.log import Tap, read_tap, turns_of
+from tackle.day.rotation import loud_turn, nearest_step, turns_for
+from tackle.day.table import MIDDLES, table_of
+from tackle.errors import Refused
+from tackle.schools.rulebook import house_rulebooks
+from tackle.situations.clarity import BANDS, HOUSE_LADDER
+from tackle.situations.situation import Situation
+from tackle.vocabulary import Forage, Light, Pace, Season
+
+PALETTE = house_palette()
+BOOKS = tuple(house_rulebooks().values())
+BEGIN = {"category": "worm", "card": "red-bug"}
+
+
+def taps(*told, device="a", angler=0):
+    return [
+        Tap(f"{device}{place}", device, place, angler, kind, float(at), data)
+        for place, (at, kind, data) in enumerate(told)
+    ]
+
+
+def test_a_turn_lasts_until_the_next_and_counts_what_came():
+    made = taps(
+        (400, "water", {"visibility_in": 30.0, "light": "low"}), (401, "begin", BEGIN), (405, "bite", {"how": "lost"}),
+        (406, "bite", {"how": "whole", "size_in": 14.0}), (409, "begin", {**BEGIN, "card": "black-plain"}),
+        (415, "gone", {"what": "torn"}), (416, "nothing", {}), (420, "begin", BEGIN),
+    )  # fmt: skip
+    first, second, third = turns_of(made)
+    assert (first.card, first.at, first.minutes, first.bites, first.sizes) == (
+        "red-bug", 401, 8, {"lost": 1, "whole": 1}, (14.0,),
+    )  # fmt: skip
+    assert (first.water.visibility_in, first.water.light) == (30.0, "low")
+    assert (second.minutes, second.gone, dict(second.bites)) == (7, {"torn": 1}, {})
+    assert third.minutes is None  # nothing ended it
+
+
+def test_another_sky_ends_a_turn_and_begins_another_with_the_same_colour():
+    made = taps(
+        (401, "begin", BEGIN), (403, "bite", {"how": "whole"}), (404, "water", {"light": "bright"}), (410, "stop", {})
+    )
+    before, after = turns_of(made)
+    assert (before.minutes, before.bites, after.minutes, after.bites) == (3, {"whole": 1}, 6, {})
+    assert (before.card, before.water.light, after.card, after.water.light) == ("red-bug", None, "red-bug", "bright")
+
+
+def test_what_was_wrong_is_corrected_or_dropped_by_a_later_tap():
+    made = taps(
+        (401, "begin", BEGIN), (403, "bite", {"how": "whole"}), (404, "bite", {"how": "missed"}),
+        (405, "drop", {"of": "a2"}), (409, "stop", {}), (0, "correct", {"of": "a0", "minutes": 12.0, "lost": 2}),
+        (0, "turn", {"category": "frog", "card": "white-flat", "start": 300.0, "minutes": 5.0, "whole": 1}),
+        (0, "turn", {"category": "frog", "card": "white-flat"}), (0, "drop", {"of": "a7"}),
+    )  # fmt: skip
+    typed, turn = turns_of(made)
+    assert (typed.at, typed.minutes, typed.bites) == (300.0, 5.0, {"whole": 1})
+    assert (turn.minutes, turn.bites) == (12.0, {"whole": 1, "lost": 2})
+
+
+KINDS = st.sampled_from(
+    [("begin", BEGIN), ("begin", {**BEGIN, "card": "black-plain"}), ("bite", {"how": "whole"}),
+     ("bite", {"how": "missed"}), ("nothing", {}), ("stop", {}), ("gone", {"what": "lost"}), ("water", {"light": "low"})]
+)  # fmt: skip
+
+
+@given(
+    st.lists(st.tuples(KINDS, st.floats(0, 9)), max_size=14),
+    st.lists(st.tuples(KINDS, st.floats(0, 9)), max_size=8),
+    st.data(),
+)
+def test_sent_twice_in_parts_and_in_any_order_a_log_is_the_same(mine, theirs, data):
+    def told(rows, device):
+        at, made = 400.0, []
+        for place, ((kind, what), later) in enumerate(rows):
+            at += later
+            made.append(Tap(f"{device}{place}", device, place, 0, kind, at, what))
+        return made
+
+    both = told(mine, "a") + told(theirs, "b")
+    once = turns_of(both)
+    assert turns_of(data.draw(st.permutations(both + both[: len(both) // 2]))) == once
+    begun = {tap.id for tap in both if tap.kind == "begin"}
+    bites = sum(sum(turn.bites.values()) for turn in once)
+    assert begun <= {turn.id.split(".")[0] for turn in once}
+    assert bites <= sum(tap.kind == "bite" for tap in both)
+    assert all(turn.minutes is None or turn.minutes >= 0 for turn in once)
+
+
+@pytest.mark.parametrize(
+    ("entry", "said"),
+    [
+        (7, "is not an object"), ({"kind": "shout"}, "not a kind of tap"), ({"kind": "bite"}, "t.id"),
+        ({"data": {"how": "eaten"}}, "t.data.how"), ({"at": 1e9}, "t.at"), ({"place": 1.5}, "t.place"),
+        ({"kind": "begin", "data": {"category": "wurm", "card": "x"}}, "t.data.category"),
+        ({"kind": "water", "data": {"visibility_in": 9000}}, "t.visibility_in"), ({"angler": True}, "t.angler"),
+        ({"at": float("nan")}, "t.at"),
+    ],
+)  # fmt: skip
+def test_a_wrong_tap_says_what_is_wrong(entry, said):
+    good = {"id": "x", "device": "d", "place": 1, "angler": 0, "kind": "bite", "at": 5, "data": {"how": "whole"}}
+    assert read_tap(good, "t").data == {"how": "whole"}
+    if isinstance(entry, dict) and entry != {"kind": "bite"}:
+        entry = {**good, **entry}
+    with pytest.raises(Refused, match=said):
+        read_tap(entry, "t")
+
+
+def test_the_first_turns_differ_in_role_and_loud_ones_wait_for_clear_warm_water():
+    cards = PALETTE.sold_in("jerkbait")
+    warm = Situation("jerkbait", 80.0, Light.BRIGHT, season=Season.SUMMER, water_temp_f=78.0)
+    (turns,) = turns_for("jerkbait", [warm], cards, BOOKS[:3], PALETTE)
+    roles = [role_of(card) for card in turns.order]
+    heads = roles[: len({*roles})]
+    assert len({*heads}) == len(heads)
+    assert role_of(turns.loud) is Role.LOUD
+    assert loud_turn(warm)
+    for other in ({"visibility_in": 30.0}, {"water_temp_f": 50.0}, {"pace": Pace.SLOW}):
+        named = {"visibility_in": 80.0, "water_temp_f": 78.0, **other}
+        assert not loud_turn(Situation("jerkbait", light=Light.BRIGHT, season=Season.SUMMER, **named))
+    assert turns_for("jerkbait", [warm], [], BOOKS, PALETTE) == [None]
+
+
+@given(st.sampled_from(PALETTE.sold_in("jerkbait")), st.sets(st.sampled_from(PALETTE.sold_in("jerkbait")), max_size=8))
+def test_a_near_bite_never_asks_for_another_role(card, others):
+    near = nearest_step(card, list(others))
+    same = [one for one in others if role_of(one) is role_of(card) and one is not card]
+    assert (near is None) == (not same)
+    assert near is None or (role_of(near) is role_of(card) and near is not card)
+
+
+def test_the_table_says_for_each_cell_what_the_schools_say_there():
+    aboard = {"worm": list(PALETTE.sold_in("worm"))[:7]}
+    day = Situation("worm", 20.0, Light.BRIGHT, season=Season.SPAWN, water_temp_f=66.0)
+    table = table_of(day, aboard, [Forage.SUNFISH, Forage.UNKNOWN], BOOKS[:2], PALETTE)
+    assert len(table.cells) == 6 * 5 * 3 * 2
+    for cell, turns in list(table.cells.items())[::17]:
+        asked = Situation(
+            "worm", MIDDLES[cell.band], cell.light, wind=cell.wind, season=Season.SPAWN, water_temp_f=66.0,
+            forage=(cell.food,),
+        )  # fmt: skip
+        assert turns["worm"] == turns_for("worm", [asked], aboard["worm"], BOOKS[:2], PALETTE)[0]
+    for band in BANDS:
+        low, below = HOUSE_LADDER.range_of(band)
+        assert low <= MIDDLES[band]
+        assert below is None or MIDDLES[band] < below

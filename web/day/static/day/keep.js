@@ -1,0 +1,37 @@
+// Keeps a trip's page on this phone: the page with all that it shows, in a cache that the service worker gives out.
+(() => {
+  const cacheOf = (owner) => `day-${owner}`;
+
+  async function keep(url, owner) {
+    const answer = await fetch(url, { headers: { "X-Kept": "1" } });
+    if (!answer.ok || answer.redirected) throw new Error(`${answer.status}`);
+    const cache = await caches.open(cacheOf(owner)), copy = answer.clone();
+    const page = new DOMParser().parseFromString(await answer.text(), "text/html");
+    const files = [...page.querySelectorAll("script[src], link[rel=stylesheet], link[rel=preload], link[rel=icon]")].map((one) => one.getAttribute("src") ?? one.getAttribute("href"));
+    await cache.addAll([...new Set(files)]);
+    await cache.put(url, copy);
+  }
+
+  async function told(box) {
+    const words = box.querySelector("[data-kept-said]"), button = box.querySelector("button");
+    const held = "caches" in window && await (await caches.open(cacheOf(box.dataset.owner))).match(box.dataset.kept);
+    words.textContent = held ? "On this phone: it opens without a signal." : "Not on this phone yet.";
+    button.textContent = held ? "Keep it anew" : "Keep it on this phone";
+    button.hidden = !("serviceWorker" in navigator);
+  }
+
+  async function start() {
+    if (!("serviceWorker" in navigator)) return;
+    await navigator.serviceWorker.register("/sw.js");
+    for (const box of document.querySelectorAll("[data-kept]")) {
+      box.querySelector("button").addEventListener("click", async () => {
+        const words = box.querySelector("[data-kept-said]");
+        words.textContent = "Keeping …";
+        try { await keep(box.dataset.kept, box.dataset.owner); await told(box); } catch { words.textContent = "It could not be kept: there is no signal, or you are signed out."; }
+      });
+      if (box.dataset.keepNow !== undefined) await keep(box.dataset.kept, box.dataset.owner).catch(() => {});
+      await told(box);
+    }
+  }
+  start();
+})();

@@ -1,0 +1,86 @@
+// Taps are written to this phone first, each with an id of its own, and sent in order when there is a signal. The
+// server takes each id once, so that sending again does no harm.
+window.keptTaps = (() => {
+  const BATCH = 100, EVERY_MS = 15000;
+  const opened = idb.openDB("wax-day", 1, {
+    upgrade(db) {
+      db.createObjectStore("taps", { keyPath: "id" }).createIndex("trip", "trip");
+      db.createObjectStore("told");
+    },
+  });
+
+  // This phone's own name, made once; and the place of each tap among its taps.
+  async function device() {
+    const db = await opened, known = await db.get("told", "device");
+    if (known) return known;
+    const made = crypto.randomUUID();
+    await db.put("told", made, "device");
+    return made;
+  }
+
+  async function add(tap) {
+    const db = await opened, made = { ...tap, id: crypto.randomUUID(), device: await device(), state: "kept" };
+    const change = db.transaction(["taps", "told"], "readwrite");
+    const place = ((await change.objectStore("told").get("place")) ?? 0) + 1;
+    await change.objectStore("told").put(place, "place");
+    await change.objectStore("taps").add({ ...made, place });
+    await change.done;
+    return { ...made, place };
+  }
+
+  async function of(trip) {
+    const taps = await (await opened).getAllFromIndex("taps", "trip", trip);
+    return taps.sort((one, other) => one.place - other.place);
+  }
+
+  async function mark(ids, state, words = {}) {
+    const change = (await opened).transaction("taps", "readwrite");
+    for (const id of ids) {
+      const tap = await change.store.get(id);
+      if (tap) await change.store.put({ ...tap, state, words: words[id] });
+    }
+    await change.done;
+  }
+
+  // What is kept goes out in its order; true where nothing is left. One tab at a time.
+  function send(trip, url, owner, report) {
+    return navigator.locks.request("wax-day-send", async () => {
+      for (;;) {
+        const left = (await of(trip)).filter((tap) => tap.state === "kept" && tap.owner === owner).slice(0, BATCH);
+        if (!left.length) { report("sent"); return true; }
+        const answer = await post(url, left);
+        if (answer.trouble) { report(answer.trouble); return false; }
+        await mark(answer.taken, "sent");
+        await mark(Object.keys(answer.refused), "refused", answer.refused);
+        if (!answer.taken.length && !Object.keys(answer.refused).length) { report("trouble"); return false; }
+      }
+    });
+  }
+
+  async function post(url, taps, again = true) {
+    const token = document.querySelector("meta[name=csrf]");
+    const body = JSON.stringify({ now: Date.now(), taps: taps.map(({ id, device, place, angler, kind, at, data }) => ({ id, device, place, angler, kind, at, data })) });
+    try {
+      const answer = await fetch(url, { method: "POST", body, headers: { "Content-Type": "application/json", "X-CSRFToken": token.content }, signal: AbortSignal.timeout(20000) });
+      if (answer.status === 403 && again) return (await freshToken(token)) ? post(url, taps, false) : { trouble: "signed-out" };
+      if (answer.redirected || answer.status === 403 || answer.status === 401) return { trouble: "signed-out" };
+      if (!answer.ok) return { trouble: "trouble" };
+      return await answer.json();
+    } catch {
+      return { trouble: "no-signal" };
+    }
+  }
+
+  // The page may be older than the session: its token is asked for anew.
+  async function freshToken(token) {
+    const answer = await fetch(location.pathname, { headers: { "X-Fresh": "1" }, cache: "no-store" });
+    if (!answer.ok || answer.redirected) return false;
+    const page = new DOMParser().parseFromString(await answer.text(), "text/html");
+    const fresh = page.querySelector("meta[name=csrf]")?.content;
+    if (!fresh) return false;
+    token.content = fresh;
+    return true;
+  }
+
+  return { add, device, of, send, EVERY_MS };
+})();

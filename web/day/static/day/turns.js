@@ -1,0 +1,24 @@
+// What the taps of one rod come to so far, for the screen; the server puts them together for the log.
+window.turnsOf = (taps, angler) => {
+  const dropped = new Set(taps.filter((tap) => tap.kind === "drop").map((tap) => tap.data.of));
+  const left = taps.filter((tap) => !dropped.has(tap.id) && tap.kind !== "drop");
+  const water = {}, turns = [];
+  let turn = null, thrown = new Set(), fish = 0;
+  for (const tap of left) {
+    if (tap.kind === "water") {
+      Object.assign(water, tap.data);
+      thrown = new Set(turn ? [turn.card] : []); // another sky or spot: every colour is open again
+    }
+    if (tap.kind === "bite" && tap.data.how !== "missed") fish += 1;
+    if (tap.angler !== angler) continue;
+    if (tap.kind === "begin") {
+      if (turn) turn.end = tap.at;
+      turn = { ...tap.data, id: tap.id, at: tap.at, bites: [], gone: 0 };
+      turns.push(turn);
+      thrown.add(tap.data.card);
+    } else if (turn && tap.kind === "bite") turn.bites.push({ ...tap.data, id: tap.id, at: tap.at });
+    else if (turn && tap.kind === "gone") turn.gone += 1;
+    else if (turn && (tap.kind === "nothing" || tap.kind === "stop")) { turn.end = tap.at; turn.by = tap.kind; turn = null; }
+  }
+  return { turns, turn, water, thrown, fish, last: left.filter((tap) => tap.angler === angler || tap.kind === "water").at(-1) };
+};

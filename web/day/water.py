@@ -1,0 +1,105 @@
+"""On the water: the page that a phone keeps, and the taps that it sends."""
+
+import logging
+from pathlib import Path
+from typing import Any
+
+from django.conf import settings
+from django.contrib.auth.decorators import login_not_required
+from django.core.exceptions import ValidationError
+from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.middleware.csrf import get_token
+from django.shortcuts import render
+from django.templatetags.static import static
+from django.utils import timezone
+from django.views.decorators.http import require_POST
+
+from tackle.devices.meter import read_meter
+from tackle.errors import Refused
+from tackle.strict import read_json
+from web.day import reads
+from web.day.logging import take_taps
+from web.day.phone import kept_on_phone
+from web.ui.logs import event
+
+logger = logging.getLogger(__name__)
+MOST_BYTES = 400_000
+MOST_MS = 10**14
+WORKER = Path(__file__).parent / "static" / "day" / "sw.js"
+
+
+def on_water(request: HttpRequest, pk: int) -> HttpResponse:
+    """The page for a phone, with all that it needs without a signal."""
+    trip = reads.trip_of(request.user, pk)
+    data, cards = kept_on_phone(request.user, trip)
+    get_token(request)
+    return render(request, "day/water.html", {"trip": trip, "data": data, "cards": cards})
+
+
+@require_POST
+def taps(request: HttpRequest, pk: int) -> JsonResponse:
+    """Taps as a phone sends them; told which of them are here, and which are refused and why."""
+    reads.trip_of(request.user, pk)
+    if len(request.body) > MOST_BYTES:
+        return JsonResponse({"wrong": "Too much at once."}, status=413)
+    try:
+        told = read_json(request.body, "taps")
+        entries = told.get("taps") if isinstance(told, dict) else None
+        if not isinstance(entries, list):
+            raise Refused("taps", "are missing", "a list of taps")
+        taken, refused = take_taps(request.user, pk, entries, _clock_off(told))
+    except (Refused, ValidationError) as error:
+        words = str(error) if isinstance(error, Refused) else " ".join(error.messages)
+        return JsonResponse({"wrong": words}, status=422)
+    if refused:
+        logger.warning(event("taps-refused", count=len(refused)))
+    return JsonResponse({"taken": taken, "refused": refused})
+
+
+def _clock_off(told: dict[str, Any]) -> float:
+    """By how many minutes the phone's clock is behind ours; 0 where it does not say."""
+    ms = told.get("now")
+    good = isinstance(ms, int) and not isinstance(ms, bool) and 0 < ms < MOST_MS
+    return timezone.now().timestamp() / 60 - ms / 60_000 if good else 0.0
+
+
+@require_POST
+def meter(request: HttpRequest, pk: int) -> JsonResponse:
+    """What the clarity meter says now; it is kept only when it is told as what the water is."""
+    reads.trip_of(request.user, pk)
+    host, _, port = settings.METER_ADDRESS.partition(":")
+    if not port:
+        return JsonResponse({"wrong": "No clarity meter is set up here."}, status=422)
+    try:
+        heard = read_meter(host, int(port), settings.DEVICE_TIMEOUT_S)
+    except (OSError, ValueError) as error:
+        logger.warning(event("meter-silent", why=type(error).__name__))
+        return JsonResponse({"wrong": "The clarity meter does not answer: set the slider."}, status=422)
+    if not heard.readings:
+        return JsonResponse({"wrong": "The meter sent no reading that makes sense: set the slider."}, status=422)
+    return JsonResponse({"visibility_in": heard.readings[-1].visibility_in})
+
+
+@login_not_required
+def service_worker(request: HttpRequest) -> HttpResponse:
+    """The service worker, from the root, so that it may answer for the pages of the day."""
+    return HttpResponse(WORKER.read_bytes(), content_type="text/javascript", headers={"Cache-Control": "no-cache"})
+
+
+@login_not_required
+def manifest(request: HttpRequest) -> JsonResponse:
+    """What makes the app one that can be put on a phone's first screen."""
+    icons = [
+        {
+            "src": static(f"day/icon-{size}.png"),
+            "sizes": f"{size}x{size}",
+            "type": "image/png",
+            "purpose": "any maskable",
+        }
+        for size in (192, 512)
+    ]
+    told = {
+        "name": "Wax Crate", "short_name": "Wax Crate", "start_url": "/day/", "scope": "/", "display": "standalone",
+        "background_color": "#eaf0ee", "theme_color": "#0f4a52", "icons": icons,
+    }  # fmt: skip
+    return JsonResponse(told, content_type="application/manifest+json")
