@@ -23,6 +23,7 @@ KINDS: Final = ("begin", "bite", "nothing", "stop", "gone", "water", "turn", "co
 _GONE: Final = ("lost", "torn")
 MOST_MINUTES: Final = 600
 MOST_ID: Final = 40
+MOST_SIZES: Final = 40
 _CHOICES: Final[Mapping[str, tuple[str, ...]]] = {
     "light": ids(Light), "wind": ids(Wind), "stain": ids(Stain), "food": ids(Forage),
 }  # fmt: skip
@@ -114,6 +115,8 @@ def _data(kind: str, data: Mapping[str, Any], field: str) -> dict[str, Any]:
         for name in (*HOOKED, *(f"gone_{what}" for what in _GONE)):
             if (value := _number(data, name, field, 0, 99, whole=True, needed=False)) is not None:
                 told[name] = int(value)
+        if data.get("sizes") is not None:
+            told["sizes"] = _sizes(data["sizes"], field)
     if kind in ("water", "begin", "turn", "correct"):
         told |= _water(data, field)
     return told
@@ -141,6 +144,12 @@ def _water(data: Mapping[str, Any], field: str) -> dict[str, Any]:
     if data.get("spot"):
         told["spot"] = str(data["spot"])[:60]
     return told
+
+
+def _sizes(value: Any, field: str) -> list[float]:
+    if not isinstance(value, list | tuple) or len(value) > MOST_SIZES:
+        raise Refused(f"{field}.data.sizes", "is no list of lengths", f"at most {MOST_SIZES} numbers")
+    return [_number({"sizes": one}, "sizes", field, 0, 120) or 0.0 for one in value]
 
 
 def _word(data: Mapping[str, Any], name: str, allowed: tuple[str, ...], field: str) -> str:
@@ -239,6 +248,7 @@ def _corrected(turn: LoggedTurn, data: Mapping[str, Any]) -> LoggedTurn:
         at=data.get("start", turn.at),
         minutes=data.get("minutes", turn.minutes),
         bites={how: count for how, count in bites.items() if count},
+        sizes=tuple(data.get("sizes", turn.sizes)),
         gone={what: count for what, count in gone.items() if count},
         water=replace(turn.water, **{name: data[name] for name in Water.__slots__ if name in data}),
     )

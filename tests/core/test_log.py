@@ -9,6 +9,7 @@ from tackle.colours.role import Role, role_of
 from tackle.day.log import Tap, read_tap, turns_of
 from tackle.day.rotation import loud_turn, nearest_step, turns_for
 from tackle.day.table import MIDDLES, table_of
+from tackle.day.typed import read_turn
 from tackle.errors import Refused
 from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.clarity import BANDS, HOUSE_LADDER
@@ -65,7 +66,8 @@ def test_what_was_wrong_is_corrected_or_dropped_by_a_later_tap():
 
 KINDS = st.sampled_from(
     [("begin", BEGIN), ("begin", {**BEGIN, "card": "black-plain"}), ("bite", {"how": "whole"}),
-     ("bite", {"how": "missed"}), ("nothing", {}), ("stop", {}), ("gone", {"what": "lost"}), ("water", {"light": "low"})]
+     ("bite", {"how": "missed"}), ("nothing", {}), ("stop", {}), ("gone", {"what": "lost"}),
+     ("water", {"light": "low"})]
 )  # fmt: skip
 
 
@@ -149,3 +151,25 @@ def test_the_table_says_for_each_cell_what_the_schools_say_there():
         low, below = HOUSE_LADDER.range_of(band)
         assert low <= MIDDLES[band]
         assert below is None or MIDDLES[band] < below
+
+
+@pytest.mark.parametrize(
+    ("line", "told"),
+    [
+        ("7:10 8min worm black 2 whole 1 lost", ("worm", "black-plain", 430, 8, 2, 1)),
+        ("worm, red bug, 12 minutes, nothing", ("worm", "red-bug", None, 12, 0, 0)),
+        ("18:05 jerkbait bone whole", ("jerkbait", "bone", 1085, None, 1, 0)),
+        ("6.30 5m frog white 1 missed lure lost", ("frog", "white-flat", 390, 5, 0, 0)),
+    ],
+)
+def test_a_turn_typed_from_paper(line, told):
+    read = read_turn(line, PALETTE, "imperial")
+    names = ("category", "card", "start", "minutes", "whole", "lost")
+    assert tuple(read.get(name, 0 if name in ("whole", "lost") else None) for name in names) == told
+    assert ("gone_lost" in read) == ("lure lost" in line)
+
+
+@pytest.mark.parametrize("line", ["", "8min", "worm moonlight 8min", "7:10 8min black"])
+def test_a_line_that_is_no_turn_is_refused_with_an_example(line):
+    with pytest.raises(Refused, match="7:10 8min worm black"):
+        read_turn(line, PALETTE, "imperial")

@@ -110,8 +110,10 @@ def test_a_trip_that_makes_no_sense_is_refused_in_words(signed_in, told, field, 
 
 
 def test_a_trip_is_its_owners_alone(client, signed_in, django_user_model, wren, django_assert_max_num_queries):
-    trip = Trip.objects.get(owner=wren)
-    assert trip.date == timezone.localdate() + timedelta(days=1)
+    today, trip = Trip.objects.filter(owner=wren)
+    assert (today.date, trip.date) == (timezone.localdate(), timezone.localdate() + timedelta(days=1))
+    assert signed_in.get("/day/").url == f"/day/{today.pk}/"
+    today.delete()
     signed_in.get(f"/day/{trip.pk}/")
     with django_assert_max_num_queries(16):
         assert signed_in.get(f"/day/{trip.pk}/").status_code == 200

@@ -210,6 +210,33 @@ def put_away(owner: User, category: str, card: str) -> Change:
 
 
 @one_change
+def take_out(owner: User, gone: Sequence[tuple[str, str, int]]) -> Change:
+    """Takes what was lost or torn out of the counts, each (category, card, count), from what is aboard first; of what
+    there is less of, all. Raises ValidationError where there is none of it."""
+    lures = list(lures_of(owner).order_by("tray__letter", "position", "pk"))
+    lures.sort(key=lambda lure: lure.tray.at_home)
+    left: dict[int, int] = {}
+    for category, card, count in gone:
+        for lure in lures:
+            if (lure.category, lure.card) == (category, card) and count:
+                taken = min(count, left.get(lure.pk, lure.count))
+                left[lure.pk] = left.get(lure.pk, lure.count) - taken
+                count -= taken
+    touched = [lure for lure in lures if left.get(lure.pk, lure.count) < lure.count]
+    if not touched:
+        raise ValidationError("There is none of it in the crate.")
+    before = states(LURE, [lure.pk for lure in touched])
+    pieces = sum(lure.count - left[lure.pk] for lure in touched)
+    for lure in touched:
+        if left[lure.pk]:
+            _count(lure, left[lure.pk])
+        else:
+            lure.delete()
+    words = f"{pieces} {'piece is' if pieces == 1 else 'pieces are'} out of the counts."
+    return _recorded(owner, words, before, before)
+
+
+@one_change
 def make_over(owner: User, pk: int, count: int, card: str, done: str) -> Change:
     """Makes some of a stack into another colour, beside it in its tray. Raises ValidationError."""
     lure = lure_of(owner, pk)

@@ -30,6 +30,8 @@ class Trip(models.Model):
     turn_minutes = models.PositiveSmallIntegerField(default=8, validators=[MinValueValidator(5), MaxValueValidator(10)])
     rain_in = models.FloatField("rain in the two days before", null=True, blank=True)
     forecast_at = models.DateTimeField(null=True, blank=True)
+    # What left the crate's counts: one entry a change of the crate, with how many of each "category card".
+    counted = models.JSONField(default=list, blank=True)
     made_at = models.DateTimeField(auto_now_add=True)
 
     class Meta:

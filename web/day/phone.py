@@ -9,17 +9,19 @@ from tackle.day.table import table_of
 from tackle.situations.clarity import BANDS, HOUSE_LADDER
 from tackle.vocabulary import Forage, Light, Stain, Wind, ids
 from web.accounts.models import User
-from web.crate.reads import stock_of
+from web.crate.reads import Stock, stock_of
 from web.day.models import Trip
-from web.day.reads import Evening, evening_of
+from web.day.reads import Evening, evening_from
 from web.plans.reads import basis_of
 from web.ui.words import label, sky
 
 
 def kept_on_phone(owner: User, trip: Trip) -> tuple[dict[str, Any], list[Card]]:
     """All that the page on the water needs, as plain data; and the cards whose sticks it shows."""
-    basis, evening = basis_of(owner), evening_of(owner, trip)
-    aboard = aboard_of(owner, trip, evening)
+    basis = basis_of(owner)
+    stock = stock_of(owner, basis.palette)
+    evening = evening_from(basis, stock, trip)
+    aboard = aboard_of(stock, evening)
     cards = list({card.id: card for listed in aboard.values() for card in listed}.values())
     foods = _foods(trip, evening)
     table = table_of(evening.hours[0].situation, aboard, foods, basis.books, basis.palette)
@@ -68,12 +70,12 @@ def kept_on_phone(owner: User, trip: Trip) -> tuple[dict[str, Any], list[Card]]:
     return data, cards
 
 
-def aboard_of(owner: User, trip: Trip, evening: Evening) -> dict[str, list[Card]]:
+def aboard_of(stock: Iterable[Stock], evening: Evening) -> dict[str, list[Card]]:
     """What can be thrown, by category: the tray first, then what else is aboard."""
     aboard: dict[str, list[Card]] = {category: [] for category in evening.tray.firsts[0]}
     for piece in evening.tray.pieces:
         aboard[piece.category].append(piece.card)
-    for one in stock_of(owner, basis_of(owner).palette):
+    for one in stock:
         listed = aboard.get(one.lure.category)
         if one.aboard and listed is not None and one.lure.card not in listed:
             listed.append(one.lure.card)

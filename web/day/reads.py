@@ -15,7 +15,7 @@ from tackle.vocabulary import Light, Stain, Wind
 from web.accounts.models import User
 from web.crate.reads import Stock, stock_of
 from web.day.models import Trip
-from web.plans.reads import basis_of
+from web.plans.reads import Basis, basis_of
 from web.waters.reads import core_water, spread_of
 
 
@@ -53,6 +53,11 @@ class Evening:
 def evening_of(owner: User, trip: Trip) -> Evening:
     """The tray and all around it, from what is on board, and what would come from home."""
     basis = basis_of(owner)
+    return evening_from(basis, stock_of(owner, basis.palette), trip)
+
+
+def evening_from(basis: Basis, stock: tuple[Stock, ...], trip: Trip) -> Evening:
+    """The same from what is read already."""
     water = next(one for one in basis.every_water if one.pk == trip.water_id)
     core = core_water(water)
     row = next(one for one in water.year.all() if one.month == trip.date.month)
@@ -65,7 +70,6 @@ def evening_of(owner: User, trip: Trip) -> Evening:
         Hour(f"{sky.hour:02}:00", 1.0, situation_of(trip.categories[0], sky, visibility, stain, core, trip.date))
         for sky in skies
     )
-    stock = stock_of(owner, basis.palette)
     aboard = _have(one for one in stock if one.aboard)
     thrown = [one for one in trip.categories if core.throws(one) and not core.forbidden.forbids(one)]
     tray = pack(hours, thrown, aboard, basis.books, basis.palette, trip.room)

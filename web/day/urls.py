@@ -1,6 +1,6 @@
 from django.urls import path
 
-from web.day import views, water
+from web.day import afterwards, exchange, views, water
 
 urlpatterns = [
     path("", views.day, name="day"),
@@ -13,5 +13,11 @@ urlpatterns = [
     path("<int:pk>/water/", water.on_water, name="trip-water"),
     path("<int:pk>/taps/", water.taps, name="trip-taps"),
     path("<int:pk>/meter/", water.meter, name="trip-meter"),
+    path("<int:pk>/log/", afterwards.log, name="trip-log"),
+    path("<int:pk>/log/lines/", afterwards.lines, name="log-lines"),
+    path("<int:pk>/log/turn/", afterwards.turn, name="log-turn"),
+    path("<int:pk>/log/counts/", afterwards.counts, name="log-counts"),
+    path("log.<slug:kind>", exchange.export, name="log-export"),
+    path("log/in/", exchange.take_in, name="log-import"),
     path("<int:pk>.pdf", views.sheet, name="trip-sheet"),
 ]

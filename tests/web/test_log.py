@@ -1,0 +1,162 @@
+"""The log: taps taken in, the evening after, files out and in."""
+
+import json
+from datetime import date
+
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
+
+from web.crate.models import Lure
+from web.day.changes import plan_trip
+from web.day.models import Tap, Trip, Turn
+from web.history.models import Change
+from web.waters.models import Reading, Water
+
+pytestmark = pytest.mark.django_db
+HTMX = {"HX-Request": "true"}
+BEGIN = {"category": "jerkbait", "card": "bone"}
+
+
+@pytest.fixture
+def trip(wren):
+    Trip.objects.filter(owner=wren).delete()
+    water = Water.objects.get(owner=wren, name="Tarn Hollow")
+    return plan_trip(wren, water.pk, date=date(2026, 5, 2), categories=["jerkbait", "worm"])
+
+
+def told(*taps, device="a"):
+    return [
+        {"id": f"{device}-{place}", "device": device, "place": place, "angler": 0, "kind": kind, "at": at, "data": data}
+        for place, (at, kind, data) in enumerate(taps)
+    ]
+
+
+def send(client, trip, taps, **more):
+    return client.post(f"/day/{trip.pk}/taps/", json.dumps({"taps": taps, **more}), content_type="application/json")
+
+
+DAY = told(
+    (400, "water", {"visibility_in": 30, "stain": "silt", "light": "low", "spot": "dam"}), (401, "begin", BEGIN),
+    (404, "bite", {"how": "whole", "size_in": 14}), (406, "gone", {"what": "lost"}), (409, "nothing", {}),
+    (410, "begin", {**BEGIN, "card": "shad-matte"}), (413, "bite", {"how": "missed"}), (418, "stop", {}),
+)  # fmt: skip
+
+
+def test_taps_are_taken_once_and_a_bad_one_holds_up_no_other(signed_in, wren, trip):
+    readings = Reading.objects.filter(water=trip.water).count()
+    bad = {**DAY[0], "id": "bad", "kind": "shout"}
+    answer = send(signed_in, trip, [bad, *DAY]).json()
+    assert answer["taken"] == [tap["id"] for tap in DAY]
+    assert "not a kind of tap" in answer["refused"]["bad"]
+    for _ in range(2):
+        assert send(signed_in, trip, DAY).json()["taken"] == [tap["id"] for tap in DAY]
+    assert Tap.objects.filter(trip=trip).count() == len(DAY)
+    assert [(turn.card, turn.minutes, turn.whole, turn.missed) for turn in Turn.objects.filter(trip=trip)] == [
+        ("bone", 8, 1, 0), ("shad-matte", 8, 0, 1),
+    ]  # fmt: skip
+    assert Reading.objects.filter(water=trip.water).count() == readings + 1
+    for wrong in (b"", b"[]", b'{"taps": 3}', b"{" * 90_000):
+        assert signed_in.post(f"/day/{trip.pk}/taps/", wrong, content_type="application/json").status_code in (413, 422)
+    unknown = send(signed_in, trip, told((1, "begin", {"category": "worm", "card": "mauve"}), device="b")).json()
+    assert unknown["taken"] == []
+
+
+def test_a_trip_is_its_owners(signed_in, trip, client, stranger):
+    client.force_login(stranger, backend="django.contrib.auth.backends.ModelBackend")
+    assert send(client, trip, DAY).status_code == 404
+    for path in ("water", "log"):
+        assert client.get(f"/day/{trip.pk}/{path}/").status_code == 404
+    assert "bone" not in client.get("/day/log.json").content.decode()
+
+
+def test_the_phone_gets_all_it_needs_in_bounded_queries(signed_in, trip):
+    signed_in.get(f"/day/{trip.pk}/water/")
+    with CaptureQueriesContext(
+        connection,
+    ) as asked:
+        page = signed_in.get(f"/day/{trip.pk}/water/")
+    data = json.loads(page.content.decode().split('id="trip-data" type="application/json">')[1].split("</script>")[0])
+    assert len(data["cells"]) == 6 * 5 * 3 * len(data["words"]["food"])
+    assert all(
+        data["entries"][place] is None or data["entries"][place]["order"]
+        for places in data["cells"].values()
+        for place in places
+    )
+    assert len(page.content) < 400_000
+    assert len(asked) < 32
+
+
+def test_the_evening_after_can_be_put_right_and_typed_from_paper(signed_in, trip):
+    send(signed_in, trip, DAY)
+    page = signed_in.get(f"/day/{trip.pk}/log/").content.decode()
+    assert "1 fish, 1 nearly in 2 turns" in page
+    lines = "7:10 8min worm black 2 whole 1 lost\njerkbait bone whole\nworm moonlight\n"
+    page = signed_in.post(f"/day/{trip.pk}/log/lines/", {"lines": lines}, headers=HTMX).content.decode()
+    assert "names no colour for certain" in page
+    assert ">worm moonlight</textarea>" in page  # what could not be read stays
+    assert "1 turn has no minutes" in page
+    typed = Turn.objects.get(trip=trip, category="worm")
+    assert (typed.at, typed.minutes, typed.whole, typed.lost) == (430, 8, 2, 1)
+    right = {
+        "turn": typed.key,
+        "category": "worm",
+        "card": "red bug",
+        "start": "7:20",
+        "minutes": "12",
+        "whole": "3",
+        "lost": "0",
+    }
+    signed_in.post(f"/day/{trip.pk}/log/turn/", right, headers=HTMX)
+    typed = Turn.objects.get(trip=trip, category="worm")
+    assert (typed.card, typed.at, typed.minutes, typed.whole, typed.lost) == ("red-bug", 440, 12, 3, 0)
+    for wrong in ({"minutes": "many"}, {"start": "noon"}, {"card": "moonlight"}):
+        assert signed_in.post(f"/day/{trip.pk}/log/turn/", {**right, **wrong}, headers=HTMX).status_code == 422
+    signed_in.post(f"/day/{trip.pk}/log/turn/", {"turn": typed.key, "drop": "1"}, headers=HTMX)
+    assert not Turn.objects.filter(trip=trip, category="worm").exists()
+
+
+def test_what_was_lost_leaves_the_counts_once_and_comes_back_with_undo(signed_in, wren, trip):
+    send(signed_in, trip, DAY)
+    held = Lure.objects.filter(tray__owner=wren, category="jerkbait", card="bone")
+    before = sum(held.values_list("count", flat=True))
+    page = signed_in.post(f"/day/{trip.pk}/log/counts/", follow=True).content.decode()
+    assert "1 piece is out of the counts" in page
+    assert sum(held.values_list("count", flat=True)) == before - 1
+    assert "Take 1 out" not in signed_in.get(f"/day/{trip.pk}/log/").content.decode()
+    signed_in.post(f"/day/{trip.pk}/log/counts/")
+    assert sum(held.values_list("count", flat=True)) == before - 1
+    signed_in.post(f"/crate/undo/{Change.objects.filter(area='crate').first().pk}/", headers=HTMX)
+    assert sum(held.values_list("count", flat=True)) == before
+    assert "Take 1 out" in signed_in.get(f"/day/{trip.pk}/log/").content.decode()
+
+
+@pytest.mark.parametrize("kind", ["csv", "json"])
+def test_a_log_goes_out_and_comes_in_unchanged(signed_in, wren, trip, kind):
+    send(signed_in, trip, DAY)
+    signed_in.post(f"/day/{trip.pk}/log/lines/", {"lines": "7:10 8min worm black 2 whole 1 lost\njerkbait bone"})
+    out = signed_in.get(f"/day/log.{kind}").content
+    turns = Turn.objects.filter(trip__owner=wren).count()
+    file = {"file": SimpleUploadedFile(f"log.{kind}", out)}
+    assert "was here already" in signed_in.post("/day/log/in/", file, follow=True).content.decode()
+    assert Turn.objects.filter(trip__owner=wren).count() == turns
+    Trip.objects.all().delete()
+    signed_in.post("/day/log/in/", {"file": SimpleUploadedFile(f"log.{kind}", out)})
+    assert sorted(signed_in.get(f"/day/log.{kind}").content.splitlines()) == sorted(out.splitlines())
+
+
+@pytest.mark.parametrize(
+    ("name", "content", "said"),
+    [
+        ("a.csv", b"x\n1\n", "lacks a column"), ("a.json", b"[]", "holds no trips"), ("a.csv", b"\xff\xfe", "no CSV"),
+        ("a.csv", b"date,water,category,colour\n2026-05-02,Nowhere,worm,bone\n", "not one of your waters"),
+        ("a.csv", b"date,water,category,colour\nsoon,Tarn Hollow,worm,red-bug\n", "is no day"),
+        ("a.csv", b"date,water,category,colour,minutes\n2026-05-02,Tarn Hollow,worm,red-bug,ages\n", "is no number"),
+        ("a.csv", b"date,water,category,colour\n2026-05-02,Tarn Hollow,worm,mauve\n", "2026-05-02, Tarn Hollow"),
+    ],
+)  # fmt: skip
+def test_a_log_that_cannot_be_used_says_why_and_leaves_nothing(signed_in, trip, name, content, said):
+    page = signed_in.post("/day/log/in/", {"file": SimpleUploadedFile(name, content)}, follow=True).content.decode()
+    assert said in page
+    assert not Turn.objects.exists()

@@ -1,0 +1,158 @@
+"""The evening after: the day as a picture, every piece of it to be put right, what was lost out of the counts."""
+
+import uuid
+from collections import Counter
+from typing import Any
+
+from django.contrib import messages
+from django.core.exceptions import ValidationError
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.views.decorators.http import require_POST
+
+from tackle.colours.palette import Palette
+from tackle.day.log import HOOKED
+from tackle.day.typed import EXAMPLE, read_turn
+from tackle.errors import Refused
+from tackle.intake.table import read_row
+from tackle.numbers import read_number
+from web.accounts.models import User
+from web.accounts.writing import one_change
+from web.colours.reads import palette_of
+from web.crate.changes import take_out
+from web.crate.reads import printed_names
+from web.day import logging, reads
+from web.day.drawn import draw_log
+from web.day.models import Trip, Turn
+from web.history.models import Change
+
+MOST_LINES = 60
+CAME = (*HOOKED, "gone_lost", "gone_torn")
+
+
+def log(request: HttpRequest, pk: int) -> HttpResponse:
+    return _page(request, pk)
+
+
+@require_POST
+def lines(request: HttpRequest, pk: int) -> HttpResponse:
+    """Turns typed from paper, one a line; those that cannot be read stay, each with what is wrong."""
+    owner, palette, names = request.user, palette_of(request.user), printed_names(request.user)
+    left, wrong = [], []
+    for line in [one for one in request.POST.get("lines", "").splitlines() if one.strip()][:MOST_LINES]:
+        try:
+            told = read_turn(line, palette, owner.units, names)
+            logging.say(owner, pk, "turn", told, uuid.uuid4().hex)
+        except Refused as refused:
+            left.append(line)
+            wrong.append(f"{refused.wrong}: write it like {refused.allowed}.")
+        except ValidationError as error:
+            left.append(line)
+            wrong += error.messages
+    return _page(request, pk, wrong=" ".join(wrong), typed="\n".join(left))
+
+
+@require_POST
+def turn(request: HttpRequest, pk: int) -> HttpResponse:
+    """One turn put right, or taken out."""
+    key = request.POST.get("turn", "")[:44]
+    try:
+        if request.POST.get("drop"):
+            logging.say(request.user, pk, "drop", {"of": key}, uuid.uuid4().hex)
+        else:
+            told = {"of": key, **_told(request, palette_of(request.user))}
+            logging.say(request.user, pk, "correct", told, uuid.uuid4().hex)
+    except ValidationError as error:
+        return _page(request, pk, wrong=" ".join(error.messages))
+    return _page(request, pk)
+
+
+def _told(request: HttpRequest, palette: Palette) -> dict[str, Any]:
+    """What the form of a turn says. Raises ValidationError."""
+    post = request.POST
+    read = read_row(
+        [post.get("category", ""), post.get("card", "")], ["category", "colour"], palette, request.user.units
+    )
+    if read.wrong:
+        raise ValidationError(" ".join(read.wrong.values()))
+    told: dict[str, Any] = {"category": read.category, "card": read.card}
+    if start := post.get("start", "").strip():
+        hour, _, minute = start.partition(":")
+        at = read_number(hour, 0, 23), read_number(minute or "0", 0, 59)
+        if None in at:
+            raise ValidationError(f"“{start[:10]}” is no time: write it like 7:10.")
+        told["start"] = (at[0] or 0) * 60 + (at[1] or 0)
+    for name, most in (("minutes", 600), *((one, 99) for one in CAME)):
+        if text := post.get(name, "").strip():
+            value = read_number(text, 0, most)
+            if value is None:
+                raise ValidationError(f"“{text[:10]}” is no number from 0 to {most}.")
+            told[name] = value
+    return told
+
+
+@require_POST
+def counts(request: HttpRequest, pk: int) -> HttpResponse:
+    """What was lost and torn leaves the crate's counts, once."""
+    try:
+        change = _take_out(request.user, pk)
+        messages.success(request, f"{change.words} The crate’s history can undo it.")
+    except ValidationError as error:
+        messages.error(request, " ".join(error.messages))
+    return redirect("trip-log", pk)
+
+
+@one_change
+def _take_out(owner: User, pk: int) -> Change:
+    trip = reads.trip_of(owner, pk)
+    gone = gone_of(trip)
+    change = take_out(owner, [(*where.split(" ", 1), count) for where, count in gone.items()])
+    trip.counted = [*trip.counted, {"change": change.pk, "what": gone}]
+    trip.save(update_fields=["counted"])
+    return change
+
+
+def gone_of(trip: Trip) -> dict[str, int]:
+    """What was lost and torn and has not left the counts: how many of each "category card"."""
+    gone: Counter[str] = Counter()
+    for category, card, lost, torn in trip.turns.values_list("category", "card", "gone_lost", "gone_torn"):
+        gone[f"{category} {card}"] += lost + torn
+    undone = set(
+        Change.objects.filter(pk__in=[one["change"] for one in trip.counted], undone=True).values_list("pk", flat=True)
+    )
+    for one in trip.counted:
+        if one["change"] not in undone:
+            gone.subtract(one["what"])
+    return {where: count for where, count in gone.items() if count > 0}
+
+
+def _page(request: HttpRequest, pk: int, wrong: str = "", typed: str = "") -> HttpResponse:
+    owner, trip = request.user, reads.trip_of(request.user, pk)
+    palette = palette_of(owner)
+    turns = list(trip.turns.all())
+    evening = reads.evening_of(owner, trip)
+    gone = gone_of(trip)
+    context = {
+        "trip": trip,
+        "rows": [(turn, palette.known(turn.card), _clock(turn)) for turn in turns],
+        "picture": draw_log(trip, turns, evening.skies, palette),
+        "evening": evening,
+        "fish": sum(turn.whole for turn in turns),
+        "near": sum(turn.lost + turn.outside + turn.missed for turn in turns),
+        "minutes": sum(turn.minutes or 0 for turn in turns),
+        "untold": sum(turn.minutes is None for turn in turns),
+        "gone": [
+            (palette.known(where.split(" ", 1)[1]), where.split(" ", 1)[0], count) for where, count in gone.items()
+        ],
+        "pieces": sum(gone.values()),
+        "came": CAME,
+        "example": EXAMPLE,
+        "typed": typed,
+        "wrong": wrong,
+    }
+    template = "day/log_body.html" if request.htmx else "day/log.html"
+    return render(request, template, context, status=422 if wrong else 200)
+
+
+def _clock(turn: Turn) -> str:
+    return "" if turn.at is None else f"{int(turn.at) // 60}:{int(turn.at) % 60:02}"

@@ -1,0 +1,174 @@
+"""The whole log out as a file, and in again unchanged."""
+
+import csv
+import io
+import json
+import uuid
+from datetime import date
+from typing import Any
+
+from django.contrib import messages
+from django.core.exceptions import ValidationError
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import redirect
+from django.views.decorators.http import require_POST
+
+from tackle.day.log import HOOKED, Water
+from tackle.errors import Refused
+from tackle.numbers import read_number
+from tackle.strict import plain, read_json
+from web.accounts.models import User
+from web.accounts.writing import one_change
+from web.day import changes, reads
+from web.day.logging import MOST_AT_ONCE, take_taps
+from web.day.models import Trip, Turn
+from web.waters.reads import waters_of
+
+MOST_BYTES, MOST_ROWS = 8_000_000, 50_000
+_WATER = tuple(Water.__slots__)
+_COUNTS = (*HOOKED, "gone_lost", "gone_torn")
+_NUMBERS = ("start", "minutes", "visibility_in", *_COUNTS)
+COLUMNS = ("id", "date", "water", "angler", "start", "minutes", "category", "colour", *_COUNTS, "sizes", *_WATER)
+_TRIP = ("first_hour", "last_hour", "afoot", "rods", "room", "categories", "visibility_in", "stain", "turn_minutes")
+FILE = "taken in"  # the device of what comes from a table
+
+
+def export(request: HttpRequest, kind: str) -> HttpResponse:
+    """All trips: as JSON with each tap as it was sent, or as CSV, a turn a row."""
+    if kind == "json":
+        trips = reads.trips_of(request.user).prefetch_related("taps")
+        response: HttpResponse = HttpResponse(_json([_trip(trip) for trip in trips]), content_type="application/json")
+    elif kind == "csv":
+        held = io.StringIO()
+        writer = csv.DictWriter(held, COLUMNS)
+        writer.writeheader()
+        turns = Turn.objects.filter(trip__owner=request.user).select_related("trip__water").order_by("trip__date", "pk")
+        writer.writerows(_row(turn) for turn in turns)
+        response = HttpResponse(held.getvalue(), content_type="text/csv; charset=utf-8")
+    else:
+        raise Http404
+    response.headers["Content-Disposition"] = f'attachment; filename="log.{kind}"'
+    return response
+
+
+def _json(told: Any) -> str:
+    return json.dumps({"trips": told}, ensure_ascii=False, indent=1)
+
+
+def _trip(trip: Trip) -> dict[str, Any]:
+    names = ("device", "place", "angler", "kind", "at", "data")
+    taps = [{"id": tap.key, **{name: getattr(tap, name) for name in names}} for tap in trip.taps.all()]
+    told = {name: getattr(trip, name) for name in _TRIP}
+    return {"date": trip.date.isoformat(), "water": trip.water.name, **told, "taps": taps}
+
+
+def _row(turn: Turn) -> dict[str, Any]:
+    told: dict[str, Any] = {name: getattr(turn, name) for name in ("angler", "minutes", "category", *_COUNTS, *_WATER)}
+    told |= {"id": turn.key, "date": turn.trip.date, "water": turn.trip.water.name, "colour": turn.card}
+    told |= {"start": turn.at, "sizes": " ".join(f"{size:g}" for size in turn.sizes)}
+    return {
+        name: "" if value is None else f"{value:g}" if isinstance(value, float) else value
+        for name, value in told.items()
+    }
+
+
+@require_POST
+def take_in(request: HttpRequest) -> HttpResponse:
+    """A log from a file. What is here already stays as it is; what cannot be used is told, and nothing of it taken."""
+    file = request.FILES.get("file")
+    try:
+        if file is None or file.size > MOST_BYTES:
+            raise ValidationError(f"Choose a file of at most {MOST_BYTES // 1_000_000} MB.")
+        content = file.read()
+        told = _from_json(content) if file.name.lower().endswith(".json") else _from_csv(content)
+        taken = _take_in(request.user, told)
+        messages.success(request, f"{taken} of the log are in." if taken else "All of it was here already.")
+    except Refused as refused:
+        messages.error(request, f"{refused.field} {refused.wrong}: {refused.allowed}.")
+    except ValidationError as error:
+        messages.error(request, " ".join(error.messages))
+    return redirect("day")
+
+
+def _from_json(content: bytes) -> list[dict[str, Any]]:
+    told = read_json(content)
+    trips = told.get("trips") if isinstance(told, dict) else None
+    if not isinstance(trips, list) or not all(
+        isinstance(one, dict) and isinstance(one.get("taps"), list) for one in trips
+    ):
+        raise Refused("The file", "holds no trips", 'an object with "trips", each with "taps"')
+    return trips
+
+
+def _from_csv(content: bytes) -> list[dict[str, Any]]:
+    """The rows as trips, each with its turns as taps. Raises Refused naming the row."""
+    try:
+        rows = list(csv.DictReader(io.StringIO(content.decode("utf-8-sig")), strict=True))
+    except (UnicodeDecodeError, csv.Error) as error:
+        raise Refused("The file", "is no CSV in UTF-8", "save it as CSV in UTF-8") from error
+    if len(rows) > MOST_ROWS:
+        raise Refused("The file", f"has {len(rows)} rows", f"at most {MOST_ROWS}")
+    if not rows or not {"date", "water", "category", "colour"} <= {*rows[0]}:
+        raise Refused("The file", "lacks a column", "date, water, category and colour at least")
+    trips: dict[tuple[str, str], dict[str, Any]] = {}
+    for number, row in enumerate(rows, 2):
+        cells = {name: plain(str(row.get(name) or "").strip()) for name in COLUMNS}
+        where = cells["date"], cells["water"]
+        trip = trips.setdefault(where, {"date": where[0], "water": where[1], "taps": []})
+        trip["taps"].append(_tap(cells, number))
+    return list(trips.values())
+
+
+def _tap(cells: dict[str, str], number: int) -> dict[str, Any]:
+    data: dict[str, Any] = {"category": cells["category"], "card": cells["colour"]}
+    for name in _NUMBERS:
+        if cells[name]:
+            value = read_number(cells[name], 0, 1e6)
+            if value is None:
+                raise Refused(f"Row {number}, {name},", f"“{cells[name][:20]}” is no number", "a number")
+            data[name] = value
+    data |= {name: cells[name] for name in _WATER if name != "visibility_in" and cells[name]}
+    sizes = [read_number(one, 0, 120) for one in cells["sizes"].split()]
+    if None in sizes:
+        raise Refused(f"Row {number}, sizes,", "are no lengths", "numbers in inches, with spaces between")
+    angler = int(read_number(cells["angler"] or "0", 0, 3) or 0)
+    key = cells["id"][:40] or uuid.uuid5(uuid.NAMESPACE_OID, repr(sorted(cells.items()))).hex
+    entry = {"id": key, "device": FILE, "place": number, "angler": angler, "kind": "turn", "at": 0}
+    return {**entry, "data": {**data, **({"sizes": sizes} if sizes else {})}}
+
+
+@one_change
+def _take_in(owner: User, trips: list[dict[str, Any]]) -> int:
+    """Takes trips in, all or nothing; how many taps are new. Raises ValidationError."""
+    waters = {water.name: water.pk for water in waters_of(owner)}
+    new = 0
+    for told in trips:
+        name, day = str(told.get("water"))[:80], str(told.get("date"))[:10]
+        if name not in waters:
+            raise ValidationError(f"“{name}” is not one of your waters: make it first.")
+        try:
+            when = date.fromisoformat(day)
+        except ValueError:
+            raise ValidationError(f"“{day}” is no day: write it like 2026-05-02.") from None
+        trip = reads.trips_of(owner).filter(date=when, water_id=waters[name]).first()
+        if trip is None:
+            trip = changes.plan_trip(owner, waters[name], date=when, **_planned(told))
+        here = {*trip.taps.values_list("key", flat=True), *trip.turns.values_list("key", flat=True)}
+        taps = [tap for tap in told["taps"] if not isinstance(tap, dict) or tap.get("id") not in here]
+        for start in range(0, len(taps), MOST_AT_ONCE):
+            taken, refused = take_taps(owner, trip.pk, taps[start : start + MOST_AT_ONCE])
+            if refused:
+                raise ValidationError(f"{day}, {name}: {next(iter(refused.values()))}")
+            new += len(taken)
+    return new
+
+
+def _planned(told: dict[str, Any]) -> dict[str, Any]:
+    """What a trip that is not here yet is made with."""
+    thrown = [
+        tap["data"].get("category")
+        for tap in told["taps"]
+        if isinstance(tap, dict) and isinstance(tap.get("data"), dict)
+    ]
+    given = {name: told[name] for name in _TRIP if name in told}
+    return {"categories": list(dict.fromkeys(one for one in thrown if isinstance(one, str))), **given}
