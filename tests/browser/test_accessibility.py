@@ -9,6 +9,7 @@ PAGES = (
     "/colours/own/bone/", "/waters/compare/", "/buy/", "/plan/overview/", "/plan/travel/",
     "/day/", "/day/new/", "/colours/sight/", "/colours/sight/sure/", "/start/", "/start/lures/", "/start/owned/",
     "/crate/enter/", "/crate/import/", "/crate/picture/", "/crate/packing/", "/crate/history/", "/plan/compare/",
+    "/crate/bench/", "/waters/new/",
 )  # fmt: skip
 
 
@@ -19,7 +20,9 @@ def test_axe_finds_nothing(page, scheme):
     page.get_by_label("Keep it as").fill("Kept")
     page.get_by_role("button", name="Keep", exact=True).click()
     kept = page.url
-    for address in (*PAGES, kept):
+    page.goto("/day/")
+    day = [f"{page.url}{part}" for part in ("log/", "water/")]
+    for address in (*PAGES, kept, *day):
         page.goto(address)
         found = Axe().run(page).response["violations"]
         assert [(v["id"], [n["html"][:120] for n in v["nodes"]][:3]) for v in found] == [], address

@@ -1,6 +1,8 @@
 """The evening before: a trip, its sky, its tray."""
 
+import re
 from datetime import date, timedelta
+from html import unescape
 
 import pytest
 from django.utils import timezone
@@ -107,6 +109,16 @@ def test_a_trip_that_makes_no_sense_is_refused_in_words(signed_in, told, field, 
     response = signed_in.post("/day/new/", {**told, field: value})
     assert response.status_code == 422
     assert not Trip.objects.filter(room=8).exists()
+
+
+def test_a_trip_changed_in_a_stale_tab_is_refused(signed_in, told):
+    address = signed_in.post("/day/new/", told).url
+    seen = unescape(re.search(r'name="seen" value="([^"]+)"', signed_in.get(f"{address}edit/").content.decode())[1])
+    signed_in.post(f"{address}edit/", {**told, "seen": seen, "rods": 5, "turn_minutes": 6})
+    stale = signed_in.post(f"{address}edit/", {**told, "seen": seen, "rods": 7})
+    assert "changed elsewhere" in stale.content.decode()
+    kept = Trip.objects.get(room=8)
+    assert (kept.rods, kept.turn_minutes) == (5, 6)
 
 
 def test_a_trip_is_its_owners_alone(client, signed_in, django_user_model, wren, django_assert_max_num_queries):

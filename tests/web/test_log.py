@@ -1,5 +1,6 @@
 """The log: taps taken in, the evening after, files out and in."""
 
+import base64
 import json
 from datetime import date
 
@@ -7,6 +8,7 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import connection
 from django.test.utils import CaptureQueriesContext
+from icalendar import Calendar
 
 from web.crate.models import Lure
 from web.day.changes import plan_trip
@@ -61,6 +63,13 @@ def test_taps_are_taken_once_and_a_bad_one_holds_up_no_other(signed_in, wren, tr
         assert signed_in.post(f"/day/{trip.pk}/taps/", wrong, content_type="application/json").status_code in (413, 422)
     unknown = send(signed_in, trip, told((1, "begin", {"category": "worm", "card": "mauve"}), device="b")).json()
     assert unknown["taken"] == []
+
+
+def test_a_trip_goes_into_a_calendar_with_its_sheet(signed_in, trip):
+    (event,) = Calendar.from_ical(signed_in.get(f"/day/{trip.pk}.ics").content).walk("VEVENT")
+    assert (event.decoded("dtstart").hour, event.decoded("dtend").hour) == (6, 15)
+    assert f"/day/{trip.pk}/" in event["description"]
+    assert base64.b64decode(event["attach"].to_ical()).startswith(b"%PDF")
 
 
 def test_a_trip_is_its_owners(signed_in, trip, client, stranger):

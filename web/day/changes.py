@@ -31,9 +31,12 @@ def plan_trip(owner: User, water_pk: int, **values: Any) -> Trip:
 
 
 @one_change
-def change_trip(owner: User, pk: int, water_pk: int, **values: Any) -> Trip:
-    """Changes what a trip is. Another day or water has another sky. Raises ValidationError with the field."""
+def change_trip(owner: User, pk: int, water_pk: int, seen: str, **values: Any) -> Trip:
+    """Changes what a trip is, as it was `seen`. Another day or water has another sky. Raises ValidationError with the
+    field, and where the trip was changed since."""
     trip = trip_of(owner, pk)
+    if seen and seen != trip.stamp:
+        raise ValidationError("The trip was changed elsewhere since this page was opened: open it again to see how.")
     if (values["date"], water_pk) != (trip.date, trip.water_id):
         trip.skies, trip.rain_in, trip.forecast_at = [], None, None
     trip.water = _water(owner, water_pk)

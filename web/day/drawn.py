@@ -10,6 +10,7 @@ from tackle.day.log import HOOKED
 from web.day.models import Trip, Turn
 
 LEFT, WIDTH, TOP, LINE, LEAST = 34.0, 900.0, 46.0, 44.0, 4.0
+LEAST_HOURS = 2
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,8 +49,9 @@ def draw_log(trip: Trip, turns: Iterable[Turn], skies: Iterable[Sky], palette: P
     listed = list(turns)
     timed = [turn for turn in listed if turn.at is not None]
     lights = {sky.hour: sky.light for sky in skies}
-    first = min([trip.first_hour, *(int(turn.at or 0) // 60 for turn in timed)])
-    last = max([trip.last_hour + 1, *(int((turn.at or 0) + (turn.minutes or 0)) // 60 + 1 for turn in timed)])
+    first = min((int(turn.at or 0) // 60 for turn in timed), default=trip.first_hour)
+    last = max((int((turn.at or 0) + (turn.minutes or 0)) // 60 + 1 for turn in timed), default=trip.last_hour + 1)
+    last = max(last, first + LEAST_HOURS)
     scale = (WIDTH - LEFT) / ((last - first) * 60)
     rods = sorted({(turn.device, turn.angler) for turn in timed})
     bars = []

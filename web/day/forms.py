@@ -8,7 +8,7 @@ from tackle.errors import Refused
 from tackle.units import read_length_in, write_exact
 from tackle.vocabulary import CATEGORIES, Stain
 from web.accounts.models import User
-from web.day.models import Trip
+from web.day.models import TURN_MINUTES, Trip
 from web.ui.words import choices, label
 from web.waters.reads import waters_of
 
@@ -22,6 +22,7 @@ class TripForm(forms.Form):
     last_hour = forms.TypedChoiceField(label="Last hour", coerce=int, choices=[(h, f"{h}:00") for h in range(24)])
     rods = forms.IntegerField(min_value=1, max_value=16)
     room = forms.IntegerField(label="Room for lures", min_value=1, max_value=60)
+    turn_minutes = forms.IntegerField(label="Minutes a turn", min_value=5, max_value=10, required=False)
     afoot = forms.BooleanField(label="From the bank, or wading", required=False)
     visibility = forms.CharField(label="How clear, if you know", required=False, max_length=20)
     stain = forms.ChoiceField(label="What clouds it", required=False, choices=[("", "as usual"), *choices(Stain)])
@@ -50,12 +51,13 @@ class TripForm(forms.Form):
         told = {**self.cleaned_data}
         told.pop("water")
         told["visibility_in"] = told.pop("visibility")
+        told["turn_minutes"] = told["turn_minutes"] or TURN_MINUTES
         return told
 
 
 def initial_of(trip: Trip, user: User) -> dict[str, Any]:
     """What the form of a trip that is there holds at first."""
-    names = ("date", "first_hour", "last_hour", "rods", "room", "afoot", "stain", "categories")
+    names = ("date", "first_hour", "last_hour", "rods", "room", "afoot", "stain", "categories", "turn_minutes")
     clear = trip.visibility_in
     return {
         **{name: getattr(trip, name) for name in names},

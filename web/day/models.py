@@ -9,6 +9,7 @@ from web.ui.words import choices
 from web.waters.models import Water
 
 FIRST_HOUR, LAST_HOUR = 6, 14
+TURN_MINUTES = 8
 
 
 class Trip(models.Model):
@@ -27,7 +28,9 @@ class Trip(models.Model):
     # One entry an hour: hour, light, wind, and the forecast's numbers; `typed`: the angler's own light.
     skies = models.JSONField(default=list, blank=True)
     # On the water: how long a turn lasts, in minutes.
-    turn_minutes = models.PositiveSmallIntegerField(default=8, validators=[MinValueValidator(5), MaxValueValidator(10)])
+    turn_minutes = models.PositiveSmallIntegerField(
+        default=TURN_MINUTES, validators=[MinValueValidator(5), MaxValueValidator(10)]
+    )
     rain_in = models.FloatField("rain in the two days before", null=True, blank=True)
     forecast_at = models.DateTimeField(null=True, blank=True)
     # What left the crate's counts: one entry a change of the crate, with how many of each "category card".
@@ -40,6 +43,12 @@ class Trip(models.Model):
 
     def __str__(self) -> str:
         return f"{self.date} {self.water_id}"
+
+    @property
+    def stamp(self) -> str:
+        """What tells whether the trip is still as somebody saw it."""
+        told = [self.water_id, self.date, self.first_hour, self.last_hour, self.afoot, self.rods, self.room]
+        return repr([*told, self.categories, self.visibility_in, self.stain, self.turn_minutes])
 
     @property
     def hours(self) -> list[int]:

@@ -19,5 +19,6 @@ urlpatterns = [
     path("<int:pk>/log/counts/", afterwards.counts, name="log-counts"),
     path("log.<slug:kind>", exchange.export, name="log-export"),
     path("log/in/", exchange.take_in, name="log-import"),
+    path("<int:pk>.ics", views.calendar, name="trip-calendar"),
     path("<int:pk>.pdf", views.sheet, name="trip-sheet"),
 ]

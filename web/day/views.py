@@ -5,11 +5,13 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 from itertools import groupby
+from typing import Any
 
 from django.conf import settings
 from django.core.exceptions import ValidationError
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
+from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
@@ -21,11 +23,13 @@ from tackle.numbers import read_whole
 from tackle.vocabulary import Light, ids
 from web.accounts.models import User
 from web.day import changes, reads
+from web.day.calendar import as_calendar
 from web.day.forms import TripForm, initial_of
-from web.day.models import FIRST_HOUR, LAST_HOUR, Trip
+from web.day.models import FIRST_HOUR, LAST_HOUR, TURN_MINUTES, Trip
 from web.plans.reads import basis_of
 from web.ui.logs import event
 from web.ui.pdf import pdf_response
+from web.ui.words import label
 from web.waters.reads import waters_of
 
 logger = logging.getLogger(__name__)
@@ -54,6 +58,7 @@ def new(request: HttpRequest) -> HttpResponse:
     tomorrow = timezone.localdate() + timedelta(days=1)
     initial = {
         "date": tomorrow, "first_hour": FIRST_HOUR, "last_hour": LAST_HOUR, "rods": 4, "room": 12,
+        "turn_minutes": TURN_MINUTES,
         "categories": basis_of(request.user).plan.categories,
     }  # fmt: skip
     return _form(request, None, initial)
@@ -71,7 +76,7 @@ def _form(request: HttpRequest, trip: Trip | None, initial: dict[str, object]) -
         try:
             water = form.cleaned_data["water"]
             if trip:
-                kept = changes.change_trip(request.user, trip.pk, water, **form.values())
+                kept = changes.change_trip(request.user, trip.pk, water, request.POST.get("seen", ""), **form.values())
             else:
                 kept = changes.plan_trip(request.user, water, **form.values())
             if not kept.skies:
@@ -80,7 +85,7 @@ def _form(request: HttpRequest, trip: Trip | None, initial: dict[str, object]) -
         except ValidationError as error:
             for field, words in getattr(error, "message_dict", {"__all__": error.messages}).items():
                 form.add_error(field if field in form.fields else None, words)
-    context = {"form": form, "trip": trip}
+    context = {"form": form, "trip": trip, "seen": trip.stamp if trip else ""}
     return render(request, "day/form.html", context, status=422 if form.errors else 200)
 
 
@@ -119,13 +124,30 @@ def sheet(request: HttpRequest, pk: int) -> HttpResponse:
     return pdf_response("day/paper.html", {**context, "units": request.user.units}, f"day-{context['trip'].date}.pdf")
 
 
+def calendar(request: HttpRequest, pk: int) -> HttpResponse:
+    """The trip for a calendar (iCalendar, RFC 5545), with the sheet in it."""
+    trip = reads.trip_of(request.user, pk)
+    context = _context(request.user, trip) | {"units": request.user.units}
+    content = as_calendar(
+        trip,
+        request.build_absolute_uri(reverse("trip", args=[pk])),
+        pdf_response("day/paper.html", context, f"day-{trip.date}.pdf").content,
+        [
+            f"{piece.count} {piece.card.name}, {label(piece.category).lower()}"
+            for piece in context["evening"].tray.pieces
+        ],
+    )
+    headers = {"Content-Disposition": f'attachment; filename="day-{trip.date}.ics"'}
+    return HttpResponse(content, content_type="text/calendar; charset=utf-8", headers=headers)
+
+
 def _page(request: HttpRequest, pk: int, wrong: str = "") -> HttpResponse:
     context = _context(request.user, reads.trip_of(request.user, pk)) | {"wrong": wrong}
     template = "day/body.html" if request.htmx else "day/day.html"
     return render(request, template, context)
 
 
-def _context(owner: User, trip: Trip) -> dict[str, object]:
+def _context(owner: User, trip: Trip) -> dict[str, Any]:
     evening = reads.evening_of(owner, trip)
     return {
         "trip": trip,

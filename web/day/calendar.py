@@ -1,0 +1,31 @@
+"""A trip as an entry for a calendar."""
+
+from collections.abc import Sequence
+from datetime import UTC, datetime, time, timedelta
+
+from icalendar import Calendar, Event, vBinary
+
+from web.day.models import Trip
+
+
+def as_calendar(trip: Trip, address: str, sheet: bytes, tray: Sequence[str]) -> bytes:
+    """An iCalendar with one event: the hours of the trip where the water is, the tray in words, the sheet as a PDF."""
+    begin = datetime.combine(trip.date, time(trip.first_hour))
+    event = Event()
+    event.add("uid", f"trip-{trip.pk}-{trip.made_at:%Y%m%d%H%M%S}@wax-crate")
+    event.add("dtstamp", datetime.now(UTC))
+    # Without a time zone: the hour that the clock shows at the water.
+    event.add("dtstart", begin)
+    event.add("dtend", begin + timedelta(hours=trip.last_hour + 1 - trip.first_hour))
+    event.add("summary", f"{trip.water.name}: the day's tray")
+    event.add("location", trip.water.name)
+    event.add("description", "\n".join([*tray, address]))
+    event.add("url", address)
+    attached = vBinary(sheet)
+    attached.params["FMTTYPE"] = "application/pdf"
+    event.add("attach", attached)
+    calendar = Calendar()
+    calendar.add("prodid", "-//Wax Crate//Day//EN")
+    calendar.add("version", "2.0")
+    calendar.add_component(event)
+    return calendar.to_ical()
