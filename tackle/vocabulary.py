@@ -222,6 +222,15 @@ class Mood(StrEnum):
     PRESSURED = "pressured"
 
 
+class HookUp(StrEnum):
+    """How a fish had the lure: well inside; on and off again; by one barb outside; or it came and was not hooked."""
+
+    WHOLE = "whole"
+    LOST = "lost"
+    OUTSIDE = "outside"
+    MISSED = "missed"
+
+
 class Grade(StrEnum):
     """What a school says of a colour in one situation. A silent school is the absence of a grade."""
 

@@ -12,11 +12,11 @@ from dataclasses import dataclass, field, replace
 from typing import Any, Final
 
 from tackle.errors import Refused
-from tackle.vocabulary import CATEGORIES, Forage, Light, Stain, Wind, ids
+from tackle.vocabulary import CATEGORIES, Forage, HookUp, Light, Stain, Wind, ids
 
 __all__ = ["HOOKED", "KINDS", "LoggedTurn", "Tap", "Water", "read_tap", "turns_of"]
 
-HOOKED: Final = ("whole", "lost", "outside", "missed")
+HOOKED: Final = ids(HookUp)
 # begin: a colour is thrown; bite; nothing, stop: the turn is over; gone: a lure is lost or torn; water: what the water
 # and the sky are now; turn: a whole turn, typed; correct, drop: of an earlier tap.
 KINDS: Final = ("begin", "bite", "nothing", "stop", "gone", "water", "turn", "correct", "drop")

@@ -9,12 +9,12 @@ from typing import Final
 
 from tackle.data import FOLDER, read_toml
 from tackle.errors import DataError
-from tackle.vocabulary import Grade, Light, ids
+from tackle.vocabulary import Grade, HookUp, Light, ids
 
 __all__ = ["Assumed", "assumed", "load_assumed"]
 
 LEARNING_FILE: Final = FOLDER / "learning.toml"
-HOOK_UPS: Final = ("whole", "lost", "outside", "missed", "none")
+HOOK_UPS: Final = (*ids(HookUp), "none")
 
 
 @dataclass(frozen=True, slots=True, eq=False)

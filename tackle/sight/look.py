@@ -8,7 +8,7 @@ just noticeable differences from the water behind. All distances are plain ones 
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -20,7 +20,7 @@ from tackle.sight.spectra import Assumptions, assumptions, spectra
 from tackle.sight.water import attenuation, fitted
 from tackle.units import M_PER_FT
 
-__all__ = ["View", "apart", "light_left", "nearest_first", "points", "screen"]
+__all__ = ["View", "apart", "light_left", "nearest_first", "own_light_left", "points", "screen"]
 
 _ROWS = 8
 Curve = NDArray[np.float64]
@@ -77,6 +77,20 @@ def light_left(view: View, assumed: Assumptions | None = None) -> float:
     down = attenuation(fitted(view.visibility_in, view.stain), told.number("light", view.light, "cosine"))
     daylight = spectra().daylight
     return float((daylight * np.exp(-down * view.depth_ft * M_PER_FT)).sum() / daylight.sum())
+
+
+def own_light_left(cards: Sequence[Card], view: View, assumed: Assumptions | None = None) -> Curve:
+    """Of the light that each card would give back just under the surface, close by, the share that the eye's cones
+    get of it there, over back, side and belly: (n,)."""
+    told = assumed or assumptions()
+    body, cones = fitted(view.visibility_in, view.stain), cones_of(view.eye, told)
+    fades = np.exp(-body.beam * view.distance_ft * M_PER_FT)
+    reflects = faces_of(tuple(cards), told).reflects
+    there, above = (
+        (reflects @ (cones * light).T).sum(axis=(1, 2))
+        for light in (_light(view, told) * fades, _light(replace(view, depth_ft=0.0), told))
+    )
+    return np.asarray(there / above, dtype=np.float64)
 
 
 def _points(faces: Faces, view: View, told: Assumptions) -> Curve:

@@ -83,7 +83,7 @@ def load_assumptions(path: Path) -> Assumptions:
     for name, words in (("light", ids(Light)), ("stain", ids(Stain)), ("eye", EYES)):
         if not isinstance(raw.get(name), dict) or {*raw[name]} != {*words}:
             raise DataError(path.name, name, "entries", f"are not {', '.join(words)}")
-    for name in ("weber", "dark", "range_share", "range_most_ft", "side_light", "background", "surface"):
+    for name in ("weber", "dark", "range_share", "range_most_ft", "side_light", "background", "surface", "nearly_one"):
         if type(raw.get(name)) not in (int, float) or not raw[name] > 0:
             raise DataError(path.name, name, "value", "is not a number above 0")
     return Assumptions(raw)

@@ -9,8 +9,8 @@ from tackle.colours.role import Role, role_of
 from tackle.day.log import Tap, read_tap, turns_of
 from tackle.day.rotation import loud_turn, nearest_step, turns_for
 from tackle.day.table import MIDDLES, table_of
-from tackle.day.typed import read_turn
 from tackle.errors import Refused
+from tackle.intake.turn import read_turn
 from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.clarity import BANDS, HOUSE_LADDER
 from tackle.situations.situation import Situation

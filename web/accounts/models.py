@@ -32,6 +32,10 @@ class User(AbstractUser):
     same_within = models.FloatField(default=SAME_WITHIN)
     # Whether another size, depth or sound of a colour counts as the same thing.
     any_form = models.BooleanField(default=False)
+    # The fish's eye: two colours are nearly one where they are as alike as these two are at so many feet.
+    alike_first = models.CharField(max_length=60, default="white-flat", db_collation="utf8mb4_bin")
+    alike_second = models.CharField(max_length=60, default="bone", db_collation="utf8mb4_bin")
+    alike_depth_ft = models.FloatField(default=3.0)
     # Situations met on fewer days a year than this are set aside.
     rare_days = models.FloatField(default=RARE_DAYS)
     # Counted up by every change of what is owned: see web.accounts.writing.

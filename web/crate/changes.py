@@ -387,6 +387,18 @@ def set_sameness(owner: User, text: str, any_form: bool) -> None:
 
 
 @one_change
+def set_yardstick(owner: User, first: str, second: str, depth: str) -> None:
+    """Sets which two colours, how deep, are the measure of nearly one to the fish. Raises ValidationError."""
+    known, feet = palette_of(owner).by_id, read_number(depth, 0, 60)
+    if first not in known or second not in known or first == second:
+        raise ValidationError("Choose two colours that are not the same.")
+    if feet is None:
+        raise ValidationError(f"“{depth[:20]}” is no depth from 0 to 60 ft.")
+    owner.alike_first, owner.alike_second, owner.alike_depth_ft = first, second, feet
+    owner.save(update_fields=["alike_first", "alike_second", "alike_depth_ft"])
+
+
+@one_change
 def note_score(owner: User, day: Any, answered: float, expected: float) -> None:
     """Writes down how the crate stands on a day."""
     Score.objects.update_or_create(owner=owner, day=day, defaults={"answered": answered, "expected": expected})

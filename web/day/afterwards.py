@@ -12,9 +12,9 @@ from django.views.decorators.http import require_POST
 
 from tackle.colours.palette import Palette
 from tackle.day.log import HOOKED
-from tackle.day.typed import EXAMPLE, read_turn
 from tackle.errors import Refused
 from tackle.intake.table import read_row
+from tackle.intake.turn import EXAMPLE, read_turn
 from tackle.numbers import read_number
 from web.accounts.models import User
 from web.accounts.writing import one_change

@@ -8,10 +8,15 @@ from numpy.typing import NDArray
 
 from tackle.colours.card import Card
 from tackle.colours.light import hex_of
+from tackle.sight.alike import left_of, views_of
 from tackle.sight.look import View, nearest_first, points, screen
+from web.waters.reads import Days
 
 DEPTHS_FT = (1.0, 2.0, 4.0, 6.0, 8.0)
 CLOSER = 3  # times: the picture is taken from so much nearer than the fish looks from, for people to see something
+CHART_IN = (6.0, 10.0, 15.0, 24.0, 36.0, 55.0, 80.0, 120.0)
+CHART_FT = (1.0, 2.0, 4.0, 7.0, 12.0, 20.0)
+CHART_LEFT, CHART_TOP, CELL, CELL_TALL = 44, 22, 34, 28
 WIDE, TALL, LEFT, TOP = 720, 424, 64, 26
 PLOT_WIDE, PLOT_TALL, PLOT_RIM = 330, 220, 34
 
@@ -72,6 +77,44 @@ def draw(cards: Sequence[Card], view: View, scale: tuple[Card, Card]) -> Look:
     black_white = nearest_first(scale, view)[0][2] or 1.0
     pairs = [Pair(cards[one], cards[other], distance, distance / black_white) for one, other, distance in table]
     return Look(tuple(stops), tuple(rows), tuple(hung), _placed(cards, places), tuple(pairs))
+
+
+@dataclass(frozen=True, slots=True)
+class Chart:
+    """How much of a colour is left, depth against visibility, and the angler's days as dots."""
+
+    cells: tuple[tuple[float, float, float], ...]  # x, y, share left
+    across: tuple[tuple[float, float], ...]  # inches, x
+    down: tuple[tuple[float, float], ...]  # feet, y
+    dots: tuple[tuple[float, float, float], ...]  # x, y, radius
+    days: float
+
+
+def chart_of(card: Card, view: View, days: Days) -> Chart:
+    """The chart of one colour, in the water and under the sky that are looked at."""
+    shares = left_of(card, CHART_IN, CHART_FT, view.stain, view.light, view.eye)
+    across = tuple((inches, CHART_LEFT + CELL * place) for place, inches in enumerate(CHART_IN))
+    down = tuple((feet, CHART_TOP + CELL_TALL * place) for place, feet in enumerate(CHART_FT))
+    cells = tuple(
+        (x, y, round(float(shares[row, column]), 2))
+        for row, (_, y) in enumerate(down)
+        for column, (_, x) in enumerate(across)
+    )
+    views = views_of(days.kept)
+    at: dict[tuple[float, float], float] = {}
+    for one, count in views.items():
+        place = _along(one.visibility_in, CHART_IN), _along(one.depth_ft, CHART_FT)
+        at[place] = at.get(place, 0.0) + count
+    dots = tuple(
+        (CHART_LEFT + (x + 0.5) * CELL, CHART_TOP + (y + 0.5) * CELL_TALL, round(2 + min(count, 36) ** 0.5, 1))
+        for (x, y), count in at.items()
+    )
+    return Chart(cells, across, down, dots, sum(views.values()))
+
+
+def _along(value: float, marks: Sequence[float]) -> float:
+    """Where a value lies among marks, on a scale of ratios between them; rounded so that near days are one dot."""
+    return round(float(np.interp(np.log(value), np.log(marks), np.arange(len(marks)))), 1)
 
 
 def _placed(cards: Sequence[Card], places: NDArray[np.float64]) -> tuple[Placed, ...]:

@@ -18,13 +18,13 @@ from tackle.units import System, read_length_in, write_exact
 from tackle.vocabulary import CATEGORIES, Light, Stain, ids
 from web.accounts.models import User
 from web.colours.reads import palette_of
-from web.sight.drawn import Look, draw
+from web.plans.reads import basis_of
+from web.sight.drawn import Look, chart_of, draw
 from web.waters.reads import spread_of, whole_waters_of
 
 FIRST = ("green-pumpkin-black", "watermelon-red", "black-blue-fleck", "white-flat", "bone")
 MOST = 7
 DEPTH_FT = 4.0
-NEAR = 0.12  # of black from white: what is nearer is all but one
 ASSUMED = {
     "weber": "The least step a cone tells, as a share of the light",
     "dark": "A cone's own noise, of a white in the sun",
@@ -48,6 +48,7 @@ def sight(request: HttpRequest) -> HttpResponse:
         "cards": cards,
         "look": look,
         "head": _head(look),
+        "chart": chart_of(cards[0], asked, basis_of(request.user).days),
         "wrong": wrong,
         "eyes": EYES,
         "stains": ids(Stain),
@@ -112,4 +113,5 @@ def _head(look: Look) -> dict[str, object]:
     if not look.pairs:
         return {}
     near, far = look.pairs[0], look.pairs[-1]
-    return {"near": near if near.share < NEAR else None, "far": far, "lost": far.apart < 1.0}
+    one = near.share < assumptions().number("nearly_one")
+    return {"near": near if one else None, "far": far, "lost": far.apart < 1.0}

@@ -7,17 +7,17 @@ from collections.abc import Mapping
 from typing import Any, Final
 
 from tackle.colours.palette import Palette
-from tackle.day.log import HOOKED
 from tackle.errors import Refused
 from tackle.intake.line import MOST_LINE, read_line
 from tackle.units import System
+from tackle.vocabulary import HookUp, ids
 
 __all__ = ["EXAMPLE", "read_turn"]
 
 EXAMPLE: Final = "7:10 8min worm black 2 whole 1 lost"
 _START: Final = re.compile(r"(?<![\d:])([01]?\d|2[0-3])[:.h]([0-5]\d)(?!\d)")
 _MINUTES: Final = re.compile(r"\b(\d{1,3})\s*(?:minutes|minute|mins|min|m)\b\.?", re.IGNORECASE)
-_CAME: Final = re.compile(rf"\b(?:(\d{{1,2}})\s*)?({'|'.join(HOOKED)}|torn|nothing)\b,?", re.IGNORECASE)
+_CAME: Final = re.compile(rf"\b(?:(\d{{1,2}})\s*)?({'|'.join(ids(HookUp))}|torn|nothing)\b,?", re.IGNORECASE)
 _GONE: Final = re.compile(r"\b(?:(\d{1,2})\s*)?(?:lures?|baits?)\s+(lost|torn)\b,?", re.IGNORECASE)
 
 

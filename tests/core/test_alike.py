@@ -1,0 +1,54 @@
+"""Doubles as the fish sees them: measured on each day by a pair of the angler's own."""
+
+import numpy as np
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tackle.colours.palette import house_palette
+from tackle.sight.alike import Yardstick, days_alike, left_of
+from tackle.sight.look import View, apart, points
+
+PALETTE = house_palette()
+CARDS = PALETTE.sold_in("jerkbait")[:8]
+WHITE, BONE = PALETTE.by_id["white-flat"], PALETTE.by_id["bone"]
+VIEWS = {View("bass", float(inches), stain, 4.0, light): days for inches, stain, light, days in (
+    (8, "silt", "overcast", 3.0), (24, "none", "bright", 5.0), (70, "tannic", "low", 2.0),
+)}  # fmt: skip
+
+
+def test_each_day_has_its_own_measure():
+    table = days_alike(CARDS, VIEWS, Yardstick(WHITE, BONE, 3.0))
+    for one in range(len(CARDS)):
+        for other in range(one):
+            days = 0.0
+            for view, count in VIEWS.items():
+                limit = apart(points([WHITE, BONE], View(view.eye, view.visibility_in, view.stain, 3.0, view.light)))[
+                    0, 1
+                ]
+                days += count * (apart(points([CARDS[one], CARDS[other]], view))[0, 1] < limit)
+            assert table[one, other] == table[other, one] == days
+    assert np.diag(table).tolist() == [10.0] * len(CARDS)
+
+
+def test_a_wider_measure_never_parts_what_a_narrower_one_takes_for_one():
+    narrow = days_alike(CARDS, VIEWS, Yardstick(WHITE, BONE, 3.0))
+    wide = days_alike(CARDS, VIEWS, Yardstick(WHITE, PALETTE.by_id["black-plain"], 3.0))
+    assert (wide >= narrow).all()
+
+
+@given(st.sampled_from(CARDS), st.sampled_from(["none", "silt", "algae", "tannic"]))
+def test_less_is_left_the_deeper_and_the_murkier(card, stain):
+    left = left_of(card, (8.0, 30.0, 90.0), (1.0, 4.0, 12.0, 40.0), stain, "bright", "bass")
+    assert ((left >= 0) & (left < 1)).all()
+    assert (np.diff(left, axis=0) <= 0).all()  # down
+    assert (np.diff(left[1:], axis=1) >= 0).all()  # the clearer, the more
+
+
+def test_red_goes_first_with_depth():
+    red, green = PALETTE.by_id["red-craw-glass"], PALETTE.by_id["chartreuse-black"]
+    ratios = [
+        left_of(red, (60.0,), (feet,), "none", "bright", "bass")
+        / left_of(green, (60.0,), (feet,), "none", "bright", "bass")
+        for feet in (1.0, 8.0, 25.0)
+    ]
+    assert ratios[0] > ratios[1] > ratios[2]
