@@ -36,6 +36,7 @@ INSTALLED_APPS = [
     "web.start",
     "web.day",
     "web.sight",
+    "web.learned",
     "web.demo",
     "django.contrib.auth",
     "django.contrib.contenttypes",

@@ -23,5 +23,6 @@ urlpatterns = [
     path("plan/", include("web.plans.urls")),
     path("crate/", include("web.crate.urls")),
     path("buy/", include("web.buy.urls")),
+    path("day/learned/", include("web.learned.urls")),
     path("day/", include("web.day.urls")),
 ]

@@ -18,8 +18,9 @@ __all__ = ["HOOKED", "KINDS", "LoggedTurn", "Tap", "Water", "read_tap", "turns_o
 
 HOOKED: Final = ids(HookUp)
 # begin: a colour is thrown; bite; nothing, stop: the turn is over; gone: a lure is lost or torn; water: what the water
-# and the sky are now; turn: a whole turn, typed; correct, drop: of an earlier tap.
-KINDS: Final = ("begin", "bite", "nothing", "stop", "gone", "water", "turn", "correct", "drop")
+# and the sky are now; turn: a whole turn, typed; test: a fair test of two colours begins, or ends; correct, drop: of an
+# earlier tap.
+KINDS: Final = ("begin", "bite", "nothing", "stop", "gone", "water", "turn", "test", "correct", "drop")
 _GONE: Final = ("lost", "torn")
 MOST_MINUTES: Final = 600
 MOST_ID: Final = 40
@@ -102,6 +103,12 @@ def _data(kind: str, data: Mapping[str, Any], field: str) -> dict[str, Any]:
         told["how"] = _word(data, "how", HOOKED, field)
         if (size := _number(data, "size_in", field, 0, 120, needed=False)) is not None:
             told["size_in"] = size
+    if kind == "test" and data:
+        told["category"] = _word(data, "category", tuple(CATEGORIES), field)
+        for name in ("first", "second"):
+            if not isinstance(data.get(name), str) or not 0 < len(data[name]) <= 60:
+                raise Refused(f"{field}.data.{name}", "names no colour", "the id of a colour")
+            told[name] = data[name]
     if kind == "gone":
         told["what"] = _word(data, "what", _GONE, field)
     if kind in ("correct", "drop"):

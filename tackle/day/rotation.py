@@ -21,7 +21,7 @@ from tackle.schools.rulebook import Rulebook
 from tackle.situations.situation import Situation
 from tackle.vocabulary import Accent, Grade, Pace
 
-__all__ = ["Turns", "loud_turn", "nearest_step", "turns_for"]
+__all__ = ["Turns", "by_role", "loud_turn", "nearest_step", "turns_for"]
 
 LOUD_FROM_IN, LOUD_FROM_F = 60.0, 60.0  # clear and warm, as the guide has it
 _BELLIES: Final = frozenset((Accent.ORANGE_BELLY, Accent.PALE_BELLY, Accent.YELLOW_BELLY, Accent.CHARTREUSE_BELLY))
@@ -71,10 +71,10 @@ def _turns(opinions: Opinions, index: int, situation: Situation, places: Sequenc
     loud = next((card for card in quiet if role_of(card) is Role.LOUD), None)
     book, call = opinions.deciding(index, standing[0])
     rest = [card for card in quiet if role_of(card) is not Role.LOUD]
-    return Turns(_by_role([*ranked, *rest]), book, call, call.grade, loud if loud_turn(situation) else None)
+    return Turns(by_role([*ranked, *rest]), book, call, call.grade, loud if loud_turn(situation) else None)
 
 
-def _by_role(ranked: Sequence[Card]) -> tuple[Card, ...]:
+def by_role(ranked: Sequence[Card]) -> tuple[Card, ...]:
     """The best of each role first, then the rest as ranked."""
     heads = {role_of(card): card for card in reversed(ranked)}
     first = [card for card in ranked if heads[role_of(card)] is card]

@@ -36,9 +36,11 @@ class Cell:
 
 @dataclass(frozen=True, slots=True)
 class DayTable:
-    """For each cell what to throw, by category; and for each category and colour aboard the nearest step from it."""
+    """For each cell what to throw, by category, and the situations that were asked about, in the order of the cells;
+    and for each category and colour aboard the nearest step from it."""
 
     cells: Mapping[Cell, Mapping[str, Turns | None]]
+    situations: Mapping[str, Sequence[Situation]]
     near: Mapping[str, Mapping[str, Card | None]]
 
 
@@ -53,6 +55,7 @@ def table_of(
     `aboard`, by category, what can be thrown."""
     cells = [Cell(*each) for each in product(BANDS, Light, Wind, foods)]
     by_category: dict[str, list[Turns | None]] = {}
+    asked: dict[str, Sequence[Situation]] = {}
     for category, cards in aboard.items():
         situations = [
             replace(
@@ -61,8 +64,10 @@ def table_of(
             )
             for one in cells
         ]  # fmt: skip
+        asked[category] = situations
         by_category[category] = turns_for(category, situations, cards, books, palette)
     return DayTable(
         {cell: {category: turns[at] for category, turns in by_category.items()} for at, cell in enumerate(cells)},
+        asked,
         {category: {card.id: nearest_step(card, cards) for card in cards} for category, cards in aboard.items()},
     )

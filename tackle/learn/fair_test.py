@@ -14,7 +14,7 @@ import numpy as np
 
 from tackle.learn.assumed import Assumed, assumed
 
-__all__ = ["bites_needed", "evidence"]
+__all__ = ["bites_needed", "ends_at", "evidence"]
 
 
 def evidence(first: float, second: float, told: Assumed | None = None) -> float:
@@ -22,6 +22,15 @@ def evidence(first: float, second: float, told: Assumed | None = None) -> float:
     shape = (told or assumed()).shape
     mixed = _log_beta(shape + first, shape + second) - _log_beta(shape, shape)
     return math.exp(min(mixed + (first + second) * math.log(2), 700))
+
+
+def ends_at(most: int) -> list[int | None]:
+    """For each number of bites up to so many, how many of them on one of the two end the test; None: none do yet."""
+    limit = assumed().odds
+    return [
+        next((first for first in range((bites + 1) // 2, bites + 1) if evidence(first, bites - first) >= limit), None)
+        for bites in range(most + 1)
+    ]
 
 
 @lru_cache(maxsize=4_000)

@@ -32,7 +32,13 @@ def open_water(page, trip):
     page.get_by_role("button", name="More").click()
 
 
-KEPT = "keptTaps.of(JSON.parse(document.getElementById('trip-data').textContent).trip).then((taps) => taps.length"
+TAPS = "keptTaps.of(JSON.parse(document.getElementById('trip-data').textContent).trip)"
+KEPT = f"{TAPS}.then((taps) => taps.length"
+
+
+def all_sent(page):
+    page.wait_for_function(f"() => {TAPS}.then((taps) => taps.every((one) => one.state === 'sent'))")
+    expect(page.locator("#signal")).to_have_text("all sent")
 
 
 def tap(page, count, begun=False):
@@ -71,7 +77,7 @@ def test_twenty_taps_without_a_signal_come_once_each_in_order(phone, trip):
     assert came(trip) == []
     phone.context.set_offline(False)
     phone.evaluate("window.dispatchEvent(new Event('online'))")
-    expect(phone.locator("#signal")).to_have_text("all sent")
+    all_sent(phone)
     assert came(trip)[:12] == EXPECTED[:12]
     assert len(came(trip)) == 20
     assert Turn.objects.get(trip=trip).whole == 4
@@ -93,7 +99,7 @@ def test_an_answer_that_is_cut_off_half_way_doubles_nothing(phone, trip):
     assert cut
     phone.unroute_all(behavior="wait")
     phone.evaluate("window.dispatchEvent(new Event('online'))")
-    expect(phone.locator("#signal")).to_have_text("all sent")
+    all_sent(phone)
     assert came(trip) == EXPECTED[:6]
     phone.complaints.clear()
 
@@ -101,7 +107,7 @@ def test_an_answer_that_is_cut_off_half_way_doubles_nothing(phone, trip):
 def test_a_session_that_ran_out_loses_nothing(phone, trip):
     open_water(phone, trip)
     tap(phone, 3)
-    expect(phone.locator("#signal")).to_have_text("all sent")
+    all_sent(phone)
     Session.objects.all().delete()
     tap(phone, 4, begun=True)
     expect(phone.locator("#signal")).to_have_text("sign in to send 4")
@@ -109,7 +115,7 @@ def test_a_session_that_ran_out_loses_nothing(phone, trip):
     phone.get_by_label("Username").fill("wren")
     phone.get_by_label("Password").fill("open-the-crate")
     phone.get_by_role("button", name="Sign in").click()
-    expect(phone.locator("#signal")).to_have_text("all sent")
+    all_sent(phone)
     assert len(came(trip)) == 7
     phone.complaints.clear()
 
@@ -123,8 +129,8 @@ def test_two_phones_are_both_kept_and_a_wrong_clock_is_set_right(browser, live_s
     sign_in(other)
     open_water(other, trip)
     tap(other, 5)
-    expect(other.locator("#signal")).to_have_text("all sent")
-    expect(phone.locator("#signal")).to_have_text("all sent")
+    all_sent(other)
+    all_sent(phone)
     turns = list(Turn.objects.filter(trip=trip))
     assert len({turn.device for turn in turns}) == len(turns) == 2
     assert abs(turns[0].at - turns[1].at) < 15
@@ -143,7 +149,7 @@ def test_the_water_is_told_and_goes_into_its_readings(phone, trip):
     phone.get_by_label("Spot").fill("dam")
     phone.get_by_role("button", name="That is the water").click()
     expect(phone.locator("#say")).to_contain_text("Murkier than usual")
-    expect(phone.locator("#signal")).to_have_text("all sent")
+    all_sent(phone)
     reading = Reading.objects.filter(water=trip.water).order_by("-pk").first()
     assert (Reading.objects.filter(water=trip.water).count(), reading.spot) == (before + 1, "dam")
     assert 11 < reading.visibility_in < 15
@@ -152,7 +158,7 @@ def test_the_water_is_told_and_goes_into_its_readings(phone, trip):
     expect(phone.locator("#say")).not_to_have_text("")
     phone.get_by_role("button", name="Undo").click()
     phone.wait_for_function(f"() => {KEPT} > 2)")
-    expect(phone.locator("#signal")).to_have_text("all sent")
+    all_sent(phone)
     assert [one.kind for one in Tap.objects.filter(trip=trip)] == ["water", "water", "drop"]
 
 
@@ -174,3 +180,28 @@ def test_the_screen_counsels_by_what_came(phone, trip):
     phone.get_by_role("button", name="More").click()
     phone.get_by_role("button", name="your partner’s").click()
     expect(phone.locator("#now-what")).to_have_text("Nothing is tied on")
+
+
+def test_a_fair_test_takes_turns_until_the_evidence_is_there(phone, trip):
+    open_water(phone, trip)
+    phone.get_by_role("button", name="More").click()
+    first, second = (phone.locator(f"#test-{which}") for which in ("first", "second"))
+    names = [one.evaluate("one => one.selectedOptions[0].text.split(',')[0].toLowerCase()") for one in (first, second)]
+    phone.get_by_role("button", name="Begin the test").click()
+    for which in (0, 1, 1, 0):
+        expect(phone.locator("#say")).to_contain_text(f"Fair test: {names[which]} now")
+        phone.get_by_role("button", name="Throw").click()
+        expect(phone.locator("#say")).to_contain_text("has its turn")
+        phone.locator("[data-tap=nothing]").click()
+    phone.get_by_role("button", name="Throw").click()
+    bites = 0
+    while bites < 15 and not phone.locator("#say").inner_text().startswith("Settled"):
+        bites += 1
+        before = phone.evaluate(f"{KEPT})")
+        phone.locator("[data-bite=whole]").click()
+        phone.wait_for_function(f"(was) => {KEPT} > was)", arg=before)
+    assert bites > 5  # not by a bite or two of luck
+    expect(phone.locator("#say")).to_contain_text(f"Settled: {names[0]}")
+    phone.get_by_role("button", name="More").click()
+    phone.get_by_role("button", name="End it").click()
+    expect(phone.locator("#say")).not_to_contain_text("Settled")

@@ -6,14 +6,18 @@ from typing import Any
 from tackle.colours.card import Card
 from tackle.day.rotation import Turns
 from tackle.day.table import table_of
+from tackle.learn.fair_test import bites_needed, ends_at
 from tackle.situations.clarity import BANDS, HOUSE_LADDER
 from tackle.vocabulary import Forage, Light, Stain, Wind, ids
 from web.accounts.models import User
 from web.crate.reads import Stock, stock_of
 from web.day.models import Trip
 from web.day.reads import Evening, evening_from
+from web.learned.advice import Advice, advice_of
 from web.plans.reads import basis_of
 from web.ui.words import label, sky
+
+MOST_TEST = 300  # bites of a fair test that the phone can tell of
 
 
 def kept_on_phone(owner: User, trip: Trip) -> tuple[dict[str, Any], list[Card]]:
@@ -25,10 +29,18 @@ def kept_on_phone(owner: User, trip: Trip) -> tuple[dict[str, Any], list[Card]]:
     cards = list({card.id: card for listed in aboard.values() for card in listed}.values())
     foods = _foods(trip, evening)
     table = table_of(evening.hours[0].situation, aboard, foods, basis.books, basis.palette)
+    advice = {
+        category: advice_of(owner, basis, trip, category, listed, table.situations[category])
+        for category, listed in aboard.items()
+    }
     entries: dict[tuple[Any, ...], int] = {}
     cells = {}
-    for cell, turns in table.cells.items():
-        places = [entries.setdefault(_entry(turns[category]), len(entries)) for category in aboard]
+    for at, (cell, turns) in enumerate(table.cells.items()):
+        places = []
+        for category in aboard:
+            told = advice[category]
+            entry = _entry(turns[category], told[at] if told else None)
+            places.append(entries.setdefault(entry, len(entries)))
         cells[f"{cell.band}|{cell.light}|{cell.wind}|{cell.food}"] = places
     names = ("order", "why", "school", "grade", "loud")
     data = {
@@ -66,6 +78,7 @@ def kept_on_phone(owner: User, trip: Trip) -> tuple[dict[str, Any], list[Card]]:
             "band": {band: label(band).lower() for band in BANDS},
         },
         "others": _others(trip),
+        "test": {"ends": ends_at(MOST_TEST), "twice": bites_needed(2.0), "half_more": bites_needed(1.5)},
     }
     return data, cards
 
@@ -82,11 +95,12 @@ def aboard_of(stock: Iterable[Stock], evening: Evening) -> dict[str, list[Card]]
     return {category: listed for category, listed in aboard.items() if listed}
 
 
-def _entry(turns: Turns | None) -> tuple[Any, ...]:
+def _entry(turns: Turns | None, advice: Advice | None) -> tuple[Any, ...]:
     if turns is None:
         return ()
-    order = tuple(card.id for card in turns.order)
-    return order, turns.call.why, turns.book.name, turns.grade.value, turns.loud.id if turns.loud else None
+    order = tuple(card.id for card in (advice.order if advice else turns.order))
+    why, who = (advice.why, "your log") if advice else (turns.call.why, turns.book.name)
+    return order, why, who, turns.grade.value, turns.loud.id if turns.loud else None
 
 
 def _foods(trip: Trip, evening: Evening) -> list[Forage]:

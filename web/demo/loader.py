@@ -13,6 +13,7 @@ from web.accounts.models import User
 from web.crate.changes import add_lure, make_tray, tray_made
 from web.day.changes import plan_trip, say_light
 from web.day.logging import take_taps
+from web.demo.season import load_season
 from web.plans.changes import plan_for
 from web.plans.models import Plan
 from web.waters.changes import add_readings, add_water, set_year
@@ -41,6 +42,7 @@ def load_demo(path: Path = DEMO_FILE) -> User | None:
     Plan.objects.filter(pk=plan.pk).update(**_part(data, path, "plan"))
     for entry in _part(data, path, "trip"):
         _load_trip(user, dict(entry))
+    load_season(user, _part(data, path, "season"))
     return user
 
 

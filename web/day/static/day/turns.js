@@ -3,7 +3,7 @@ window.turnsOf = (taps, angler) => {
   const dropped = new Set(taps.filter((tap) => tap.kind === "drop").map((tap) => tap.data.of));
   const left = taps.filter((tap) => !dropped.has(tap.id) && tap.kind !== "drop");
   const water = {}, turns = [];
-  let turn = null, thrown = new Set(), fish = 0;
+  let test = null, turn = null, thrown = new Set(), fish = 0;
   for (const tap of left) {
     if (tap.kind === "water") {
       Object.assign(water, tap.data);
@@ -11,6 +11,9 @@ window.turnsOf = (taps, angler) => {
     }
     if (tap.kind === "bite" && tap.data.how !== "missed") fish += 1;
     if (tap.angler !== angler) continue;
+    if (tap.kind === "test") test = tap.data.first ? { ...tap.data, turns: 0, bites: { [tap.data.first]: 0, [tap.data.second]: 0 } } : null;
+    if (test && tap.kind === "begin" && tap.data.card in test.bites) test.turns += 1;
+    if (test && turn && tap.kind === "bite" && turn.card in test.bites && test.turns) test.bites[turn.card] += 1;
     if (tap.kind === "begin") {
       if (turn) turn.end = tap.at;
       turn = { ...tap.data, id: tap.id, at: tap.at, bites: [], gone: 0 };
@@ -20,5 +23,5 @@ window.turnsOf = (taps, angler) => {
     else if (turn && tap.kind === "gone") turn.gone += 1;
     else if (turn && (tap.kind === "nothing" || tap.kind === "stop")) { turn.end = tap.at; turn.by = tap.kind; turn = null; }
   }
-  return { turns, turn, water, thrown, fish, last: left.filter((tap) => tap.angler === angler || tap.kind === "water").at(-1) };
+  return { test, turns, turn, water, thrown, fish, last: left.filter((tap) => tap.angler === angler || tap.kind === "water").at(-1) };
 };

@@ -35,9 +35,21 @@
     return tap("begin", { category, card, visibility_in, light, wind, food, stain });
   }
 
+  // A fair test: first, second, second, first, until the evidence that came with the page is reached.
+  function testing({ test, turn }) {
+    const [first, second] = [test.first, test.second], counts = [test.bites[first], test.bites[second]], total = counts[0] + counts[1];
+    const end = trip.test.ends[total] ?? null, most = Math.max(...counts), better = counts[0] >= counts[1] ? first : second;
+    const next = [first, second, second, first][test.turns % 4], score = `${counts[0]} to ${counts[1]}`;
+    if (end !== null && most >= end) return { say: `Settled: ${name(better).toLowerCase()}, ${score}.`, why: "By luck alone that would come in at most one test of twenty. End the test under More.", category: test.category, card: better };
+    const over = turn && minute() - turn.at >= trip.turn;
+    if (turn && turn.card in test.bites && !over) return { say: `Fair test: ${name(turn.card).toLowerCase()} has its turn.`, more: `${score} so far.`, why: `Then ${name(next).toLowerCase()}, on the same spot.`, category: test.category, card: next, quiet: true };
+    return { say: `Fair test: ${name(next).toLowerCase()} now.`, more: total ? `${score} so far.` : "", why: `It takes about ${trip.test.twice} bites where one gets twice the other’s, ${trip.test.half_more} where it gets half as many more.`, category: test.category, card: next, over };
+  }
+
   // What the table says of the turn so far: what to say, why, and what to throw next.
   function counsel(state, now) {
     const { turn, turns, thrown, fish } = state;
+    if (state.test) return testing(state);
     if (!turn) {
       const before = turns.at(-1), category = before?.category ?? Object.keys(trip.categories).find((one) => entryOf(now, one)) ?? null;
       const entry = category && entryOf(now, category);
@@ -83,6 +95,7 @@
     document.querySelector("[data-undo]").disabled = !state.last;
     for (const button of document.querySelectorAll("[data-angler]")) button.setAttribute("aria-pressed", String(Number(button.dataset.angler) === angler));
     for (const kind of ["light", "wind", "stain", "food"]) for (const button of document.querySelectorAll(`[data-choose=${kind}] button`)) button.setAttribute("aria-pressed", String((kind in asked ? asked[kind] : now[kind]) === button.dataset.value));
+    $("test-end").hidden = !state.test;
     $("spot").textContent = state.water.spot ? ` · ${state.water.spot}` : "";
     $("soon").textContent = soon(state, now);
     listTurns(state);
@@ -193,6 +206,14 @@
         return button;
       }));
     }
+    for (const which of ["test-first", "test-second"]) {
+      for (const [category, cards] of Object.entries(trip.aboard)) for (const card of cards) {
+        const option = new Option(`${name(card)}, ${trip.categories[category].toLowerCase()}`, card);
+        option.dataset.category = category;
+        $(which).append(option);
+      }
+    }
+    $("test-second").selectedIndex = 1;
     const wide = Math.log(200 / 4);
     $("tape-bands").append(...trip.bands.map(([band, low, below]) => {
       const part = document.createElement("span");
@@ -212,6 +233,8 @@
     else if (data.open) open(data.open);
     else if (data.undo !== undefined) { const { last } = turnsOf(taps, angler); if (last) await tap("drop", { of: last.id }); }
     else if (data.angler) { angler = Number(data.angler); await draw(); }
+    else if (button.id === "test-begin") { open(""); await tap("test", { category: $("test-first").selectedOptions[0].dataset.category, first: $("test-first").value, second: $("test-second").value }); }
+    else if (button.id === "test-end") { open(""); await tap("test"); }
     else if (data.throw) { open(""); await begin(data.category, data.throw); }
     else if (button.id === "next-throw" && wanted) await begin(wanted.category, wanted.card);
     else if (data.of === "light" || data.of === "wind") { open(""); await tellWater({ [data.of]: data.value }); }

@@ -1,0 +1,86 @@
+"""Learned: what the log says, what it cannot, and what becomes of it."""
+
+import json
+import re
+
+import pytest
+
+from tackle.learn.assumed import assumed
+from tackle.learn.fair_test import ends_at, evidence
+from web.crate.models import Mark
+from web.day.models import Trip, Turn
+from web.schools.models import Rule
+
+pytestmark = pytest.mark.django_db
+CELL = {"category": "jerkbait", "clarity": "clear", "light": "bright"}
+
+
+def page(client, **told):
+    return " ".join(client.get("/day/learned/", told).content.decode().split())
+
+
+def test_the_demos_season_has_one_difference_to_find_and_one_that_cannot_be_told(
+    signed_in, django_assert_max_num_queries
+):
+    with django_assert_max_num_queries(22):
+        shown = page(signed_in, category="jerkbait")
+    assert re.search(r"<b>Bone</b> beats <b>(matte|glass) shad</b>: known", shown)
+    even = shown.split("What cannot")[1]
+    assert "shad" in even
+    assert "days tell something between colours" in shown
+    assert "How it moved" in shown
+
+
+def test_turns_without_minutes_are_kept_and_not_counted(signed_in, wren):
+    before = page(signed_in, category="jerkbait")
+    trip = Trip.objects.filter(owner=wren, turns__category="jerkbait").first()
+    Turn.objects.create(trip=trip, key="x", device="paper", category="jerkbait", card="bone", whole=9)
+    after = page(signed_in, category="jerkbait")
+    assert "1 turn has no minutes" in after
+    minutes = r'class="number">([\d.]+)</td>'
+    assert re.findall(minutes, before) == re.findall(minutes, after)
+
+
+def test_a_rule_is_made_with_its_evidence_or_told_no(signed_in, wren):
+    Turn.objects.filter(trip__owner=wren, card="bone").update(whole=6, visibility_in=80, light="bright")
+    Turn.objects.filter(trip__owner=wren).exclude(card="bone").update(visibility_in=80, light="bright")
+    assert "Enough to overrule the book" in page(signed_in, **CELL)
+    told = {**CELL, "card": "bone", "school": "ladder"}
+    signed_in.post("/day/learned/rule/", {**told, "no": "1"})
+    assert Mark.objects.get(owner=wren, finding__startswith="learned:").state == "no"
+    assert "Enough to overrule" not in page(signed_in, **CELL)
+    signed_in.post("/day/learned/rule/", told)
+    made = Rule.objects.filter(owner=wren, entry__for="jerkbait")
+    assert {rule.entry["when"]["light"] for rule in made} == set(assumed().bright)
+    assert "telling days" in made[0].entry["why"]
+    signed_in.post("/day/learned/rule/", {**told, "card": "mauve"})
+    signed_in.post("/day/learned/rule/", {"category": "jerkbait", "card": "bone"})
+    assert made.count() == len(assumed().bright)
+
+
+def test_the_day_begins_by_book_and_log_and_a_reload_says_the_same(signed_in, wren):
+    trip = Trip.objects.filter(owner=wren).order_by("-date").first()
+
+    def kept():
+        content = signed_in.get(f"/day/{trip.pk}/water/").content.decode()
+        return json.loads(content.split('id="trip-data" type="application/json">')[1].split("</script>")[0])
+
+    first = kept()
+    place = list(first["categories"]).index("jerkbait")
+    said = [first["entries"][cell[place]] for cell in first["cells"].values() if first["entries"][cell[place]]]
+    assert {entry["school"] for entry in said} == {"your log"}
+    assert sum(entry["order"][0] == "bone" for entry in said) > len(said) / 3
+    assert kept()["entries"] == first["entries"]
+    Turn.objects.filter(trip__owner=wren).delete()
+    assert "your log" not in {entry["school"] for entry in kept()["entries"] if entry}
+
+
+def test_nothing_logged_says_what_to_do(client, stranger):
+    client.force_login(stranger, backend="django.contrib.auth.backends.ModelBackend")
+    assert "Nothing is logged yet" in page(client)
+
+
+def test_the_phones_limits_are_those_of_the_test():
+    for bites, most in enumerate(ends_at(40)):
+        for first in range((bites + 1) // 2, bites + 1):
+            assert (evidence(first, bites - first) >= assumed().odds) == (most is not None and first >= most)

@@ -1,0 +1,102 @@
+"""The log as evidence: turns weighed by how fish were hooked, what the book says beside them, what is believed."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date
+
+from tackle.colours.card import Card
+from tackle.colours.palette import Palette
+from tackle.kept import kept
+from tackle.learn.assumed import assumed
+from tackle.learn.book import word_of
+from tackle.learn.log import Turn, cell_of, merged
+from tackle.learn.model import Belief, believed
+from tackle.schools.rulebook import Rulebook
+from tackle.situations.situation import Situation
+from tackle.vocabulary import Forage, HookUp, Light, Stain, Wind, ids
+from web.accounts.models import User
+from web.day import models
+
+_FIELDS = (
+    "trip__date", "card", "at", "minutes", "visibility_in", "light", "wind", "stain", "food", *ids(HookUp),
+)  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Logged:
+    """The turns of one category that can be counted, how many cannot, and the colours that were thrown."""
+
+    turns: tuple[Turn, ...]
+    untold: int
+    cards: tuple[Card, ...]
+
+
+def categories_logged(owner: User) -> list[str]:
+    """What was thrown, the most turns first."""
+    rows = models.Turn.objects.filter(trip__owner=owner).order_by().values_list("category")
+    counted: dict[str, int] = {}
+    for (category,) in rows:
+        counted[category] = counted.get(category, 0) + 1
+    return sorted(counted, key=lambda category: (-counted[category], category))
+
+
+def logged(owner: User, category: str, palette: Palette, before: date | None = None) -> Logged:
+    """The log of one category, of the days before one where that is told."""
+    rows = models.Turn.objects.filter(trip__owner=owner, category=category).order_by("trip__date", "pk")
+    if before is not None:
+        rows = rows.filter(trip__date__lt=before)
+    hook_up = assumed().hook_up
+    turns, untold = [], 0
+    for day, card, at, minutes, inches, light, wind, stain, food, *came in rows.values_list(*_FIELDS):
+        if minutes is None or card not in palette.by_id:
+            untold += 1
+            continue
+        bites = sum(count * hook_up[how] for how, count in zip(ids(HookUp), came, strict=True))
+        turns.append(
+            Turn(day.isoformat(), card, minutes, round(bites, 6), None if at is None else at / 60,
+                 _situation(category, day, inches, light, wind, stain, food))
+        )  # fmt: skip
+    thrown = {turn.colour for turn in turns}
+    cards = tuple(card for card in palette.sold_in(category) if card.id in thrown)
+    return Logged(tuple(turns), untold, cards)
+
+
+def _situation(
+    category: str, day: date, inches: float | None, light: str, wind: str, stain: str, food: str
+) -> Situation | None:
+    if inches is None or not light:
+        return None
+    return Situation(
+        category=category, visibility_in=inches, light=Light(light), month=day.month,
+        wind=Wind(wind) if wind else None, stain=Stain(stain) if stain else Stain.NONE,
+        forage=(Forage(food),) if food else (Forage.UNKNOWN,),
+    )  # fmt: skip
+
+
+@kept(megabytes=8)
+def belief_of(
+    category: str,
+    turns: tuple[Turn, ...],
+    cards: tuple[Card, ...],
+    books: tuple[Rulebook, ...],
+    cell: tuple[str, str] | None,
+) -> tuple[Belief, dict[str, float]]:
+    """What is believed of some colours, and what the book said of them before: in a clarity and light, or on the
+    whole."""
+    told = assumed()
+    listed = {card.id for card in cards}
+    mine = [turn for turn in merged(turns, told) if turn.colour in listed]
+    there = [turn for turn in mine if cell is None or cell_of(turn.situation, told) == cell]
+    asked = [(turn.situation, turn.minutes) for turn in there if turn.situation is not None and turn.minutes]
+    book = word_of(books, cards, category, asked)
+    return believed(mine, cards, book, told, cell), book
+
+
+def days_said(turns: Sequence[Turn]) -> tuple[int, list[str], list[str]]:
+    """The days that tell something between colours, those on which nothing bit, and those of one colour alone."""
+    days: dict[str, list[Turn]] = {}
+    for turn in turns:
+        days.setdefault(turn.day, []).append(turn)
+    blank = [day for day, listed in days.items() if not sum(turn.bites for turn in listed)]
+    alone = [day for day, listed in days.items() if day not in blank and len({turn.colour for turn in listed}) == 1]
+    return len(days) - len(blank) - len(alone), blank, alone

@@ -1,0 +1,8 @@
+from django.urls import path
+
+from web.learned import views
+
+urlpatterns = [
+    path("", views.learned, name="learned"),
+    path("rule/", views.rule, name="learned-rule"),
+]

@@ -1,0 +1,223 @@
+"""Learned: what the log says of the colours of a category, how sure that is, and what it cannot say."""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date
+
+from django.contrib import messages
+from django.core.exceptions import ValidationError
+from django.http import HttpRequest, HttpResponse, QueryDict
+from django.shortcuts import redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_POST
+
+from tackle.colours.card import Card
+from tackle.learn.assumed import assumed
+from tackle.learn.choice import told_apart
+from tackle.learn.fair_test import bites_needed
+from tackle.learn.model import Belief
+from tackle.situations.situation import Situation
+from tackle.vocabulary import Light
+from web.accounts.models import User
+from web.crate.changes import mark_finding
+from web.crate.reads import marks_of
+from web.learned.reads import Logged, belief_of, categories_logged, days_said, logged
+from web.plans.reads import Basis, basis_of
+from web.schools.changes import make_rule
+
+CLARITIES = {"murky": "murky water", "middling": "middling water", "clear": "clear water"}
+LIGHTS = {"bright": "sun", "dim": "cloud or dim light"}
+INSIDE = {"murky": 12.0, "middling": 30.0, "clear": 72.0}  # a visibility that stands for each
+LEFT, WIDE, TALL = 16.0, 300.0, 30.0
+LEAST, MOST = 0.25, 4.0  # times the average: the ends of the scale
+KNOWN = 0.95
+SAID = 0.7  # how likely a difference is before it is spoken of
+STEPS = 6
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    """One colour: how many bites for each one of the average, between what, what the book said, minutes and bites."""
+
+    card: Card
+    times: float
+    low: float
+    high: float
+    book: float
+    minutes: float
+    bites: float
+    best: float
+    x: float
+    x_low: float
+    x_high: float
+    x_book: float
+
+
+@dataclass(frozen=True, slots=True)
+class Said:
+    """What can be said of two colours: which is likelier better, how likely, and how many bites would settle it."""
+
+    first: Card
+    second: Card
+    better: float
+    times: float
+    needed: int | None
+    known: bool
+
+
+def learned(request: HttpRequest) -> HttpResponse:
+    owner = request.user
+    categories = categories_logged(owner)
+    category = request.GET.get("category", "")
+    category = category if category in categories else (categories[0] if categories else "")
+    cell = _cell(request.GET)
+    basis = basis_of(owner)
+    context: dict[str, object] = {
+        "categories": categories,
+        "category": category,
+        "cell": cell,
+        "clarities": CLARITIES,
+        "lights": LIGHTS,
+        "clarity": cell[0] if cell else "",
+        "light": cell[1] if cell else "",
+        "assumed": assumed(),
+        "factors": {name: math.exp(word) for name, word in {**assumed().book, "spread": assumed().spread}.items()},
+    }
+    if category:
+        context |= _told(owner, basis, category, cell)
+    return render(request, "learned/body.html" if request.htmx else "learned/learned.html", context)
+
+
+def _cell(told: QueryDict) -> tuple[str, str] | None:
+    clarity, light = told.get("clarity", ""), told.get("light", "")
+    return (clarity, light) if clarity in CLARITIES and light in LIGHTS else None
+
+
+def _told(owner: User, basis: Basis, category: str, cell: tuple[str, str] | None) -> dict[str, object]:
+    log = logged(owner, category, basis.palette)
+    belief, book = belief_of(category, log.turns, log.cards, basis.books, cell)
+    rows = _rows(log, belief, book)
+    said = _said(log, belief)
+    telling, blank, alone = days_said(log.turns)
+    noes = {mark.finding for mark in marks_of(owner) if mark.state == "no"}
+    best = max(rows, key=lambda row: row.best, default=None)
+    offer = best if best and cell and best.best >= KNOWN and _key(category, best.card, cell) not in noes else None
+    return {
+        "log": log,
+        "rows": sorted(rows, key=lambda row: -row.times),
+        "said": [one for one in said if one.better >= SAID][:5],
+        "unsaid": [one for one in said if one.better < SAID][:3],
+        "offer": offer,
+        "telling": telling,
+        "blank": len(blank),
+        "alone": len(alone),
+        "marks": [(x_of(times), f"{times:g}") for times in (0.25, 0.5, 1.0, 2.0, 4.0)],
+        "moved": _moved(category, log, basis, cell, [row.card for row in sorted(rows, key=lambda row: -row.best)[:4]]),
+        "wide": LEFT * 2 + WIDE,
+        "schools": basis.books,
+    }
+
+
+def x_of(times: float) -> float:
+    """Where so many times the average stands on the scale."""
+    share = math.log(min(max(times, LEAST), MOST) / LEAST) / math.log(MOST / LEAST)
+    return round(LEFT + share * WIDE, 1)
+
+
+def _rows(log: Logged, belief: Belief, book: dict[str, float]) -> list[Row]:
+    rows = []
+    mean = sum(book.values()) / max(len(book), 1)
+    for place, (card, best) in enumerate(zip(log.cards, belief.best(), strict=True)):
+        low, high = (math.exp(edge) for edge in belief.between(0.05, 0.95, place))
+        times, word = math.exp(belief.middle(place)), math.exp(book[card.id] - mean)
+        mine = [turn for turn in log.turns if turn.colour == card.id]
+        minutes, bites = sum(turn.minutes for turn in mine), sum(turn.bites for turn in mine)
+        rows.append(
+            Row(card, times, low, high, word, minutes, bites, best, x_of(times), x_of(low), x_of(high), x_of(word))
+        )
+    return rows
+
+
+def _said(log: Logged, belief: Belief) -> list[Said]:
+    by_id = {card.id: card for card in log.cards}
+    places = {card.id: place for place, card in enumerate(log.cards)}
+    found = []
+    for first, second, better in told_apart(belief):
+        times = math.exp(belief.middle(places[first]) - belief.middle(places[second]))
+        known = better >= KNOWN
+        needed = None if known else bites_needed(round(max(times, 1.0), 2))
+        found.append(Said(by_id[first], by_id[second], better, times, needed, known))
+    return found
+
+
+def _moved(
+    category: str, log: Logged, basis: Basis, cell: tuple[str, str] | None, cards: Sequence[Card]
+) -> list[dict[str, object]]:
+    """How the picture moved as days were added: for some colours their place after so many days."""
+    days = sorted({turn.day for turn in log.turns})
+    if len(days) < STEPS or not cards:
+        return []
+    ends = [days[len(days) * step // STEPS - 1] for step in range(1, STEPS + 1)]
+    effects: dict[str, list[float]] = {card.id: [] for card in cards}
+    for end in ends:
+        turns = tuple(turn for turn in log.turns if turn.day <= end)
+        belief, _ = belief_of(category, turns, log.cards, basis.books, cell)
+        for card in cards:
+            effects[card.id].append(belief.middle(belief.colours.index(card.id)))
+    reach = max(max(map(abs, listed)) for listed in effects.values()) or 1.0
+    ranked = sorted(cards, key=lambda card: -effects[card.id][-1])
+    drawn, label = [], -math.inf
+    for card in ranked:
+        heights = [round(80 - effect / reach * 62, 1) for effect in effects[card.id]]
+        label = max(label + 14, heights[-1] + 4)
+        points = " ".join(f"{30 + step * 48},{y:g}" for step, y in enumerate(heights))
+        drawn.append({"card": card, "points": points, "label": label})
+    return drawn
+
+
+def _key(category: str, card: Card, cell: tuple[str, str]) -> str:
+    return f"learned:{category}:{card.id}:{':'.join(cell)}"
+
+
+@require_POST
+def rule(request: HttpRequest) -> HttpResponse:
+    """What the log says made a house rule, with its evidence; or told no."""
+    owner, cell = request.user, _cell(request.POST)
+    category, back = request.POST.get("category", ""), reverse("learned")
+    basis = basis_of(owner)
+    if cell is None or category not in categories_logged(owner):
+        messages.error(request, "Choose a clarity and a light first: a rule holds for some water.")
+        return redirect(back)
+    query = f"?category={category}&clarity={cell[0]}&light={cell[1]}"
+    log = logged(owner, category, basis.palette)
+    belief, _ = belief_of(category, log.turns, log.cards, basis.books, cell)
+    by_id = dict(zip(belief.colours, range(len(belief.colours)), strict=True))
+    card = basis.palette.by_id.get(request.POST.get("card", ""))
+    try:
+        if card is None or card.id not in by_id:
+            raise ValidationError("That colour is not in the log.")
+        if request.POST.get("no"):
+            mark_finding(owner, _key(category, card, cell), f"{card.name}: the log", "no", "The book stays.")
+            messages.success(request, "The book stays. It will not be offered again.")
+        else:
+            low, high = (math.exp(edge) for edge in belief.between(0.05, 0.95, by_id[card.id]))
+            telling = days_said(log.turns)[0]
+            best = belief.best()[by_id[card.id]]
+            why = (
+                f"My log to {date.today().isoformat()}: {math.exp(belief.middle(by_id[card.id])):.1f} times the bites "
+                f"of the average ({low:.1f} to {high:.1f}), over {telling} telling days; the best with {best:.0%}."
+            )
+            for light in (
+                sorted(assumed().bright)
+                if cell[1] == "bright"
+                else [one for one in Light if one not in assumed().bright]
+            ):
+                situation = Situation(category, INSIDE[cell[0]], Light(light))
+                make_rule(owner, request.POST.get("school", basis.books[0].id), situation, card, "go-to", why)
+            messages.success(
+                request, f"{card.name} is a house rule now, with its evidence. House rules can take it back."
+            )
+    except ValidationError as error:
+        messages.error(request, " ".join(error.messages))
+    return redirect(back + query)
