@@ -25,7 +25,7 @@ from tackle.schools.rulebook import Rulebook
 from tackle.situations.situation import Situation
 from tackle.vocabulary import Grade
 
-__all__ = ["Begin", "Change", "Have", "Hour", "Tray", "TrayPiece", "pack", "tie_on"]
+__all__ = ["Begin", "Change", "Have", "Hour", "Tray", "TrayPiece", "if_that_fails", "pack", "tie_on"]
 
 MOST_PIECES: Final = 3  # of one colour: one is none, and a third lies in the other tray
 
@@ -307,6 +307,21 @@ def _changes(firsts: Sequence[dict[str, Begin | None]], categories: Sequence[str
             if was and now and was.card is not now.card:
                 found.append(Change(index, category, was.card, now))
     return found
+
+
+def if_that_fails(
+    tray: Tray,
+    hours: Sequence[Hour],
+    categories: Sequence[str],
+    have: Sequence[Have],
+    books: tuple[Rulebook, ...],
+    palette: Palette,
+) -> dict[str, Card]:
+    """For each category the colour to fall back on: what a tray would begin with of all that is not in this one."""
+    taken = {(piece.category, piece.card.id) for piece in tray.pieces}
+    rest = [one for one in have if (one.category, one.card.id) not in taken]
+    second = pack(hours, categories, rest, books, palette, len(categories))
+    return {piece.category: piece.card for piece in reversed(second.pieces) if piece.hours}
 
 
 def tie_on(tray: Tray, rods: int) -> tuple[TrayPiece, ...]:

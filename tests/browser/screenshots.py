@@ -1,7 +1,6 @@
 """Retakes the pictures in docs/screenshots/ from demo data: ./wax screenshots."""
 
 import os
-import subprocess
 from pathlib import Path
 
 import pytest
@@ -12,16 +11,15 @@ VIEWS = {
     "plan": "/plan/?category=jerkbait",
     "crate": "/crate/",
     "colours": "/colours/",
-    "card": "/colours/shad-glass/?category=jerkbait",
     "buy": "/buy/",
     "overview": "/plan/overview/",
-    "travel": "/plan/travel/",
+    "bench": "/crate/bench/",
+    "learned": "/day/learned/",
     "start": "/start/",
     "day": "/day/",
     "sight": "/colours/sight/?visibility=60+in&stain=none&eye=bass",
 }
 PHONE_VIEWS = {
-    "plan-phone": "/plan/?category=worm",
     "ask-phone": "/colours/ask/?category=shallow-crankbait&see=14+in&light=overcast&food=sunfish",
 }
 
@@ -113,9 +111,18 @@ def lay_grid(tray):
     return [(x / painted.image.width, y / painted.image.height) for x, y in painted.corners]
 
 
-def test_take_labels(page, tmp_path):
-    pdf = tmp_path / "labels.pdf"
-    pdf.write_bytes(page.request.get("/crate/labels.pdf").body())
-    subprocess.run(
-        ["pdftoppm", "-r", "80", "-f", "1", "-l", "1", "-singlefile", "-png", pdf, FOLDER / "labels"], check=True
-    )
+def test_take_log(page):
+    page.goto("/day/")
+    page.get_by_role("link", name="The log").click()
+    page.locator(".log-bar").first.wait_for()
+    page.screenshot(path=FOLDER / "log.png")
+
+
+def test_take_on_the_water(phone):
+    phone.goto("/day/")
+    phone.get_by_role("link", name="On the water").click()
+    phone.get_by_role("button", name="Throw").click()
+    phone.get_by_role("button", name="Whole").click()
+    phone.get_by_text("Stay with").wait_for()
+    phone.get_by_text("all sent").wait_for()
+    phone.screenshot(path=FOLDER / "water-phone.png")

@@ -37,7 +37,7 @@ def test_turns_without_minutes_are_kept_and_not_counted(signed_in, wren):
     Turn.objects.create(trip=trip, key="x", device="paper", category="jerkbait", card="bone", whole=9)
     after = page(signed_in, category="jerkbait")
     assert "1 turn has no minutes" in after
-    minutes = r'class="number">([\d.]+)</td>'
+    minutes = r'class="number" data-of="\w+">([\d.]+)</td>'
     assert re.findall(minutes, before) == re.findall(minutes, after)
 
 

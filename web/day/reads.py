@@ -9,7 +9,7 @@ from django.shortcuts import get_object_or_404
 
 from tackle.colours.card import Card
 from tackle.day.conditions import Caution, Clarity, Sky, cautions, clarity_after, situation_of, usual_sky
-from tackle.day.tray import Have, Hour, Tray, TrayPiece, pack, tie_on
+from tackle.day.tray import Have, Hour, Tray, TrayPiece, if_that_fails, pack, tie_on
 from tackle.situations.water import Water as CoreWater
 from tackle.vocabulary import Light, Stain, Wind
 from web.accounts.models import User
@@ -73,9 +73,6 @@ def evening_from(basis: Basis, stock: tuple[Stock, ...], trip: Trip) -> Evening:
     aboard = _have(one for one in stock if one.aboard)
     thrown = [one for one in trip.categories if core.throws(one) and not core.forbidden.forbids(one)]
     tray = pack(hours, thrown, aboard, basis.books, basis.palette, trip.room)
-    taken = {(piece.category, piece.card.id) for piece in tray.pieces}
-    rest = [one for one in aboard if (one.category, one.card.id) not in taken]
-    second = pack(hours, thrown, rest, basis.books, basis.palette, len(thrown))
     whole = pack(hours, thrown, _have(stock), basis.books, basis.palette, trip.room)
     carried = {(one.category, one.card.id) for one in aboard}
     return Evening(
@@ -84,7 +81,7 @@ def evening_from(basis: Basis, stock: tuple[Stock, ...], trip: Trip) -> Evening:
         visibility_in=visibility,
         stain=stain,
         tray=tray,
-        fallbacks={piece.category: piece.card for piece in reversed(second.pieces) if piece.hours},
+        fallbacks=if_that_fails(tray, hours, thrown, aboard, basis.books, basis.palette),
         from_home=tuple(one for one in whole.pieces if (one.category, one.card.id) not in carried),
         rods=tie_on(tray, trip.rods),
         cautions=tuple(cautions(skies, month, trip.afoot)),

@@ -83,7 +83,7 @@ def draw(cards: Sequence[Card], view: View, scale: tuple[Card, Card]) -> Look:
 class Chart:
     """How much of a colour is left, depth against visibility, and the angler's days as dots."""
 
-    cells: tuple[tuple[float, float, float], ...]  # x, y, share left
+    cells: tuple[tuple[float, float, float, float], ...]  # x, y, share left, how dark it is drawn
     across: tuple[tuple[float, float], ...]  # inches, x
     down: tuple[tuple[float, float], ...]  # feet, y
     dots: tuple[tuple[float, float, float], ...]  # x, y, radius
@@ -96,7 +96,7 @@ def chart_of(card: Card, view: View, days: Days) -> Chart:
     across = tuple((inches, CHART_LEFT + CELL * place) for place, inches in enumerate(CHART_IN))
     down = tuple((feet, CHART_TOP + CELL_TALL * place) for place, feet in enumerate(CHART_FT))
     cells = tuple(
-        (x, y, round(float(shares[row, column]), 2))
+        (x, y, float(shares[row, column]), round(float(shares[row, column]) ** 0.5, 2))
         for row, (_, y) in enumerate(down)
         for column, (_, x) in enumerate(across)
     )
