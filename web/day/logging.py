@@ -72,16 +72,21 @@ def say(owner: User, pk: int, kind: str, data: Mapping[str, Any], key: str) -> N
 def make_turns(trip: models.Trip) -> None:
     """Writes the turns of a trip anew from its taps."""
     trip.turns.all().delete()
-    models.Turn.objects.bulk_create(_row(trip, turn) for turn in turns_of(taps_of(trip)))
+    models.Turn.objects.bulk_create(turn_row(trip, turn) for turn in turns_of(taps_of(trip)))
 
 
 def taps_of(trip: models.Trip) -> list[Tap]:
     """The taps of a trip as the core reads them."""
-    rows = trip.taps.values_list("key", "device", "place", "angler", "kind", "at", "data")
-    return [Tap(*row) for row in rows]
+    return [as_read(tap) for tap in trip.taps.all()]
 
 
-def _row(trip: models.Trip, turn: LoggedTurn) -> models.Turn:
+def as_read(tap: models.Tap) -> Tap:
+    """A stored tap as the core reads it."""
+    return Tap(tap.key, tap.device, tap.place, tap.angler, tap.kind, tap.at, tap.data)
+
+
+def turn_row(trip: models.Trip, turn: LoggedTurn) -> models.Turn:
+    """A turn as it is stored."""
     water = {name: getattr(turn.water, name) for name in Water.__slots__}
     inches = water.pop("visibility_in")
     return models.Turn(

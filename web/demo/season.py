@@ -7,10 +7,11 @@ from typing import Any
 import numpy as np
 from django.utils import timezone
 
+from tackle.day.log import turns_of
 from tackle.vocabulary import Light
 from web.accounts.models import User
-from web.day.logging import make_turns
-from web.day.models import Tap, Trip
+from web.day.logging import as_read, turn_row
+from web.day.models import Tap, Trip, Turn
 from web.waters.models import Water
 
 LIGHTS = (Light.BRIGHT, Light.BROKEN, Light.OVERCAST)
@@ -31,13 +32,11 @@ def load_season(owner: User, told: Mapping[str, Any]) -> None:
         )
         for day in days
     ]  # fmt: skip
-    # One by one, so that each has its key on every database.
-    for trip in trips:
-        trip.save()
-    taps = [tap for trip in trips for tap in _taps(trip, told, usual[trip.date.month], rng)]
-    Tap.objects.bulk_create(taps, batch_size=500)
-    for trip in trips:
-        make_turns(trip)
+    Trip.objects.bulk_create(trips)
+    taps = {trip.pk: _taps(trip, told, usual[trip.date.month], rng) for trip in trips}
+    Tap.objects.bulk_create([tap for listed in taps.values() for tap in listed], batch_size=500)
+    turns = [turn_row(trip, turn) for trip in trips for turn in turns_of(map(as_read, taps[trip.pk]))]
+    Turn.objects.bulk_create(turns, batch_size=500)
 
 
 def _taps(trip: Trip, told: Mapping[str, Any], usual_in: float, rng: np.random.Generator) -> list[Tap]:
