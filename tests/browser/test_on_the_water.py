@@ -7,7 +7,7 @@ from playwright.sync_api import expect
 
 from tests.browser.conftest import PHONE, open_page, sign_in
 from web.accounts.models import User
-from web.day.changes import plan_trip
+from web.day.changes import plan_trip, say_light
 from web.day.models import Tap, Trip, Turn
 from web.waters.models import Reading, Water
 
@@ -205,3 +205,19 @@ def test_a_fair_test_takes_turns_until_the_evidence_is_there(phone, trip):
     phone.get_by_role("button", name="More").click()
     phone.get_by_role("button", name="End it").click()
     expect(phone.locator("#say")).not_to_contain_text("Settled")
+
+
+def test_the_forecasts_own_change_is_told_at_its_hour(phone, trip):
+    wren = User.objects.get(username="wren")
+    say_light(wren, trip.pk, 10, "overcast")
+    say_light(wren, trip.pk, 11, "bright")
+    # This phone's clock says half past ten, and an hour more once it is told to.
+    phone.add_init_script(
+        "{ const told = Date.now, half = new Date().setHours(10, 30, 0, 0) - told();"
+        " window.later = 0; Date.now = () => told() + half + window.later; }"
+    )
+    open_water(phone, trip)
+    expect(phone.locator("#soon")).to_contain_text("In 30 min: sun")
+    phone.evaluate("window.later = 3600000; document.dispatchEvent(new Event('visibilitychange'))")
+    expect(phone.locator("#soon")).to_contain_text("11:00: sun")
+    expect(phone.locator("#soon")).to_contain_text("by the forecast")

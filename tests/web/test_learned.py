@@ -28,7 +28,9 @@ def test_the_demos_season_has_one_difference_to_find_and_one_that_cannot_be_told
     even = shown.split("What cannot")[1]
     assert "shad" in even
     assert "days tell something between colours" in shown
-    assert "How it moved" in shown
+    moved = signed_in.get("/day/learned/moved/", {"category": "jerkbait"}).content.decode()
+    assert moved.count("<polyline") == 4
+    assert "<polyline" not in signed_in.get("/day/learned/moved/", {"category": "frog"}).content.decode()
 
 
 def test_turns_without_minutes_are_kept_and_not_counted(signed_in, wren):

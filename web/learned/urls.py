@@ -4,5 +4,6 @@ from web.learned import views
 
 urlpatterns = [
     path("", views.learned, name="learned"),
+    path("moved/", views.moved, name="learned-moved"),
     path("rule/", views.rule, name="learned-rule"),
 ]

@@ -18,7 +18,7 @@ from tackle.learn.choice import told_apart
 from tackle.learn.fair_test import bites_needed
 from tackle.learn.model import Belief
 from tackle.situations.situation import Situation
-from tackle.vocabulary import Light
+from tackle.vocabulary import CATEGORIES, Light
 from web.accounts.models import User
 from web.crate.changes import mark_finding
 from web.crate.reads import marks_of
@@ -113,10 +113,22 @@ def _told(owner: User, basis: Basis, category: str, cell: tuple[str, str] | None
         "blank": len(blank),
         "alone": len(alone),
         "marks": [(x_of(times), f"{times:g}") for times in (0.25, 0.5, 1.0, 2.0, 4.0)],
-        "moved": _moved(category, log, basis, cell, [row.card for row in sorted(rows, key=lambda row: -row.best)[:4]]),
         "wide": LEFT * 2 + WIDE,
         "schools": basis.books,
     }
+
+
+def moved(request: HttpRequest) -> HttpResponse:
+    """How the picture moved as trips were added; asked for by the page itself, for it takes as long as six pages."""
+    owner, category, cell = request.user, request.GET.get("category", ""), _cell(request.GET)
+    drawn: list[dict[str, object]] = []
+    if category in CATEGORIES:
+        basis = basis_of(owner)
+        log = logged(owner, category, basis.palette)
+        belief, _ = belief_of(category, log.turns, log.cards, basis.books, cell)
+        likeliest = sorted(zip(belief.best(), log.cards, strict=True), key=lambda told: -told[0])
+        drawn = _moved(category, log, basis, cell, [card for _, card in likeliest[:4]])
+    return render(request, "learned/moved.html", {"moved": drawn})
 
 
 def x_of(times: float) -> float:

@@ -10,7 +10,7 @@
   const name = (card) => trip.cards[card]?.name ?? card;
   const COUNTED = ["no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten"];
   const many = (count) => COUNTED[count] ?? String(count);
-  let angler = 0, taps = [], signal = "…", buzzed = "", asked = {}, wanted = null;
+  let angler = 0, taps = [], signal = "…", buzzed = "", asked = {}, wanted = null, skyBefore = null, reminder = null;
 
   const bandOf = (inches) => trip.bands.find(([, low, below]) => inches >= low && (below === null || inches < below))[0];
   const hourNow = () => trip.hours.findLast((one) => one.hour <= minute() / 60) ?? trip.hours[0];
@@ -80,7 +80,9 @@
 
   async function draw() {
     taps = await keptTaps.of(trip.trip);
-    const state = turnsOf(taps, angler), now = conditions(state.water), told = counsel(state, now), { turn } = state;
+    const state = turnsOf(taps, angler), now = conditions(state.water);
+    remind(state, now);
+    const told = counsel(state, now), { turn } = state;
     wanted = told.card ? told : null;
     const say = $("say"), words = asked.changed ?? told.say;
     say.textContent = words;
@@ -103,6 +105,17 @@
     others();
   }
 
+  // The forecast's own change, at its hour: what to throw is another from here on.
+  function remind({ water, turn }, now) {
+    const hour = hourNow(), sky = `${hour.light} ${hour.wind}`;
+    if (skyBefore !== null && skyBefore !== sky && !water.light) {
+      const category = turn?.category ?? Object.keys(trip.categories)[0], entry = entryOf(now, category);
+      reminder = { until: Date.now() + 180000, words: `${hour.hour}:00: ${trip.words.light[hour.light].toLowerCase()}, ${trip.words.wind[hour.wind].toLowerCase()}, by the forecast.${entry ? ` ${trip.categories[category]}: ${name(entry.order[0]).toLowerCase()}.` : ""}` };
+      navigator.vibrate?.([120, 80, 120]);
+    }
+    skyBefore = sky;
+  }
+
   function tick(state, told) {
     const { turn } = state, minutes = turn ? minute() - turn.at : 0, bar = $("bar");
     $("now-time").textContent = turn ? `${Math.floor(minutes)} min · turn of ${trip.turn}` : "";
@@ -118,6 +131,7 @@
 
   // The next change that the forecast knows of; and one that should be there by now.
   function soon({ turn, water }, now) {
+    if (reminder && Date.now() < reminder.until) return reminder.words;
     const at = minute() / 60, hour = hourNow(), next = trip.hours.find((one) => one.hour > at && (one.light !== hour.light || one.wind !== hour.wind));
     if (water.light && water.light !== hour.light && at >= hour.hour) return `The forecast has ${trip.words.light[hour.light].toLowerCase()} since ${hour.hour}:00. If so: Sky changed.`;
     if (!next) return "";
