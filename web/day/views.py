@@ -1,13 +1,11 @@
 """The Day step: the evening before, with its strip of hours and its tray."""
 
-import logging
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import date, timedelta
+from datetime import timedelta
 from itertools import groupby
 from typing import Any
 
-from django.conf import settings
 from django.core.exceptions import ValidationError
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
@@ -16,9 +14,6 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from tackle.day.tray import Begin
-from tackle.devices.forecast import Hour as ForecastHour
-from tackle.devices.forecast import Unreachable, fetch_forecast
-from tackle.errors import Refused
 from tackle.numbers import read_whole
 from tackle.vocabulary import Light, ids
 from web.accounts.models import User
@@ -27,12 +22,10 @@ from web.day.calendar import as_calendar
 from web.day.forms import TripForm, initial_of
 from web.day.models import FIRST_HOUR, LAST_HOUR, TURN_MINUTES, Trip
 from web.plans.reads import basis_of
-from web.ui.logs import event
 from web.ui.pdf import pdf_response
 from web.ui.words import label
+from web.waters.forecasting import NoForecast, forecasts
 from web.waters.reads import waters_of
-
-logger = logging.getLogger(__name__)
 
 
 @dataclass(frozen=True, slots=True)
@@ -176,21 +169,9 @@ def _spans(evening: reads.Evening, category: str) -> list[Span]:
 
 def _ask_forecast(owner: User, trip: Trip) -> str:
     """Keeps what the forecast says of a trip's day and of the two before; says what is wrong where it does not."""
-    if not settings.FORECAST_URL:
-        return "No forecast service is set up here: the sky is as it mostly is in that month."
     try:
-        hours = _forecast(trip, trip.date)
-        before = [_forecast(trip, trip.date - timedelta(days=back)) for back in (1, 2)]
-    except Unreachable as error:
-        logger.warning(event("forecast-silent", why=error))
-        return "The forecast service does not answer: the sky is as it mostly is in that month."
-    except Refused as refused:
-        logger.warning(event("forecast-refused", field=refused.field, why=refused.wrong))
-        return f"The forecast makes no sense ({refused.field}: {refused.wrong}), so it is not used."
+        hours, *before = forecasts(trip.water, [trip.date - timedelta(days=back) for back in range(3)])
+    except NoForecast as none:
+        return f"{none} The sky is as it mostly is in that month."
     changes.keep_forecast(owner, trip.pk, hours, sum(hour.rain_in for one in before for hour in one))
     return ""
-
-
-def _forecast(trip: Trip, day: date) -> list[ForecastHour]:
-    water = trip.water
-    return fetch_forecast(settings.FORECAST_URL, water.latitude, water.longitude, day, settings.DEVICE_TIMEOUT_S)

@@ -13,7 +13,6 @@ from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
-from tackle.devices.forecast import Unreachable, fetch_forecast
 from tackle.devices.meter import read_meter
 from tackle.errors import Refused
 from tackle.numbers import read_whole
@@ -31,6 +30,7 @@ from web.ui.logs import event
 from web.waters import changes, exchange, measured, reads
 from web.waters.board import board_of
 from web.waters.calendar import HEIGHT, LEFT, TOP, WIDTH, draw_year
+from web.waters.forecasting import NoForecast, forecasts
 from web.waters.forms import RulesForm, WaterForm
 from web.waters.models import Water
 
@@ -127,19 +127,10 @@ def forecast(request: HttpRequest, pk: int) -> HttpResponse:
     found = reads.water_of(request.user, pk)
     day = timezone.localdate() + timedelta(days=1)
     context: dict[str, Any] = {"water": found, "day": day}
-    if not settings.FORECAST_URL:
-        context["wrong"] = "No forecast service is set up here."
-    else:
-        try:
-            context["hours"] = fetch_forecast(
-                settings.FORECAST_URL, found.latitude, found.longitude, day, settings.DEVICE_TIMEOUT_S
-            )
-        except Unreachable as error:
-            logger.warning(event("forecast-silent", why=error))
-            context["wrong"] = "The forecast service does not answer. Everything else works without it."
-        except Refused as refused:
-            logger.warning(event("forecast-refused", field=refused.field, why=refused.wrong))
-            context["wrong"] = f"The forecast makes no sense ({refused.field}: {refused.wrong}), so it is not used."
+    try:
+        (context["hours"],) = forecasts(found, [day])
+    except NoForecast as none:
+        context["wrong"] = f"{none} Everything else works without it."
     return render(request, "waters/forecast.html", context)
 
 

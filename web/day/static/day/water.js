@@ -57,7 +57,7 @@
       const card = entry.order.find((one) => !thrown.has(one));
       if (!card) return { say: "All that is aboard was tried here.", why: "Move to another place, and begin again with the first.", category, card: entry.order[0] };
       const start = before ? `${name(card)} now.` : `Begin with ${name(card).toLowerCase()}.`;
-      return { say: start, why: `${entry.why} (${entry.school})`, category, card };
+      return { say: start, why: entry.school === "your log" ? entry.why : `${entry.why} (${entry.school})`, category, card };
     }
     const entry = entryOf(now, turn.category), minutes = Math.round(minute() - turn.at), whole = turn.bites.filter((bite) => bite.how === "whole").length;
     const near = trip.near[turn.category]?.[turn.card] ?? null, last = turn.bites.at(-1);
