@@ -10,7 +10,7 @@ from typing import Final
 from rapidfuzz import fuzz, process
 
 from tackle.colours.palette import house_palette
-from tackle.intake.words import LONGEST, house_words, normal, plain
+from tackle.intake.words import LONGEST, bare_words, house_words, normal
 
 __all__ = ["Kind", "categories_of", "find_kind"]
 
@@ -34,7 +34,7 @@ class Kind:
 
 def categories_of(text: str) -> tuple[str, ...]:
     """The categories that a cell or a phrase may stand for as a whole; none where it names none."""
-    found = _look_up(plain(text))
+    found = _look_up(bare_words(text))
     return found[0] if found else ()
 
 
@@ -119,4 +119,4 @@ def _kind_words() -> frozenset[str]:
 def _colour_words() -> frozenset[str]:
     names = [name for card in house_palette().cards for name in (card.name, card.tone, *card.also)]
     short = (*house_words().colour, *house_words().nickname)
-    return frozenset(word for name in (*names, *short) for word in (*normal(name).split(), *plain(name)))
+    return frozenset(word for name in (*names, *short) for word in (*normal(name).split(), *bare_words(name)))

@@ -13,7 +13,7 @@ from tackle.data import FOLDER, read_toml
 from tackle.errors import DataError
 from tackle.vocabulary import CATEGORIES
 
-__all__ = ["MOST_NAME", "Words", "house_words", "load_words", "normal", "plain"]
+__all__ = ["MOST_NAME", "Words", "house_words", "load_words", "normal", "bare_words"]
 
 WORDS_FILE: Final = FOLDER / "words.toml"
 MOST_NAME: Final = 80  # characters: no printed name is longer, and a long one takes long to compare
@@ -72,14 +72,14 @@ def house_words() -> Words:
     return load_words(WORDS_FILE)
 
 
-def plain(text: str) -> list[str]:
+def bare_words(text: str) -> list[str]:
     """The words of a text in lower case, without marks."""
     return re.sub(r"[^a-z0-9]+", " ", text.lower()).split()
 
 
 def normal(text: str) -> str:
     """A name without case, marks and odd spaces, its short forms written out, the longest first."""
-    words, colour = plain(text[: 2 * MOST_NAME]), house_words().colour
+    words, colour = bare_words(text[: 2 * MOST_NAME]), house_words().colour
     out: list[str] = []
     place = 0
     while place < len(words):
