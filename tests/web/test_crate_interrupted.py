@@ -2,15 +2,30 @@
 
 import os
 import signal
+import subprocess
+import sys
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
-from django.db import connections
+from django.db import connection
 
-from web.crate import changes
 from web.crate.models import ImportDraft, Lure
 
 pytestmark = pytest.mark.django_db(transaction=True)
+KILLED = """
+import os, signal, sys
+import django
+django.setup()
+from django.db import connection
+connection.settings_dict["NAME"] = sys.argv[1]
+from django.test import Client
+from web.accounts.models import User
+from web.crate import changes
+changes.record = lambda *_: os.kill(os.getpid(), signal.SIGKILL)  # all lures are written by then
+client = Client()
+client.force_login(User.objects.get(username="wren"), backend="django.contrib.auth.backends.ModelBackend")
+client.post(sys.argv[2] + "accept/", headers={"Host": "localhost"})
+"""
 
 
 def test_a_worker_killed_while_it_accepts_leaves_nothing_half(signed_in, wren):
@@ -19,13 +34,10 @@ def test_a_worker_killed_while_it_accepts_leaves_nothing_half(signed_in, wren):
     draft, before = ImportDraft.objects.get(), Lure.objects.count()
     address = f"/crate/import/{draft.pk}/"
     signed_in.post(address, {"there": "apart"})
-    connections.close_all()  # the child must not speak on the parent's line
-    child = os.fork()
-    if not child:
-        changes.record = lambda *_: os.kill(os.getpid(), signal.SIGKILL)  # all lures are written by then
-        signed_in.post(f"{address}accept/")
-        os._exit(1)
-    assert os.WTERMSIG(os.waitpid(child, 0)[1]) == signal.SIGKILL
+    worker = subprocess.run(
+        [sys.executable, "-c", KILLED, connection.settings_dict["NAME"], address], check=False, env={**os.environ}
+    )
+    assert worker.returncode == -signal.SIGKILL
     assert Lure.objects.count() == before
     assert ImportDraft.objects.get().rows.count() == 600
     signed_in.post(f"{address}accept/")
