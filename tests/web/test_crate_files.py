@@ -207,6 +207,7 @@ def test_sheets_merged_cells_and_formulas_without_values_are_shown_and_put_right
     page = signed_in.post(address, {"mend": "merged", "on": "0"}, headers=HTMX).content.decode()
     assert "names no category" in page
     signed_in.post(address, {"mend": "merged", "on": "1"}, headers=HTMX)
+    assert signed_in.post(address, {"mend": "magic", "on": "1"}, headers=HTMX).status_code == 422
     signed_in.post(address, {"sheets": "1", "sheet": "0"}, headers=HTMX)
     signed_in.post(f"{address}accept/")
     taken = Lure.objects.filter(tray=tray, category__in=("frog", "spinnerbait", "popper")).order_by("pk")

@@ -46,7 +46,7 @@ DAY = told(
 )  # fmt: skip
 
 
-def test_taps_are_taken_once_and_a_bad_one_holds_up_no_other(signed_in, wren, trip):
+def test_taps_are_taken_once_and_a_bad_one_holds_up_no_other(signed_in, wren, trip, monkeypatch):
     readings = Reading.objects.filter(water=trip.water).count()
     bad = {**DAY[0], "id": "bad", "kind": "shout"}
     answer = send(signed_in, trip, [bad, *DAY]).json()
@@ -61,6 +61,9 @@ def test_taps_are_taken_once_and_a_bad_one_holds_up_no_other(signed_in, wren, tr
     assert Reading.objects.filter(water=trip.water).count() == readings + 1
     for wrong in (b"", b"[]", b'{"taps": 3}', b"{" * 90_000):
         assert signed_in.post(f"/day/{trip.pk}/taps/", wrong, content_type="application/json").status_code in (413, 422)
+    monkeypatch.setattr("web.waters.changes.MOST_READINGS", 0)
+    full = told((420, "water", {"visibility_in": 20}), device="c")
+    assert send(signed_in, trip, full).json()["taken"] == ["c-0"]  # a water full of readings keeps no tap out
     unknown = send(signed_in, trip, told((1, "begin", {"category": "worm", "card": "mauve"}), device="b")).json()
     assert unknown["taken"] == []
 

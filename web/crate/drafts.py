@@ -104,8 +104,11 @@ def want_sheets(owner: User, pk: int, wanted: set[int]) -> None:
 
 @one_change
 def mend(owner: User, pk: int, kind: str, on: bool) -> None:
-    """Puts right all cells of one kind that may say other than was meant, or lets them stand as they were."""
+    """Puts right all cells of one kind that may say other than was meant, or lets them stand as they were. Raises
+    ValidationError."""
     draft = draft_of(owner, pk)
+    if kind not in {one[0] for one in draft.mends}:
+        raise ValidationError("There is nothing of that kind in the file.")
     if (kind in draft.mended) == on:
         return
     draft.mended = [*draft.mended, kind] if on else [one for one in draft.mended if one != kind]
@@ -126,6 +129,7 @@ def settle_there(owner: User, pk: int, what: str, row: int | None = None) -> Non
         raise ValidationError(GONE)
 
 
+@one_change
 def read_names_again(owner: User, pk: int) -> None:
     """Reads the rows once more whose colour was not known: one may have been told since."""
     draft = draft_of(owner, pk)

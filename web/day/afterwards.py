@@ -21,7 +21,7 @@ from web.accounts.writing import one_change
 from web.colours.reads import palette_of
 from web.crate.changes import take_out
 from web.crate.reads import printed_names
-from web.day import logging, reads
+from web.day import reads, taking
 from web.day.drawn import draw_log
 from web.day.models import Trip, Turn
 from web.history.models import Change
@@ -42,7 +42,7 @@ def lines(request: HttpRequest, pk: int) -> HttpResponse:
     for line in [one for one in request.POST.get("lines", "").splitlines() if one.strip()][:MOST_LINES]:
         try:
             told = read_turn(line, palette, owner.units, names)
-            logging.say(owner, pk, "turn", told, uuid.uuid4().hex)
+            taking.say(owner, pk, "turn", told, uuid.uuid4().hex)
         except Refused as refused:
             left.append(line)
             wrong.append(f"{refused.wrong}: write it like {refused.allowed}.")
@@ -58,10 +58,10 @@ def turn(request: HttpRequest, pk: int) -> HttpResponse:
     key = request.POST.get("turn", "")[:44]
     try:
         if request.POST.get("drop"):
-            logging.say(request.user, pk, "drop", {"of": key}, uuid.uuid4().hex)
+            taking.say(request.user, pk, "drop", {"of": key}, uuid.uuid4().hex)
         else:
             told = {"of": key, **_told(request, palette_of(request.user))}
-            logging.say(request.user, pk, "correct", told, uuid.uuid4().hex)
+            taking.say(request.user, pk, "correct", told, uuid.uuid4().hex)
     except ValidationError as error:
         return _page(request, pk, wrong=" ".join(error.messages))
     return _page(request, pk)

@@ -18,8 +18,8 @@ from tackle.devices.meter import read_meter
 from tackle.errors import Refused
 from tackle.strict import read_json
 from web.day import reads
-from web.day.logging import take_taps
 from web.day.phone import kept_on_phone
+from web.day.taking import take_taps
 from web.ui.logs import event
 
 logger = logging.getLogger(__name__)

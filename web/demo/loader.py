@@ -12,7 +12,7 @@ from tackle.errors import DataError
 from web.accounts.models import User
 from web.crate.changes import add_lure, make_tray, tray_made
 from web.day.changes import plan_trip, say_light
-from web.day.logging import take_taps
+from web.day.taking import take_taps
 from web.demo.season import load_season
 from web.plans.changes import plan_for
 from web.plans.models import Plan

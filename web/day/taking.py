@@ -1,5 +1,6 @@
 """Taps taken in, each once; and the turns that they make."""
 
+import logging
 from collections.abc import Iterable, Mapping, Sequence
 from typing import Any
 
@@ -12,9 +13,11 @@ from web.accounts.writing import one_change
 from web.colours.reads import palette_of
 from web.day import models
 from web.day.reads import trip_of
+from web.ui.logs import event
 from web.waters.changes import add_readings
 from web.waters.models import Reading
 
+logger = logging.getLogger(__name__)
 MOST_AT_ONCE, MOST_TAPS = 500, 5_000
 CLOCK_OFF_MIN = 2.0  # from here on a phone's clock is wrong, and not just slow to send
 HERE = "here"  # the device of what is typed or put right on a page
@@ -109,4 +112,7 @@ def _measure(owner: User, trip: models.Trip, taps: Iterable[Tap]) -> None:
     ]  # fmt: skip
     if readings:
         words = "A reading from the water." if len(readings) == 1 else f"{len(readings)} readings from the water."
-        add_readings(owner, trip.water_id, readings, words)
+        try:
+            add_readings(owner, trip.water_id, readings, words)
+        except ValidationError as error:  # a water that is full of readings must not keep the taps out
+            logger.warning(event("readings-refused", why=error.messages[0]))
