@@ -13,6 +13,7 @@ from tackle.commands.fields import known_fields, list_of, number, words
 from tackle.errors import Refused
 from tackle.learn.assumed import assumed
 from tackle.learn.book import word_of
+from tackle.learn.choice import told_apart
 from tackle.learn.fair_test import bites_needed
 from tackle.learn.log import Turn, cell_of, merged, telling
 from tackle.learn.model import Belief, believed
@@ -120,23 +121,15 @@ def _colours(belief: Belief, turns: Sequence[Turn]) -> list[dict[str, Any]]:
 
 def _pairs(belief: Belief) -> list[dict[str, Any]]:
     """All pairs, the likelier better first."""
-    pairs = []
-    for one in range(len(belief.colours)):
-        for other in range(one + 1, len(belief.colours)):
-            better, first, second = belief.better(one, other), one, other
-            if better < 0.5:
-                better, first, second = 1 - better, other, one
-            factor = math.exp(abs(belief.middle(first) - belief.middle(second)))
-            needed = 0 if better >= _KNOWN else bites_needed(round(factor, 2))
-            pairs.append(
-                {
-                    "first": belief.colours[first],
-                    "second": belief.colours[second],
-                    "better": round(better, 4),
-                    "bites_needed": needed,
-                }
-            )
-    return pairs
+    return [
+        {
+            "first": first,
+            "second": second,
+            "better": round(better, 4),
+            "bites_needed": 0 if better >= _KNOWN else bites_needed(round(times, 2)),
+        }
+        for first, second, better, times in told_apart(belief)
+    ]
 
 
 def _plain(value: float) -> float | int:

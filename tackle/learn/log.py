@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from tackle.learn.assumed import Assumed
 from tackle.situations.situation import Situation
 
-__all__ = ["Turn", "bite_size", "cell_of", "merged", "telling"]
+__all__ = ["Turn", "bite_size", "cell_of", "merged", "silent", "telling"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,6 +54,16 @@ def telling(turns: Sequence[Turn]) -> list[list[Turn]]:
         day for _, day in sorted(days.items())
         if sum(turn.bites for turn in day) > 0 and len({turn.colour for turn in day}) > 1
     ]  # fmt: skip
+
+
+def silent(turns: Sequence[Turn]) -> tuple[list[str], list[str]]:
+    """The days that tell nothing between colours: those on which nothing bit, and those of one colour alone."""
+    days: dict[str, list[Turn]] = {}
+    for turn in turns:
+        days.setdefault(turn.day, []).append(turn)
+    told = {day[0].day for day in telling(turns)}
+    blank = [day for day, listed in days.items() if not sum(turn.bites for turn in listed)]
+    return blank, [day for day in days if day not in told and day not in blank]
 
 
 def bite_size(turns: Sequence[Turn], told: Assumed) -> float:

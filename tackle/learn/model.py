@@ -67,10 +67,14 @@ class Belief:
         """Effects drawn from the belief, (about count, k)."""
         parts = []
         for share, mean, spread in zip(self.shares, self.means, self.spreads, strict=True):
-            values, vectors = np.linalg.eigh(spread)
-            root = vectors * np.sqrt(np.maximum(values, 0))
-            parts.append(mean + rng.standard_normal((max(round(count * share), 0), len(mean))) @ root.T)
+            parts.append(mean + rng.standard_normal((max(round(count * share), 0), len(mean))) @ _root(spread).T)
         return np.concatenate(parts)
+
+    def drawn(self, rng: np.random.Generator) -> Array:
+        """Effects drawn once from the belief, (k,)."""
+        part = int(rng.choice(len(self.shares), p=self.shares))
+        normal = rng.standard_normal(len(self.colours))
+        return np.asarray(self.means[part] + _root(self.spreads[part]) @ normal, dtype=np.float64)
 
     def _at(self, share: float, place: int) -> float:
         means, spreads = self.means[:, place], np.sqrt(np.maximum(self.spreads[:, place, place], 1e-300))
@@ -80,6 +84,12 @@ class Belief:
             below = float(self.shares @ [_below((middle - m) / s) for m, s in zip(means, spreads, strict=True)])
             low, high = (middle, high) if below < share else (low, middle)
         return (low + high) / 2
+
+
+def _root(spread: Array) -> Array:
+    """A matrix whose square is a spread, which may be flat in some directions."""
+    values, vectors = np.linalg.eigh(spread)
+    return np.asarray(vectors * np.sqrt(np.maximum(values, 0)), dtype=np.float64)
 
 
 def _below(value: float) -> float:

@@ -78,8 +78,10 @@ def test_a_lure_is_made_over_and_its_counts_move(signed_in, wren, trays):
     made = Lure.objects.filter(tray__owner=wren).order_by("-pk").first()
     assert (made.count, made.size_in, made.tray.letter) == (2, 4.5, "A") or Lure.objects.filter(count=6).exists()
     assert OwnCard.objects.filter(owner=wren, card=made.card).exists() or made.card != was.card
+    cards = OwnCard.objects.count()
     for told in ({"count": "99"}, {"count": "0"}, {"lure": "0", "count": "1"}):
         assert do(signed_in, **{"do": "make", "lure": lure, "repair": repair, **told})[0] == 422
+    assert OwnCard.objects.count() == cards  # what was not made leaves no card behind
     signed_in.post(f"/crate/undo/{Change.objects.first().pk}/", {"from": "bench", **SPRING}, headers=HTMX)
     assert Lure.objects.get(pk=lure).count == 4
 

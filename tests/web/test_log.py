@@ -166,6 +166,8 @@ def test_a_log_goes_out_and_comes_in_unchanged(signed_in, wren, trip, kind):
         ("a.csv", b"date,water,category,colour\nsoon,Tarn Hollow,worm,red-bug\n", "is no day"),
         ("a.csv", b"date,water,category,colour,minutes\n2026-05-02,Tarn Hollow,worm,red-bug,ages\n", "is no number"),
         ("a.csv", b"date,water,category,colour\n2026-05-02,Tarn Hollow,worm,mauve\n", "2026-05-02, Tarn Hollow"),
+        ("a.json", b'{"trips": [{"date": "2026-06-02", "water": "Tarn Hollow", "rods": "x", "taps": []}]}', "rods"),
+        ("a.json", b'{"trips": [{"date": "2026-05-02", "water": "Tarn Hollow", "taps": [{"id": []}]}]}', "Tarn Hollow"),
     ],
 )  # fmt: skip
 def test_a_log_that_cannot_be_used_says_why_and_leaves_nothing(signed_in, trip, name, content, said):

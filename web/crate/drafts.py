@@ -125,7 +125,7 @@ def settle_there(owner: User, pk: int, what: str, row: int | None = None) -> Non
     if row is None:
         draft.there = what
         draft.save(update_fields=["there"])
-    elif not draft.rows.filter(pk=row).update(there=what) and not draft.rows.filter(pk=row).exists():
+    elif not draft.rows.filter(pk=row).update(there=what):
         raise ValidationError(GONE)
 
 

@@ -140,7 +140,7 @@ def accept(request: HttpRequest, pk: int) -> HttpResponse:
         rows = kept.rows.in_bulk([one.pk for one in going])
         read = [drafts.draft_from(rows[one.pk], palette) for one in going]
         onto = [int(one.like.lure.ref) if one.like and one.what == "add" else None for one in going]
-        words = f"{len(going)} lures from {kept.name} are in."
+        words = f"{len(going)} lures from {kept.name} are in." if going else f"Nothing of {kept.name} is new."
         source = (kept, [one.pk for one in standing])
         change = changes.take_in(owner, read, _trays(owner, kept, read, palette), words, onto, source)
     except (ValidationError, KeyError) as error:

@@ -14,6 +14,7 @@ from tackle.colours.palette import Palette
 from tackle.kept import kept
 from tackle.numbers import read_whole
 from web.accounts.models import User
+from web.accounts.writing import one_change
 from web.colours.changes import keep_like
 from web.crate import changes, reads
 from web.history.models import Change
@@ -101,8 +102,13 @@ def _do(request: HttpRequest, laid: Workbench) -> Change:
     make = next((one for one in laid.make if (one.lure.ref, one.repair.id) == (ref, repair)), None)
     if make is None:
         raise ValidationError(GONE)
-    count = read_whole(told.get("count", ""), 1, 999) or 0
-    return changes.make_over(owner, int(ref), count, _card_of(owner, make), make.repair.words)
+    return _make(owner, make, read_whole(told.get("count", ""), 1, 999) or 0)
+
+
+@one_change
+def _make(owner: User, make: Make, count: int) -> Change:
+    """So many of a stack made over; a card that is new for it is made with them, or not at all."""
+    return changes.make_over(owner, int(make.lure.ref), count, _card_of(owner, make), make.repair.words)
 
 
 def _card_of(owner: User, make: Make) -> str:

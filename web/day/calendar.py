@@ -3,13 +3,13 @@
 from collections.abc import Sequence
 from datetime import UTC, datetime, time, timedelta
 
-from icalendar import Calendar, Event, vBinary
-
 from web.day.models import Trip
 
 
 def as_calendar(trip: Trip, address: str, sheet: bytes, tray: Sequence[str]) -> bytes:
     """An iCalendar with one event: the hours of the trip where the water is, the tray in words, the sheet as a PDF."""
+    from icalendar import Calendar, Event, vBinary
+
     begin = datetime.combine(trip.date, time(trip.first_hour))
     event = Event()
     event.add("uid", f"trip-{trip.pk}-{trip.made_at:%Y%m%d%H%M%S}@wax-crate")

@@ -4,6 +4,7 @@ import csv
 import io
 import json
 import uuid
+from collections.abc import Callable
 from datetime import date
 from typing import Any
 
@@ -28,9 +29,22 @@ MOST_BYTES, MOST_ROWS = 8_000_000, 50_000
 _WATER = tuple(Water.__slots__)
 _COUNTS = (*HOOKED, "gone_lost", "gone_torn")
 _NUMBERS = ("start", "minutes", "visibility_in", *_COUNTS)
-COLUMNS = ("id", "date", "water", "angler", "start", "minutes", "category", "colour", *_COUNTS, "sizes", *_WATER)
-_TRIP = ("first_hour", "last_hour", "afoot", "rods", "room", "categories", "visibility_in", "stain", "turn_minutes")
 FILE = "taken in"  # the device of what comes from a table
+COLUMNS = ("id", "date", "water", "angler", "start", "minutes", "category", "colour", *_COUNTS, "sizes", *_WATER)
+
+
+def _whole(value: Any) -> bool:
+    return type(value) is int and 0 <= value <= 99
+
+
+# What a file may tell of a trip; how far each may go is checked as for a trip that is typed.
+_TRIP: dict[str, Callable[[Any], bool]] = {
+    **dict.fromkeys(("first_hour", "last_hour", "rods", "room", "turn_minutes"), _whole),
+    "afoot": lambda value: isinstance(value, bool),
+    "categories": lambda value: isinstance(value, list) and all(isinstance(one, str) for one in value),
+    "visibility_in": lambda value: value is None or type(value) in (int, float),
+    "stain": lambda value: isinstance(value, str),
+}
 
 
 def export(request: HttpRequest, kind: str) -> HttpResponse:
@@ -154,7 +168,7 @@ def _take_in(owner: User, trips: list[dict[str, Any]]) -> int:
         if trip is None:
             trip = changes.plan_trip(owner, waters[name], date=when, **_planned(told))
         here = {*trip.taps.values_list("key", flat=True), *trip.turns.values_list("key", flat=True)}
-        taps = [tap for tap in told["taps"] if not isinstance(tap, dict) or tap.get("id") not in here]
+        taps = [tap for tap in told["taps"] if not isinstance(tap, dict) or str(tap.get("id")) not in here]
         for start in range(0, len(taps), MOST_AT_ONCE):
             taken, refused = take_taps(owner, trip.pk, taps[start : start + MOST_AT_ONCE])
             if refused:
@@ -171,4 +185,7 @@ def _planned(told: dict[str, Any]) -> dict[str, Any]:
         if isinstance(tap, dict) and isinstance(tap.get("data"), dict)
     ]
     given = {name: told[name] for name in _TRIP if name in told}
+    for name, value in given.items():
+        if not _TRIP[name](value):
+            raise ValidationError(f"“{str(value)[:20]}” is not allowed as {name} of a trip.")
     return {"categories": list(dict.fromkeys(one for one in thrown if isinstance(one, str))), **given}

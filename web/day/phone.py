@@ -30,8 +30,15 @@ def kept_on_phone(owner: User, trip: Trip) -> tuple[dict[str, Any], list[Card]]:
     foods = _foods(trip, evening)
     table = table_of(evening.hours[0].situation, aboard, foods, basis.books, basis.palette)
     advice = {
-        category: advice_of(owner, basis, trip, category, listed, table.situations[category])
-        for category, listed in aboard.items()
+        category: advice_of(
+            owner,
+            basis,
+            trip,
+            category,
+            table.situations[category],
+            [turns[category] for turns in table.cells.values()],
+        )
+        for category in aboard
     }
     entries: dict[tuple[Any, ...], int] = {}
     cells = {}

@@ -7,16 +7,16 @@ from dataclasses import dataclass
 import numpy as np
 
 from tackle.colours.card import Card
-from tackle.day.rotation import by_role
+from tackle.day.rotation import Turns, by_role
 from tackle.learn.assumed import assumed
 from tackle.learn.book import words_of
-from tackle.learn.choice import order_drawn, still_book
-from tackle.learn.log import cell_of
+from tackle.learn.choice import book_here, order_drawn
+from tackle.learn.log import cell_of, telling
 from tackle.learn.model import Belief
 from tackle.situations.situation import Situation
 from web.accounts.models import User
 from web.day.models import Trip
-from web.learned.reads import belief_of, days_said, logged
+from web.learned.reads import belief_of, logged
 from web.plans.reads import Basis
 
 NOTED = 1.15  # times the average: from here on the log is named as a reason
@@ -31,29 +31,31 @@ class Advice:
 
 
 def advice_of(
-    owner: User, basis: Basis, trip: Trip, category: str, cards: Sequence[Card], situations: Sequence[Situation]
-) -> list[Advice] | None:
-    """For each situation the order by book and log; None where the log tells nothing between these colours."""
+    owner: User,
+    basis: Basis,
+    trip: Trip,
+    category: str,
+    situations: Sequence[Situation],
+    turns: Sequence[Turns | None],
+) -> list[Advice | None] | None:
+    """For each situation the order by book and log of the colours that the turns there offer; None in place of all
+    where the log tells nothing between them."""
+    offered = {card.id for each in turns if each for card in each.order}
+    sold = tuple(card for card in basis.palette.sold_in(category) if card.id in offered)
     log = logged(owner, category, basis.palette, trip.date)
-    ids = {card.id for card in cards}
-    mine = tuple(turn for turn in log.turns if turn.colour in ids)
-    if not days_said(mine)[0]:
+    mine = tuple(turn for turn in log.turns if turn.colour in offered)
+    if not telling(mine):
         return None
-    sold = tuple(card for card in basis.palette.sold_in(category) if card.id in ids)
-    words = words_of(basis.books, sold, category, situations)
-    told = assumed()
-    found = []
-    for place, situation in enumerate(situations):
+    told, words = assumed(), words_of(basis.books, sold, category, situations)
+    found: list[Advice | None] = []
+    for situation, here, each in zip(situations, words, turns, strict=True):
         cell = cell_of(situation, told)
-        belief, book = belief_of(category, mine, sold, basis.books, cell)
-        still = still_book(belief, told.spread)
-        moved = {
-            card.id: still[card.id] * (words[place, at] - book[card.id]) for at, card in enumerate(sold)
-        }  # fmt: skip
+        belief, said = belief_of(category, mine, sold, basis.books, cell)
+        book = dict(zip((card.id for card in sold), map(float, here), strict=True))
         rng = np.random.default_rng([trip.pk, *map(ord, category), *map(ord, "".join(cell or ()))])
-        drawn = order_drawn(belief, rng, moved)
-        order = by_role([card for one in drawn for card in sold if card.id == one])
-        found.append(Advice(order, _why(order[0], belief)))
+        drawn = order_drawn(belief, rng, book_here(belief, said, book, told.spread))
+        order = by_role([basis.palette.by_id[one] for one in drawn if each and basis.palette.by_id[one] in each.order])
+        found.append(Advice(order, _why(order[0], belief)) if order else None)
     return found
 
 

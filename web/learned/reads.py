@@ -1,6 +1,5 @@
 """The log as evidence: turns weighed by how fish were hooked, what the book says beside them, what is believed."""
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
 
@@ -90,13 +89,3 @@ def belief_of(
     asked = [(turn.situation, turn.minutes) for turn in there if turn.situation is not None and turn.minutes]
     book = word_of(books, cards, category, asked)
     return believed(mine, cards, book, told, cell), book
-
-
-def days_said(turns: Sequence[Turn]) -> tuple[int, list[str], list[str]]:
-    """The days that tell something between colours, those on which nothing bit, and those of one colour alone."""
-    days: dict[str, list[Turn]] = {}
-    for turn in turns:
-        days.setdefault(turn.day, []).append(turn)
-    blank = [day for day, listed in days.items() if not sum(turn.bites for turn in listed)]
-    alone = [day for day, listed in days.items() if day not in blank and len({turn.colour for turn in listed}) == 1]
-    return len(days) - len(blank) - len(alone), blank, alone

@@ -16,13 +16,14 @@ from tackle.colours.card import Card
 from tackle.learn.assumed import assumed
 from tackle.learn.choice import told_apart
 from tackle.learn.fair_test import bites_needed
+from tackle.learn.log import silent, telling
 from tackle.learn.model import Belief
 from tackle.situations.situation import Situation
 from tackle.vocabulary import CATEGORIES, Light
 from web.accounts.models import User
 from web.crate.changes import mark_finding
 from web.crate.reads import marks_of
-from web.learned.reads import Logged, belief_of, categories_logged, days_said, logged
+from web.learned.reads import Logged, belief_of, categories_logged, logged
 from web.plans.reads import Basis, basis_of
 from web.schools.changes import make_rule
 
@@ -99,7 +100,7 @@ def _told(owner: User, basis: Basis, category: str, cell: tuple[str, str] | None
     belief, book = belief_of(category, log.turns, log.cards, basis.books, cell)
     rows = _rows(log, belief, book)
     said = _said(log, belief)
-    telling, blank, alone = days_said(log.turns)
+    blank, alone = silent(log.turns)
     noes = {mark.finding for mark in marks_of(owner) if mark.state == "no"}
     best = max(rows, key=lambda row: row.best, default=None)
     offer = best if best and cell and best.best >= KNOWN and _key(category, best.card, cell) not in noes else None
@@ -109,7 +110,7 @@ def _told(owner: User, basis: Basis, category: str, cell: tuple[str, str] | None
         "said": [one for one in said if one.better >= SAID][:5],
         "unsaid": [one for one in said if one.better < SAID][:3],
         "offer": offer,
-        "telling": telling,
+        "telling": len(telling(log.turns)),
         "blank": len(blank),
         "alone": len(alone),
         "marks": [(x_of(times), f"{times:g}") for times in (0.25, 0.5, 1.0, 2.0, 4.0)],
@@ -153,12 +154,10 @@ def _rows(log: Logged, belief: Belief, book: dict[str, float]) -> list[Row]:
 
 def _said(log: Logged, belief: Belief) -> list[Said]:
     by_id = {card.id: card for card in log.cards}
-    places = {card.id: place for place, card in enumerate(log.cards)}
     found = []
-    for first, second, better in told_apart(belief):
-        times = math.exp(belief.middle(places[first]) - belief.middle(places[second]))
+    for first, second, better, times in sorted(told_apart(belief), key=lambda pair: -pair[2]):
         known = better >= KNOWN
-        needed = None if known else bites_needed(round(max(times, 1.0), 2))
+        needed = None if known else bites_needed(round(times, 2))
         found.append(Said(by_id[first], by_id[second], better, times, needed, known))
     return found
 
@@ -214,22 +213,17 @@ def rule(request: HttpRequest) -> HttpResponse:
             messages.success(request, "The book stays. It will not be offered again.")
         else:
             low, high = (math.exp(edge) for edge in belief.between(0.05, 0.95, by_id[card.id]))
-            telling = days_said(log.turns)[0]
+            days = len(telling(log.turns))
             best = belief.best()[by_id[card.id]]
             why = (
                 f"My log to {date.today().isoformat()}: {math.exp(belief.middle(by_id[card.id])):.1f} times the bites "
-                f"of the average ({low:.1f} to {high:.1f}), over {telling} telling days; the best with {best:.0%}."
+                f"of the average ({low:.1f} to {high:.1f}), over {days} telling days; the best with {best:.0%}."
             )
-            for light in (
-                sorted(assumed().bright)
-                if cell[1] == "bright"
-                else [one for one in Light if one not in assumed().bright]
-            ):
-                situation = Situation(category, INSIDE[cell[0]], Light(light))
-                make_rule(owner, request.POST.get("school", basis.books[0].id), situation, card, "go-to", why)
-            messages.success(
-                request, f"{card.name} is a house rule now, with its evidence. House rules can take it back."
-            )
+            school = request.POST.get("school", basis.books[0].id)
+            for light in (one for one in Light if (one in assumed().bright) == (cell[1] == "bright")):
+                situation = Situation(category, INSIDE[cell[0]], light)
+                make_rule(owner, school, situation, card, "go-to", why, "made from the log")
+            messages.success(request, f"{card.name} is a house rule now. House rules can take it back.")
     except ValidationError as error:
         messages.error(request, " ".join(error.messages))
     return redirect(back + query)

@@ -22,7 +22,9 @@ MAX_RULES = 2_000
 
 
 @one_change
-def make_rule(owner: User, school: str, situation: Situation, card: Card, grade: str, why: str) -> Rule:
+def make_rule(
+    owner: User, school: str, situation: Situation, card: Card, grade: str, why: str, source: str = "made on Ask"
+) -> Rule:
     """A rule from a situation: in water like this, with this category, this colour. Raises ValidationError."""
     if school not in books_of(owner):
         raise ValidationError(f"{school} is not a school.")
@@ -41,7 +43,7 @@ def make_rule(owner: User, school: str, situation: Situation, card: Card, grade:
         "why": why.strip() or "My own experience on water like this.",
     }
     _check(entry)
-    return Rule.objects.create(owner=owner, school=school, call=call, entry=entry, source="made on Ask")
+    return Rule.objects.create(owner=owner, school=school, call=call, entry=entry, source=source)
 
 
 def _conditions(situation: Situation) -> dict[str, Any]:

@@ -1,7 +1,8 @@
 """The fish's eye on what is owned and what is planned: who is nearly one down there, over the angler's own days."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import combinations
 
 from django.core.exceptions import ValidationError
 from django.http import HttpRequest, HttpResponse
@@ -133,9 +134,5 @@ def pairs_of(category: str, cards: tuple[Card, ...], days: Days, measure: Yardst
             category, cards[one], cards[other], round(float(alike[one, other]), 1), round(total, 1),
             never_one(cards[one], cards[other]),
         )
-        for one, other in _each_two(len(cards))
+        for one, other in combinations(range(len(cards)), 2)
     )  # fmt: skip
-
-
-def _each_two(count: int) -> Iterable[tuple[int, int]]:
-    return ((one, other) for one in range(count) for other in range(one + 1, count))
