@@ -21,6 +21,7 @@ Answer = TypeVar("Answer")
 
 _EVERYWHERE = (type, Enum, FunctionType, ModuleType, type(None), bool)
 _WITHOUT_PARTS = (str, bytes, int, float)
+_FIRST, _SAMPLE = 8, 24
 
 
 def kept(megabytes: float) -> Callable[[Callable[Asked, Answer]], Callable[Asked, Answer]]:
@@ -58,11 +59,16 @@ def kept(megabytes: float) -> Callable[[Callable[Asked, Answer]], Callable[Asked
 
 
 def weight_of(thing: Any, enough: int) -> int:
-    """How many bytes a thing holds, all its parts counted once; counting stops where it is more than `enough`.
+    """About how many bytes a thing holds, all its parts counted once; counting stops where it is more than `enough`.
 
+    Of a thing with many parts some are weighed, and the others taken to weigh the same.
     What a class calls `shared` is one object for the whole process, such as a palette's cards, and weighs nothing.
     """
-    weight, seen, left = 0, set(), [thing]
+    return _weighed([thing], enough, set())
+
+
+def _weighed(things: list[Any], enough: int, seen: set[int]) -> int:
+    weight, left = 0, things
     while left and weight <= enough:
         one = left.pop()
         if id(one) in seen or isinstance(one, _EVERYWHERE) or getattr(type(one), "shared", False):
@@ -72,5 +78,20 @@ def weight_of(thing: Any, enough: int) -> int:
         if isinstance(one, np.ndarray):
             left.append(one.base)
         elif not isinstance(one, _WITHOUT_PARTS):
-            left += gc.get_referents(one)
+            parts = gc.get_referents(one)
+            if len(parts) > _FIRST + _SAMPLE:
+                left += parts[:_FIRST]
+                weight += _of_many(parts[_FIRST:], enough - weight, seen)
+            else:
+                left += parts
     return weight
+
+
+def _of_many(parts: list[Any], enough: int, seen: set[int]) -> int:
+    """What many parts of one thing weigh, judged by some of them spread over all: to weigh an answer must not take
+    longer than to find it. What they share with one another counts with the first that has it."""
+    step = len(parts) // _SAMPLE
+    judged = parts[::step]
+    weight = _weighed(judged[:_FIRST], enough, seen)
+    rest = _weighed(judged[_FIRST:], enough, seen)
+    return weight + rest * (len(parts) - _FIRST) // max(len(judged) - _FIRST, 1)

@@ -37,7 +37,8 @@ def sign_up(form: SignUpForm) -> User:
     form.instance.guest_until = None
     try:
         with transaction.atomic():
-            return form.save()
+            user: User = form.save()
+            return user
     except IntegrityError as error:
         raise ValidationError("Somebody has just taken that name or address.") from error
 

@@ -5,6 +5,7 @@ from django.db import models
 
 from tackle.colours.likeness import SAME_WITHIN
 from tackle.situations.expected import RARE_DAYS
+from tackle.units import System
 
 
 class Try(models.Model):
@@ -27,7 +28,7 @@ class User(AbstractUser):
         METRIC = "metric", "centimetres and metres"
 
     email = models.EmailField("email address", unique=True)
-    units = models.CharField(max_length=8, choices=Units, default=Units.IMPERIAL)
+    units: "models.CharField[System, System]" = models.CharField(max_length=8, choices=Units, default=Units.IMPERIAL)
     # The colour difference (CIE 1976) within which two lures count as one colour.
     same_within = models.FloatField(default=SAME_WITHIN)
     # Whether another size, depth or sound of a colour counts as the same thing.

@@ -1,12 +1,19 @@
+from collections.abc import Callable
+from typing import Any
+
 from django.contrib.auth import views as auth
+from django.http.response import HttpResponseBase
 from django.urls import path, reverse_lazy
+from django.views.generic import FormView, TemplateView
 
 from web.accounts import views
 
 DOOR = "accounts/door.html"
 
 
-def door(view: type, title: str, under: str, button: str, **options: object) -> object:
+def door(
+    view: "type[FormView[Any]] | type[TemplateView]", title: str, under: str, button: str, **options: object
+) -> Callable[..., HttpResponseBase]:
     """One of Django's own account views, on our page."""
     words = {"title": title, "under": under, "button": button}
     return view.as_view(template_name=DOOR, extra_context=words, **options)

@@ -14,8 +14,10 @@ from django.shortcuts import redirect, render
 
 from web.accounts import changes
 from web.accounts.forms import AccountForm, SignUpForm
+from web.accounts.models import User
 from web.accounts.throttle import RESET, SIGN_IN, SIGN_UP, count, too_many
 from web.ui.logs import event
+from web.ui.request import OwnRequest
 
 logger = logging.getLogger(__name__)
 
@@ -61,7 +63,7 @@ class Forgotten(views.PasswordResetView):
 class NewPassword(views.PasswordResetConfirmView):
     """Whoever has the mail has the account: wrong passwords of until now do not lock it any longer."""
 
-    def form_valid(self, form: SetPasswordForm) -> HttpResponse:
+    def form_valid(self, form: "SetPasswordForm[User]") -> HttpResponse:
         unlock(username=form.user.get_username())
         return super().form_valid(form)
 
@@ -89,7 +91,7 @@ def sign_up(request: HttpRequest) -> HttpResponse:
     }, status=422 if form.errors else 200)  # fmt: skip
 
 
-def account(request: HttpRequest) -> HttpResponse:
+def account(request: OwnRequest) -> HttpResponse:
     form = AccountForm(request.POST or None, instance=request.user)
     if request.method == "POST" and form.is_valid():
         told = {field: form.cleaned_data[field] for field in form.Meta.fields}

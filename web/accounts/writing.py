@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from functools import wraps
 from threading import local
-from typing import Concatenate, ParamSpec, TypeVar
+from typing import ParamSpec, TypeVar
 
 from django.db import OperationalError, transaction
 from django.db.models import F
@@ -18,7 +18,7 @@ TRIES = 3
 _inside = local()
 
 
-def one_change(work: Callable[Concatenate[User, P], R]) -> Callable[Concatenate[User, P], R]:
+def one_change(work: Callable[P, R]) -> Callable[P, R]:
     """A change of what its first argument owns, in a transaction that holds the owner's row.
 
     So no two changes of one owner read the same state: what is counted up is counted once. Writing the row's version
@@ -27,12 +27,15 @@ def one_change(work: Callable[Concatenate[User, P], R]) -> Callable[Concatenate[
     """
 
     @wraps(work)
-    def whole(owner: User, *args: P.args, **options: P.kwargs) -> R:
+    def whole(*args: P.args, **options: P.kwargs) -> R:
+        owner = args[0]
+        if not isinstance(owner, User):
+            raise TypeError(f"{work.__name__} changes what a user owns, and comes with that user first")
         if getattr(_inside, "owner", None) == owner.pk:
-            return work(owner, *args, **options)
+            return work(*args, **options)
         for left in reversed(range(TRIES)):
             try:
-                return _held(owner, lambda: work(owner, *args, **options))
+                return _held(owner, lambda: work(*args, **options))
             except OperationalError as error:
                 if not left or error.args[0] not in (DEADLOCK, LOCK_WAIT):
                     raise

@@ -4,7 +4,7 @@ import csv
 from typing import Any
 
 from django.core.exceptions import ValidationError
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_POST
 
@@ -13,18 +13,19 @@ from web.buy.prices import BUDGET
 from web.crate.changes import bought as put_in
 from web.history.models import Change
 from web.ui.pdf import pdf_response
+from web.ui.request import OwnRequest
 
 HEADINGS = (
     "category", "code", "colour", "buy", "have", "days added", "right days added", "days served", "price", "cost",
 )  # fmt: skip
 
 
-def buy(request: HttpRequest) -> HttpResponse:
+def buy(request: OwnRequest) -> HttpResponse:
     return _page(request)
 
 
 @require_POST
-def price(request: HttpRequest) -> HttpResponse:
+def price(request: OwnRequest) -> HttpResponse:
     try:
         changes.set_price(
             request.user,
@@ -38,7 +39,7 @@ def price(request: HttpRequest) -> HttpResponse:
 
 
 @require_POST
-def tick(request: HttpRequest, category: str, card_id: str) -> HttpResponse:
+def tick(request: OwnRequest, category: str, card_id: str) -> HttpResponse:
     """Bought: into the crate with it."""
     _, shopping = reads.list_for(request.user)
     for purchase in shopping.purchases:
@@ -47,7 +48,7 @@ def tick(request: HttpRequest, category: str, card_id: str) -> HttpResponse:
     raise Http404
 
 
-def as_csv(request: HttpRequest) -> HttpResponse:
+def as_csv(request: OwnRequest) -> HttpResponse:
     _, shopping = reads.list_for(request.user)
     response = HttpResponse(
         content_type="text/csv; charset=utf-8", headers={"Content-Disposition": 'attachment; filename="to-buy.csv"'}
@@ -61,11 +62,11 @@ def as_csv(request: HttpRequest) -> HttpResponse:
     return response
 
 
-def as_pdf(request: HttpRequest) -> HttpResponse:
+def as_pdf(request: OwnRequest) -> HttpResponse:
     return pdf_response("buy/paper.html", _told(request), "to-buy.pdf")
 
 
-def _told(request: HttpRequest) -> dict[str, Any]:
+def _told(request: OwnRequest) -> dict[str, Any]:
     basis, shopping = reads.list_for(request.user)
     return {
         "plan": basis.plan,
@@ -86,7 +87,7 @@ def _told(request: HttpRequest) -> dict[str, Any]:
     }
 
 
-def _page(request: HttpRequest, change: Change | None = None, wrong: str = "") -> HttpResponse:
+def _page(request: OwnRequest, change: Change | None = None, wrong: str = "") -> HttpResponse:
     context = {**_told(request), "change": change, "wrong": wrong}
     template = "buy/answer.html" if request.htmx else "buy/buy.html"
     return render(request, template, context, status=422 if wrong else 200)

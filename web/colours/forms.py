@@ -42,12 +42,12 @@ class CardForm(forms.Form):
             self.fields[name].widget.attrs["class"] = "field-input"
 
     def clean_code(self) -> str:
-        return self.cleaned_data["code"].upper()
+        return str(self.cleaned_data["code"]).upper()
 
     def clean_sold_in(self) -> list[str]:
         if not self.cleaned_data["sold_in"]:
             raise forms.ValidationError("Say which categories it comes in.")
-        return self.cleaned_data["sold_in"]
+        return list(self.cleaned_data["sold_in"])
 
     def clean(self) -> dict[str, Any]:
         cleaned = super().clean() or {}

@@ -1,10 +1,11 @@
 """The Colours step: the palette, one card, cards side by side, the angler's own cards, and Ask."""
 
 import calendar
+from typing import Any
 
 from django.contrib import messages
 from django.core.exceptions import ValidationError
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
@@ -40,11 +41,12 @@ from web.colours.forms import CardForm, initial_of
 from web.history.shown import add_errors
 from web.plans.stored import first_plan, stored_plan_of
 from web.schools.reads import books_of
+from web.ui.request import OwnRequest
 
 MOST_SIDE_BY_SIDE = 3
 
 
-def colours(request: HttpRequest) -> HttpResponse:
+def colours(request: OwnRequest) -> HttpResponse:
     palette = reads.palette_of(request.user)
     known = {"category": CATEGORIES, "tone": ids(Tone), "forage": ids(Forage), "finish": ids(Finish)}
     wanted = {name: v for name, allowed in known.items() if (v := request.GET.get(name, "")) in allowed}
@@ -66,7 +68,7 @@ def _by_tone(cards: list[Card]) -> list[tuple[str, list[Card]]]:
     return [(tone, some) for tone in ids(Tone) if (some := [card for card in cards if card.tone == tone])]
 
 
-def card(request: HttpRequest, card_id: str) -> HttpResponse:
+def card(request: OwnRequest, card_id: str) -> HttpResponse:
     palette = reads.palette_of(request.user)
     found = _card(palette, card_id)
     category = request.GET.get("category", "")
@@ -102,7 +104,7 @@ def _most_alike(palette: Palette, card: Card, category: str) -> list[tuple[Card,
     return sorted(pairs, key=lambda pair: (len(pair[2]), pair[1]))[:4]
 
 
-def compare(request: HttpRequest) -> HttpResponse:
+def compare(request: OwnRequest) -> HttpResponse:
     """Two or three cards side by side."""
     palette = reads.palette_of(request.user)
     wanted = list(dict.fromkeys(value for value in request.GET.getlist("card") if value))[:MOST_SIDE_BY_SIDE]
@@ -124,12 +126,12 @@ def compare(request: HttpRequest) -> HttpResponse:
     return render(request, "colours/compare.html", context)
 
 
-def own(request: HttpRequest, card_id: str = "") -> HttpResponse:
+def own(request: OwnRequest, card_id: str = "") -> HttpResponse:
     """The form for a card of the angler's own: a new one, a copy of ours, or one to change."""
     palette = reads.palette_of(request.user)
     mine = card_id in reads.own_ids(request.user)
     start = _card(palette, card_id) if card_id else None
-    initial = initial_of(start) if start else None
+    initial = initial_of(start) if start else {}
     if start and not mine:
         initial = {**initial, "name": f"{start.name}, mine", "code": ""}
     form = CardForm(request.POST or None, initial=initial)
@@ -143,20 +145,20 @@ def own(request: HttpRequest, card_id: str = "") -> HttpResponse:
 
 
 @require_POST
-def drop(request: HttpRequest, card_id: str) -> HttpResponse:
+def drop(request: OwnRequest, card_id: str) -> HttpResponse:
     messages.success(request, changes.drop_card(request.user, card_id))
     return redirect("colours")
 
 
 @require_POST
-def bring_back(request: HttpRequest, card_id: str) -> HttpResponse:
+def bring_back(request: OwnRequest, card_id: str) -> HttpResponse:
     messages.success(request, changes.bring_back(request.user, card_id))
     return redirect("card", card_id)
 
 
-def question(request: HttpRequest) -> HttpResponse:
+def question(request: OwnRequest) -> HttpResponse:
     """Ask: one situation, the answer at once, school by school."""
-    context = {
+    context: dict[str, Any] = {
         "categories": CATEGORIES,
         "lights": ids(Light),
         "winds": ids(Wind),

@@ -32,7 +32,7 @@ class Drawn:
 
     tray: Tray
     wells: list[Well] = field(default_factory=list)
-    ghosts: list[Finding] = field(default_factory=list)
+    ghosts: list[Finding[Gap]] = field(default_factory=list)
     cautions: list[StorageCaution] = field(default_factory=list)
     stacks: int = 0
 
@@ -66,7 +66,7 @@ def draw(
             Well(lure, called.get(lure.pk, lure.tray.letter), card, pips, f"{lure.count} of {par}", remark, kind)
         )
     for one in checked.gaps:
-        home = homes.get(one.of.category) if isinstance(one.of, Gap) else None
+        home = homes.get(one.of.category)
         if home and home.pk in by_tray:
             by_tray[home.pk].ghosts.append(one)
     by_pk = {int(one.lure.ref): one.lure for one in stock}

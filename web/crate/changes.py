@@ -175,16 +175,21 @@ def bring(owner: User, wanted: Sequence[tuple[str, str, int]]) -> Change:
     ValidationError where home has none of them."""
     lures = list(lures_of(owner).order_by("tray__letter", "position", "pk"))
     first = next((one for one in bare_trays_of(owner) if not one.at_home), None)
-    moves, brought = [], []
+    moves: list[tuple[Lure, int, Tray]] = []
+    brought: list[str] = []
+    there = {lure.pk: lure.count for lure in lures if lure.tray.at_home}
     for category, card, count in wanted:
         out = [lure for lure in lures if lure.category == category and not lure.tray.at_home]
         same = [lure for lure in out if lure.card == card]
         tray = (same or out)[0].tray if out else first
         home = [lure for lure in lures if (lure.category, lure.card) == (category, card) and lure.tray.at_home]
         left = count
-        for lure in home if tray else ():
-            if one := min(left, lure.count):
+        if tray is None:
+            continue
+        for lure in home:
+            if one := min(left, there[lure.pk]):
                 moves.append((lure, one, tray))
+                there[lure.pk] -= one
                 left -= one
         if left < count:
             brought.append(f"{count - left} {_name(owner, card)} from home to tray {tray.letter}")
@@ -298,7 +303,8 @@ def enter_lures(
     pieces = sum(draft.count for draft in drafts)
     words = f"{_name(owner, drafts[0].card)} is added." if len(drafts) == 1 else f"{pieces} lures are typed in."
     first = first_tray(owner) if None in trays else None
-    return _put_in(owner, drafts, [tray or first for tray in trays], onto, words)
+    where = [tray for tray in (tray or first for tray in trays) if tray]
+    return _put_in(owner, drafts, where, onto, words)
 
 
 def _put_in(

@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
+from typing import Generic, TypeVar
 
 from tackle.check.audit import Audit, Fix, Gap, Short, audit
 from tackle.check.doubles import Double
@@ -23,15 +24,18 @@ LATER = timedelta(days=30)
 MONTH = timedelta(days=28)
 
 
+T = TypeVar("T", Gap, Double, Short, Idle, Fix)
+
+
 @dataclass(frozen=True, slots=True)
-class Finding:
+class Finding(Generic[T]):
     """One finding with the key it is marked by, how much of its colour lies at home, and the kept plans that want it.
 
     `here`: whether the plan of now wants it.
     """
 
     key: str
-    of: Gap | Double | Short | Idle | Fix
+    of: T
     home: int = 0
     here: bool = True
     kept: tuple[KeptPlan, ...] = ()
@@ -50,11 +54,11 @@ class Held:
 class Check:
     """What the check finds beyond what was marked, what was marked, and the days that what is aboard answers."""
 
-    gaps: list[Finding]
-    doubles: list[Finding]
-    short: list[Finding]
-    idle: list[Finding]
-    fixes: list[Finding]
+    gaps: list[Finding[Gap]]
+    doubles: list[Finding[Double]]
+    short: list[Finding[Short]]
+    idle: list[Finding[Idle]]
+    fixes: list[Finding[Fix]]
     marked: list[Mark]
     answered: float
     expected: float
@@ -91,7 +95,7 @@ def check(owner: User, basis: Basis, stock: tuple[Stock, ...]) -> Check:
             where = one.lure.category, one.lure.card.id
             home[where] = home.get(where, 0) + one.lure.count
 
-    def open_ones(kind: str, listed: Sequence[Gap | Double | Short | Idle | Fix]) -> list[Finding]:
+    def open_ones(kind: str, listed: Sequence[T]) -> list[Finding[T]]:
         found = []
         for one in listed:
             where = _where(one)

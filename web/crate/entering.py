@@ -7,7 +7,7 @@ from dataclasses import dataclass, field, replace
 from typing import Any
 
 from django.core.exceptions import ValidationError
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import render
 
 from tackle.colours.card import Card
@@ -23,6 +23,7 @@ from web.accounts.models import User
 from web.colours.reads import palette_of
 from web.crate import changes, reads
 from web.crate.models import Tray
+from web.ui.request import OwnRequest
 
 MOST_LINES = 200
 _FIELDS = ("category", "card", "count", "size", "weight", "depth", "tray", "onto")
@@ -87,7 +88,7 @@ class Row:
         return " ".join(words).replace("the size", "the length")
 
 
-def enter(request: HttpRequest) -> HttpResponse:
+def enter(request: OwnRequest) -> HttpResponse:
     """The page to type on; posted, the rows that are ready go in and the others stay."""
     if request.method != "POST":
         return render(request, "crate/enter.html", {"rows": [], **_choices(request.user)})
@@ -119,7 +120,7 @@ def enter(request: HttpRequest) -> HttpResponse:
     return render(request, "crate/entered.html", context, status=422 if wrong or not change else 200)
 
 
-def read(request: HttpRequest) -> HttpResponse:
+def read(request: OwnRequest) -> HttpResponse:
     """The rows that the lines make so far, what was put right in them kept."""
     rows = _rows(request.user, request.POST)
     return render(request, "crate/rows.html", {"rows": rows, "ready": _ready(rows), **_choices(request.user)})

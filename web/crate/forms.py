@@ -12,6 +12,7 @@ from tackle.vocabulary import CATEGORIES
 from web.accounts.models import User
 from web.crate.models import Lure, Place, Tray
 from web.crate.reads import bare_trays_of
+from web.ui.fields import offer, offer_rows
 from web.ui.words import label
 
 
@@ -50,14 +51,16 @@ class LureForm(forms.Form):
     def __init__(self, user: User, palette: Palette, lure: Lure | None, *args: Any, **options: Any) -> None:
         super().__init__(*args, **options)
         self.user, self.palette = user, palette
-        self.fields["tray"].queryset = bare_trays_of(user)
+        offer_rows(self, "tray", bare_trays_of(user))
         categories = [category for category in CATEGORIES if palette.sold_in(category)]
-        self.fields["category"].choices = [(category, label(category)) for category in categories]
+        offer(self, "category", [(category, label(category)) for category in categories])
         chosen = self["category"].value()
-        self.fields["card"].choices = card_choices(palette, chosen if chosen in CATEGORIES else categories[0])
-        if lure and lure.card not in dict(self.fields["card"].choices) and chosen == lure.category:
+        cards = card_choices(palette, chosen if chosen in CATEGORIES else categories[0])
+        if lure and lure.card not in dict(cards) and chosen == lure.category:
             # A colour that is retired, or gone, stays for the lure that has it.
-            self.fields["card"].choices += [(lure.card, palette.known(lure.card).name)]
+            cards.append((lure.card, palette.known(lure.card).name))
+        offer(self, "card", cards)
+        self.first_card = cards[0][0]
         for name in ("count", "size", "name", "weight", "depth", "price", "note", "photo"):
             self.fields[name].widget.attrs["class"] = "field-input"
 
@@ -154,4 +157,4 @@ class UploadForm(forms.Form):
 
     def __init__(self, user: User, *args: Any, **options: Any) -> None:
         super().__init__(*args, **options)
-        self.fields["tray"].queryset = bare_trays_of(user)
+        offer_rows(self, "tray", bare_trays_of(user))

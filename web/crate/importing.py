@@ -8,7 +8,7 @@ from django.contrib import messages
 from django.core.exceptions import ValidationError
 from django.core.paginator import Paginator
 from django.db.models import Count
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
@@ -26,6 +26,7 @@ from web.crate.forms import UploadForm
 from web.crate.models import ImportDraft, ImportRow, Tray
 from web.crate.reads import Stock
 from web.ui.keys import LARGEST_KEY
+from web.ui.request import OwnRequest
 
 PAGE = 40
 SAMPLE = 40
@@ -47,7 +48,7 @@ class Standing:
     what: str  # "new", "add", "leave", "apart" or "ask"
 
 
-def upload(request: HttpRequest) -> HttpResponse:
+def upload(request: OwnRequest) -> HttpResponse:
     """The form for a file; posted, the file is read and kept to be looked over."""
     form = UploadForm(request.user, request.POST or None, request.FILES or None)
     if request.method == "POST" and form.is_valid():
@@ -76,7 +77,7 @@ def _tables(owner: User, sheets: list[Sheet]) -> list[Table]:
     return tables
 
 
-def look_over(request: HttpRequest, pk: int) -> HttpResponse:
+def look_over(request: OwnRequest, pk: int) -> HttpResponse:
     """The rows as they would go in. Posted: what a column holds, which sheets, or one row put right."""
     wrong = ""
     if request.method == "POST":
@@ -87,7 +88,7 @@ def look_over(request: HttpRequest, pk: int) -> HttpResponse:
     return _preview(request, reads.draft_of(request.user, pk), wrong)
 
 
-def _put_right(request: HttpRequest, kept: ImportDraft) -> None:
+def _put_right(request: OwnRequest, kept: ImportDraft) -> None:
     owner, post = request.user, request.POST
     row = read_whole(post.get("row", ""), 0, LARGEST_KEY)
     if "mend" in post:
@@ -108,7 +109,7 @@ def _put_right(request: HttpRequest, kept: ImportDraft) -> None:
         _put_cells_right(request, kept, row)
 
 
-def _put_cells_right(request: HttpRequest, kept: ImportDraft, pk: int) -> None:
+def _put_cells_right(request: OwnRequest, kept: ImportDraft, pk: int) -> None:
     owner, row = request.user, kept.rows.filter(pk=pk).first()
     if row is None:
         raise ValidationError(drafts.GONE)
@@ -128,7 +129,7 @@ def _put_cells_right(request: HttpRequest, kept: ImportDraft, pk: int) -> None:
 
 
 @require_POST
-def accept(request: HttpRequest, pk: int) -> HttpResponse:
+def accept(request: OwnRequest, pk: int) -> HttpResponse:
     """Takes the rows that are understood in at once; the others stay, to be put right."""
     owner, kept = request.user, reads.draft_of(request.user, pk)
     palette = palette_of(owner)
@@ -174,12 +175,12 @@ def _trays(owner: User, kept: ImportDraft, read: list[Draft], palette: Palette) 
         told = named.get(draft.tray.split(" · ")[0].lower()) or named.get(draft.tray.lower())
         if draft.tray and told is None:
             told = named[draft.tray.lower()] = draft.tray
-        first = trays[0] if trays else changes.FIRST_TRAY
-        found.append(told or kept.tray or homes.get(draft.category, first))
+        first: Tray | str = trays[0] if trays else changes.FIRST_TRAY
+        found.append(told or kept.tray or homes.get(draft.category) or first)
     return found
 
 
-def _preview(request: HttpRequest, kept: ImportDraft, wrong: str = "") -> HttpResponse:
+def _preview(request: OwnRequest, kept: ImportDraft, wrong: str = "") -> HttpResponse:
     owner, palette = request.user, palette_of(request.user)
     amiss = list(kept.rows.filter(amiss=True, sheet__in=kept.wanted).values_list("pk", flat=True))
     standing = {one.pk: one for one in _standing(owner, kept, palette)}
@@ -265,7 +266,7 @@ def _unknown(row: ImportRow, columns: list[str]) -> tuple[int, int, str]:
     return row.sheet, place, row.cells[place] if name else f"row {row.pk}"
 
 
-def export(request: HttpRequest, kind: str) -> HttpResponse:
+def export(request: OwnRequest, kind: str) -> HttpResponse:
     """The whole crate as a table that comes back in unchanged."""
     if kind not in KINDS:
         raise Http404

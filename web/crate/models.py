@@ -1,5 +1,7 @@
 """Places, trays, the lures in them, and the history of changes that makes undo possible."""
 
+from typing import Any
+
 from django.conf import settings
 from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
@@ -9,7 +11,7 @@ from tackle.intake.table import CONDITIONS
 from tackle.vocabulary import CATEGORIES
 from web.ui.words import label
 
-OWNER = {"to": settings.AUTH_USER_MODEL, "on_delete": models.CASCADE}
+OWNER: dict[str, Any] = {"to": settings.AUTH_USER_MODEL, "on_delete": models.CASCADE}
 
 
 class Place(models.Model):

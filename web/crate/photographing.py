@@ -8,7 +8,7 @@ from typing import Any
 
 from django.conf import settings
 from django.core.exceptions import ValidationError
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 from PIL import Image
@@ -29,13 +29,14 @@ from web.crate import changes, reads
 from web.crate.models import Picture
 from web.crate.pictures import encoded, taken_in
 from web.ui.keys import LARGEST_KEY
+from web.ui.request import OwnRequest
 
 OFFERED = 3
 MOST_CELLS = 400
 MOST_GRID = 2_000  # characters of the grid as the page sends it
 
 
-def upload(request: HttpRequest) -> HttpResponse:
+def upload(request: OwnRequest) -> HttpResponse:
     """The form for a picture; posted, it is kept and its grid is asked for. The demo has a camera of its own."""
     trays = list(reads.trays_of(request.user))
     wrong = ""
@@ -54,7 +55,7 @@ def upload(request: HttpRequest) -> HttpResponse:
     return render(request, "crate/picture.html", context, status=422 if wrong else 200)
 
 
-def _painted(request: HttpRequest) -> HttpResponse:
+def _painted(request: OwnRequest) -> HttpResponse:
     """The demo's camera: a picture painted from what is in a tray."""
     tray = reads.tray_of(request.user, read_whole(request.POST.get("tray", ""), 0, LARGEST_KEY) or 0)
     palette = palette_of(request.user)
@@ -64,7 +65,7 @@ def _painted(request: HttpRequest) -> HttpResponse:
     return redirect(f"/crate/picture/{picture.pk}/?tray={tray.pk}")
 
 
-def grid(request: HttpRequest, pk: int) -> HttpResponse:
+def grid(request: OwnRequest, pk: int) -> HttpResponse:
     """The picture, its tray's corners where they were found, to drag, and the rows and columns to say."""
     picture = reads.picture_of(request.user, pk)
     trays = list(reads.bare_trays_of(request.user))
@@ -80,7 +81,7 @@ def grid(request: HttpRequest, pk: int) -> HttpResponse:
     return render(request, "crate/grid.html", context)
 
 
-def _kept(request: HttpRequest, jpeg_bytes: bytes, width: int, height: int) -> Picture:
+def _kept(request: OwnRequest, jpeg_bytes: bytes, width: int, height: int) -> Picture:
     """A picture with the corners of the tray in it, where they can be found; looking for them takes a second or two."""
     try:
         found = find_tray(Image.open(io.BytesIO(jpeg_bytes)))
@@ -120,7 +121,7 @@ class Cell:
 
 
 @require_POST
-def read(request: HttpRequest, pk: int) -> HttpResponse:
+def read(request: OwnRequest, pk: int) -> HttpResponse:
     """What lies in each compartment, or loose, as three offers and as it was seen; asked of one, that one alone."""
     picture = reads.picture_of(request.user, pk)
     palette = palette_of(request.user)
@@ -158,14 +159,13 @@ def _cells(
     seen: Sequence[Sampled | None]
     if asked["loose"]:
         boxes = find_loose(image)
-        around = [(box.left, box.top, box.left + box.width, box.top + box.height) for box in boxes]
-        outlined = [[(left, top), (right, top), (right, low), (left, low)] for left, top, right, low in around]
+        outlined = [_around(box.left, box.top, box.left + box.width, box.top + box.height) for box in boxes]
         seen = read_loose(image, boxes, white)
     elif len(picks) == 3:
         xs, ys = [x for x, _ in picks], [y for _, y in picks]
-        left, top, right, low = min(xs) - 60, min(ys) - 40, max(xs) + 60, max(ys) + 40
-        outlined = [[(left, top), (right, top), (right, low), (left, low)]]
-        seen = [seen_at(image, *picks, white)]
+        outlined = [_around(min(xs) - 60, min(ys) - 40, max(xs) + 60, max(ys) + 40)]
+        back, side, belly = picks
+        seen = [seen_at(image, back, side, belly, white)]
     else:
         corners, rows, columns = asked["corners"], asked["rows"], asked["columns"]
         seen = read_tray(image, corners, rows, columns, white, {one - 1} if one else ())
@@ -178,6 +178,10 @@ def _cells(
         Cell(place + 1, outline, of_one if place + 1 == one else category, found, near.get(place, []))
         for place, (outline, found) in enumerate(zip(outlined, seen, strict=True))
     ]
+
+
+def _around(left: float, top: float, right: float, low: float) -> list[tuple[float, float]]:
+    return [(left, top), (right, top), (right, low), (left, low)]
 
 
 def _asked(text: str, picture: Picture) -> dict[str, Any]:
@@ -201,7 +205,7 @@ def _asked(text: str, picture: Picture) -> dict[str, Any]:
 
 
 @require_POST
-def take(request: HttpRequest, pk: int) -> HttpResponse:
+def take(request: OwnRequest, pk: int) -> HttpResponse:
     """One compartment accepted: the lure goes into the tray with the picture beside it."""
     picture = reads.picture_of(request.user, pk)
     count = request.POST.get("count", "1")
@@ -226,7 +230,7 @@ def take(request: HttpRequest, pk: int) -> HttpResponse:
     return render(request, "crate/taken.html", {"change": change, "tray": tray})
 
 
-def jpeg(request: HttpRequest, pk: int) -> HttpResponse:
+def jpeg(request: OwnRequest, pk: int) -> HttpResponse:
     """A picture, to its owner."""
     picture = reads.picture_of(request.user, pk)
     headers = {"Cache-Control": "private, max-age=3600", "X-Content-Type-Options": "nosniff"}

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import segno
 from django.conf import settings
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import render
 from django.urls import reverse
 from django.utils.safestring import SafeString, mark_safe
@@ -15,6 +15,7 @@ from web.colours.reads import palette_of
 from web.crate import reads
 from web.crate.models import Lure, Tray
 from web.ui.pdf import pdf_response
+from web.ui.request import OwnRequest
 
 COLOURS = {
     "teal": "#0e6873",
@@ -38,7 +39,7 @@ class Label:
     square: SafeString
 
 
-def labels(request: HttpRequest) -> HttpResponse:
+def labels(request: OwnRequest) -> HttpResponse:
     """A sheet of labels, of all trays or of one."""
     palette = palette_of(request.user)
     wanted = request.GET.get("tray", "")
@@ -97,10 +98,10 @@ def _by_place(owner: User) -> list[tuple[str, list[Packed], float]]:
     ]
 
 
-def packing(request: HttpRequest) -> HttpResponse:
+def packing(request: OwnRequest) -> HttpResponse:
     return render(request, "crate/packing.html", {"places": _by_place(request.user)})
 
 
-def packing_pdf(request: HttpRequest) -> HttpResponse:
+def packing_pdf(request: OwnRequest) -> HttpResponse:
     context = {"places": _by_place(request.user), "units": request.user.units}
     return pdf_response("crate/packing_paper.html", context, "packing-list.pdf")

@@ -1,19 +1,21 @@
 """The Crate step: the trays, what is in them, and what the check says."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from datetime import date
+from typing import Any
 from urllib.parse import urlencode
 
 from django.contrib import messages
 from django.core.exceptions import ValidationError
 from django.core.paginator import Paginator
-from django.forms import Form
-from django.http import HttpRequest, HttpResponse
+from django.forms import BaseForm
+from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 from django_htmx.http import reswap, retarget
 
 from tackle.numbers import read_whole
+from tackle.vocabulary import CATEGORIES
 from web.colours.reads import palette_of
 from web.crate import board, changes, reads, workbench
 from web.crate.check import check
@@ -27,15 +29,16 @@ from web.history.record import undo as take_back
 from web.history.shown import add_errors, read_shown, show
 from web.plans.reads import basis_of
 from web.ui.keys import LARGEST_KEY
+from web.ui.request import OwnRequest
 
 MOST_SHOWN, MOST_ALL = 12, 500  # findings of one kind on the page
 
 
-def crate(request: HttpRequest) -> HttpResponse:
+def crate(request: OwnRequest) -> HttpResponse:
     return _page(request)
 
 
-def add(request: HttpRequest) -> HttpResponse:
+def add(request: OwnRequest) -> HttpResponse:
     """The form for a new lure; posted, the crate with it in."""
     if not reads.bare_trays_of(request.user).exists():
         return render(request, "crate/tray_form.html", {"form": TrayForm()})
@@ -43,13 +46,13 @@ def add(request: HttpRequest) -> HttpResponse:
     return _lure_form(request, None, wanted)
 
 
-def edit(request: HttpRequest, pk: int) -> HttpResponse:
+def edit(request: OwnRequest, pk: int) -> HttpResponse:
     """The form for a lure, in the place of its compartment; posted, the crate with it changed."""
     lure = reads.lure_of(request.user, pk)
     return _lure_form(request, lure, initial_of(lure, request.user))
 
 
-def _lure_form(request: HttpRequest, known: Lure | None, initial: dict[str, object]) -> HttpResponse:
+def _lure_form(request: OwnRequest, known: Lure | None, initial: Mapping[str, object]) -> HttpResponse:
     palette = palette_of(request.user)
     form = LureForm(request.user, palette, known, request.POST or None, request.FILES or None, initial=initial)
     wrong = 422 if form.errors else 200
@@ -64,8 +67,8 @@ def _lure_form(request: HttpRequest, known: Lure | None, initial: dict[str, obje
             return _page(request, changes.add_lure(request.user, **values))
         except ValidationError as error:
             wrong = add_errors(form, error)
-    card = palette.known(str(form["card"].value() or form.fields["card"].choices[0][0]))
-    context = {"form": form, "lure": known, "card": card}
+    card = palette.known(str(form["card"].value() or form.first_card))
+    context: dict[str, Any] = {"form": form, "lure": known, "card": card}
     if known:
         context["shown"] = show(LURE, known.pk)
         context["trays"] = reads.bare_trays_of(request.user)
@@ -74,16 +77,16 @@ def _lure_form(request: HttpRequest, known: Lure | None, initial: dict[str, obje
     return _again(render(request, "crate/lure_form.html", context, status=wrong), form)
 
 
-def _again(response: HttpResponse, form: Form) -> HttpResponse:
+def _again(response: HttpResponse, form: BaseForm) -> HttpResponse:
     """A form as it was opened; or, with what is wrong in it, in the place of the one that was sent."""
     return reswap(retarget(response, "#lure-form"), "outerHTML") if form.errors else response
 
 
-def colours(request: HttpRequest) -> HttpResponse:
+def colours(request: OwnRequest) -> HttpResponse:
     """The colours of a category, for the form; and the stick of the one chosen."""
     category = request.GET.get("category", "")
     palette = palette_of(request.user)
-    choices = card_choices(palette, category) if category in dict(Lure._meta.get_field("category").choices) else []
+    choices = card_choices(palette, category) if category in CATEGORIES else []
     chosen = request.GET.get("card", "")
     if chosen not in dict(choices):
         chosen = choices[0][0] if choices else ""
@@ -92,12 +95,12 @@ def colours(request: HttpRequest) -> HttpResponse:
 
 
 @require_POST
-def delete(request: HttpRequest, pk: int) -> HttpResponse:
+def delete(request: OwnRequest, pk: int) -> HttpResponse:
     return _page(request, changes.delete_lure(request.user, pk))
 
 
 @require_POST
-def undo(request: HttpRequest, pk: int) -> HttpResponse:
+def undo(request: OwnRequest, pk: int) -> HttpResponse:
     """Takes a change back; from the history, the history again."""
     failed, source = False, request.POST.get("from")
     try:
@@ -117,7 +120,7 @@ def undo(request: HttpRequest, pk: int) -> HttpResponse:
     return _page(request, words=words, failed=failed)
 
 
-def tray(request: HttpRequest, pk: int | None = None) -> HttpResponse:
+def tray(request: OwnRequest, pk: int | None = None) -> HttpResponse:
     """The form for a new tray, or for one that is there; posted, the crate with it in."""
     known = reads.tray_of(request.user, pk) if pk else None
     form = TrayForm(request.POST or None, instance=known)
@@ -135,37 +138,37 @@ def tray(request: HttpRequest, pk: int | None = None) -> HttpResponse:
 
 
 @require_POST
-def delete_tray(request: HttpRequest, pk: int) -> HttpResponse:
+def delete_tray(request: OwnRequest, pk: int) -> HttpResponse:
     return _done(request, lambda: changes.delete_tray(request.user, pk))
 
 
 @require_POST
-def move(request: HttpRequest, pk: int) -> HttpResponse:
+def move(request: OwnRequest, pk: int) -> HttpResponse:
     """Moves a lure into a tray, before another where one is named."""
     tray, before = _number(request, "tray"), _number(request, "before") or None
     return _done(request, lambda: changes.move_lure(request.user, pk, tray, before))
 
 
 @require_POST
-def split(request: HttpRequest, pk: int) -> HttpResponse:
+def split(request: OwnRequest, pk: int) -> HttpResponse:
     count, tray = _number(request, "count"), _number(request, "tray")
     return _done(request, lambda: changes.split_lure(request.user, pk, count, tray))
 
 
 @require_POST
-def merge(request: HttpRequest, pk: int) -> HttpResponse:
+def merge(request: OwnRequest, pk: int) -> HttpResponse:
     return _done(request, lambda: changes.merge_lures(request.user, pk, _number(request, "into")))
 
 
 @require_POST
-def bring(request: HttpRequest) -> HttpResponse:
+def bring(request: OwnRequest) -> HttpResponse:
     """Brings stock from home."""
     category, card = request.POST.get("category", ""), request.POST.get("card", "")
     return _done(request, lambda: changes.bring(request.user, [(category, card, _number(request, "count"))]))
 
 
 @require_POST
-def mark(request: HttpRequest) -> HttpResponse:
+def mark(request: OwnRequest) -> HttpResponse:
     """A finding is done, put off, or dismissed with a reason; or none of that any longer."""
     told = {name: request.POST.get(name, "") for name in ("finding", "words", "state", "reason")}
 
@@ -177,14 +180,14 @@ def mark(request: HttpRequest) -> HttpResponse:
     return _done(request, change)
 
 
-def history(request: HttpRequest) -> HttpResponse:
+def history(request: OwnRequest) -> HttpResponse:
     """What was changed, newest first."""
     pages = Paginator(changes_of(request.user, changes.AREA), 50)
     return render(request, "crate/history.html", {"page": pages.get_page(request.GET.get("page"))})
 
 
 @require_POST
-def same_within(request: HttpRequest) -> HttpResponse:
+def same_within(request: OwnRequest) -> HttpResponse:
     try:
         changes.set_sameness(request.user, request.POST.get("same_within", ""), "any_form" in request.POST)
     except ValidationError as error:
@@ -192,11 +195,11 @@ def same_within(request: HttpRequest) -> HttpResponse:
     return _page(request)
 
 
-def _number(request: HttpRequest, name: str) -> int:
+def _number(request: OwnRequest, name: str) -> int:
     return read_whole(request.POST.get(name, ""), 0, LARGEST_KEY) or 0
 
 
-def _done(request: HttpRequest, change: Callable[[], Change | str]) -> HttpResponse:
+def _done(request: OwnRequest, change: Callable[[], Change | str]) -> HttpResponse:
     """The crate after a change, or with what is wrong with it."""
     try:
         done = change()
@@ -206,7 +209,7 @@ def _done(request: HttpRequest, change: Callable[[], Change | str]) -> HttpRespo
 
 
 def _page(
-    request: HttpRequest, change: Change | None = None, words: str = "", wrong: str = "", failed: bool = False
+    request: OwnRequest, change: Change | None = None, words: str = "", wrong: str = "", failed: bool = False
 ) -> HttpResponse:
     owner = request.user
     basis = basis_of(owner)

@@ -5,7 +5,7 @@ from dataclasses import replace
 from datetime import date
 
 from django.core.exceptions import ValidationError
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import render
 
 from tackle.check.reach import Planned
@@ -20,6 +20,7 @@ from web.crate import changes, reads
 from web.history.models import Change
 from web.plans.models import month_range
 from web.plans.reads import Basis, basis_of, in_months, planned
+from web.ui.request import OwnRequest
 from web.waters.changes import MONTH_NAMES
 
 AHEAD = 3  # months
@@ -27,7 +28,7 @@ LEAST_DAYS = 5  # in these months, for which one changes over
 GONE = "That is not on the list any more: here it is as it stands now."
 
 
-def bench(request: HttpRequest) -> HttpResponse:
+def bench(request: OwnRequest) -> HttpResponse:
     """The list for the months ahead, or those asked for. Posted: one thing on it is done."""
     change, wrong = None, ""
     if request.method == "POST":
@@ -39,7 +40,7 @@ def bench(request: HttpRequest) -> HttpResponse:
     return page(request, change, wrong)
 
 
-def page(request: HttpRequest, change: Change | None = None, wrong: str = "", words: str = "") -> HttpResponse:
+def page(request: OwnRequest, change: Change | None = None, wrong: str = "", words: str = "") -> HttpResponse:
     """The list, after what was done or was wrong."""
     basis = basis_of(request.user)
     first, last = _months(request, basis)
@@ -62,7 +63,7 @@ def page(request: HttpRequest, change: Change | None = None, wrong: str = "", wo
     return render(request, template, context, status=422 if wrong else 200)
 
 
-def _months(request: HttpRequest, basis: Basis) -> tuple[int, int]:
+def _months(request: OwnRequest, basis: Basis) -> tuple[int, int]:
     """The first and last month asked for; else the next three that have days worth changing over for."""
     told = request.POST if request.method == "POST" else request.GET
     following = [(date.today().month + ahead) % 12 + 1 for ahead in range(12)]
@@ -89,7 +90,7 @@ def _kept(
     return lay_out(aboard, home, ahead, year, palette)
 
 
-def _do(request: HttpRequest, laid: Workbench) -> Change:
+def _do(request: OwnRequest, laid: Workbench) -> Change:
     """One thing on the list, or all that comes in from home. Raises ValidationError."""
     owner, told = request.user, request.POST
     where = told.get("category", ""), told.get("card", "")

@@ -6,7 +6,7 @@ from typing import Any
 
 from django.contrib import messages
 from django.core.exceptions import ValidationError
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
@@ -25,17 +25,18 @@ from web.day import reads, taking
 from web.day.drawn import draw_log
 from web.day.models import Trip, Turn
 from web.history.models import Change
+from web.ui.request import OwnRequest
 
 MOST_LINES = 60
 CAME = (*HOOKED, "gone_lost", "gone_torn")
 
 
-def log(request: HttpRequest, pk: int) -> HttpResponse:
+def log(request: OwnRequest, pk: int) -> HttpResponse:
     return _page(request, pk)
 
 
 @require_POST
-def lines(request: HttpRequest, pk: int) -> HttpResponse:
+def lines(request: OwnRequest, pk: int) -> HttpResponse:
     """Turns typed from paper, one a line; those that cannot be read stay, each with what is wrong."""
     owner, palette, names = request.user, palette_of(request.user), printed_names(request.user)
     left, wrong = [], []
@@ -53,7 +54,7 @@ def lines(request: HttpRequest, pk: int) -> HttpResponse:
 
 
 @require_POST
-def turn(request: HttpRequest, pk: int) -> HttpResponse:
+def turn(request: OwnRequest, pk: int) -> HttpResponse:
     """One turn put right, or taken out."""
     key = request.POST.get("turn", "")[:44]
     try:
@@ -67,7 +68,7 @@ def turn(request: HttpRequest, pk: int) -> HttpResponse:
     return _page(request, pk)
 
 
-def _told(request: HttpRequest, palette: Palette) -> dict[str, Any]:
+def _told(request: OwnRequest, palette: Palette) -> dict[str, Any]:
     """What the form of a turn says. Raises ValidationError."""
     post = request.POST
     read = read_row(
@@ -92,7 +93,7 @@ def _told(request: HttpRequest, palette: Palette) -> dict[str, Any]:
 
 
 @require_POST
-def counts(request: HttpRequest, pk: int) -> HttpResponse:
+def counts(request: OwnRequest, pk: int) -> HttpResponse:
     """What was lost and torn leaves the crate's counts, once."""
     try:
         change = _take_out(request.user, pk)
@@ -106,7 +107,8 @@ def counts(request: HttpRequest, pk: int) -> HttpResponse:
 def _take_out(owner: User, pk: int) -> Change:
     trip = reads.trip_of(owner, pk)
     gone = gone_of(trip)
-    change = take_out(owner, [(*where.split(" ", 1), count) for where, count in gone.items()])
+    thrown = [(where.split(" ", 1), count) for where, count in gone.items()]
+    change = take_out(owner, [(category, card, count) for (category, card), count in thrown])
     trip.counted = [*trip.counted, {"change": change.pk, "what": gone}]
     trip.save(update_fields=["counted"])
     return change
@@ -126,7 +128,7 @@ def gone_of(trip: Trip) -> dict[str, int]:
     return {where: count for where, count in gone.items() if count > 0}
 
 
-def _page(request: HttpRequest, pk: int, wrong: str = "", typed: str = "") -> HttpResponse:
+def _page(request: OwnRequest, pk: int, wrong: str = "", typed: str = "") -> HttpResponse:
     owner, trip = request.user, reads.trip_of(request.user, pk)
     palette = palette_of(owner)
     turns = list(trip.turns.all())

@@ -28,4 +28,4 @@ def as_calendar(trip: Trip, address: str, sheet: bytes, tray: Sequence[str]) -> 
     calendar.add("prodid", "-//Wax Crate//Day//EN")
     calendar.add("version", "2.0")
     calendar.add_component(event)
-    return calendar.to_ical()
+    return bytes(calendar.to_ical())

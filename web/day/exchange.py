@@ -10,7 +10,7 @@ from typing import Any
 
 from django.contrib import messages
 from django.core.exceptions import ValidationError
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import redirect
 from django.views.decorators.http import require_POST
 
@@ -23,6 +23,7 @@ from web.accounts.writing import one_change
 from web.day import changes, reads
 from web.day.models import Trip, Turn
 from web.day.taking import MOST_AT_ONCE, take_taps
+from web.ui.request import OwnRequest
 from web.waters.reads import waters_of
 
 MOST_BYTES, MOST_ROWS = 8_000_000, 50_000
@@ -47,7 +48,7 @@ _TRIP: dict[str, Callable[[Any], bool]] = {
 }
 
 
-def export(request: HttpRequest, kind: str) -> HttpResponse:
+def export(request: OwnRequest, kind: str) -> HttpResponse:
     """All trips: as JSON with each tap as it was sent, or as CSV, a turn a row."""
     if kind == "json":
         trips = reads.trips_of(request.user).prefetch_related("taps")
@@ -87,14 +88,14 @@ def _row(turn: Turn) -> dict[str, Any]:
 
 
 @require_POST
-def take_in(request: HttpRequest) -> HttpResponse:
+def take_in(request: OwnRequest) -> HttpResponse:
     """A log from a file. What is here already stays as it is; what cannot be used is told, and nothing of it taken."""
     file = request.FILES.get("file")
     try:
-        if file is None or file.size > MOST_BYTES:
+        if file is None or (file.size or 0) > MOST_BYTES:
             raise ValidationError(f"Choose a file of at most {MOST_BYTES // 1_000_000} MB.")
         content = file.read()
-        told = _from_json(content) if file.name.lower().endswith(".json") else _from_csv(content)
+        told = _from_json(content) if (file.name or "").lower().endswith(".json") else _from_csv(content)
         taken = _take_in(request.user, told)
         messages.success(request, f"{taken} of the log are in." if taken else "All of it was here already.")
     except Refused as refused:

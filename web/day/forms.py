@@ -9,6 +9,7 @@ from tackle.units import read_length_in, write_exact
 from tackle.vocabulary import CATEGORIES, Stain
 from web.accounts.models import User
 from web.day.models import TURN_MINUTES, Trip
+from web.ui.fields import offer
 from web.ui.words import choices, label
 from web.waters.reads import waters_of
 
@@ -31,8 +32,8 @@ class TripForm(forms.Form):
     def __init__(self, user: User, *args: Any, **options: Any) -> None:
         super().__init__(*args, **options)
         self.user = user
-        self.fields["water"].choices = [(water.pk, water.name) for water in waters_of(user)]
-        self.fields["categories"].choices = [(one, label(one)) for one in CATEGORIES]
+        offer(self, "water", [(water.pk, water.name) for water in waters_of(user)])
+        offer(self, "categories", [(one, label(one)) for one in CATEGORIES])
         for field in self.fields.values():
             if not isinstance(field.widget, forms.Select | forms.CheckboxInput | forms.CheckboxSelectMultiple):
                 field.widget.attrs["class"] = "field-input"

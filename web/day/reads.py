@@ -3,6 +3,7 @@
 from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import date
+from typing import Any
 
 from django.db.models import QuerySet
 from django.shortcuts import get_object_or_404
@@ -91,10 +92,10 @@ def evening_from(basis: Basis, stock: tuple[Stock, ...], trip: Trip) -> Evening:
 
 def _sky(trip: Trip, water: CoreWater, hour: int) -> Sky:
     """An hour as the forecast or the angler tells it, else as it mostly is there."""
-    told = next((sky for sky in trip.skies if sky["hour"] == hour), {})
+    told: dict[str, Any] = next((sky for sky in trip.skies if sky["hour"] == hour), {})
     usual = usual_sky(water, trip.date, hour)
     number = {name: told.get(name) for name in ("wind_mph", "air_f", "water_f", "rain_in")}
-    return Sky(hour, Light(told.get("light", usual.light)), Wind(told.get("wind", usual.wind)), **number)
+    return Sky(hour, Light(told.get("light", usual.light)), Wind(str(told.get("wind") or usual.wind)), **number)
 
 
 def _have(stock: Iterable[Stock]) -> list[Have]:

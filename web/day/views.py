@@ -7,7 +7,7 @@ from itertools import groupby
 from typing import Any
 
 from django.core.exceptions import ValidationError
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.utils import timezone
@@ -23,6 +23,7 @@ from web.day.forms import TripForm, initial_of
 from web.day.models import FIRST_HOUR, LAST_HOUR, TURN_MINUTES, Trip
 from web.plans.reads import basis_of
 from web.ui.pdf import pdf_response
+from web.ui.request import OwnRequest
 from web.ui.words import label
 from web.waters.forecasting import NoForecast, forecasts
 from web.waters.reads import waters_of
@@ -38,13 +39,13 @@ class Span:
     changed: bool
 
 
-def day(request: HttpRequest) -> HttpResponse:
+def day(request: OwnRequest) -> HttpResponse:
     """The trip of today or the next one; without any, the form for one."""
     trip = reads.next_trip(request.user, timezone.localdate())
     return redirect("trip", trip.pk) if trip else redirect("trip-new")
 
 
-def new(request: HttpRequest) -> HttpResponse:
+def new(request: OwnRequest) -> HttpResponse:
     """The form for a trip; posted, the trip with its forecast."""
     if not waters_of(request.user).exists():
         return redirect("start")
@@ -57,13 +58,13 @@ def new(request: HttpRequest) -> HttpResponse:
     return _form(request, None, initial)
 
 
-def edit(request: HttpRequest, pk: int) -> HttpResponse:
+def edit(request: OwnRequest, pk: int) -> HttpResponse:
     """The form for a trip that is there."""
     trip = reads.trip_of(request.user, pk)
     return _form(request, trip, initial_of(trip, request.user))
 
 
-def _form(request: HttpRequest, trip: Trip | None, initial: dict[str, object]) -> HttpResponse:
+def _form(request: OwnRequest, trip: Trip | None, initial: dict[str, object]) -> HttpResponse:
     form = TripForm(request.user, request.POST or None, initial=initial)
     if request.method == "POST" and form.is_valid():
         try:
@@ -82,20 +83,20 @@ def _form(request: HttpRequest, trip: Trip | None, initial: dict[str, object]) -
     return render(request, "day/form.html", context, status=422 if form.errors else 200)
 
 
-def trip(request: HttpRequest, pk: int) -> HttpResponse:
+def trip(request: OwnRequest, pk: int) -> HttpResponse:
     """The evening before."""
     return _page(request, pk)
 
 
 @require_POST
-def forecast(request: HttpRequest, pk: int) -> HttpResponse:
+def forecast(request: OwnRequest, pk: int) -> HttpResponse:
     """Asks the forecast again."""
     wrong = _ask_forecast(request.user, reads.trip_of(request.user, pk))
     return _page(request, pk, wrong)
 
 
 @require_POST
-def light(request: HttpRequest, pk: int) -> HttpResponse:
+def light(request: OwnRequest, pk: int) -> HttpResponse:
     """The angler's own word on one hour."""
     try:
         hour = read_whole(request.POST.get("hour", ""), 0, 23)
@@ -106,18 +107,18 @@ def light(request: HttpRequest, pk: int) -> HttpResponse:
 
 
 @require_POST
-def delete(request: HttpRequest, pk: int) -> HttpResponse:
+def delete(request: OwnRequest, pk: int) -> HttpResponse:
     changes.delete_trip(request.user, pk)
     return redirect("day")
 
 
-def sheet(request: HttpRequest, pk: int) -> HttpResponse:
+def sheet(request: OwnRequest, pk: int) -> HttpResponse:
     """The evening on one sheet of paper."""
     context = _context(request.user, reads.trip_of(request.user, pk))
     return pdf_response("day/paper.html", {**context, "units": request.user.units}, f"day-{context['trip'].date}.pdf")
 
 
-def calendar(request: HttpRequest, pk: int) -> HttpResponse:
+def calendar(request: OwnRequest, pk: int) -> HttpResponse:
     """The trip for a calendar (iCalendar, RFC 5545), with the sheet in it."""
     trip = reads.trip_of(request.user, pk)
     context = _context(request.user, trip) | {"units": request.user.units}
@@ -134,7 +135,7 @@ def calendar(request: HttpRequest, pk: int) -> HttpResponse:
     return HttpResponse(content, content_type="text/calendar; charset=utf-8", headers=headers)
 
 
-def _page(request: HttpRequest, pk: int, wrong: str = "") -> HttpResponse:
+def _page(request: OwnRequest, pk: int, wrong: str = "") -> HttpResponse:
     context = _context(request.user, reads.trip_of(request.user, pk)) | {"wrong": wrong}
     template = "day/body.html" if request.htmx else "day/day.html"
     return render(request, template, context)

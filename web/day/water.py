@@ -7,7 +7,7 @@ from typing import Any
 from django.conf import settings
 from django.contrib.auth.decorators import login_not_required
 from django.core.exceptions import ValidationError
-from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.http import HttpResponse, JsonResponse
 from django.middleware.csrf import get_token
 from django.shortcuts import render
 from django.templatetags.static import static
@@ -21,6 +21,7 @@ from web.day import reads
 from web.day.phone import kept_on_phone
 from web.day.taking import take_taps
 from web.ui.logs import event
+from web.ui.request import OwnRequest
 
 logger = logging.getLogger(__name__)
 MOST_BYTES = 400_000
@@ -28,7 +29,7 @@ MOST_MS = 10**14
 WORKER = Path(__file__).parent / "static" / "day" / "sw.js"
 
 
-def on_water(request: HttpRequest, pk: int) -> HttpResponse:
+def on_water(request: OwnRequest, pk: int) -> HttpResponse:
     """The page for a phone, with all that it needs without a signal."""
     trip = reads.trip_of(request.user, pk)
     data, cards = kept_on_phone(request.user, trip)
@@ -37,7 +38,7 @@ def on_water(request: HttpRequest, pk: int) -> HttpResponse:
 
 
 @require_POST
-def taps(request: HttpRequest, pk: int) -> JsonResponse:
+def taps(request: OwnRequest, pk: int) -> JsonResponse:
     """Taps as a phone sends them; told which of them are here, and which are refused and why."""
     reads.trip_of(request.user, pk)
     if len(request.body) > MOST_BYTES:
@@ -59,12 +60,13 @@ def taps(request: HttpRequest, pk: int) -> JsonResponse:
 def _clock_off(told: dict[str, Any]) -> float:
     """By how many minutes the phone's clock is behind ours; 0 where it does not say."""
     ms = told.get("now")
-    good = isinstance(ms, int) and not isinstance(ms, bool) and 0 < ms < MOST_MS
-    return timezone.now().timestamp() / 60 - ms / 60_000 if good else 0.0
+    if isinstance(ms, int) and not isinstance(ms, bool) and 0 < ms < MOST_MS:
+        return timezone.now().timestamp() / 60 - ms / 60_000
+    return 0.0
 
 
 @require_POST
-def meter(request: HttpRequest, pk: int) -> JsonResponse:
+def meter(request: OwnRequest, pk: int) -> JsonResponse:
     """What the clarity meter says now; it is kept only when it is told as what the water is."""
     reads.trip_of(request.user, pk)
     host, _, port = settings.METER_ADDRESS.partition(":")
@@ -81,13 +83,13 @@ def meter(request: HttpRequest, pk: int) -> JsonResponse:
 
 
 @login_not_required
-def service_worker(request: HttpRequest) -> HttpResponse:
+def service_worker(request: OwnRequest) -> HttpResponse:
     """The service worker, from the root, so that it may answer for the pages of the day."""
     return HttpResponse(WORKER.read_bytes(), content_type="text/javascript", headers={"Cache-Control": "no-cache"})
 
 
 @login_not_required
-def manifest(request: HttpRequest) -> JsonResponse:
+def manifest(request: OwnRequest) -> JsonResponse:
     """What makes the app one that can be put on a phone's first screen."""
     icons = [
         {

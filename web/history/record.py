@@ -50,7 +50,7 @@ def undo(owner: User, area: str, pk: int) -> Change:
 
 
 def _of(owner: User, kind: Kind) -> QuerySet[Any]:
-    return kind.model.objects.filter(**{kind.owner: owner})  # type: ignore[attr-defined]
+    return kind.model._default_manager.filter(**{kind.owner: owner})
 
 
 def _check(owner: User, kind: Kind, done: Sequence[Step], now: States) -> None:

@@ -5,7 +5,7 @@ from contextlib import suppress
 from typing import Any
 
 from django.core.exceptions import ValidationError
-from django.forms import Form
+from django.forms import BaseForm
 
 from tackle.errors import Refused
 from tackle.strict import read_json
@@ -26,7 +26,7 @@ def read_shown(text: str) -> dict[str, Any] | None:
     return None
 
 
-def add_errors(form: Form, error: ValidationError) -> int:
+def add_errors(form: BaseForm, error: ValidationError) -> int:
     """Puts what a change refused beside its fields, as far as the form has them; returns the page's status."""
     listed = error.message_dict if hasattr(error, "error_dict") else {"": error.messages}
     for field, words in listed.items():

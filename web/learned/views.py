@@ -7,7 +7,7 @@ from datetime import date
 
 from django.contrib import messages
 from django.core.exceptions import ValidationError
-from django.http import HttpRequest, HttpResponse, QueryDict
+from django.http import HttpResponse, QueryDict
 from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
@@ -26,6 +26,7 @@ from web.crate.reads import marks_of
 from web.learned.reads import Logged, belief_of, categories_logged, logged
 from web.plans.reads import Basis, basis_of
 from web.schools.changes import make_rule
+from web.ui.request import OwnRequest
 
 CLARITIES = {"murky": "murky water", "middling": "middling water", "clear": "clear water"}
 LIGHTS = {"bright": "sun", "dim": "cloud or dim light"}
@@ -67,7 +68,7 @@ class Said:
     known: bool
 
 
-def learned(request: HttpRequest) -> HttpResponse:
+def learned(request: OwnRequest) -> HttpResponse:
     owner = request.user
     categories = categories_logged(owner)
     category = request.GET.get("category", "")
@@ -119,7 +120,7 @@ def _told(owner: User, basis: Basis, category: str, cell: tuple[str, str] | None
     }
 
 
-def moved(request: HttpRequest) -> HttpResponse:
+def moved(request: OwnRequest) -> HttpResponse:
     """How the picture moved as trips were added; asked for by the page itself, for it takes as long as six pages."""
     owner, category, cell = request.user, request.GET.get("category", ""), _cell(request.GET)
     drawn: list[dict[str, object]] = []
@@ -192,7 +193,7 @@ def _key(category: str, card: Card, cell: tuple[str, str]) -> str:
 
 
 @require_POST
-def rule(request: HttpRequest) -> HttpResponse:
+def rule(request: OwnRequest) -> HttpResponse:
     """What the log says made a house rule, with its evidence; or told no."""
     owner, cell = request.user, _cell(request.POST)
     category, back = request.POST.get("category", ""), reverse("learned")

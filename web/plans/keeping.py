@@ -4,7 +4,7 @@ from typing import Any
 
 from django.contrib import messages
 from django.core.exceptions import ValidationError
-from django.http import Http404, HttpRequest, HttpResponse, HttpResponseRedirect
+from django.http import Http404, HttpResponse, HttpResponseRedirect
 from django.shortcuts import redirect, render
 from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_POST
@@ -15,17 +15,18 @@ from web.plans.models import KeptPlan
 from web.plans.terms import basis_on_terms, can_compute
 from web.ui.keys import LARGEST_KEY
 from web.ui.pdf import pdf_response
+from web.ui.request import OwnRequest
 
 AGAIN = "-again"
 
 
-def overview(request: HttpRequest) -> HttpResponse:
+def overview(request: OwnRequest) -> HttpResponse:
     """All categories of the plan on one page, as it is now; and the plans kept."""
     basis = reads.basis_of(request.user)
     return _overview(request, basis, snapshot.snapshot(basis), {"plan_name": basis.plan.name})
 
 
-def overview_pdf(request: HttpRequest) -> HttpResponse:
+def overview_pdf(request: OwnRequest) -> HttpResponse:
     basis = reads.basis_of(request.user)
     now = snapshot.snapshot(basis)
     context = {
@@ -37,7 +38,7 @@ def overview_pdf(request: HttpRequest) -> HttpResponse:
     return pdf_response("plans/paper.html", context, "plan.pdf")
 
 
-def show(request: HttpRequest, pk: int) -> HttpResponse:
+def show(request: OwnRequest, pk: int) -> HttpResponse:
     """A kept plan as it was, and what has changed since."""
     found = kept.kept_plan_of(request.user, pk)
     basis = reads.basis_of(request.user)
@@ -47,7 +48,7 @@ def show(request: HttpRequest, pk: int) -> HttpResponse:
     return _overview(request, basis, found.content, more)
 
 
-def again(request: HttpRequest, pk: int) -> HttpResponse:
+def again(request: OwnRequest, pk: int) -> HttpResponse:
     """A kept plan computed again: its own terms over the waters, rules and crate of today."""
     found = kept.kept_plan_of(request.user, pk)
     basis = reads.basis_of(request.user)
@@ -57,7 +58,7 @@ def again(request: HttpRequest, pk: int) -> HttpResponse:
     return _overview(request, basis, snapshot.snapshot(anew), {"plan_name": found.name, "again": found})
 
 
-def _overview(request: HttpRequest, basis: reads.Basis, content: dict[str, Any], more: dict[str, Any]) -> HttpResponse:
+def _overview(request: OwnRequest, basis: reads.Basis, content: dict[str, Any], more: dict[str, Any]) -> HttpResponse:
     context = {
         "content": content,
         "cards": basis.palette.by_id,
@@ -69,7 +70,7 @@ def _overview(request: HttpRequest, basis: reads.Basis, content: dict[str, Any],
 
 
 @require_POST
-def keep(request: HttpRequest) -> HttpResponse:
+def keep(request: OwnRequest) -> HttpResponse:
     """Keeps the plan as it is now; or a kept one as it is computed again."""
     basis = reads.basis_of(request.user)
     try:
@@ -85,13 +86,13 @@ def keep(request: HttpRequest) -> HttpResponse:
 
 
 @require_POST
-def delete(request: HttpRequest, pk: int) -> HttpResponse:
+def delete(request: OwnRequest, pk: int) -> HttpResponse:
     messages.success(request, f"{kept.delete_kept(request.user, pk)} is deleted.")
     return redirect("plan-overview")
 
 
 @require_POST
-def check(request: HttpRequest, pk: int) -> HttpResponse:
+def check(request: OwnRequest, pk: int) -> HttpResponse:
     """Has the crate checked against a kept plan too, or no longer; back to the page that asked."""
     try:
         found = kept.check_against(request.user, pk)
@@ -105,7 +106,7 @@ def check(request: HttpRequest, pk: int) -> HttpResponse:
 
 
 @require_POST
-def take_up(request: HttpRequest, pk: int) -> HttpResponse:
+def take_up(request: OwnRequest, pk: int) -> HttpResponse:
     """Makes a kept plan the plan once more; the plan of until now is kept, unless it is already."""
     found = kept.kept_plan_of(request.user, pk)
     basis = reads.basis_of(request.user)
@@ -121,7 +122,7 @@ def take_up(request: HttpRequest, pk: int) -> HttpResponse:
     return redirect("plan")
 
 
-def compare(request: HttpRequest) -> HttpResponse:
+def compare(request: OwnRequest) -> HttpResponse:
     """Two plans: kept ones, as they were or computed again, and the plan as it is now."""
     mine = list(kept.kept_of(request.user))
     basis = reads.basis_of(request.user)

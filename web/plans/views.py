@@ -1,7 +1,7 @@
 """The Plan step."""
 
 from django.core.exceptions import ValidationError
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
 from django.template.loader import render_to_string
 from django.views.decorators.http import require_POST
@@ -13,17 +13,18 @@ from tackle.situations.clarity import BANDS
 from tackle.vocabulary import CATEGORIES, Group, Light, ids
 from web.plans import board, cell, changes, reads
 from web.plans.models import Choice, Plan
+from web.ui.request import OwnRequest
 from web.waters.changes import MONTH_NAMES
 
 SETTINGS = ("school", "water", "agree", "crossover", "first_month", "last_month")
 
 
-def plan(request: HttpRequest) -> HttpResponse:
+def plan(request: OwnRequest) -> HttpResponse:
     return _page(request, request.GET.get("category", ""))
 
 
 @require_POST
-def settings(request: HttpRequest) -> HttpResponse:
+def settings(request: OwnRequest) -> HttpResponse:
     """Changes one thing of the plan: a water or a school in or out, or how their words count."""
     what, value = request.POST.get("what", ""), request.POST.get("value", "")
     wrong = ""
@@ -38,7 +39,7 @@ def settings(request: HttpRequest) -> HttpResponse:
 
 
 @require_POST
-def settle(request: HttpRequest, category: str) -> HttpResponse:
+def settle(request: OwnRequest, category: str) -> HttpResponse:
     """Locks, bans or swaps a colour of one category, or says how many there may be."""
     wrong = ""
     try:
@@ -48,7 +49,7 @@ def settle(request: HttpRequest, category: str) -> HttpResponse:
     return _page(request, category, wrong)
 
 
-def why(request: HttpRequest, category: str, band: str, light: str) -> HttpResponse:
+def why(request: OwnRequest, category: str, band: str, light: str) -> HttpResponse:
     """Why one cell of the board is answered as it is, school by school."""
     if band not in BANDS or light not in ids(Light):
         raise Http404
@@ -61,7 +62,7 @@ def why(request: HttpRequest, category: str, band: str, light: str) -> HttpRespo
     return render(request, "plans/why.html", context)
 
 
-def sure(request: HttpRequest, category: str) -> HttpResponse:
+def sure(request: OwnRequest, category: str) -> HttpResponse:
     """How sure the plan for one category is."""
     basis = reads.basis_of(request.user)
     if category not in basis.plan.categories:
@@ -80,7 +81,7 @@ def sure(request: HttpRequest, category: str) -> HttpResponse:
     return render(request, "plans/sure.html", context)
 
 
-def travel(request: HttpRequest) -> HttpResponse:
+def travel(request: OwnRequest) -> HttpResponse:
     """The travel box; posted, with another number of pieces."""
     wrong = ""
     if request.method == "POST":
@@ -132,7 +133,7 @@ def _drawn(
     return render_to_string("plans/drawn.html", context)
 
 
-def _page(request: HttpRequest, category: str, wrong: str = "") -> HttpResponse:
+def _page(request: OwnRequest, category: str, wrong: str = "") -> HttpResponse:
     basis = reads.basis_of(request.user)
     every = reads.answers(basis)
     chosen = next((a for a in every if a.category == category), every[0] if every else None)

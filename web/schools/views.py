@@ -2,7 +2,7 @@
 
 from django.contrib import messages
 from django.core.exceptions import ValidationError
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.utils.http import urlencode
@@ -16,9 +16,10 @@ from web.colours.reads import palette_of
 from web.plans.reads import basis_of
 from web.schools import changes, reads
 from web.schools.reading import apart, read_school
+from web.ui.request import OwnRequest
 
 
-def rules(request: HttpRequest) -> HttpResponse:
+def rules(request: OwnRequest) -> HttpResponse:
     """The schools, each with the angler's own rules on it."""
     books = reads.books_of(request.user)
     rows = list(reads.rules_of(request.user))
@@ -28,13 +29,13 @@ def rules(request: HttpRequest) -> HttpResponse:
     return render(request, "schools/rules.html", context)
 
 
-def read(request: HttpRequest, school: str) -> HttpResponse:
+def read(request: OwnRequest, school: str) -> HttpResponse:
     """One school as it is read: its calls for a category, and the days each decides on the reader's waters."""
     return _read(request, school)
 
 
 @require_POST
-def change(request: HttpRequest, school: str, call: str) -> HttpResponse:
+def change(request: OwnRequest, school: str, call: str) -> HttpResponse:
     """A call as the reader would have it."""
     told = request.POST
     try:
@@ -54,7 +55,7 @@ def change(request: HttpRequest, school: str, call: str) -> HttpResponse:
 
 
 @require_POST
-def off(request: HttpRequest, school: str, call: str) -> HttpResponse:
+def off(request: OwnRequest, school: str, call: str) -> HttpResponse:
     try:
         changes.switch_off(request.user, school, call)
         messages.success(request, f"{call} is not heard any more. It can be switched on again here.")
@@ -63,16 +64,16 @@ def off(request: HttpRequest, school: str, call: str) -> HttpResponse:
     return _to_reading(request, school)
 
 
-def _to_reading(request: HttpRequest, school: str) -> HttpResponse:
+def _to_reading(request: OwnRequest, school: str) -> HttpResponse:
     return redirect(reverse("school-read", args=[school]) + "?" + urlencode({"category": _category(request)}))
 
 
-def _category(request: HttpRequest) -> str:
+def _category(request: OwnRequest) -> str:
     asked = request.POST.get("category") or request.GET.get("category", "")
     return asked if asked in CATEGORIES else ""
 
 
-def _read(request: HttpRequest, school: str, wrong_at: str = "", wrong: str = "") -> HttpResponse:
+def _read(request: OwnRequest, school: str, wrong_at: str = "", wrong: str = "") -> HttpResponse:
     basis = basis_of(request.user)
     book = basis.every_book.get(school)
     if book is None:
@@ -101,7 +102,7 @@ def _read(request: HttpRequest, school: str, wrong_at: str = "", wrong: str = ""
 
 
 @require_POST
-def make(request: HttpRequest) -> HttpResponse:
+def make(request: OwnRequest) -> HttpResponse:
     """A rule from the situation that Ask shows."""
     try:
         situation = read_question(request.POST, request.user.units)
@@ -121,34 +122,34 @@ def make(request: HttpRequest) -> HttpResponse:
 
 
 @require_POST
-def switch(request: HttpRequest, pk: int) -> HttpResponse:
+def switch(request: OwnRequest, pk: int) -> HttpResponse:
     return render(request, "schools/rule.html", {"rule": changes.switch_rule(request.user, pk)})
 
 
 @require_POST
-def delete(request: HttpRequest, pk: int) -> HttpResponse:
+def delete(request: OwnRequest, pk: int) -> HttpResponse:
     messages.success(request, changes.delete_rule(request.user, pk))
     return redirect("rules")
 
 
 @require_POST
-def take_in(request: HttpRequest) -> HttpResponse:
+def take_in(request: OwnRequest) -> HttpResponse:
     """A rulebook file, from the angler or a club."""
     file = request.FILES.get("file")
     if file is None:
         messages.error(request, "Choose a rulebook file first.")
         return redirect("rules")
     try:
-        if file.size > changes.MAX_FILE_BYTES:
+        if (file.size or 0) > changes.MAX_FILE_BYTES:
             raise ValidationError(f"{file.name} is larger than {changes.MAX_FILE_BYTES:,} bytes.")
-        count = changes.import_rulebook(request.user, file.name, file.read())
+        count = changes.import_rulebook(request.user, file.name or "", file.read())
         messages.success(request, f"{count} rules from {file.name} are in.")
     except ValidationError as error:
         messages.error(request, " ".join(error.messages))
     return redirect("rules")
 
 
-def export(request: HttpRequest, school: str) -> HttpResponse:
+def export(request: OwnRequest, school: str) -> HttpResponse:
     try:
         text = changes.export_rulebook(request.user, school)
     except ValidationError as error:

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from itertools import combinations
 
 from django.core.exceptions import ValidationError
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import render
 
 from tackle.check.reach import Reach, Reached
@@ -20,6 +20,7 @@ from web.accounts.models import User
 from web.crate.changes import set_yardstick
 from web.crate.reads import stock_of
 from web.plans.reads import answer, basis_of
+from web.ui.request import OwnRequest
 from web.waters.reads import Days
 
 MOSTLY = 0.8  # of the days: from here on two are nearly one in the angler's water
@@ -53,7 +54,7 @@ class Cheaper:
     cost: Reached
 
 
-def doubles(request: HttpRequest) -> HttpResponse:
+def doubles(request: OwnRequest) -> HttpResponse:
     """What is aboard, pair by pair: nearly one down there, and parted there though alike in the hand. Posted: the
     two colours that are the measure."""
     owner, wrong = request.user, ""
@@ -91,7 +92,7 @@ def _in_hand(pair: Pair, owner: User) -> bool:
     return difference(pair.first, pair.second) <= max(owner.same_within, 12.0) and pair.first.tone is pair.second.tone
 
 
-def planned(request: HttpRequest) -> HttpResponse:
+def planned(request: OwnRequest) -> HttpResponse:
     """Of the plan for one category, the colours that are nearly one to the fish, and what dropping one would cost."""
     category = request.GET.get("category", "")
     found: list[Cheaper] = []

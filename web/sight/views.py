@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 
-from django.http import HttpRequest, HttpResponse, QueryDict
+from django.http import HttpResponse, QueryDict
 from django.shortcuts import render
 from django.utils import timezone
 
@@ -20,6 +20,7 @@ from web.accounts.models import User
 from web.colours.reads import palette_of
 from web.plans.reads import basis_of
 from web.sight.drawn import Look, chart_of, draw
+from web.ui.request import OwnRequest
 from web.waters.reads import spread_of, whole_waters_of
 
 FIRST = ("green-pumpkin-black", "watermelon-red", "black-blue-fleck", "white-flat", "bone")
@@ -37,7 +38,7 @@ CHECKED = ("none", "tannic")  # the stains in which it is tried how much hangs o
 SCALE = ("black-plain", "white-flat")
 
 
-def sight(request: HttpRequest) -> HttpResponse:
+def sight(request: OwnRequest) -> HttpResponse:
     """Some colours in some water, and what the fish would make of them."""
     palette = palette_of(request.user)
     asked, wrong = _asked(request.user, request.GET)
@@ -61,7 +62,7 @@ def sight(request: HttpRequest) -> HttpResponse:
     return render(request, "sight/seen.html" if request.htmx else "sight/sight.html", context)
 
 
-def sure(request: HttpRequest) -> HttpResponse:
+def sure(request: OwnRequest) -> HttpResponse:
     """How much hangs on what is assumed, and what is."""
     told = assumptions().told
     numbers = [(words, told[name]) for name, words in ASSUMED.items()]

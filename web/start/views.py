@@ -1,11 +1,13 @@
 """A newcomer's first screens: where they fish, what they throw, what they own; each shows at once what it makes."""
 
 from collections import Counter
+from collections.abc import Mapping
+from typing import Any
 
 from django.contrib.auth import login
 from django.contrib.auth.decorators import login_not_required
 from django.core.exceptions import ValidationError
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
@@ -18,6 +20,7 @@ from web.buy.reads import list_for
 from web.plans.changes import begin, take
 from web.start.drawn import drawn_kinds
 from web.start.shapes import SHAPES
+from web.ui.request import OwnRequest
 from web.ui.words import label
 from web.waters.board import board_of
 from web.waters.changes import MOST_NAME, add_water
@@ -33,7 +36,7 @@ FIRST_KIND = "lowland-reservoir"
 FIRST_TO_BUY = 3
 
 
-def water(request: HttpRequest) -> HttpResponse:
+def water(request: OwnRequest) -> HttpResponse:
     """Where do you fish? Posted, that water is there with its guessed year, and a plan for it."""
     context = _where(request.POST)
     if request.method == "POST":
@@ -51,14 +54,14 @@ def water(request: HttpRequest) -> HttpResponse:
     return render(request, "start/water.html", context, status=422 if context.get("wrong") else 200)
 
 
-def so_far(request: HttpRequest) -> HttpResponse:
+def so_far(request: OwnRequest) -> HttpResponse:
     """What a year on such a water would bring, before it is kept."""
     return render(request, "start/so_far.html", _where(request.GET))
 
 
-def _where(told: dict[str, str]) -> dict[str, object]:
-    kind = told.get("kind") if told.get("kind") in kinds() else FIRST_KIND
-    place = told.get("place") if told.get("place") in PLACES else "middle"
+def _where(told: Mapping[str, str]) -> dict[str, Any]:
+    kind, place = told.get("kind", ""), told.get("place", "")
+    kind, place = kind if kind in kinds() else FIRST_KIND, place if place in PLACES else "middle"
     guess = first_guess(kinds()[kind], PLACES[place][1])
     days = expected_days([guess])
     board = board_of(days, 0.0)
@@ -74,14 +77,14 @@ def _where(told: dict[str, str]) -> dict[str, object]:
     }
 
 
-def _free_name(request: HttpRequest, name: str) -> str:
+def _free_name(request: OwnRequest, name: str) -> str:
     """A name that no water of theirs has yet."""
     taken = set(Water.objects.filter(owner=request.user).values_list("name", flat=True))
     names = (name, *(f"{name} {number}" for number in range(2, 100)))
     return next((one for one in names if one not in taken), name)
 
 
-def lures(request: HttpRequest) -> HttpResponse:
+def lures(request: OwnRequest) -> HttpResponse:
     """What do you throw? Each press takes a category in or out, and the plan stands."""
     wrong = ""
     if request.method == "POST":
@@ -106,14 +109,14 @@ def lures(request: HttpRequest) -> HttpResponse:
     return render(request, template, context, status=422 if wrong else 200)
 
 
-def owned(request: HttpRequest) -> HttpResponse:
+def owned(request: OwnRequest) -> HttpResponse:
     """What do you own? Nothing yet, a heap, a file, a picture: each leads to its page."""
     return render(request, "start/owned.html")
 
 
 @login_not_required
 @require_POST
-def try_it(request: HttpRequest) -> HttpResponse:
+def try_it(request: OwnRequest) -> HttpResponse:
     """A sandbox of one's own without an account, for a day."""
     if request.user.is_authenticated:
         return redirect("home")

@@ -8,5 +8,5 @@ from tackle.strict import plain
 class CleanStorage(FallbackStorage):
     """Django's own, with what is no text left out of each message, and none longer than can be read."""
 
-    def add(self, level: int, message: str, extra_tags: str = "") -> None:
+    def add(self, level: int, message: str, extra_tags: str | None = "") -> None:
         super().add(level, plain(str(message))[:1000], extra_tags)

@@ -26,8 +26,8 @@ def numbered(get_response: Answer) -> Answer:
     """Gives a request its number, and writes a line of what was refused, broke, or took long."""
 
     def answer(request: HttpRequest) -> HttpResponse:
-        told = request.headers.get("X-Request-ID", "")
-        number = told if _NUMBER.fullmatch(told) else secrets.token_hex(8)
+        given = request.headers.get("X-Request-ID", "")
+        number = given if _NUMBER.fullmatch(given) else secrets.token_hex(8)
         token = request_number.set(number)
         begun = time.perf_counter()
         try:
@@ -77,8 +77,8 @@ def _texts(request: HttpRequest) -> Iterable[str]:
         for name, values in fields.lists():
             yield name
             yield from map(str, values)
-    for files in request.FILES.values() if request.method == "POST" else ():
-        yield files.name or ""
+    for _, files in request.FILES.lists() if request.method == "POST" else ():
+        yield from (file.name or "" for file in files)
 
 
 def kept_private(get_response: Answer) -> Answer:

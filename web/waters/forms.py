@@ -51,8 +51,8 @@ class WaterForm(forms.ModelForm):
                     widget=forms.HiddenInput,
                 )  # fmt: skip
         if self.instance.pk:
-            for field, value in (("norm", self.instance.norm_in), ("depth", (self.instance.depth_ft or 0) * 12)):
-                self.fields[field].initial = write_exact(value, user.units) if value else ""
+            for name, value in (("norm", self.instance.norm_in), ("depth", (self.instance.depth_ft or 0) * 12)):
+                self.fields[name].initial = write_exact(value, user.units) if value else ""
         for field in self.fields.values():
             if not isinstance(field.widget, forms.Select | forms.CheckboxInput | forms.HiddenInput):
                 field.widget.attrs["class"] = "field-input"
@@ -91,7 +91,7 @@ class WaterForm(forms.ModelForm):
         return None if inches is None else round(inches / 12, 2)
 
     def clean_name(self) -> str:
-        name = self.cleaned_data["name"].strip()
+        name = str(self.cleaned_data["name"]).strip()
         if Water.objects.filter(owner=self.user, name=name).exclude(pk=self.instance.pk).exists():
             raise forms.ValidationError("You have a water of that name already.")
         return name

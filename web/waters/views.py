@@ -7,7 +7,7 @@ from typing import Any
 from django.conf import settings
 from django.contrib import messages
 from django.core.exceptions import ValidationError
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.utils import timezone
@@ -27,6 +27,7 @@ from web.history.record import undo as take_back
 from web.history.shown import add_errors, read_shown, show
 from web.ui.keys import LARGEST_KEY
 from web.ui.logs import event
+from web.ui.request import OwnRequest
 from web.waters import changes, exchange, measured, reads
 from web.waters.board import board_of
 from web.waters.calendar import HEIGHT, LEFT, TOP, WIDTH, draw_year
@@ -37,14 +38,14 @@ from web.waters.models import Water
 logger = logging.getLogger(__name__)
 
 
-def waters(request: HttpRequest) -> HttpResponse:
+def waters(request: OwnRequest) -> HttpResponse:
     first = reads.waters_of(request.user).first()
     if first is None:
         return redirect("start")
     return redirect("water", first.pk)
 
 
-def water(request: HttpRequest, pk: int) -> HttpResponse:
+def water(request: OwnRequest, pk: int) -> HttpResponse:
     """A water; `changed` names the change that led here, to be taken back."""
     number = read_whole(request.GET.get("changed", ""), 1, LARGEST_KEY) or 0
     mine = changes_of(request.user, changes.AREA).filter(water=pk, undone=False)
@@ -52,7 +53,7 @@ def water(request: HttpRequest, pk: int) -> HttpResponse:
 
 
 @require_POST
-def month(request: HttpRequest, pk: int, number: int) -> HttpResponse:
+def month(request: OwnRequest, pk: int, number: int) -> HttpResponse:
     """Sets one thing of one month, dragged or typed."""
     field, text = request.POST.get("field", ""), request.POST.get("value", "")
     if field == "hours":
@@ -63,7 +64,7 @@ def month(request: HttpRequest, pk: int, number: int) -> HttpResponse:
         return _page(request, pk, wrong={"month": number, "field": field, "text": text, "words": _words(error)})
 
 
-def month_form(request: HttpRequest, pk: int, number: int) -> HttpResponse:
+def month_form(request: OwnRequest, pk: int, number: int) -> HttpResponse:
     """All of one month, to type."""
     found = reads.water_of(request.user, pk)
     row = next((m for m in draw_year(found, request.user.units).columns if m.row.month == number), None)
@@ -75,8 +76,10 @@ def month_form(request: HttpRequest, pk: int, number: int) -> HttpResponse:
 
 
 @require_POST
-def undo(request: HttpRequest, change_pk: int) -> HttpResponse:
+def undo(request: OwnRequest, change_pk: int) -> HttpResponse:
     change = get_object_or_404(changes_of(request.user, changes.AREA), pk=change_pk, undone=False)
+    if change.water_id is None:
+        raise Http404
     try:
         take_back(request.user, changes.AREA, change_pk)
     except ValidationError as error:
@@ -86,7 +89,7 @@ def undo(request: HttpRequest, change_pk: int) -> HttpResponse:
 
 
 @require_POST
-def note(request: HttpRequest, pk: int) -> HttpResponse:
+def note(request: OwnRequest, pk: int) -> HttpResponse:
     """One reading, in one line."""
     line = request.POST.get("line", "")
     try:
@@ -97,7 +100,7 @@ def note(request: HttpRequest, pk: int) -> HttpResponse:
 
 
 @require_POST
-def meter(request: HttpRequest, pk: int) -> HttpResponse:
+def meter(request: OwnRequest, pk: int) -> HttpResponse:
     """The readings of a clarity meter."""
     host, _, port = settings.METER_ADDRESS.partition(":")
     if not port:
@@ -118,11 +121,11 @@ def meter(request: HttpRequest, pk: int) -> HttpResponse:
 
 
 @require_POST
-def delete_reading(request: HttpRequest, pk: int, reading_pk: int) -> HttpResponse:
+def delete_reading(request: OwnRequest, pk: int, reading_pk: int) -> HttpResponse:
     return _page(request, pk, change=changes.delete_reading(request.user, pk, reading_pk))
 
 
-def forecast(request: HttpRequest, pk: int) -> HttpResponse:
+def forecast(request: OwnRequest, pk: int) -> HttpResponse:
     """Tomorrow on a water, loaded apart from the page so that a slow service holds nothing up."""
     found = reads.water_of(request.user, pk)
     day = timezone.localdate() + timedelta(days=1)
@@ -134,7 +137,7 @@ def forecast(request: HttpRequest, pk: int) -> HttpResponse:
     return render(request, "waters/forecast.html", context)
 
 
-def edit(request: HttpRequest, pk: int | None = None) -> HttpResponse:
+def edit(request: OwnRequest, pk: int | None = None) -> HttpResponse:
     """The form for a water, opened in place; posted, it leads to the water."""
     known = reads.water_of(request.user, pk) if pk else Water()
     form = WaterForm(request.user, request.POST or None, instance=known)
@@ -154,7 +157,7 @@ def edit(request: HttpRequest, pk: int | None = None) -> HttpResponse:
     return _form(request, "waters/form.html", form, known, status, forbidden)
 
 
-def rules(request: HttpRequest, pk: int) -> HttpResponse:
+def rules(request: OwnRequest, pk: int) -> HttpResponse:
     """The form for what is forbidden on a water."""
     known = reads.water_of(request.user, pk)
     form = RulesForm(request.POST or None, instance=known)
@@ -173,7 +176,7 @@ def _changed(change: Change) -> HttpResponse:
 
 
 def _form(
-    request: HttpRequest,
+    request: OwnRequest,
     template: str,
     form: WaterForm | RulesForm,
     known: Water,
@@ -186,13 +189,13 @@ def _form(
 
 
 @require_POST
-def delete(request: HttpRequest, pk: int) -> HttpResponse:
+def delete(request: OwnRequest, pk: int) -> HttpResponse:
     messages.success(request, f"{changes.delete_water(request.user, pk)} is deleted.")
     return redirect("waters")
 
 
 @require_POST
-def copy(request: HttpRequest, pk: int) -> HttpResponse:
+def copy(request: OwnRequest, pk: int) -> HttpResponse:
     try:
         return redirect("water", changes.copy_water(request.user, pk).pk)
     except ValidationError as error:
@@ -201,7 +204,7 @@ def copy(request: HttpRequest, pk: int) -> HttpResponse:
 
 
 @require_POST
-def rare(request: HttpRequest, pk: int) -> HttpResponse:
+def rare(request: OwnRequest, pk: int) -> HttpResponse:
     try:
         changes.set_rare_days(request.user, request.POST.get("rare_days", ""))
     except ValidationError as error:
@@ -210,11 +213,11 @@ def rare(request: HttpRequest, pk: int) -> HttpResponse:
 
 
 @require_POST
-def take_in(request: HttpRequest, pk: int | None = None) -> HttpResponse:
+def take_in(request: OwnRequest, pk: int | None = None) -> HttpResponse:
     """A file: a water, or the readings or sky observations of one."""
     file = request.FILES.get("file")
     back = redirect("water", pk) if pk else redirect("waters")
-    if file is None or file.size > exchange.MOST_BYTES:
+    if file is None or (file.size or 0) > exchange.MOST_BYTES:
         messages.error(request, f"Choose a file of at most {exchange.MOST_BYTES:,} bytes.")
         return back
     content = file.read()
@@ -226,7 +229,7 @@ def take_in(request: HttpRequest, pk: int | None = None) -> HttpResponse:
             words = "Sky and wind now go by what you saw."
             return _changed(changes.edit_water(request.user, pk, words, observations=seen))
         readings = measured.read_csv(content, request.user.units)
-        words = f"{len(readings)} readings from {file.name[:60]} are in."
+        words = f"{len(readings)} readings from {(file.name or 'a file')[:60]} are in."
         return _changed(changes.add_readings(request.user, pk, readings, words))
     except (ValidationError, Refused, UnicodeDecodeError) as error:
         logger.info(event("water-file-refused", bytes=file.size))
@@ -235,7 +238,7 @@ def take_in(request: HttpRequest, pk: int | None = None) -> HttpResponse:
     return back
 
 
-def export(request: HttpRequest, pk: int, what: str) -> HttpResponse:
+def export(request: OwnRequest, pk: int, what: str) -> HttpResponse:
     found = reads.water_of(request.user, pk)
     if what == "csv":
         text, kind, name = exchange.readings_csv(found), "text/csv", f"readings-{pk}.csv"
@@ -245,7 +248,7 @@ def export(request: HttpRequest, pk: int, what: str) -> HttpResponse:
     return HttpResponse(text, content_type=f"{kind}; charset=utf-8", headers=headers)
 
 
-def compare(request: HttpRequest) -> HttpResponse:
+def compare(request: OwnRequest) -> HttpResponse:
     """Two waters side by side; the first two, where none are named."""
     mine = list(reads.waters_of(request.user))
     wanted = [pk for text in request.GET.getlist("water")[:2] if (pk := read_whole(text, 1, LARGEST_KEY))]
@@ -260,7 +263,7 @@ def _words(error: Exception) -> str:
 
 
 def _page(
-    request: HttpRequest,
+    request: OwnRequest,
     pk: int,
     change: Change | None = None,
     words: str = "",
