@@ -50,7 +50,7 @@ def _another_demo():
 
 def _fill(owner) -> None:
     from tackle.colours.palette import house_palette
-    from web.crate.models import Lure, Tray
+    from web.stock.models import Lure, Tray
 
     pick = random.Random(2)
     sold = [(category, card.id) for card in house_palette().cards for category in card.sold_in]
@@ -75,8 +75,8 @@ def _fill(owner) -> None:
 def _audited(owner) -> bool:
     from tackle.check.audit import audit
     from tackle.check.reach import Planned
-    from web.crate.reads import stock_of
     from web.plans.reads import answers, basis_of
+    from web.stock.reads import stock_of
 
     basis = basis_of(owner)
     lures = [one.lure for one in stock_of(owner, basis.palette)]
@@ -88,7 +88,7 @@ def _audited(owner) -> bool:
 
 def _imported(client: Client, demo: float) -> bool:
     from tackle.colours.palette import house_palette
-    from web.crate.models import ImportDraft
+    from web.stock.models import ImportDraft
 
     pick = random.Random(3)
     sold = [(category, card.name) for card in house_palette().cards for category in card.sold_in]
@@ -103,7 +103,7 @@ def _imported(client: Client, demo: float) -> bool:
         assert accepted.status_code == 302
 
     def _tray() -> int:
-        from web.crate.models import Tray
+        from web.stock.models import Tray
 
         return Tray.objects.latest("pk").pk
 

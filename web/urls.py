@@ -21,6 +21,8 @@ urlpatterns = [
     path("colours/sight/", include("web.sight.urls")),
     path("colours/", include("web.colours.urls")),
     path("plan/", include("web.plans.urls")),
+    path("crate/", include("web.intake.urls")),
+    path("crate/", include("web.check.urls")),
     path("crate/", include("web.crate.urls")),
     path("buy/", include("web.buy.urls")),
     path("day/learned/", include("web.learned.urls")),

@@ -12,7 +12,7 @@ from tackle.check.repairs import Repair, repaired
 from tackle.colours.card import Card
 from tackle.colours.likeness import SAME_WITHIN, difference, unlike_traits
 from tackle.colours.palette import Palette
-from tackle.cover.pairs import Piece
+from tackle.cover.plan import Piece
 from tackle.crate.lure import Lure, par_of
 
 __all__ = ["Audit", "Fix", "Gap", "Nearest", "Short", "audit", "nearest"]
@@ -106,7 +106,7 @@ def audit(
     plans: dict[str, list[Planned]] = {}
     served: dict[tuple[str, str], float] = {}
     for number, each in enumerate(planned):
-        if any(each.request is one.request and each.paired is one.paired for one in planned[:number]):
+        if each in planned[:number]:
             continue  # a plan kept twice asks for nothing twice
         plans.setdefault(each.request.category, []).append(each)
         for (place, card), days in each.wanted.items():
@@ -114,17 +114,18 @@ def audit(
     reaches: dict[str, Reach] = {}
     gaps, fixes, idle, answered, expected, right = [], [], [], 0.0, 0.0, 0.0
     for category, of_it in plans.items():
-        requests = list(dict.fromkeys(each.request for each in of_it))
+        requests = list(dict.fromkeys(each.alone for each in of_it))
         reach = reaches[category] = Reach(requests, palette)
         mine = [lure for lure in stocked if lure.category == category]
         reach.learn([lure.card for lure in mine])
         reached = reach.reached({lure.card for lure in mine})
         answered, right = answered + reached.days, right + reached.right
-        expected += sum({each.request: each.plan.expected_days for each in of_it}.values())
+        expected += sum({each.alone: each.plan.expected_days for each in of_it}.values())
         mended = _fixes(mine, reach, palette)
-        alone = {card: served[place, card.id] for each in of_it if each.paired is None for place, card in each.wanted}
+        single = [each for each in of_it if not each.request.with_trailers]
+        alone = {card: served[place, card.id] for each in single for place, card in each.wanted}
         gaps += _gaps(mine, alone, reach, mended, pars)
-        pieces = [piece for each in of_it if each.paired for piece in each.paired.pieces]
+        pieces = [piece for each in of_it if each.request.with_trailers for piece in each.plan.pieces]
         gaps += _piece_gaps(pieces, stocked, pars)
         fixes += mended
         idle += find_idle(mine, reach)

@@ -163,13 +163,13 @@ def shopping_list(
 
 def _queue(planned: Planned, owned: frozenset[Where], palette: Palette) -> _Queue:
     wanted = [_Wanted(category, card, days) for (category, card), days in planned.wanted.items()]
-    if planned.paired is not None:
+    if planned.request.with_trailers:
         reach_pairs = pair_reach(planned.request, palette)
 
         def reached(have: frozenset[Where]) -> Reached:
             return Reached(*reach_pairs(have))
 
-        return _Queue(wanted, reached, owned, planned.paired.expected_days)
+        return _Queue(wanted, reached, owned, planned.plan.expected_days)
     reach = Reach([planned.request], palette)
 
     def reached_alone(have: frozenset[Where]) -> Reached:

@@ -5,7 +5,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -15,8 +15,8 @@ from tackle.colours.card import Card
 from tackle.colours.palette import Palette
 from tackle.cover.instance import DAY
 from tackle.cover.opinions import worth
-from tackle.cover.pairs import PairPlan
-from tackle.cover.planner import Plan, Request, opinions_for
+from tackle.cover.plan import Plan, Request
+from tackle.cover.planner import opinions_for
 from tackle.schools.evaluation import evaluate, reaching
 from tackle.situations.columns import tabulate
 
@@ -25,21 +25,21 @@ __all__ = ["Planned", "Reach", "Reached"]
 
 @dataclass(frozen=True, slots=True)
 class Planned:
-    """A plan for one category, with the request it answers.
-
-    `paired`: where a jig is planned together with trailers, that plan; its pieces are wanted instead of the colours.
-    """
+    """A plan for one category, with the request it answers; of jigs with trailers the plan's pieces are wanted, and
+    what is owned is held against the request for the jig alone."""
 
     request: Request
     plan: Plan
-    paired: PairPlan | None = None
+
+    @property
+    def alone(self) -> Request:
+        """The request for the category by itself."""
+        return replace(self.request, with_trailers=False) if self.request.with_trailers else self.request
 
     @property
     def wanted(self) -> dict[tuple[str, Card], float]:
         """What the plan asks for, by category and card, with the days each serves."""
-        if self.paired is not None:
-            return {(piece.category, piece.card): piece.days for piece in self.paired.pieces}
-        return {(self.request.category, one.card): one.days for one in self.plan.colours}
+        return {(piece.category, piece.card): piece.days for piece in self.plan.pieces}
 
 
 @dataclass(frozen=True, slots=True, order=True)

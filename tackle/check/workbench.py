@@ -16,7 +16,7 @@ from tackle.check.repairs import Repair, repaired
 from tackle.colours.card import Card
 from tackle.colours.likeness import difference, unlike_traits
 from tackle.colours.palette import Palette
-from tackle.cover.planner import Request
+from tackle.cover.plan import Request
 from tackle.crate.lure import Lure, par_of
 from tackle.vocabulary import Season
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from dataclasses import replace
 from typing import Any, Final
 
 from tackle.check.audit import Audit, Fix, Gap, audit, nearest
@@ -10,8 +11,7 @@ from tackle.check.reach import Planned
 from tackle.colours.palette import Palette, house_palette
 from tackle.commands.colour import read_colour
 from tackle.commands.fields import known_fields, list_of, number, schools_of, share
-from tackle.cover.pairs import TRAILER, PairPlan, Piece
-from tackle.cover.planner import Chosen, Plan, Request
+from tackle.cover.plan import TRAILER, Piece, Plan, Request
 from tackle.crate.lure import SOUNDS, Lure
 from tackle.errors import Refused
 from tackle.schools.rulebook import house_rulebooks
@@ -111,14 +111,13 @@ def _gaps_as_planned(found: Audit, planned: list[Planned], lures: list[Lure]) ->
     repairs = {(gap.category, gap.card.id): gap.repair for gap in found.gaps}
     gaps: dict[tuple[str, str], Gap] = {}
     for each in planned:
-        for one in each.paired.pieces if each.paired else each.plan.colours:
-            category = one.category if isinstance(one, Piece) else each.request.category
-            where = category, one.card.id
-            mine = [lure for lure in lures if lure.category == category and lure.count]
+        for one in each.plan.pieces:
+            where = one.category, one.card.id
+            mine = [lure for lure in lures if lure.category == one.category and lure.count]
             if where not in gaps and not any(lure.card.id == one.card.id for lure in mine):
                 days = one.alone or one.days
                 near = nearest(one.card, mine)
-                gaps[where] = Gap(category, one.card, days, one.right, 0, near, repairs.get(where))
+                gaps[where] = Gap(one.category, one.card, days, one.right, 0, near, repairs.get(where))
     return list(gaps.values())
 
 
@@ -212,31 +211,27 @@ def _read_plans(raw: Mapping[str, Any], palette: Palette) -> list[Planned]:
         trailers = _read_colours(answer, place, "trailers", TRAILER, palette)
         told = number(answer, "expected_days", sum(request.days), 1e9, f"plans[{place}]")
         expected = told or 0.0
-        plan = Plan(True, len(colours), colours, (), (), expected, 0.0, ())
-        jigs, threaded = (
-            tuple(Piece(where, one.card, one.days, one.alone, one.owned, one.reason, one.right) for one in some)
-            for where, some in ((category, colours), (TRAILER, trailers))
-        )
-        paired = PairPlan(jigs, threaded, (), (), expected, 0.0, (), (), True, len(jigs) + len(threaded), 0.0, 0.0)
-        planned.append(Planned(request, plan, paired if trailers else None))
+        pieces = colours + trailers
+        plan = Plan(True, len(pieces), pieces, (), (), expected, 0.0, ())
+        planned.append(Planned(replace(request, with_trailers=bool(trailers)), plan))
     return planned
 
 
 def _read_colours(
     answer: Mapping[str, Any], place: int, name: str, category: str, palette: Palette
-) -> tuple[Chosen, ...]:
+) -> tuple[Piece, ...]:
     entries = list_of(answer, name, f"plans[{place}].")
     return tuple(
         _read_chosen(entry, f"plans[{place}].{name}[{at}]", category, palette) for at, entry in enumerate(entries)
     )
 
 
-def _read_chosen(entry: Any, field: str, category: str, palette: Palette) -> Chosen:
+def _read_chosen(entry: Any, field: str, category: str, palette: Palette) -> Piece:
     if not isinstance(entry, Mapping):
         raise Refused(field, "is not an object", "an object with colour, days and alone")
     card = palette.card(str(entry.get("colour")), f"{field}.colour", category)
     days, alone, right = (number(entry, name, 0.0, 1e9, field) or 0.0 for name in ("days", "alone", "right"))
-    return Chosen(card, days, alone, bool(entry.get("owned", False)), str(entry.get("reason", "")), (), right)
+    return Piece(category, card, days, alone, bool(entry.get("owned", False)), str(entry.get("reason", "")), right)
 
 
 def _read_par(raw: Mapping[str, Any]) -> dict[tuple[str, str], int]:

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from typing import Any, Final
 
 from tackle.colours.palette import house_palette
 from tackle.commands.fields import known_fields, schools_of, share, words
-from tackle.cover.pairs import TRAILER, PairPlan, Piece, make_pair_plan, pair_curve
-from tackle.cover.planner import Chosen, Plan, Point, Request, make_plan, plan_curve
+from tackle.cover.plan import TRAILER, Bought, Piece, Point, Request, Unanswered
+from tackle.cover.planner import make_plan, plan_curve
 from tackle.errors import Refused
 from tackle.situations.situation import read_days
 from tackle.vocabulary import CATEGORIES, Grade
@@ -21,67 +21,50 @@ _FIELDS: Final = (
 
 
 def plan(request: Mapping[str, Any]) -> dict[str, Any]:
-    """The fewest colours for one category's days. Raises Refused."""
-    wanted = _read(request)
-    palette = house_palette()
-    if request.get("with") is not None:
-        if request["with"] != TRAILER:
-            raise Refused("with", f"{str(request['with'])[:60]!r} is not planned together with a jig", (TRAILER,))
-        answer = make_pair_plan(wanted, palette)
-        return _of_pairs(wanted, answer, pair_curve(wanted, palette))
-    return _of_colours(wanted, make_plan(wanted, palette), plan_curve(wanted, palette))
-
-
-def _head(request: Request, answer: Plan | PairPlan) -> dict[str, Any]:
-    status = {"status": "optimal"} if answer.proved else {"status": "bounded", "at_least": answer.at_least}
-    return {"category": request.category, **status}
-
-
-def _rest(request: Request, answer: Plan | PairPlan, curve: Sequence[Point]) -> dict[str, Any]:
-    right = {"right_days": answer.right_days, "most_right_days": answer.most_right_days} if request.right else {}
-    return {
+    """The fewest colours for one category's days, or jigs and trailers. Raises Refused."""
+    wanted, palette = _read(request), house_palette()
+    answer, curve = make_plan(wanted, palette), plan_curve(wanted, palette)
+    told = {
+        "category": wanted.category,
+        **({"status": "optimal"} if answer.proved else {"status": "bounded", "at_least": answer.at_least}),
+        "colours": [_piece(wanted, one) for one in answer.pieces if one.category == wanted.category],
+    }
+    if wanted.with_trailers:
+        told["trailers"] = [_piece(wanted, one) for one in answer.pieces if one.category == TRAILER]
+        told["pairs"] = [
+            {"index": one.index, "colour": one.cards[0].id, "trailer": one.cards[1].id} for one in answer.served
+        ]
+    if wanted.right:
+        told |= {"right_days": answer.right_days, "most_right_days": answer.most_right_days}
+    return told | {
         "answered_days": answer.answered_days,
         "expected_days": answer.expected_days,
-        **right,
-        "unanswered": [{"index": gone.index, "days": gone.days, "why": gone.why} for gone in answer.unanswered],
-        "curve": [
-            {"colours": point.size, "days": point.days}
-            | ({"right_days": point.right, "proved": point.proved} if request.right else {})
-            for point in curve
-        ],
+        "unanswered": [_open(gone) for gone in answer.unanswered],
+        "curve": [_point(wanted, point) for point in curve],
+        "order": [_step(wanted, step) for step in answer.order],
     }
 
 
-def _piece(request: Request, one: Chosen | Piece) -> dict[str, Any]:
+def _piece(request: Request, one: Piece) -> dict[str, Any]:
     told = {"colour": one.card.id, "days": one.days, "alone": one.alone, "owned": one.owned, "reason": one.reason}
     return told | ({"right": one.right} if request.right else {})
 
 
-def _of_colours(request: Request, answer: Plan, curve: Sequence[Point]) -> dict[str, Any]:
-    return {
-        **_head(request, answer),
-        "colours": [_piece(request, one) for one in answer.colours],
-        **_rest(request, answer, curve),
-        "order": [
-            {"colour": step.card.id, "adds": step.adds} | ({"adds_right": step.adds_right} if request.right else {})
-            for step in answer.order
-        ],
-    }
+def _open(gone: Unanswered) -> dict[str, Any]:
+    hangs_on = {"schools": [book.id for book in gone.books]} if gone.books else {}
+    return {"index": gone.index, "days": gone.days, "why": gone.why.value, **hangs_on}
 
 
-def _of_pairs(request: Request, answer: PairPlan, curve: Sequence[Point]) -> dict[str, Any]:
-    return {
-        **_head(request, answer),
-        "colours": [_piece(request, one) for one in answer.jigs],
-        "trailers": [_piece(request, one) for one in answer.trailers],
-        "pairs": [{"index": pair.index, "colour": pair.jig.id, "trailer": pair.trailer.id} for pair in answer.pairs],
-        **_rest(request, answer, curve),
-        "order": [
-            {"category": step.piece.category, "colour": step.piece.card.id, "adds": step.adds}
-            | ({"adds_right": step.adds_right} if request.right else {})
-            for step in answer.order
-        ],
-    }
+def _point(request: Request, point: Point) -> dict[str, Any]:
+    right = {"right_days": point.right, "proved": point.proved} if request.right else {}
+    return {"colours": point.size, "days": point.days, **right}
+
+
+def _step(request: Request, step: Bought) -> dict[str, Any]:
+    where = {"category": step.category} if request.with_trailers else {}
+    return {**where, "colour": step.card.id, "adds": step.adds} | (
+        {"adds_right": step.adds_right} if request.right else {}
+    )
 
 
 def _read(raw: Mapping[str, Any]) -> Request:
@@ -102,7 +85,10 @@ def _read(raw: Mapping[str, Any]) -> Request:
     if not isinstance(entries, list):
         raise Refused("days", "is missing or not a list", 'a list of {"situation": ..., "days": ...}')
     situations, days = read_days(entries, category, "days")
-    places = (category, TRAILER) if raw.get("with") == TRAILER else (category,)
+    beside = raw.get("with")
+    if beside not in (None, TRAILER):
+        raise Refused("with", f"{str(beside)[:60]!r} is not planned together with a jig", (TRAILER,))
+    places = (category,) if beside is None else (category, TRAILER)
     sold = list(dict.fromkeys(card.id for place in places for card in house_palette().sold_in(place)))
     return Request(
         category=category,
@@ -115,5 +101,6 @@ def _read(raw: Mapping[str, Any]) -> Request:
         lock=frozenset(words(raw, "lock", sold)),
         ban=frozenset(words(raw, "ban", sold)),
         at_most=at_most,
+        with_trailers=beside is not None,
         right=share(raw, "right"),
     )

@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
 from tackle.cover.instance import bits, row_masks
+from tackle.cover.plan import Open
 from tackle.kept import kept
 from tackle.schools.call import Call
 from tackle.schools.evaluation import evaluate, first_choices
@@ -73,20 +74,19 @@ class Opinions:
         """How many of the schools with a first choice in a situation have one of theirs among some cards."""
         return sum(1 for first in self.choices[index] if first & mask)
 
-    def why_none(self, index: int, banned: int) -> str:
-        """Why no colour at all can answer a situation, with some cards banned."""
+    def why_none(self, index: int, banned: int) -> tuple[Open, tuple[Rulebook, ...]]:
+        """Why no colour at all can answer a situation, with some cards banned; and the schools that it hangs on."""
         allowed = [place for place in range(len(self.cards)) if not banned >> place & 1]
         if not allowed:
-            return "Every colour of this category is dropped."
+            return Open.ALL_DROPPED, ()
         said = [place for place in range(len(self.books)) if not self.agree_all or self._speaks(place, index)]
         silent = [place for place in said if not self.suits[place, index, allowed].any()]
         if not silent:
-            return "No school says anything of this water."
-        names = [self.books[place].name for place in silent]
+            return Open.SILENT, ()
         if banned and all(self.suits[place, index].any() for place in silent):
-            return "What would answer it is dropped."
-        what = "calls nothing a go-to" if self.accept is Grade.GO_TO else "has no colour for this water"
-        return f"{names[0]} {what}." if len(names) == 1 else f"{_listed(names)}: each {what}."
+            return Open.DROPPED, ()
+        why = Open.NO_GO_TO if self.accept is Grade.GO_TO else Open.NO_COLOUR
+        return why, tuple(self.books[place] for place in silent)
 
     def _speaks(self, place: int, index: int) -> bool:
         return bool((self.decided[place, :, index] >= 0).any())
@@ -144,7 +144,3 @@ def opinions_of(
     return Opinions(
         category, books, cards, agree_all, accept, decided, suits, best, tuple(needs), tuple(kinds), kind_of, choices
     )
-
-
-def _listed(names: list[str]) -> str:
-    return names[0] if len(names) == 1 else ", ".join(names[:-1]) + " and " + names[-1]

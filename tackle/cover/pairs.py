@@ -28,85 +28,14 @@ from tackle.cover.pair_search import (
     right_by,
     solve_pairs,
 )
-from tackle.cover.planner import Point, Request, Unanswered, check
+from tackle.cover.plan import TRAILER, Bought, Open, Piece, Plan, Point, Request, Served, Unanswered, check
 from tackle.errors import Refused
 from tackle.schools.evaluation import evaluate, first_choices
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.columns import Columns, tabulate
 from tackle.vocabulary import CATEGORIES, Group, Tone
 
-__all__ = ["TRAILER", "Pair", "PairPlan", "Piece", "PieceBought", "make_pair_plan", "pair_curve", "pair_reach"]
-
-TRAILER = "jig-trailer"
-
-
-@dataclass(frozen=True, slots=True)
-class Piece:
-    """A jig or a trailer of the set: the days of the pairs it is in, and those that could not do without it.
-
-    `right`: the right days, as shares, that the set would lose without it.
-    """
-
-    category: str
-    card: Card
-    days: float
-    alone: float
-    owned: bool
-    reason: str
-    right: float
-
-
-@dataclass(frozen=True, slots=True)
-class Pair:
-    """Which trailer on which jig answers one situation best; how many of the schools asked have a first choice of
-    theirs in the set."""
-
-    index: int
-    jig: Card
-    trailer: Card
-    hit: int
-    asked: int
-
-    @property
-    def is_right(self) -> bool:
-        return self.hit == self.asked
-
-
-@dataclass(frozen=True, slots=True)
-class PieceBought:
-    """One step of the buying order: the days it adds, and the right days; half a pair adds nothing by itself."""
-
-    piece: Piece
-    adds: float
-    adds_right: float
-
-
-@dataclass(frozen=True, slots=True)
-class PairPlan:
-    """The answer, in pieces: jigs and trailers counted alike."""
-
-    jigs: tuple[Piece, ...]
-    trailers: tuple[Piece, ...]
-    pairs: tuple[Pair, ...]
-    unanswered: tuple[Unanswered, ...]
-    expected_days: float
-    answered_days: float
-    order: tuple[PieceBought, ...]
-    to_buy: tuple[PieceBought, ...]  # of the set what is not owned, in order, added to what is
-    proved: bool
-    at_least: int
-    right_days: float
-    most_right_days: float
-
-    @property
-    def pieces(self) -> tuple[Piece, ...]:
-        """The jigs, then the trailers."""
-        return self.jigs + self.trailers
-
-    @property
-    def size(self) -> int:
-        """How many pieces there are in all."""
-        return len(self.pieces)
+__all__ = ["make_pair_plan", "pair_curve", "pair_reach"]
 
 
 def pair_reach(request: Request, palette: Palette) -> Callable[[frozenset[tuple[str, str]]], tuple[float, float]]:
@@ -134,7 +63,7 @@ class _Read:
     share: int  # how many of the problem's weights are a day
 
 
-def make_pair_plan(request: Request, palette: Palette) -> PairPlan:
+def make_pair_plan(request: Request, palette: Palette) -> Plan:
     """The exact plan for a jig category and its trailers. Raises Refused.
 
     `owned`, `lock` and `ban` name colours of either; a colour sold as both counts for both. A pair suits as well as the
@@ -276,12 +205,12 @@ def _told(
     chosen_trailers: list[int],
     proved: bool,
     at_least: int,
-) -> PairPlan:
+) -> Plan:
     problem, jigs, trailers, days = read.problem, read.jigs, read.trailers, read.problem.days
     done = answered_by(problem, chosen_jigs, chosen_trailers)
     best = problem.suits.max(axis=0) if len(problem.suits) else problem.suits
     mask = sum(1 << trailer for trailer in chosen_trailers) | 1 << len(trailers)
-    pairs, at = [], []
+    served, at = [], []
     for row in map(int, np.flatnonzero(done)):
         table = best[row][np.ix_(chosen_jigs, chosen_trailers)].astype(np.int64)
         if request.right:  # first the pair that most schools have as a first choice
@@ -292,7 +221,7 @@ def _told(
         j, t = chosen_jigs[jig_place], chosen_trailers[trailer_place]
         hit = sum(any(need[one] & mask for one in chosen_jigs) for need in read.choices[row])
         at.append((row, j, t))
-        pairs.append(Pair(row, jigs[j], trailers[t], hit, len(read.choices[row])))
+        served.append(Served(row, int(days[row]) / DAY, (jigs[j], trailers[t]), hit, len(read.choices[row])))
     right = right_by(problem, chosen_jigs, chosen_trailers)
 
     def piece(kind: int, place: int) -> Piece:
@@ -320,26 +249,23 @@ def _told(
     by_place = {(kind, place): piece(kind, place) for kind, chosen in enumerate((chosen_jigs, chosen_trailers))
                 for place in chosen}  # fmt: skip
 
-    def bought(steps: list[PairStep]) -> tuple[PieceBought, ...]:
-        return tuple(PieceBought(by_place[step.piece], step.adds / DAY, step.adds_right / read.share) for step in steps)
+    def bought(step: PairStep) -> Bought:
+        one = by_place[step.piece]
+        return Bought(one.category, one.card, step.adds / DAY, step.adds_right / read.share)
 
     able = {row for row, needs in enumerate(problem.needs()) if needs}
-    limit = f"Not among the {request.at_most} pieces that answer most; one more would be needed."
-    nobody = "No jig and trailer that a school accepts together."
     counted = problem if request.right else replace(problem, firsts=(), weights=())
-    return PairPlan(
-        jigs=tuple(by_place[0, j] for j in chosen_jigs),
-        trailers=tuple(by_place[1, t] for t in chosen_trailers),
-        pairs=tuple(pairs),
+    return Plan(
+        pieces=tuple(by_place.values()),
+        served=tuple(served),
         unanswered=tuple(
-            Unanswered(i, int(days[i]) / DAY, limit if i in able else nobody)
+            Unanswered(i, int(days[i]) / DAY, Open.AT_MOST if i in able else Open.NO_PAIR)
             for i in range(len(days))
             if days[i] and not done[i]
         ),
         expected_days=int(days.sum()) / DAY,
         answered_days=int(days[done].sum()) / DAY,
-        order=bought(pair_order(counted, chosen_jigs, chosen_trailers)),
-        to_buy=bought(pair_order(counted, chosen_jigs, chosen_trailers, owned_first=True)),
+        order=tuple(map(bought, pair_order(counted, chosen_jigs, chosen_trailers))),
         proved=proved,
         at_least=at_least,
         right_days=right / read.share,

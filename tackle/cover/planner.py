@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from fractions import Fraction
 
 import numpy as np
 
@@ -13,145 +12,12 @@ from tackle.colours.palette import Palette
 from tackle.cover.curve import curve_of
 from tackle.cover.instance import DAY, Instance, bits, by_needs, reduced, row_masks
 from tackle.cover.opinions import Opinions, mask_of, opinions_of
+from tackle.cover.pairs import make_pair_plan, pair_curve
+from tackle.cover.plan import Bought, Open, Piece, Plan, Point, Request, Served, Unanswered, check
 from tackle.cover.solution import buying_order, solve, stand_ins, target_of
-from tackle.errors import Refused
-from tackle.schools.call import Call
 from tackle.schools.rulebook import Rulebook
-from tackle.situations.situation import Situation
-from tackle.vocabulary import Grade
 
-__all__ = [
-    "Bought",
-    "Chosen",
-    "Plan",
-    "Point",
-    "Request",
-    "Served",
-    "Unanswered",
-    "check",
-    "goes_between",
-    "make_plan",
-    "opinions_for",
-    "plan_curve",
-]
-
-
-@dataclass(frozen=True, slots=True)
-class Request:
-    """What to plan. `days` goes with `situations`; colours are card ids of the category.
-
-    `right`: the share of the most right days there can be that the set has to reach; 0: it need not be right.
-    `salt`, where it is given, says of each situation whether its water is salt: then a colour that serves a day or
-    more in both fresh and salt is preferred among sets of one size. `cents`: what colours cost, by card id.
-    `owned_trailers`: where jigs are planned with trailers, the trailers owned; None: what `owned` names of them.
-    """
-
-    category: str
-    books: tuple[Rulebook, ...]
-    situations: tuple[Situation, ...]
-    days: tuple[float, ...]
-    agree_all: bool = False
-    accept: Grade = Grade.WORKS
-    owned: frozenset[str] = frozenset()
-    lock: frozenset[str] = frozenset()
-    ban: frozenset[str] = frozenset()
-    at_most: int | None = None
-    salt: tuple[bool, ...] = ()
-    cents: frozenset[tuple[str, int]] = frozenset()
-    owned_trailers: frozenset[str] | None = None
-    right: Fraction = Fraction(0)
-
-
-@dataclass(frozen=True, slots=True)
-class Served:
-    """How one situation is answered: the card that serves it, its grade, and the school and call that say so.
-
-    Of the `asked` schools that have a first choice then, `hit` have one of theirs in the set.
-    """
-
-    index: int
-    days: float
-    card: Card
-    grade: Grade
-    book: Rulebook
-    call: Call
-    others: tuple[Card, ...]
-    hit: int
-    asked: int
-
-    @property
-    def is_right(self) -> bool:
-        """Whether every school that has a first choice then has one of its own."""
-        return self.hit == self.asked
-
-
-@dataclass(frozen=True, slots=True)
-class Unanswered:
-    """A situation with no answer, and why."""
-
-    index: int
-    days: float
-    why: str
-
-
-@dataclass(frozen=True, slots=True)
-class Chosen:
-    """A colour of the set: the days it serves, those that no other could answer, and those on which it is right.
-
-    `right`: days, as shares of the schools, on which it is a first choice. `stand_ins` are the colours that could each
-    take its place with no day unanswered, and the set still right on as many as it has to be. `firsts`: by school, the
-    days on which it is a first choice.
-    """
-
-    card: Card
-    days: float
-    alone: float
-    owned: bool
-    reason: str
-    stand_ins: tuple[Card, ...]
-    right: float = 0.0
-    firsts: tuple[tuple[Rulebook, float], ...] = ()
-
-
-@dataclass(frozen=True, slots=True)
-class Bought:
-    """One step of the buying order: a colour, the days it adds to those before it, and the right days."""
-
-    card: Card
-    adds: float
-    adds_right: float
-
-
-@dataclass(frozen=True, slots=True)
-class Point:
-    """The most that so many colours can do: days answered and, with these, right days; and whether that was proved."""
-
-    size: int
-    days: float
-    right: float
-    proved: bool
-
-
-@dataclass(frozen=True, slots=True)
-class Plan:
-    """The answer. Days are rounded to millionths. `right_days` are those of the set, of `most_right_days` that all
-    colours that are not banned would have together."""
-
-    proved: bool
-    at_least: int
-    colours: tuple[Chosen, ...]
-    served: tuple[Served, ...]
-    unanswered: tuple[Unanswered, ...]
-    expected_days: float
-    answered_days: float
-    order: tuple[Bought, ...]
-    right_days: float = 0.0
-    most_right_days: float = 0.0
-
-    @property
-    def size(self) -> int:
-        """How many colours there are."""
-        return len(self.colours)
+__all__ = ["goes_between", "make_plan", "opinions_for", "plan_curve"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -203,6 +69,8 @@ def _read(request: Request, palette: Palette) -> _Problem:
 
 def make_plan(request: Request, palette: Palette) -> Plan:
     """The exact plan for a request. Raises Refused where locks, bans and at_most contradict each other."""
+    if request.with_trailers:
+        return make_pair_plan(request, palette)
     problem = _read(request, palette)
     opinions, instance, millionths = problem.opinions, problem.instance, problem.millionths
     if not request.right:
@@ -211,10 +79,9 @@ def make_plan(request: Request, palette: Palette) -> Plan:
     chosen = solution.chosen
     answered = {i for i, done in zip(problem.able, instance.answered(chosen), strict=True) if done}
     served = _serve(opinions, chosen, sorted(answered), millionths, bool(request.right))
-    limit = f"Not among the {request.at_most} colours that answer most; one more would be needed."
     possible = set(problem.able)
     unanswered = [
-        Unanswered(i, days / DAY, limit if i in possible else opinions.why_none(i, problem.banned))
+        Unanswered(i, days / DAY, *((Open.AT_MOST,) if i in possible else opinions.why_none(i, problem.banned)))
         for i, days in enumerate(millionths)
         if days and i not in answered
     ]
@@ -222,13 +89,13 @@ def make_plan(request: Request, palette: Palette) -> Plan:
     return Plan(
         proved=solution.proved,
         at_least=solution.at_least,
-        colours=tuple(_colours(problem, small, chosen, served, request)),
+        pieces=tuple(_pieces(problem, small, chosen, served, request)),
         served=tuple(served),
         unanswered=tuple(unanswered),
         expected_days=sum(millionths) / DAY,
         answered_days=sum(millionths[i] for i in answered) / DAY,
         order=tuple(
-            Bought(opinions.cards[step.place], step.adds / DAY, step.adds_right / problem.share)
+            Bought(request.category, opinions.cards[step.place], step.adds / DAY, step.adds_right / problem.share)
             for step in buying_order(small, chosen, bool(request.right))
         ),
         right_days=problem.instance.right(chosen) / problem.share,
@@ -241,6 +108,8 @@ def plan_curve(request: Request, palette: Palette) -> tuple[Point, ...]:
 
     Where the plan need not be right, it goes as far as the size that answers everything.
     """
+    if request.with_trailers:
+        return pair_curve(request, palette)
     problem = _read(request, palette)
     instance = problem.instance if request.right else replace(problem.instance, firsts=(), weights=())
     small, _ = reduced(instance)
@@ -270,20 +139,6 @@ def opinions_for(request: Request, palette: Palette) -> Opinions:
     return opinions_of(request.category, request.books, request.situations, request.agree_all, request.accept, palette)
 
 
-def check(request: Request, palette: Palette, categories: Sequence[str]) -> None:
-    """Raises Refused where a request names a colour of none of the categories, or contradicts itself."""
-    sold = dict.fromkeys(card.id for category in categories for card in palette.sold_in(category))
-    for field, ids in (("lock", request.lock), ("ban", request.ban), ("owned", request.owned)):
-        for card_id in sorted(ids):
-            if card_id not in sold:
-                raise Refused(field, f"{card_id!r} is not a colour in {' or '.join(categories)}", sold)
-    both = sorted(request.lock & request.ban)
-    if both:
-        raise Refused("lock", f"{both[0]!r} is locked and banned", "a colour in one of the two")
-    if request.at_most is not None and len(request.lock) > request.at_most:
-        raise Refused("at_most", f"{request.at_most} is fewer than the locked colours", f"{len(request.lock)} or more")
-
-
 def _serve(
     opinions: Opinions, chosen: int, answered: list[int], millionths: Sequence[int], by_first: bool
 ) -> list[Served]:
@@ -300,29 +155,27 @@ def _serve(
         ]
         best = -max(fit)[2]
         book, call = opinions.deciding(index, best)
-        others = tuple(opinions.cards[-place] for _, _, place in fit if -place != best)
         hit = opinions.hits(index, chosen)
-        days, card = millionths[index] / DAY, opinions.cards[best]
-        served.append(Served(index, days, card, call.grade, book, call, others, hit, len(firsts)))
+        days, cards = millionths[index] / DAY, (opinions.cards[best],)
+        served.append(Served(index, days, cards, hit, len(firsts), call.grade, book, call))
     return served
 
 
-def _colours(
-    problem: _Problem, instance: Instance, chosen: int, served: list[Served], request: Request
-) -> list[Chosen]:
+def _pieces(problem: _Problem, instance: Instance, chosen: int, served: list[Served], request: Request) -> list[Piece]:
     cards = problem.opinions.cards
     whole = instance.answered(chosen)
     target = target_of(problem.instance, request.right) if request.right else 0
     counted = replace(instance, firsts=problem.instance.firsts, weights=problem.instance.weights)
     rights = _rights(problem, chosen)
-    colours = []
+    pieces = []
     for place in bits(chosen):
         card = cards[place]
-        mine = [s for s in served if s.card is card]
+        mine = [s for s in served if s.cards[0] is card]
         without = instance.answered(chosen & ~(1 << place))
         alone = sum(int(d) for d, now, then in zip(instance.days, whole, without, strict=True) if now and not then)
         by_reason: dict[str, float] = {}
         for s in mine:
+            assert s.call is not None
             by_reason[s.call.why] = by_reason.get(s.call.why, 0.0) + s.days
         right, firsts = rights[place]
         silent = "Here so that every school has a colour it accepts."
@@ -333,10 +186,11 @@ def _colours(
         reason = max(by_reason, key=lambda why: by_reason[why]) if by_reason else silent
         days = sum(round(s.days * DAY) for s in mine) / DAY
         others = tuple(cards[other] for other in bits(stand_ins(counted, chosen, place, target) & ~problem.banned))
-        colours.append(
-            Chosen(card, days, alone / DAY, card.id in request.owned, reason, others, right / problem.share, firsts)
+        owned = card.id in request.owned
+        pieces.append(
+            Piece(request.category, card, days, alone / DAY, owned, reason, right / problem.share, others, firsts)
         )
-    return sorted(colours, key=lambda colour: (-colour.days, -colour.right))
+    return sorted(pieces, key=lambda piece: (-piece.days, -piece.right))
 
 
 def _rights(problem: _Problem, chosen: int) -> dict[int, tuple[int, tuple[tuple[Rulebook, float], ...]]]:

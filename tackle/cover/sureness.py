@@ -8,7 +8,8 @@ from dataclasses import dataclass, replace
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
 from tackle.cover.opinions import mask_of
-from tackle.cover.planner import Plan, Request, Served, make_plan, opinions_for
+from tackle.cover.plan import Plan, Request, Served
+from tackle.cover.planner import make_plan, opinions_for
 from tackle.schools.rulebook import Rulebook
 
 __all__ = ["Agreement", "Hangs", "Shift", "Sureness", "how_sure"]
@@ -58,7 +59,7 @@ class Sureness:
 def how_sure(request: Request, plan: Plan, palette: Palette, every_book: Sequence[Rulebook]) -> Sureness:
     """How sure the answer to a request is."""
     opinions = opinions_for(request, palette)
-    mask = mask_of(opinions.cards, frozenset(chosen.card.id for chosen in plan.colours))
+    mask = mask_of(opinions.cards, frozenset(piece.card.id for piece in plan.pieces))
     alone: dict[Rulebook, list[Served]] = {}
     for served in plan.served:
         schools = opinions.schools_for(served.index, mask)
@@ -80,7 +81,7 @@ def _hangs(listed: Sequence[Served]) -> Hangs:
 def _shift(request: Request, plan: Plan, palette: Palette, factor: float) -> Shift:
     seen = tuple(replace(one, visibility_in=one.visibility_in * factor) for one in request.situations)
     then = make_plan(replace(request, situations=seen), palette)
-    before, after = [c.card for c in plan.colours], [c.card for c in then.colours]
+    before, after = [one.card for one in plan.pieces], [one.card for one in then.pieces]
     return Shift(
         factor=factor,
         went=tuple(card for card in before if card not in after),
@@ -92,5 +93,5 @@ def _shift(request: Request, plan: Plan, palette: Palette, factor: float) -> Shi
 
 def _agreement(request: Request, plan: Plan, palette: Palette, books: tuple[Rulebook, ...]) -> Agreement:
     agreed = make_plan(replace(request, books=books, agree_all=True, at_most=None), palette)
-    colours = tuple(chosen.card for chosen in agreed.colours)
-    return Agreement(colours, len(colours) - len(plan.colours), agreed.answered_days)
+    colours = tuple(piece.card for piece in agreed.pieces)
+    return Agreement(colours, len(colours) - plan.size, agreed.answered_days)

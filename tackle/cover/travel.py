@@ -20,7 +20,8 @@ from numpy.typing import NDArray
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
 from tackle.cover.instance import DAY, Instance, bits, row_masks
-from tackle.cover.planner import Request, opinions_for
+from tackle.cover.plan import Request
+from tackle.cover.planner import opinions_for
 from tackle.cover.solution import solve
 from tackle.schools.rulebook import Rulebook
 

@@ -4,7 +4,8 @@ from tackle.check.audit import audit
 from tackle.check.buying import shopping_list
 from tackle.check.reach import Planned
 from tackle.colours.palette import house_palette
-from tackle.cover.planner import Request, make_plan
+from tackle.cover.plan import Request
+from tackle.cover.planner import make_plan
 from tackle.crate.lure import Lure, par_of
 from tackle.schools.rulebook import house_rulebooks, read_rulebook
 from tackle.situations.situation import Situation
@@ -49,7 +50,7 @@ def test_the_days_of_plans_for_one_category_add_up():
     )
     second = Planned(clear, make_plan(clear, PALETTE))
     first = planned()
-    (wanted,) = (one.card.id for one in second.plan.colours)
+    (wanted,) = (one.card.id for one in second.plan.pieces)
     found = audit([lure("A1", "black-plain", 1)], [first, second], PALETTE)
     gaps = {gap.card.id: gap.days for gap in found.gaps}
     assert wanted == "green-pumpkin-black"

@@ -14,7 +14,8 @@ from tackle.check.workbench import lay_out
 from tackle.colours.palette import house_palette
 from tackle.commands.audit import audit_answer
 from tackle.commands.lines import answer_line
-from tackle.cover.planner import Request, make_plan
+from tackle.cover.plan import Request
+from tackle.cover.planner import make_plan
 from tackle.crate.lure import Lure
 from tackle.crate.storage import storage_cautions
 from tackle.errors import DataError

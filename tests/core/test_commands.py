@@ -54,7 +54,7 @@ def test_plan_leaves_out_and_reports_what_nothing_answers():
     days = [{"situation": worm(42, "low"), "days": 2}, {"situation": worm(42), "days": 3}]
     _, (answer,), _ = wax("plan", {"id": "p", "category": "worm", "schools": ["sheen"], "days": days})
     assert answer["answered_days"] == 3
-    assert answer["unanswered"] == [{"index": 0, "days": 2, "why": "Sheen has no colour for this water."}]
+    assert answer["unanswered"] == [{"index": 0, "days": 2, "why": "no-colour", "schools": ["sheen"]}]
 
 
 def test_plan_with_trailers_answers_by_pairs():

@@ -9,8 +9,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tackle.colours.palette import Palette, house_palette
-from tackle.cover.pairs import TRAILER, make_pair_plan, pair_curve
-from tackle.cover.planner import Request
+from tackle.cover.plan import TRAILER, Request
+from tackle.cover.planner import make_plan, plan_curve
 from tackle.schools.evaluation import rank
 from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.situation import Situation
@@ -32,6 +32,7 @@ def requests(draw):
     some = draw(st.lists(situations, min_size=1, max_size=4))
     request = Request(
         category=JIG,
+        with_trailers=True,
         books=tuple(books[school] for school in schools),
         situations=tuple(replace(one, category=JIG) for one in some),
         days=tuple(float(draw(st.integers(1, 3))) for _ in some),
@@ -159,12 +160,12 @@ def test_equals_enumeration_of_all_sets_of_pieces(asked):
         for b in range(len(trailers) + 1)
         for some_trailers in combinations(range(len(trailers)), b)
     ]
-    found = make_pair_plan(request, palette)
+    found = make_plan(request, palette)
     assert found.proved
     if request.right and any(key[0] for _, key, _ in keys):
         mine = (
-            tuple(sorted(jigs.index(p.card) for p in found.jigs)),
-            tuple(sorted(trailers.index(p.card) for p in found.trailers)),
+            tuple(sorted(jigs.index(p.card) for p in pieces_of(found, JIG))),
+            tuple(sorted(trailers.index(p.card) for p in pieces_of(found, TRAILER))),
         )
         key, right = key_of(request, table, jigs, trailers, *mine), right_of(request, firsts, *mine)
         best = best_when_right(request, keys, limit)
@@ -173,15 +174,19 @@ def test_equals_enumeration_of_all_sets_of_pieces(asked):
         return
     best = min(key for size, key, _ in keys if size <= limit)
     chosen = (
-        tuple(jigs.index(piece.card) for piece in found.jigs),
-        tuple(trailers.index(piece.card) for piece in found.trailers),
+        tuple(jigs.index(piece.card) for piece in pieces_of(found, JIG)),
+        tuple(trailers.index(piece.card) for piece in pieces_of(found, TRAILER)),
     )
     assert key_of(request, table, jigs, trailers, *chosen) == best
     assert found.answered_days == -best[0]
-    assert sum(piece.days for piece in found.jigs) == found.answered_days
-    for point in pair_curve(request, palette):
+    assert sum(piece.days for piece in pieces_of(found, JIG)) == found.answered_days
+    for point in plan_curve(request, palette):
         within = [(-key[0], right if request.right else 0) for pieces, key, right in keys if pieces <= point.size]
         assert (point.days, point.right) == pytest.approx(tuple(map(float, max(within))))
+
+
+def pieces_of(plan, category):
+    return [piece for piece in plan.pieces if piece.category == category]
 
 
 def test_a_two_faced_trailer_is_one_piece_with_two_faces():
@@ -189,12 +194,13 @@ def test_a_two_faced_trailer_is_one_piece_with_two_faces():
     palette = Palette([cards["green-pumpkin-red"], cards["black-blue-plain"], cards["two-green-black"]])
     request = Request(
         category=JIG,
+        with_trailers=True,
         books=(house_rulebooks()["ladder"],),
         situations=(Situation(JIG, 10.0, Light.BRIGHT), Situation(JIG, 40.0, Light.BRIGHT)),
         days=(5.0, 5.0),
         ban=frozenset(),
     )
-    found = make_pair_plan(replace(request, lock=frozenset({"two-green-black"})), palette)
-    assert [piece.card.id for piece in found.trailers] == ["two-green-black"]
+    found = make_plan(replace(request, lock=frozenset({"two-green-black"})), palette)
+    assert [piece.card.id for piece in pieces_of(found, TRAILER)] == ["two-green-black"]
     assert found.answered_days == 10.0
-    assert {(pair.index, pair.jig.id) for pair in found.pairs} == {(0, "black-blue-plain"), (1, "green-pumpkin-red")}
+    assert {(one.index, one.cards[0].id) for one in found.served} == {(0, "black-blue-plain"), (1, "green-pumpkin-red")}

@@ -7,8 +7,8 @@ import pytest
 from ortools.sat.python import cp_model
 
 from tackle.colours.palette import house_palette
-from tackle.cover.pairs import TRAILER, make_pair_plan
-from tackle.cover.planner import Request
+from tackle.cover.plan import TRAILER, Request
+from tackle.cover.planner import make_plan
 from tackle.schools.evaluation import evaluate
 from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.columns import tabulate
@@ -27,7 +27,9 @@ def request(category: str, schools: tuple[str, ...], owned: frozenset[str]) -> R
         for (inches, light, season), food in product(PLACES, (Forage.CRAWFISH, Forage.SUNFISH))
     )
     books = tuple(house_rulebooks()[school] for school in schools)
-    return Request(category, books, situations, tuple(1.0 + n % 3 for n in range(len(situations))), owned=owned)
+    return Request(
+        category, books, situations, tuple(1.0 + n % 3 for n in range(len(situations))), owned=owned, with_trailers=True
+    )
 
 
 def accepted(asked: Request, category: str, cards, situations) -> list[list[list[bool]]]:
@@ -101,11 +103,10 @@ def by_cp_sat(asked: Request) -> tuple[float, int, int]:
 def test_equals_cp_sat(category, schools):
     owned = frozenset({"black-blue-fleck", "green-pumpkin-orange", "brown-plain"})
     asked = request(category, schools, owned)
-    plan = make_pair_plan(asked, PALETTE)
+    plan = make_plan(asked, PALETTE)
     assert plan.proved
     days, pieces, new = by_cp_sat(asked)
     assert plan.answered_days == days
     assert plan.size == pieces
-    assert sum(not piece.owned for piece in (*plan.jigs, *plan.trailers)) == new
+    assert sum(not piece.owned for piece in plan.pieces) == new
     assert sum(step.adds for step in plan.order) == days
-    assert [step.piece.card.id for step in plan.to_buy if step.piece.owned] == []

@@ -6,7 +6,8 @@ from itertools import combinations
 import pytest
 
 from tackle.colours.palette import Palette, house_palette
-from tackle.cover.planner import Request, make_plan
+from tackle.cover.plan import Request
+from tackle.cover.planner import make_plan
 from tackle.cover.sureness import how_sure
 from tackle.cover.travel import travel_box
 from tackle.schools.rulebook import house_rulebooks, read_rulebook
@@ -103,8 +104,8 @@ def test_crossover_prefers_what_serves_in_fresh_water_and_in_salt():
     book = school(bright=["white", "black"], broken=["white", "gold"], overcast=["bone", "black"], low=["bone", "gold"])
     palette = four_colours()
     plain, mixed = make_plan(made_up(book), palette), make_plan(made_up(book, salt=(False, False, True, True)), palette)
-    assert {chosen.card.tone for chosen in plain.colours} == {"white", "bone"}
-    assert {chosen.card.tone for chosen in mixed.colours} == {"black", "gold"}
+    assert {chosen.card.tone for chosen in plain.pieces} == {"white", "bone"}
+    assert {chosen.card.tone for chosen in mixed.pieces} == {"black", "gold"}
 
 
 def test_sureness_adds_up_and_agreement_satisfies_all():
@@ -113,10 +114,10 @@ def test_sureness_adds_up_and_agreement_satisfies_all():
     sure = how_sure(asked, plan, PALETTE, list(BOOKS.values()))
     assert sure.one_school
     assert [shift.factor for shift in sure.shifts] == [0.5, 2.0]
-    before = {chosen.card for chosen in plan.colours}
+    before = {chosen.card for chosen in plan.pieces}
     assert all(set(shift.went) <= before and not set(shift.came) & before for shift in sure.shifts)
     agreed = make_plan(request("worm", schools=tuple(BOOKS), agree_all=True), PALETTE)
-    assert (len(agreed.colours) - len(plan.colours), agreed.answered_days) == (
+    assert (len(agreed.pieces) - len(plan.pieces), agreed.answered_days) == (
         sure.agreement.more, sure.agreement.answered_days,
     )  # fmt: skip
 
@@ -125,7 +126,7 @@ def test_days_answered_by_one_school_are_those_the_other_would_lose():
     asked = request("casting-jig")
     plan = make_plan(asked, PALETTE)
     sure = dict(how_sure(asked, plan, PALETTE, list(BOOKS.values())).one_school)
-    ids = frozenset(chosen.card.id for chosen in plan.colours)
+    ids = frozenset(chosen.card.id for chosen in plan.pieces)
     for book in asked.books:
         other = tuple(one for one in asked.books if one is not book)
         kept = Request(**{**_fields(asked), "books": other, "lock": ids, "at_most": len(ids)})
@@ -138,8 +139,8 @@ def test_equal_sets_are_told_apart_by_price():
     palette = four_colours()
     white, bone = palette.cards[:2]
     dear, cheap = (frozenset({(white.id, cents), (bone.id, 500)}) for cents in (900, 100))
-    assert [c.card for c in make_plan(made_up(book, cents=dear), palette).colours] == [bone]
-    assert [c.card for c in make_plan(made_up(book, cents=cheap), palette).colours] == [white]
+    assert [c.card for c in make_plan(made_up(book, cents=dear), palette).pieces] == [bone]
+    assert [c.card for c in make_plan(made_up(book, cents=cheap), palette).pieces] == [white]
 
 
 def test_a_travel_box_is_right_by_any_of_the_categories_in_it():

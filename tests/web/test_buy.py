@@ -4,7 +4,7 @@ import subprocess
 import pytest
 
 from tackle.colours.palette import house_palette
-from web.crate.models import Lure
+from web.stock.models import Lure
 
 pytestmark = pytest.mark.django_db
 HTMX = {"HX-Request": "true"}

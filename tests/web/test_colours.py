@@ -1,8 +1,8 @@
 import pytest
 
-from web.colours.models import OwnCard
-from web.colours.reads import palette_of
-from web.schools.models import Rule
+from web.cards.models import OwnCard
+from web.cards.reads import palette_of
+from web.rules.models import Rule
 
 pytestmark = pytest.mark.django_db
 HTMX = {"HX-Request": "true"}

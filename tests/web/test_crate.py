@@ -3,7 +3,7 @@ from html import unescape
 
 import pytest
 
-from web.crate.models import Lure, Tray
+from web.stock.models import Lure, Tray
 
 pytestmark = pytest.mark.django_db
 HTMX = {"HX-Request": "true"}

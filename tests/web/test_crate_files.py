@@ -10,10 +10,10 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from web.crate import files
-from web.crate.files import KINDS, read_sheets, write_table
-from web.crate.models import ImportDraft, ImportRow, Lure, Tray
 from web.history.models import Change
+from web.intake import files
+from web.intake.files import KINDS, read_sheets, write_table
+from web.stock.models import ImportDraft, ImportRow, Lure, Tray
 
 pytestmark = pytest.mark.django_db
 HTMX = {"HX-Request": "true"}

@@ -12,8 +12,8 @@ from django.db import connection
 from django.test.utils import CaptureQueriesContext
 from PIL import Image, ImageDraw
 
-from web.crate.models import Lure, Mark, Picture, Printed, Score, Tray
 from web.history.models import Change
+from web.stock.models import Lure, Mark, Picture, Printed, Score, Tray
 
 pytestmark = pytest.mark.django_db
 HTMX = {"HX-Request": "true"}

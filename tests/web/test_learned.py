@@ -7,9 +7,9 @@ import pytest
 
 from tackle.learn.assumed import assumed
 from tackle.learn.fair_test import ends_at, evidence
-from web.crate.models import Lure, Mark, Tray
 from web.day.models import Trip, Turn
-from web.schools.models import Rule
+from web.rules.models import Rule
+from web.stock.models import Lure, Mark, Tray
 
 pytestmark = pytest.mark.django_db
 CELL = {"category": "jerkbait", "clarity": "clear", "light": "bright"}

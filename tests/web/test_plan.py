@@ -4,7 +4,7 @@ import pytest
 
 from tackle.colours.palette import house_palette
 from web.accounts.models import User
-from web.crate.reads import lures_of
+from web.stock.reads import lures_of
 from web.waters.models import Water
 
 pytestmark = pytest.mark.django_db

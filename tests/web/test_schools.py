@@ -2,7 +2,7 @@ import re
 
 import pytest
 
-from web.schools.models import Rule
+from web.rules.models import Rule
 
 pytestmark = pytest.mark.django_db
 READ = "/colours/rules/ladder/read/"

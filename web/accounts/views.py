@@ -15,9 +15,9 @@ from django.shortcuts import redirect, render
 from web.accounts import changes
 from web.accounts.forms import AccountForm, SignUpForm
 from web.accounts.models import User
+from web.accounts.request import OwnRequest
 from web.accounts.throttle import RESET, SIGN_IN, SIGN_UP, count, too_many
 from web.ui.logs import event
-from web.ui.request import OwnRequest
 
 logger = logging.getLogger(__name__)
 

@@ -2,9 +2,9 @@
 
 from tackle.check.buying import ShoppingList, shopping_list
 from web.accounts.models import User
-from web.buy.prices import BUDGET
-from web.crate.reads import stock_of
 from web.plans.reads import Basis, basis_of, planned
+from web.prices.reads import BUDGET
+from web.stock.reads import stock_of
 
 
 def list_for(owner: User) -> tuple[Basis, ShoppingList]:

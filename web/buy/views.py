@@ -8,12 +8,13 @@ from django.http import Http404, HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_POST
 
-from web.buy import changes, reads
-from web.buy.prices import BUDGET
-from web.crate.changes import bought as put_in
+from web.accounts.request import OwnRequest
+from web.buy import reads
 from web.history.models import Change
+from web.prices import changes
+from web.prices.reads import BUDGET
+from web.stock.changes import bought as put_in
 from web.ui.pdf import pdf_response
-from web.ui.request import OwnRequest
 
 HEADINGS = (
     "category", "code", "colour", "buy", "have", "days added", "right days added", "days served", "price", "cost",

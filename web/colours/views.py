@@ -34,14 +34,15 @@ from tackle.vocabulary import (
     Wind,
     ids,
 )  # fmt: skip
-from web.colours import changes, reads
+from web.accounts.request import OwnRequest
+from web.cards import changes, reads
 from web.colours.ask import STOPS_IN, read_question
 from web.colours.board import boards_of
 from web.colours.forms import CardForm, initial_of
 from web.history.shown import add_errors
 from web.plans.stored import first_plan, stored_plan_of
-from web.schools.reads import books_of
-from web.ui.request import OwnRequest
+from web.rules.reads import books_of
+from web.stock.changes import drop_card
 
 MOST_SIDE_BY_SIDE = 3
 
@@ -146,7 +147,7 @@ def own(request: OwnRequest, card_id: str = "") -> HttpResponse:
 
 @require_POST
 def drop(request: OwnRequest, card_id: str) -> HttpResponse:
-    messages.success(request, changes.drop_card(request.user, card_id))
+    messages.success(request, drop_card(request.user, card_id))
     return redirect("colours")
 
 

@@ -8,9 +8,9 @@ from tackle.colours.card import Card
 from tackle.colours.palette import Palette
 from tackle.crate.lure import par_of
 from tackle.crate.storage import StorageCaution, storage_cautions
-from web.crate.check import Check, Finding
-from web.crate.models import Lure, Tray
-from web.crate.reads import Stock
+from web.check.check import Check, Finding
+from web.stock.models import Lure, Tray
+from web.stock.reads import Stock
 
 
 @dataclass(frozen=True, slots=True)

@@ -10,8 +10,8 @@ from tackle.intake.table import CONDITIONS, read_row
 from tackle.units import write_depth, write_exact, write_weight_exact
 from tackle.vocabulary import CATEGORIES
 from web.accounts.models import User
-from web.crate.models import Lure, Place, Tray
-from web.crate.reads import bare_trays_of
+from web.stock.models import Lure, Place, Tray
+from web.stock.reads import bare_trays_of
 from web.ui.fields import offer, offer_rows
 from web.ui.words import label
 
@@ -140,21 +140,3 @@ class TrayForm(forms.ModelForm):
 
     def _post_clean(self) -> None:
         """The change itself checks the tray, with what was left out filled in."""
-
-
-class UploadForm(forms.Form):
-    """A file with lures in it."""
-
-    file = forms.FileField(
-        widget=forms.FileInput({"class": "field-input", "accept": ".csv,.tsv,.txt,.xlsx,.ods,.json"})
-    )
-    tray = forms.ModelChoiceField(
-        queryset=Tray.objects.none(),
-        required=False,
-        empty_label="where its kind lies",
-        label="Into which tray, where a row names none",
-    )
-
-    def __init__(self, user: User, *args: Any, **options: Any) -> None:
-        super().__init__(*args, **options)
-        offer_rows(self, "tray", bare_trays_of(user))

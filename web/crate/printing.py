@@ -11,11 +11,11 @@ from django.utils.safestring import SafeString, mark_safe
 
 from tackle.colours.card import Card
 from web.accounts.models import User
-from web.colours.reads import palette_of
-from web.crate import reads
-from web.crate.models import Lure, Tray
+from web.accounts.request import OwnRequest
+from web.cards.reads import palette_of
+from web.stock import reads
+from web.stock.models import Lure, Tray
 from web.ui.pdf import pdf_response
-from web.ui.request import OwnRequest
 
 COLOURS = {
     "teal": "#0e6873",

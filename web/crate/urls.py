@@ -1,6 +1,6 @@
 from django.urls import path
 
-from web.crate import entering, importing, photographing, printing, views, workbench
+from web.crate import printing, views
 
 urlpatterns = [
     path("", views.crate, name="crate"),
@@ -19,18 +19,6 @@ urlpatterns = [
     path("mark/", views.mark, name="crate-mark"),
     path("history/", views.history, name="crate-history"),
     path("undo/<int:pk>/", views.undo, name="crate-undo"),
-    path("enter/", entering.enter, name="crate-enter"),
-    path("enter/read/", entering.read, name="enter-read"),
-    path("import/", importing.upload, name="crate-import"),
-    path("import/<int:pk>/", importing.look_over, name="import-draft"),
-    path("import/<int:pk>/accept/", importing.accept, name="import-accept"),
-    path("export/<slug:kind>/", importing.export, name="crate-export"),
-    path("picture/", photographing.upload, name="crate-picture"),
-    path("picture/<int:pk>/", photographing.grid, name="picture-grid"),
-    path("picture/<int:pk>/read/", photographing.read, name="picture-read"),
-    path("picture/<int:pk>/take/", photographing.take, name="picture-take"),
-    path("picture/<int:pk>.jpg", photographing.jpeg, name="crate-jpeg"),
-    path("bench/", workbench.bench, name="crate-bench"),
     path("labels.pdf", printing.labels, name="crate-labels"),
     path("packing/", printing.packing, name="crate-packing"),
     path("packing.pdf", printing.packing_pdf, name="packing-pdf"),

@@ -16,20 +16,22 @@ from django_htmx.http import reswap, retarget
 
 from tackle.numbers import read_whole
 from tackle.vocabulary import CATEGORIES
-from web.colours.reads import palette_of
-from web.crate import board, changes, reads, workbench
-from web.crate.check import check
+from web.accounts.request import OwnRequest
+from web.cards.reads import palette_of
+from web.check import bench as workbench
+from web.check.check import check
+from web.crate import board
 from web.crate.forms import LureForm, TrayForm, card_choices, initial_of
-from web.crate.models import Lure
-from web.crate.pictures import taken_in
 from web.history.kinds import LURE, TRAY
 from web.history.models import Change
 from web.history.record import changes_of
 from web.history.record import undo as take_back
 from web.history.shown import add_errors, read_shown, show
 from web.plans.reads import basis_of
+from web.stock import changes, reads
+from web.stock.models import Lure
+from web.stock.pictures import taken_in
 from web.ui.keys import LARGEST_KEY
-from web.ui.request import OwnRequest
 
 MOST_SHOWN, MOST_ALL = 12, 500  # findings of one kind on the page
 

@@ -17,15 +17,15 @@ from tackle.intake.table import read_row
 from tackle.intake.turn import EXAMPLE, read_turn
 from tackle.numbers import read_number
 from web.accounts.models import User
+from web.accounts.request import OwnRequest
 from web.accounts.writing import one_change
-from web.colours.reads import palette_of
-from web.crate.changes import take_out
-from web.crate.reads import printed_names
+from web.cards.reads import palette_of
 from web.day import reads, taking
 from web.day.drawn import draw_log
 from web.day.models import Trip, Turn
 from web.history.models import Change
-from web.ui.request import OwnRequest
+from web.stock.changes import take_out
+from web.stock.reads import printed_names
 
 MOST_LINES = 60
 CAME = (*HOOKED, "gone_lost", "gone_torn")

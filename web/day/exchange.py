@@ -19,11 +19,11 @@ from tackle.errors import Refused
 from tackle.numbers import read_number
 from tackle.strict import plain, read_json
 from web.accounts.models import User
+from web.accounts.request import OwnRequest
 from web.accounts.writing import one_change
 from web.day import changes, reads
 from web.day.models import Trip, Turn
 from web.day.taking import MOST_AT_ONCE, take_taps
-from web.ui.request import OwnRequest
 from web.waters.reads import waters_of
 
 MOST_BYTES, MOST_ROWS = 8_000_000, 50_000

@@ -14,9 +14,9 @@ from tackle.day.tray import Have, Hour, Tray, TrayPiece, if_that_fails, pack, ti
 from tackle.situations.water import Water as CoreWater
 from tackle.vocabulary import Light, Stain, Wind
 from web.accounts.models import User
-from web.crate.reads import Stock, stock_of
 from web.day.models import Trip
 from web.plans.reads import Basis, basis_of
+from web.stock.reads import Stock, stock_of
 from web.waters.reads import core_water, spread_of
 
 

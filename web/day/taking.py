@@ -10,7 +10,7 @@ from tackle.day.log import HOOKED, LoggedTurn, Tap, Water, read_tap, turns_of
 from tackle.errors import Refused
 from web.accounts.models import User
 from web.accounts.writing import one_change
-from web.colours.reads import palette_of
+from web.cards.reads import palette_of
 from web.day import models
 from web.day.reads import trip_of
 from web.ui.logs import event

@@ -17,13 +17,13 @@ from tackle.day.tray import Begin
 from tackle.numbers import read_whole
 from tackle.vocabulary import Light, ids
 from web.accounts.models import User
+from web.accounts.request import OwnRequest
 from web.day import changes, reads
 from web.day.calendar import as_calendar
 from web.day.forms import TripForm, initial_of
 from web.day.models import FIRST_HOUR, LAST_HOUR, TURN_MINUTES, Trip
 from web.plans.reads import basis_of
 from web.ui.pdf import pdf_response
-from web.ui.request import OwnRequest
 from web.ui.words import label
 from web.waters.forecasting import NoForecast, forecasts
 from web.waters.reads import waters_of

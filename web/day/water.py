@@ -17,11 +17,11 @@ from django.views.decorators.http import require_POST
 from tackle.devices.meter import read_meter
 from tackle.errors import Refused
 from tackle.strict import read_json
+from web.accounts.request import OwnRequest
 from web.day import reads
 from web.day.phone import kept_on_phone
 from web.day.taking import take_taps
 from web.ui.logs import event
-from web.ui.request import OwnRequest
 
 logger = logging.getLogger(__name__)
 MOST_BYTES = 400_000

@@ -21,12 +21,12 @@ from tackle.learn.model import Belief
 from tackle.situations.situation import Situation
 from tackle.vocabulary import CATEGORIES, Light
 from web.accounts.models import User
-from web.crate.changes import mark_finding
-from web.crate.reads import marks_of
-from web.learned.reads import Logged, belief_of, categories_logged, logged
+from web.accounts.request import OwnRequest
+from web.day.evidence import Logged, belief_of, categories_logged, logged
 from web.plans.reads import Basis, basis_of
-from web.schools.changes import make_rule
-from web.ui.request import OwnRequest
+from web.rules.changes import make_rule
+from web.stock.changes import mark_finding
+from web.stock.reads import marks_of
 
 CLARITIES = {"murky": "murky water", "middling": "middling water", "clear": "clear water"}
 LIGHTS = {"bright": "sun", "dim": "cloud or dim light"}

@@ -4,8 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 from tackle.colours.card import Card
-from tackle.cover.pairs import PieceBought
-from tackle.cover.planner import Bought, Point
+from tackle.cover.plan import Point
 from tackle.situations.clarity import BANDS, HOUSE_LADDER
 from tackle.situations.expected import Expected
 from tackle.vocabulary import Forage, Light
@@ -117,18 +116,18 @@ class Board:
 def cover_board(answered: Answered, only: str = "") -> Board:
     """The board of a plan; with `only`, of the days of one food."""
     cells = {(band, light.value): Cell(band, light.value) for band in BANDS for light in Light}
-    whole, foods, served = Tally(), dict[Forage, Tally](), dict[str, float]()
+    whole, foods, by_card = Tally(), dict[Forage, Tally](), dict[str, float]()
     for index, row in enumerate(answered.expected):
-        standing = answered.standings.get(index)
-        share = standing.share if standing else None
+        served = answered.served.get(index)
+        share = served.share if served else None
         foods.setdefault(row.food, Tally()).add(row.days, share)
         if only and row.food != only:
             continue
-        cards = standing.cards if standing else ()
+        cards = served.cards if served else ()
         whole.add(row.days, share)
         cells[row.band, row.light.value].add(row, cards, share)
         for card in cards:
-            served[card.id] = served.get(card.id, 0.0) + row.days
+            by_card[card.id] = by_card.get(card.id, 0.0) + row.days
     for cell in cells.values():
         cell.answers.sort(key=lambda answer: -answer.days)
         cell.foods = dict(sorted(cell.foods.items(), key=lambda entry: -entry[1].days))
@@ -137,7 +136,7 @@ def cover_board(answered: Answered, only: str = "") -> Board:
         for band in reversed(BANDS)
         if any(cells[band, light.value].tally.days for light in Light)
     ]
-    return Board(rows, whole, sorted(foods.items(), key=lambda entry: -entry[1].days), served)
+    return Board(rows, whole, sorted(foods.items(), key=lambda entry: -entry[1].days), by_card)
 
 
 @dataclass(frozen=True, slots=True)
@@ -199,17 +198,6 @@ def unanswered_in_words(answered: Answered) -> str:
     days = sum(u.days for u in gone)
     kind = (_BAND_WORDS.get(next(iter(bands)), next(iter(bands))) + " ") if len(bands) == 1 else ""
     return f"{days:.1f}".removesuffix(".0") + f" {kind}{'day goes' if days == 1 else 'days go'} unanswered."
-
-
-def in_order(answered: Answered) -> list[tuple[Card, str, float, float]]:
-    """The set in the order to buy it: the card, its category, the days it adds, and the right days."""
-    return [_bought(step, answered.category) for step in answered.answer.order]
-
-
-def _bought(step: Bought | PieceBought, category: str) -> tuple[Card, str, float, float]:
-    if isinstance(step, PieceBought):
-        return step.piece.card, step.piece.category, step.adds, step.adds_right
-    return step.card, category, step.adds, step.adds_right
 
 
 def where(answered: Answered, indexes: Sequence[int]) -> list[tuple[str, str]]:

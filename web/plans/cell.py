@@ -3,12 +3,13 @@
 from dataclasses import dataclass, field
 from typing import Any
 
-from tackle.cover.planner import Plan, Served, Unanswered
+from tackle.cover.plan import Served
 from tackle.schools.evaluation import Verdict, rank
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.expected import Expected
 from tackle.vocabulary import Forage, Grade
-from web.plans.reads import Answered, Basis, Standing, answer
+from web.plans.reads import Answered, Basis, answer
+from web.plans.wording import why_open
 from web.ui.words import label
 
 MOST_FIRST, MOST_DO = 4, 4
@@ -31,9 +32,8 @@ class Voice:
 class Reason:
     """Days of one cell that are answered alike: how, and when they are."""
 
-    standing: Standing | None = None
     served: Served | None = None
-    gone: Unanswered | None = None
+    gone: str = ""
     days: float = 0.0
     foods: list[Forage] = field(default_factory=list)
     waters: list[str] = field(default_factory=list)
@@ -65,18 +65,16 @@ class Reason:
 def reasons(basis: Basis, category: str, band: str, light: str) -> list[Reason]:
     """Why one cell is answered as it is, most days first."""
     answered = answer(basis, category)
-    served = {one.index: one for one in answered.answer.served} if isinstance(answered.answer, Plan) else {}
     cards = basis.palette.sold_in(category)
-    ids = {piece.card.id for piece in answered.pieces}
+    ids = {piece.card.id for piece in answered.answer.pieces}
 
     def key(index: int) -> Any:
-        one, standing = served.get(index), answered.standings.get(index)
-        call = (one.call.id, one.book.id) if one else None
-        return (standing.cards, standing.hit, standing.asked, call) if standing else None
+        one = answered.served.get(index)
+        return (one.cards, one.hit, one.asked, one.call and one.call.id, one.book and one.book.id) if one else None
 
     found = _gathered(answered, band, light, key)
     for index, reason in found:
-        reason.standing, reason.served = answered.standings.get(index), served.get(index)
+        reason.served = answered.served.get(index)
         if not answered.paired:
             asked = answered.expected[index].situation(category)
             reason.schools = [_voice(book, rank(book, cards, asked), ids) for book in basis.books]
@@ -89,8 +87,8 @@ def _gathered(answered: Answered, band: str, light: str, key: Any) -> list[tuple
     found: dict[Any, tuple[int, Reason]] = {}
     for index, row in enumerate(answered.expected):
         if (row.band, row.light) == (band, light):
-            gone = unanswered.get(index)
-            _, reason = found.setdefault(gone.why if gone else key(index), (index, Reason(gone=gone)))
+            gone = why_open(unanswered[index], answered.request) if index in unanswered else ""
+            _, reason = found.setdefault(gone or key(index), (index, Reason(gone=gone)))
             reason.add(row)
     return sorted(found.values(), key=lambda entry: -entry[1].days)
 

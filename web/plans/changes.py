@@ -5,15 +5,15 @@ from decimal import Decimal
 
 from django.core.exceptions import ValidationError
 
-from tackle.cover.pairs import TRAILER
+from tackle.cover.plan import TRAILER
 from tackle.numbers import read_number, read_whole
 from tackle.vocabulary import CATEGORIES, Group
 from web.accounts.models import User
 from web.accounts.writing import one_change
-from web.colours.reads import palette_of
+from web.cards.reads import palette_of
 from web.plans.models import Choice, Plan
 from web.plans.stored import first_plan, stored_plan_of
-from web.schools.reads import books_of
+from web.rules.reads import books_of
 from web.ui.keys import LARGEST_KEY
 from web.waters.reads import waters_of
 

@@ -10,12 +10,12 @@ from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_POST
 
 from tackle.numbers import read_whole
+from web.accounts.request import OwnRequest
 from web.plans import kept, reads, snapshot
 from web.plans.models import KeptPlan
 from web.plans.terms import basis_on_terms, can_compute
 from web.ui.keys import LARGEST_KEY
 from web.ui.pdf import pdf_response
-from web.ui.request import OwnRequest
 
 AGAIN = "-again"
 

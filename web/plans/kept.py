@@ -11,7 +11,7 @@ from web.accounts.writing import one_change
 from web.plans.changes import plan_for
 from web.plans.models import Choice, KeptPlan
 from web.plans.terms import choice_of, plan_fields
-from web.schools.reads import books_of
+from web.rules.reads import books_of
 from web.waters.reads import waters_of
 
 MOST_KEPT, MOST_CHECKED = 200, 6

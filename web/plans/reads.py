@@ -6,11 +6,10 @@ from decimal import Decimal
 from fractions import Fraction
 
 from tackle.check.reach import Planned
-from tackle.colours.card import Card
 from tackle.colours.palette import Palette
-from tackle.cover.pairs import TRAILER, PairPlan, Piece, make_pair_plan, pair_curve
-from tackle.cover.planner import Chosen, Point, Request, make_plan, plan_curve
-from tackle.cover.planner import Plan as Answer
+from tackle.cover.plan import TRAILER, Point, Request, Served
+from tackle.cover.plan import Plan as Answer
+from tackle.cover.planner import make_plan, plan_curve
 from tackle.cover.sureness import Sureness, how_sure
 from tackle.cover.travel import TravelBox, travel_box
 from tackle.kept import kept
@@ -19,12 +18,12 @@ from tackle.situations.expected import Expected
 from tackle.situations.situation import Situation
 from tackle.vocabulary import CATEGORIES
 from web.accounts.models import User
-from web.buy.prices import prices_of
-from web.colours.reads import palette_of
-from web.crate.reads import counts_owned
+from web.cards.reads import palette_of
 from web.plans.models import Choice, Plan
 from web.plans.stored import first_plan, stored_plan_of
-from web.schools.reads import books_of
+from web.prices.reads import prices_of
+from web.rules.reads import books_of
+from web.stock.reads import counts_owned
 from web.waters.models import Water
 from web.waters.reads import Days, days_to_expect, whole_waters_of
 
@@ -69,21 +68,6 @@ class Basis:
         return _left_out(self.days, category)
 
 
-@dataclass(frozen=True, slots=True)
-class Standing:
-    """How one situation is answered: the cards that serve it together, and of how many schools that have a first choice
-    then one of theirs is in the set."""
-
-    cards: tuple[Card, ...]
-    hit: int
-    asked: int
-
-    @property
-    def share(self) -> float:
-        """The share of right in it; where no school has a first choice, whatever answers is right."""
-        return self.hit / self.asked if self.asked else 1.0
-
-
 @dataclass(frozen=True, slots=True, eq=False)
 class Answered:
     """One category's days, the request made of them, and the answer: a set of colours, or jigs with trailers.
@@ -94,17 +78,12 @@ class Answered:
     category: str
     expected: tuple[Expected, ...]
     request: Request
-    answer: Answer | PairPlan
-    standings: Mapping[int, Standing]
+    answer: Answer
+    served: Mapping[int, Served]  # by the place of the situation
 
     @property
     def paired(self) -> bool:
-        return isinstance(self.answer, PairPlan)
-
-    @property
-    def pieces(self) -> tuple[Chosen | Piece, ...]:
-        """The colours of the set; or the jigs, then the trailers."""
-        return self.answer.pieces if isinstance(self.answer, PairPlan) else self.answer.colours
+        return self.request.with_trailers
 
 
 def basis_of(owner: User) -> Basis:
@@ -179,6 +158,7 @@ def _asked(terms: _Terms) -> tuple[tuple[Expected, ...], Request]:
         salt=tuple(e.water.salinity != "fresh" for e in expected) if terms.crossover else (),
         cents=terms.cents,
         right=terms.right,
+        with_trailers=terms.owned_trailers is not None,
         owned_trailers=terms.owned_trailers,
     )
 
@@ -187,20 +167,14 @@ def _asked(terms: _Terms) -> tuple[tuple[Expected, ...], Request]:
 def _answered(terms: _Terms) -> Answered:
     """The plan on some terms. Kept by all that it depends on, so that it is never stale."""
     expected, request = _asked(terms)
-    if terms.owned_trailers is not None:
-        paired = make_pair_plan(request, terms.palette)
-        pairs = {pair.index: Standing((pair.jig, pair.trailer), pair.hit, pair.asked) for pair in paired.pairs}
-        return Answered(terms.category, expected, request, paired, pairs)
     plan = make_plan(request, terms.palette)
-    served = {one.index: Standing((one.card,), one.hit, one.asked) for one in plan.served}
-    return Answered(terms.category, expected, request, plan, served)
+    return Answered(terms.category, expected, request, plan, {one.index: one for one in plan.served})
 
 
 @kept(megabytes=6)
 def _curve(terms: _Terms) -> tuple[Point, ...]:
     _, request = _asked(terms)
-    free = replace(request, at_most=None)
-    return (pair_curve if terms.owned_trailers is not None else plan_curve)(free, terms.palette)
+    return plan_curve(replace(request, at_most=None), terms.palette)
 
 
 def _terms(basis: Basis, category: str, places: tuple[str, ...]) -> _Terms:
@@ -252,16 +226,7 @@ def curve(basis: Basis, category: str) -> tuple[Point, ...]:
 
 def planned(basis: Basis) -> list[Planned]:
     """The plan of each category as the check and the shopping list take it."""
-    return [_planned(_terms(basis, each.category, (each.category,)), each) for each in answers(basis)]
-
-
-def _planned(alone: _Terms, each: Answered) -> Planned:
-    """A jig with its trailers is held against the plan of the jig alone, and its pieces are what is wanted."""
-    if not isinstance(each.answer, PairPlan):
-        return Planned(each.request, each.answer)
-    plain = _answered(alone)
-    assert isinstance(plain.answer, Answer)
-    return Planned(plain.request, plain.answer, each.answer)
+    return [Planned(each.request, each.answer) for each in answers(basis)]
 
 
 def _terms_of(basis: Basis, category: str) -> _Terms:
@@ -277,7 +242,7 @@ def _sure(request: Request, plan: Answer, palette: Palette, books: tuple[Ruleboo
 def sureness(basis: Basis, category: str) -> Sureness | None:
     """How sure the plan for one category is; None for jigs with trailers."""
     answered = answer(basis, category)
-    if isinstance(answered.answer, PairPlan):
+    if answered.paired:
         return None
     return _sure(answered.request, answered.answer, basis.palette, tuple(basis.every_book.values()))
 

@@ -3,8 +3,7 @@
 from dataclasses import dataclass
 from typing import Any
 
-from tackle.cover.pairs import Piece
-from tackle.cover.planner import Chosen
+from tackle.cover.plan import Piece
 from web.plans.fingerprint import mark_of_book, mark_of_palette, marks_of_waters
 from web.plans.reads import Answered, Basis, answers
 from web.plans.terms import terms_of
@@ -42,14 +41,14 @@ def _of_category(each: Answered) -> dict[str, Any]:
         "expected": round(each.answer.expected_days, 1),
         "answered": round(each.answer.answered_days, 1),
         "right": round(each.answer.right_days, 1),
-        "colours": [_told(one, one.category if isinstance(one, Piece) else each.category) for one in each.pieces],
+        "colours": [_told(one) for one in each.answer.pieces],
     }
 
 
-def _told(one: Chosen | Piece, category: str) -> dict[str, Any]:
+def _told(one: Piece) -> dict[str, Any]:
     return {
         "card": one.card.id,
-        "category": category,
+        "category": one.category,
         "name": one.card.name,
         "days": round(one.days, 1),
         "alone": round(one.alone, 1),

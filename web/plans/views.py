@@ -7,13 +7,14 @@ from django.template.loader import render_to_string
 from django.views.decorators.http import require_POST
 
 from tackle.colours.palette import Palette
-from tackle.cover.planner import Point
+from tackle.cover.plan import TRAILER, Point
 from tackle.kept import kept
 from tackle.situations.clarity import BANDS
 from tackle.vocabulary import CATEGORIES, Group, Light, ids
+from web.accounts.request import OwnRequest
 from web.plans import board, cell, changes, reads
 from web.plans.models import Choice, Plan
-from web.ui.request import OwnRequest
+from web.plans.wording import why_open
 from web.waters.changes import MONTH_NAMES
 
 SETTINGS = ("school", "water", "agree", "crossover", "first_month", "last_month")
@@ -57,7 +58,7 @@ def why(request: OwnRequest, category: str, band: str, light: str) -> HttpRespon
     if category not in basis.plan.categories:
         raise Http404
     found = cell.reasons(basis, category, band, light)
-    ids_in_set = {piece.card.id for piece in reads.answer(basis, category).pieces}
+    ids_in_set = {piece.card.id for piece in reads.answer(basis, category).answer.pieces}
     context = {"band": band, "light": light, "category": category, "reasons": found, "in_set": ids_in_set}
     return render(request, "plans/why.html", context)
 
@@ -115,6 +116,7 @@ def _drawn(
     context = {
         "chosen": chosen,
         "answer": chosen.answer,
+        "nothing": why_open(gone[0], chosen.request) if (gone := chosen.answer.unanswered) else "",
         "paired": chosen.paired,
         "owned": dict(owned),
         "choice": {"lock": lock, "ban": ban, "settled": settled},
@@ -125,7 +127,6 @@ def _drawn(
         "dot": dots[here] if here is not None else None,
         "next_dot": dots[here + 1] if here is not None and here + 1 < len(dots) else None,
         "share": share,
-        "order": board.in_order(chosen),
         "units": units,
         "show": show,
         "food": food,
@@ -152,6 +153,8 @@ def _page(request: OwnRequest, category: str, wrong: str = "") -> HttpResponse:
         "mixed": basis.mixed,
         "answer": chosen.answer,
         "paired": chosen.paired,
+        "jigs": sum(piece.category != TRAILER for piece in chosen.answer.pieces),
+        "trailers": sum(piece.category == TRAILER for piece in chosen.answer.pieces),
         "drawn": _drawn(
             chosen,
             reads.curve(basis, chosen.category),

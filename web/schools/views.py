@@ -11,12 +11,12 @@ from django.views.decorators.http import require_POST
 from tackle.errors import Refused
 from tackle.units import read_length_in
 from tackle.vocabulary import CATEGORIES, Grade
+from web.accounts.request import OwnRequest
+from web.cards.reads import palette_of
 from web.colours.ask import read_question
-from web.colours.reads import palette_of
 from web.plans.reads import basis_of
-from web.schools import changes, reads
+from web.rules import changes, reads
 from web.schools.reading import apart, read_school
-from web.ui.request import OwnRequest
 
 
 def rules(request: OwnRequest) -> HttpResponse:

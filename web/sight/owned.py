@@ -12,15 +12,14 @@ from tackle.check.reach import Reach, Reached
 from tackle.colours.card import Card
 from tackle.colours.likeness import difference, never_one
 from tackle.colours.palette import Palette
-from tackle.cover.planner import Plan
 from tackle.kept import kept
 from tackle.sight.alike import Yardstick, days_alike, views_of
 from tackle.vocabulary import CATEGORIES
 from web.accounts.models import User
-from web.crate.changes import set_yardstick
-from web.crate.reads import stock_of
+from web.accounts.request import OwnRequest
 from web.plans.reads import answer, basis_of
-from web.ui.request import OwnRequest
+from web.stock.changes import set_yardstick
+from web.stock.reads import stock_of
 from web.waters.reads import Days
 
 MOSTLY = 0.8  # of the days: from here on two are nearly one in the angler's water
@@ -100,8 +99,8 @@ def planned(request: OwnRequest) -> HttpResponse:
     measure = yardstick_of(request.user, basis.palette)
     if category in CATEGORIES and category in basis.plan.categories:
         answered = answer(basis, category)
-        if isinstance(answered.answer, Plan):
-            cards = tuple(one.card for one in answered.answer.colours)
+        if not answered.paired:
+            cards = tuple(one.card for one in answered.answer.pieces)
             pairs = [pair for pair in pairs_of(category, cards, basis.days, measure) if pair.share >= MOSTLY]
             reach = Reach([answered.request], basis.palette)
             found = [_cheaper(pair, cards, reach) for pair in pairs]

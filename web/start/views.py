@@ -15,12 +15,12 @@ from tackle.situations.expected import expected_days
 from tackle.situations.starting import first_guess, kinds
 from tackle.vocabulary import CATEGORIES
 from web.accounts import changes as accounts
+from web.accounts.request import OwnRequest
 from web.accounts.throttle import GUEST, count, too_many
 from web.buy.reads import list_for
 from web.plans.changes import begin, take
 from web.start.drawn import drawn_kinds
 from web.start.shapes import SHAPES
-from web.ui.request import OwnRequest
 from web.ui.words import label
 from web.waters.board import board_of
 from web.waters.changes import MOST_NAME, add_water

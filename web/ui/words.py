@@ -1,6 +1,6 @@
 """Ids of the vocabulary, worded for people."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 
 _LABELS = {
     "bright": "Bright sun", "broken": "Broken cloud", "overcast": "Overcast", "low": "Low sun", "night": "Night",
@@ -19,6 +19,11 @@ def sky(light: str) -> str:
 def label(value: str) -> str:
     """An id as a label: "casting-jig" is "Casting jig"."""
     return _LABELS.get(value, value.replace("-", " ").capitalize())
+
+
+def listed(words: Sequence[str]) -> str:
+    """Some words as a list in a sentence: one, two and three."""
+    return words[0] if len(words) == 1 else f"{', '.join(words[:-1])} and {words[-1]}"
 
 
 def choices(ids: Iterable[str]) -> list[tuple[str, str]]:

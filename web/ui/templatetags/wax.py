@@ -10,7 +10,7 @@ from django.utils.safestring import SafeString, mark_safe
 from tackle.colours.card import Card
 from tackle.units import System, write_depth, write_length, write_range, write_temperature, write_weight
 from web.ui.stick import stick_of
-from web.ui.words import label, sky
+from web.ui.words import label, listed, sky
 
 register = template.Library()
 MOST_REFS = 8
@@ -42,16 +42,16 @@ def get(table: dict[Any, Any], key: Any) -> Any:
 @register.filter
 def refs(called: dict[int, str], lures: Any) -> str:
     """What a lure, or some lures, are called by their places; of many, the first few."""
-    listed = [called.get(int(one.ref), one.ref) for one in (lures if isinstance(lures, tuple | list) else [lures])]
-    return ", ".join(listed[:MOST_REFS]) + (f" and {len(listed) - MOST_REFS} more" if len(listed) > MOST_REFS else "")
+    places = [called.get(int(one.ref), one.ref) for one in (lures if isinstance(lures, tuple | list) else [lures])]
+    return ", ".join(places[:MOST_REFS]) + (f" and {len(places) - MOST_REFS} more" if len(places) > MOST_REFS else "")
 
 
 @register.filter
 def spared(called: dict[int, str], spare: Any) -> str:
     """How many of which stacks can go: "2 of A3 and 1 of B1"."""
     parts = [f"{count} of {called.get(int(ref), ref)}" for ref, count in spare]
-    listed = parts[:MOST_REFS] + ([f"of {len(parts) - MOST_REFS} more"] if len(parts) > MOST_REFS else [])
-    return " and ".join([", ".join(listed[:-1]), listed[-1]]) if len(listed) > 1 else "".join(listed)
+    said = parts[:MOST_REFS] + ([f"of {len(parts) - MOST_REFS} more"] if len(parts) > MOST_REFS else [])
+    return listed(said) if said else ""
 
 
 @register.filter

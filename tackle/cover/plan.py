@@ -1,0 +1,176 @@
+"""What is asked of a plan, and what a plan is: one form for a category alone and for jigs with their trailers."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+from fractions import Fraction
+
+from tackle.colours.card import Card
+from tackle.colours.palette import Palette
+from tackle.errors import Refused
+from tackle.schools.call import Call
+from tackle.schools.rulebook import Rulebook
+from tackle.situations.situation import Situation
+from tackle.vocabulary import Grade
+
+__all__ = ["TRAILER", "Bought", "Open", "Piece", "Plan", "Point", "Request", "Served", "Unanswered", "check"]
+
+TRAILER = "jig-trailer"
+
+
+@dataclass(frozen=True, slots=True)
+class Request:
+    """What to plan. `days` goes with `situations`; colours are card ids of the category.
+
+    `right`: the share of the most right days there can be that the set has to reach; 0: it need not be right.
+    `salt`, where it is given, says of each situation whether its water is salt: then a colour that serves a day or
+    more in both fresh and salt is preferred among sets of one size. `cents`: what colours cost, by card id.
+    `with_trailers`: a jig category is planned together with what is threaded on its jigs; `lock` and `ban` then name
+    colours of either. `owned_trailers`: the trailers owned; None: what `owned` names of them.
+    """
+
+    category: str
+    books: tuple[Rulebook, ...]
+    situations: tuple[Situation, ...]
+    days: tuple[float, ...]
+    agree_all: bool = False
+    accept: Grade = Grade.WORKS
+    owned: frozenset[str] = frozenset()
+    lock: frozenset[str] = frozenset()
+    ban: frozenset[str] = frozenset()
+    at_most: int | None = None
+    salt: tuple[bool, ...] = ()
+    cents: frozenset[tuple[str, int]] = frozenset()
+    with_trailers: bool = False
+    owned_trailers: frozenset[str] | None = None
+    right: Fraction = Fraction(0)
+
+
+def check(request: Request, palette: Palette, categories: Sequence[str]) -> None:
+    """Raises Refused where a request names a colour of none of the categories, or contradicts itself."""
+    sold = dict.fromkeys(card.id for category in categories for card in palette.sold_in(category))
+    for field, ids in (("lock", request.lock), ("ban", request.ban), ("owned", request.owned)):
+        for card_id in sorted(ids):
+            if card_id not in sold:
+                raise Refused(field, f"{card_id!r} is not a colour in {' or '.join(categories)}", sold)
+    both = sorted(request.lock & request.ban)
+    if both:
+        raise Refused("lock", f"{both[0]!r} is locked and banned", "a colour in one of the two")
+    if request.at_most is not None and len(request.lock) > request.at_most:
+        raise Refused("at_most", f"{request.at_most} is fewer than the locked colours", f"{len(request.lock)} or more")
+
+
+@dataclass(frozen=True, slots=True)
+class Served:
+    """How one situation is answered: by one card, or a jig and its trailer; of the `asked` schools that have a first
+    choice then, `hit` have one of theirs in the set.
+
+    `grade`, `book` and `call`: what is said of the one card, and by whom; None for a pair.
+    """
+
+    index: int
+    days: float
+    cards: tuple[Card, ...]
+    hit: int
+    asked: int
+    grade: Grade | None = None
+    book: Rulebook | None = None
+    call: Call | None = None
+
+    @property
+    def is_right(self) -> bool:
+        """Whether every school that has a first choice then has one of its own."""
+        return self.hit == self.asked
+
+    @property
+    def share(self) -> float:
+        """The share of right in it; where no school has a first choice, whatever answers is right."""
+        return self.hit / self.asked if self.asked else 1.0
+
+
+class Open(StrEnum):
+    """Why a situation is not answered."""
+
+    ALL_DROPPED = "all-dropped"  # every colour of the category is banned
+    SILENT = "silent"  # no school says anything of it
+    DROPPED = "dropped"  # what would answer it is banned
+    NO_GO_TO = "no-go-to"  # schools that have to be met call nothing a go-to
+    NO_COLOUR = "no-colour"  # schools that have to be met have no colour for it
+    NO_PAIR = "no-pair"  # no jig and trailer that a school accepts together
+    AT_MOST = "at-most"  # it would take more pieces than there may be
+
+
+@dataclass(frozen=True, slots=True)
+class Unanswered:
+    """A situation with no answer, why, and the schools it hangs on, where it hangs on some."""
+
+    index: int
+    days: float
+    why: Open
+    books: tuple[Rulebook, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Piece:
+    """A colour of the set, a jig or a trailer: the days it serves, and those that no other could answer.
+
+    `right`: of a colour, the days, as shares of the schools, on which it is a first choice; of a jig or a trailer, the
+    right days that the set would lose without it. `stand_ins`: colours that could each take its place with no day
+    unanswered, and the set still right on as many as it has to be. `firsts`: by school, the days on which it is a first
+    choice. The last two are told of a category that is planned alone.
+    """
+
+    category: str
+    card: Card
+    days: float
+    alone: float
+    owned: bool
+    reason: str
+    right: float = 0.0
+    stand_ins: tuple[Card, ...] = ()
+    firsts: tuple[tuple[Rulebook, float], ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Bought:
+    """One step of a buying order: the days it adds to those before it, and the right days; half a pair adds nothing by
+    itself."""
+
+    category: str
+    card: Card
+    adds: float
+    adds_right: float
+
+
+@dataclass(frozen=True, slots=True)
+class Point:
+    """The most that so many pieces can do: days answered and, with these, right days; and whether that was proved."""
+
+    size: int
+    days: float
+    right: float
+    proved: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Plan:
+    """The answer. `right_days` are those of the set, of `most_right_days` that all colours that are not banned would
+    have together. Of a pair the jigs come first, then the trailers."""
+
+    proved: bool
+    at_least: int
+    pieces: tuple[Piece, ...]
+    served: tuple[Served, ...]
+    unanswered: tuple[Unanswered, ...]
+    expected_days: float
+    answered_days: float
+    order: tuple[Bought, ...]
+    right_days: float = 0.0
+    most_right_days: float = 0.0
+
+    @property
+    def size(self) -> int:
+        """How many pieces there are."""
+        return len(self.pieces)

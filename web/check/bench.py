@@ -1,0 +1,120 @@
+"""The bench: for the months ahead, what leaves the boat, what comes in from home, what is made instead of bought."""
+
+from collections import Counter
+from dataclasses import replace
+from datetime import date
+
+from django.core.exceptions import ValidationError
+from django.http import HttpResponse
+from django.shortcuts import render
+
+from tackle.check.reach import Planned
+from tackle.check.workbench import Make, Workbench, lay_out
+from tackle.colours.palette import Palette
+from tackle.kept import kept
+from tackle.numbers import read_whole
+from web.accounts.models import User
+from web.accounts.request import OwnRequest
+from web.accounts.writing import one_change
+from web.cards.changes import keep_like
+from web.history.models import Change
+from web.plans.models import month_range
+from web.plans.reads import Basis, basis_of, in_months, planned
+from web.stock import changes, reads
+from web.waters.changes import MONTH_NAMES
+
+AHEAD = 3  # months
+LEAST_DAYS = 5  # in these months, for which one changes over
+GONE = "That is not on the list any more: here it is as it stands now."
+
+
+def bench(request: OwnRequest) -> HttpResponse:
+    """The list for the months ahead, or those asked for. Posted: one thing on it is done."""
+    change, wrong = None, ""
+    if request.method == "POST":
+        try:
+            basis = basis_of(request.user)
+            change = _do(request, _laid_out(request.user, basis, *_months(request, basis)))
+        except ValidationError as error:
+            wrong = " ".join(error.messages)
+    return page(request, change, wrong)
+
+
+def page(request: OwnRequest, change: Change | None = None, wrong: str = "", words: str = "") -> HttpResponse:
+    """The list, after what was done or was wrong."""
+    basis = basis_of(request.user)
+    first, last = _months(request, basis)
+    laid = _laid_out(request.user, basis, first, last)
+    ahead = in_months(basis, month_range(first, last))
+    context = {
+        "bench": laid,
+        "first": first,
+        "last": last,
+        "months": list(enumerate(MONTH_NAMES, 1)),
+        "days": sum(each.days for each in ahead.days.kept),
+        "pieces": sum(one.count for one in laid.bring),
+        "minutes": sum(one.repair.minutes for one in laid.make),
+        "called": reads.refs_of(reads.stock_of(request.user, basis.palette)),
+        "change": change,
+        "words": words,
+        "wrong": wrong,
+    }
+    template = "check/bench_body.html" if request.htmx else "check/bench.html"
+    return render(request, template, context, status=422 if wrong else 200)
+
+
+def _months(request: OwnRequest, basis: Basis) -> tuple[int, int]:
+    """The first and last month asked for; else the next three that have days worth changing over for."""
+    told = request.POST if request.method == "POST" else request.GET
+    following = [(date.today().month + ahead) % 12 + 1 for ahead in range(12)]
+    days: Counter[int] = Counter()
+    for water in basis.every_water:
+        if water.pk in basis.water_ids:
+            days.update({row.month: row.days for row in water.year.all()})
+    fished = [one for one in following if sum(days[(one + by - 1) % 12 + 1] for by in range(AHEAD)) >= LEAST_DAYS]
+    first = read_whole(told.get("first", ""), 1, 12) or (fished or following)[0]
+    return first, read_whole(told.get("last", ""), 1, 12) or (first + AHEAD - 2) % 12 + 1
+
+
+def _laid_out(owner: User, basis: Basis, first: int, last: int) -> Workbench:
+    ahead = tuple(planned(in_months(basis, month_range(first, last))))
+    return _kept(reads.stock_of(owner, basis.palette), ahead, tuple(planned(basis)), basis.palette)
+
+
+@kept(megabytes=8)
+def _kept(
+    stock: tuple[reads.Stock, ...], ahead: tuple[Planned, ...], year: tuple[Planned, ...], palette: Palette
+) -> Workbench:
+    aboard = [one.lure for one in stock if not one.at_home]
+    home = [one.lure for one in stock if one.at_home]
+    return lay_out(aboard, home, ahead, year, palette)
+
+
+def _do(request: OwnRequest, laid: Workbench) -> Change:
+    """One thing on the list, or all that comes in from home. Raises ValidationError."""
+    owner, told = request.user, request.POST
+    where = told.get("category", ""), told.get("card", "")
+    if told.get("do") == "out":
+        return changes.put_away(owner, *where)
+    if told.get("do") == "bring":
+        wanted = [(one.category, one.card.id, one.count) for one in laid.bring]
+        return changes.bring(owner, wanted if told.get("all") else [one for one in wanted if one[:2] == where])
+    ref, repair = told.get("lure", ""), told.get("repair", "")
+    make = next((one for one in laid.make if (one.lure.ref, one.repair.id) == (ref, repair)), None)
+    if make is None:
+        raise ValidationError(GONE)
+    return _make(owner, make, read_whole(told.get("count", ""), 1, 999) or 0)
+
+
+@one_change
+def _make(owner: User, make: Make, count: int) -> Change:
+    """So many of a stack made over; a card that is new for it is made with them, or not at all."""
+    return changes.make_over(owner, int(make.lure.ref), count, _card_of(owner, make), make.repair.words)
+
+
+def _card_of(owner: User, make: Make) -> str:
+    """The card that is made: one of the palette, or else a card of the owner's own, made now."""
+    if make.made.id != make.lure.card.id:
+        return make.made.id
+    named = replace(make.made, name=f"{make.lure.card.name}: {make.repair.words.lower()}")
+    return keep_like(owner, named, make.lure.category).card

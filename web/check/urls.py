@@ -1,0 +1,5 @@
+from django.urls import path
+
+from web.check import bench
+
+urlpatterns = [path("bench/", bench.bench, name="crate-bench")]

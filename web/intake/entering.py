@@ -1,0 +1,265 @@
+"""Typing lures in, one line each: a whole list at once, each line a row that can be put right before it goes in."""
+
+import json
+from collections import defaultdict, deque
+from collections.abc import Callable, Iterable, Mapping
+from dataclasses import dataclass, field, replace
+from typing import Any
+
+from django.core.exceptions import ValidationError
+from django.http import HttpResponse
+from django.shortcuts import render
+
+from tackle.colours.card import Card
+from tackle.colours.palette import Palette
+from tackle.crate.lure import Lure as CoreLure
+from tackle.errors import Refused
+from tackle.intake.line import MOST_LINE, Guess, read_line
+from tackle.intake.table import Draft, read_row
+from tackle.strict import read_json
+from tackle.units import System, write_depth, write_exact, write_weight_exact
+from tackle.vocabulary import CATEGORIES
+from web.accounts.models import User
+from web.accounts.request import OwnRequest
+from web.cards.reads import palette_of
+from web.stock import changes, reads
+from web.stock.models import Tray
+
+MOST_LINES = 200
+_FIELDS = ("category", "card", "count", "size", "weight", "depth", "tray", "onto")
+_WRITTEN: dict[str, tuple[str, Callable[[float, System], str]]] = {
+    "size": ("size_in", write_exact),
+    "weight": ("weight_oz", write_weight_exact),
+    "depth": ("depth_ft", write_depth),
+}
+
+
+@dataclass(slots=True)
+class Row:
+    """One line as it would go in: `shown` is what its controls hold, `told` what the angler put right in them.
+
+    `there`: the like of it that lies in that tray already; `onto`: whether it is added to that. `asked`: the fields
+    that are not sure; `wrong`: those that cannot be used, and why.
+    """
+
+    number: int
+    guess: Guess
+    told: dict[str, str]
+    tray: Tray | None
+    there: CoreLure | None = None
+    onto: bool = True
+    wrong: dict[str, str] = field(default_factory=dict)
+    shown: dict[str, str] = field(default_factory=dict)
+    choices: tuple[Card, ...] = ()
+
+    @property
+    def asked(self) -> tuple[str, ...]:
+        names = {"colour": "card", "size_in": "size", "weight_oz": "weight", "depth_ft": "depth"}
+        return tuple(names.get(name, name) for name in self.guess.unsure)
+
+    @property
+    def ready(self) -> bool:
+        return not self.asked and not self.wrong
+
+    @property
+    def told_json(self) -> str:
+        return json.dumps(self.told)
+
+    @property
+    def shown_json(self) -> str:
+        return json.dumps(self.shown)
+
+    @property
+    def question(self) -> str:
+        """What is asked, in words."""
+        asked, guess = set(self.asked), self.guess
+        if {"count", "size"} <= asked:
+            return "Is the number how many, or how long?"
+        if {"count", "depth"} <= asked:
+            return "Is the number how many, or how deep it runs?"
+        words = []
+        if "category" in asked:
+            words.append(f"Which kind is “{guess.kind}”?" if guess.kind else "What is it?")
+        if "card" in asked:
+            words.append(f"Which colour is “{guess.colour}”? It is remembered." if guess.colour else "Which colour?")
+        if "count" in asked:
+            words.append("How many are there?")
+        words += [f"Check the {name}." for name in ("size", "weight", "depth") if name in asked]
+        return " ".join(words).replace("the size", "the length")
+
+
+def enter(request: OwnRequest) -> HttpResponse:
+    """The page to type on; posted, the rows that are ready go in and the others stay."""
+    if request.method != "POST":
+        return render(request, "intake/enter.html", {"rows": [], **_choices(request.user)})
+    rows = _rows(request.user, request.POST)
+    ready = [row for row in rows if row.ready]
+    change, wrong = None, ""
+    if ready:
+        try:
+            onto = [int(row.there.ref) if row.there and row.onto else None for row in ready]
+            drafts = [_draft(row.guess) for row in ready]
+            change = changes.enter_lures(request.user, drafts, [row.tray for row in ready], onto)
+        except ValidationError as error:
+            wrong, ready = " ".join(error.messages), []
+        for row in ready:
+            if "card" in row.told and row.guess.category and row.guess.card:
+                changes.remember_name(request.user, row.guess.category, row.guess.colour, row.guess.card.id)
+    left = [row for row in rows if row not in ready]
+    for number, row in enumerate(left):
+        row.number = number
+    context = {
+        "rows": left,
+        "ready": _ready(left),
+        "change": change,
+        "entered": ready,
+        "wrong": wrong,
+        **_choices(request.user),
+    }
+    context["lines"] = "\n".join(row.guess.line for row in left)
+    return render(request, "intake/entered.html", context, status=422 if wrong or not change else 200)
+
+
+def read(request: OwnRequest) -> HttpResponse:
+    """The rows that the lines make so far, what was put right in them kept."""
+    rows = _rows(request.user, request.POST)
+    return render(request, "intake/rows.html", {"rows": rows, "ready": _ready(rows), **_choices(request.user)})
+
+
+def _ready(rows: list[Row]) -> int:
+    return sum(row.ready for row in rows)
+
+
+def _choices(owner: User) -> dict[str, Any]:
+    return {"trays": list(reads.bare_trays_of(owner)), "categories": list(CATEGORIES)}
+
+
+def _draft(guess: Guess) -> Draft:
+    assert guess.category
+    assert guess.card
+    return Draft(
+        category=guess.category, card=guess.card.id, name=guess.colour[:80], count=guess.count, size_in=guess.size_in,
+        weight_oz=guess.weight_oz, depth_ft=guess.depth_ft, sound=guess.sound,
+    )  # fmt: skip
+
+
+def _rows(owner: User, post: Mapping[str, str]) -> list[Row]:
+    palette, remembered = palette_of(owner), reads.printed_names(owner)
+    stock = reads.stock_of(owner, palette)
+    trays = list(reads.bare_trays_of(owner))
+    homes = reads.homes_of(stock, trays)
+    by_key = {str(tray.pk): tray for tray in trays}
+    there = _likes(stock)
+    put_right = _put_right(post)
+    rows: list[Row] = []
+    before, tray = None, by_key.get(post.get("tray", ""))
+    lines = [line for line in post.get("lines", "").splitlines() if line.strip()]
+    for number, line in enumerate(lines[:MOST_LINES]):
+        told = put_right[line.strip()[:MOST_LINE]]
+        fixed = told.popleft() if told else {}
+        category = fixed.get("category") if fixed.get("category") in CATEGORIES else None
+        guess = read_line(line, palette, owner.units, remembered, before, category)
+        row = Row(number, guess, fixed, tray)
+        _put_in(row, palette, owner.units)
+        before = row.guess
+        tray = row.tray = by_key.get(fixed.get("tray", ""), tray)
+        row.tray = tray or homes.get(row.guess.category or "") or (trays[0] if trays else None)
+        row.there = there.get(_like_of(row)) if row.tray and row.guess.card else None
+        row.onto = fixed.get("onto", "yes") == "yes"
+        row.choices = _colours(row.guess, palette)
+        row.shown = _shown(row, owner.units)
+        rows.append(row)
+    return rows
+
+
+def _put_right(post: Mapping[str, str]) -> defaultdict[str, deque[dict[str, str]]]:
+    """What the angler put right, by the line that it was put right in, in their order."""
+    found: defaultdict[str, deque[dict[str, str]]] = defaultdict(deque)
+    for number in range(MOST_LINES):
+        line = post.get(f"line-{number}")
+        if line is None:
+            break
+        was, told = _table(post.get(f"was-{number}", "")), _table(post.get(f"told-{number}", ""))
+        for name in _FIELDS:
+            value = post.get(f"{name}-{number}")
+            if name == "onto" and "onto" in was:
+                value = value or "no"
+            if value is not None and value[:80] != was.get(name, ""):
+                told[name] = value[:80]
+                if name == "category":
+                    told.pop("card", None)
+        found[line].append(told)
+    return found
+
+
+def _table(text: str) -> dict[str, str]:
+    try:
+        told = read_json(text, "row")
+    except Refused:
+        return {}
+    if not isinstance(told, dict):
+        return {}
+    return {str(name): str(value)[:80] for name, value in told.items() if name in _FIELDS}
+
+
+def _put_in(row: Row, palette: Palette, units: System) -> None:
+    """Writes what was put right into the row's guess; what cannot be used is said, and asked again."""
+    values: dict[str, Any] = {}
+    if card := palette.by_id.get(row.told.get("card", "")):
+        if row.guess.category in card.sold_in:
+            values["card"] = card
+        else:
+            row.told.pop("card")
+    names = [name for name in ("count", *_WRITTEN) if name in row.told]
+    draft = read_row([row.told[name] for name in names], names, palette, units)
+    row.wrong = {name: draft.wrong[name] for name in names if name in draft.wrong}
+    for name in names:
+        attribute = _WRITTEN[name][0] if name in _WRITTEN else name
+        if name not in row.wrong and (name != "count" or row.told[name].strip()):
+            values[attribute] = getattr(draft, attribute)
+    sure = {"card": "colour"}
+    settled = {sure.get(name, name) for name in values} | ({"category"} if "category" in row.told else set())
+    left = tuple(name for name in row.guess.unsure if name not in settled)
+    row.guess = replace(row.guess, **values, unsure=left)
+
+
+def _colours(guess: Guess, palette: Palette) -> tuple[Card, ...]:
+    """The cards to choose from: those that may be meant first, then all others of the category."""
+    if guess.category is None:
+        return ()
+    sold = palette.sold_in(guess.category)
+    first = [card for card in guess.offers if card in sold]
+    return tuple(dict.fromkeys((*first, *sold)))
+
+
+def _shown(row: Row, units: System) -> dict[str, str]:
+    """What the row's controls hold: nothing where one must ask."""
+    guess, asked = row.guess, row.asked
+    held = {
+        "category": "" if "category" in asked else guess.category or "",
+        "card": "" if "card" in asked or not guess.card else guess.card.id,
+        "count": "" if "count" in asked else str(guess.count),
+        "tray": str(row.tray.pk) if row.tray else "",
+    }
+    for name, (attribute, writer) in _WRITTEN.items():
+        value = getattr(guess, attribute)
+        held[name] = "" if value is None or name in asked else writer(value, units)
+    if row.there:
+        held["onto"] = "yes" if row.onto else "no"
+    return held | {name: row.told[name] for name in row.wrong}
+
+
+def _likes(stock: Iterable[reads.Stock]) -> dict[tuple[object, ...], CoreLure]:
+    """The stacks there are, by their tray and what they are."""
+    return {
+        (one.letter, of.category, of.card.id, of.size_in, of.weight_oz, of.depth_ft, of.sound): of
+        for one in stock for of in (one.lure,)
+    }  # fmt: skip
+
+
+def _like_of(row: Row) -> tuple[object, ...]:
+    guess = row.guess
+    assert row.tray
+    assert guess.card
+    form = (guess.size_in, guess.weight_oz, guess.depth_ft, guess.sound)
+    return row.tray.letter, guess.category, guess.card.id, *form
