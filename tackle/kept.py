@@ -21,7 +21,7 @@ Answer = TypeVar("Answer")
 
 _EVERYWHERE = (type, Enum, FunctionType, ModuleType, type(None), bool)
 _WITHOUT_PARTS = (str, bytes, int, float)
-_FIRST, _SAMPLE = 8, 24
+_FIRST, _SAMPLE = 16, 24
 
 
 def kept(megabytes: float) -> Callable[[Callable[Asked, Answer]], Callable[Asked, Answer]]:
@@ -62,7 +62,8 @@ def weight_of(thing: Any, enough: int) -> int:
     """About how many bytes a thing holds, all its parts counted once; counting stops where it is more than `enough`.
 
     Of a thing with many parts some are weighed, and the others taken to weigh the same.
-    What a class calls `shared` is one object for the whole process, such as a palette's cards, and weighs nothing.
+    A class may say itself what one of it `weighs`, all its parts included: nothing where it is one object for the whole
+    process, such as a palette's cards.
     """
     return _weighed([thing], enough, set())
 
@@ -71,9 +72,13 @@ def _weighed(things: list[Any], enough: int, seen: set[int]) -> int:
     weight, left = 0, things
     while left and weight <= enough:
         one = left.pop()
-        if id(one) in seen or isinstance(one, _EVERYWHERE) or getattr(type(one), "shared", False):
+        if id(one) in seen or isinstance(one, _EVERYWHERE):
             continue
         seen.add(id(one))
+        told = getattr(type(one), "weighs", None)
+        if told is not None:
+            weight += told
+            continue
         weight += sys.getsizeof(one, 64)
         if isinstance(one, np.ndarray):
             left.append(one.base)

@@ -23,10 +23,12 @@ def django_db_setup(django_db_setup, django_db_blocker):
 
 @pytest.fixture
 def wren(db):
+    from tests.owner import renewed
     from web.accounts.models import User
     from web.demo.loader import load_demo
 
-    return load_demo() or User.objects.get(username="wren")  # gone where a test with real transactions came before
+    # Gone where a test with real transactions came before; renewed, for what an earlier test wrote past the changes.
+    return renewed(load_demo() or User.objects.get(username="wren"))
 
 
 @pytest.fixture

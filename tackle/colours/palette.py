@@ -24,7 +24,7 @@ class Palette:
     Retired cards are known by id, for what still holds them, but no longer offered.
     """
 
-    shared: ClassVar[bool] = True  # see tackle.kept
+    weighs: ClassVar[int] = 0  # see tackle.kept
 
     def __init__(self, cards: Iterable[Card], retired: Iterable[Card] = ()) -> None:
         self.cards: Final = tuple(cards)

@@ -24,7 +24,7 @@ from tackle.cover.search import smallest_cover
 
 __all__ = ["Most", "best_of_size", "curve_of", "most_of_size"]
 
-WORK: Final = 600_000_000  # cells of the matrices looked at, for one size or a whole curve: about a second
+WORK: Final = 300_000_000  # cells of the matrices looked at, for one size or a whole curve: about a second
 _NODE: Final = 20_000  # what a node costs beside its cells
 _STARTS: Final = 12
 _SHARES: Final = 60  # a day is shared out in sixtieths: evenly over up to six needs

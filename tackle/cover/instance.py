@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
-from functools import reduce
+from functools import cache, reduce
 from operator import or_
 from typing import Final
 
@@ -117,12 +117,13 @@ def reduced(instance: Instance) -> tuple[Instance, list[int]]:
     kept = [colour for colour in kept if covers[colour] or instance.locked >> colour & 1]
     left = set(kept)
     dropped = [colour for colour in reversed(range(instance.colours)) if colour not in left]
+    squeeze = cache(lambda mask: _squeeze(mask, dropped))
     merged: dict[tuple[object, ...], int] = {}
     needs_of: list[tuple[int, ...]] = []
     suits_of: list[NDArray[np.int64]] = []
     kept_suits = np.ascontiguousarray(instance.suits[:, kept])
     for index, needs in enumerate(instance.needs):
-        squeezed = tuple(_squeeze(need, dropped) for need in needs)
+        squeezed = tuple(squeeze(need) for need in needs)
         if len(squeezed) > 1:
             either, squeezed = reduce(or_, squeezed), _least(set(squeezed))
             if len(squeezed) == 1 and either != squeezed[0]:  # some colours suit it that do not answer it: see `value`

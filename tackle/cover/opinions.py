@@ -59,20 +59,20 @@ class Opinions:
     needs: tuple[tuple[int, ...], ...]
     kinds: tuple[tuple[int, ...], ...]  # the different needs there are
     kind_of: NDArray[np.intp]  # (m,) the place of each situation's needs among the kinds
-    choices: tuple[tuple[int, ...], ...]  # for each situation each school's first choices, as bit sets
+    choices: tuple[tuple[int, ...], ...]  # each school's first choices, as bit sets: the different ones there are
+    choice_of: NDArray[np.intp]  # (m,) the place of each situation's among those
+    shares: int  # into how many whole shares a day can be divided by any number of the schools that there are
 
     def firsts(self, index: int) -> list[int]:
         """The first choices in a situation of those schools that have any, as bit sets."""
-        return [mask for mask in self.choices[index] if mask]
+        return [mask for mask in self.choices[self.choice_of[index]] if mask]
 
-    @property
-    def shares(self) -> int:
-        """Into how many whole shares a day can be divided by any number of the schools that there are."""
-        return math.lcm(*range(1, len(self.books) + 1))
-
-    def hits(self, index: int, mask: int) -> int:
-        """How many of the schools with a first choice in a situation have one of theirs among some cards."""
-        return sum(1 for first in self.choices[index] if first & mask)
+    def days_by_choice(self, millionths: Sequence[int]) -> list[tuple[tuple[int, ...], int]]:
+        """Each school's first choices, as bit sets, and the days on which they are these."""
+        days = [0] * len(self.choices)
+        for kind, one in zip(self.choice_of.tolist(), millionths, strict=True):
+            days[kind] += one
+        return list(zip(self.choices, days, strict=True))
 
     def why_none(self, index: int, banned: int) -> tuple[Open, tuple[Rulebook, ...]]:
         """Why no colour at all can answer a situation, with some cards banned; and the schools that it hangs on."""
@@ -128,7 +128,10 @@ def opinions_of(
         suits[place] = grades[decided[place].T]
     by_school = [row_masks(suits[place] > 0) for place in range(len(books))]
     chosen_first = [row_masks(first_choices(book, decided[place]).T) for place, book in enumerate(books)]
-    choices = tuple(zip(*chosen_first, strict=True))
+    by_situation = list(zip(*chosen_first, strict=True)) or [()] * len(situations)
+    choices = {masks: place for place, masks in enumerate(dict.fromkeys(by_situation))}
+    choice_of = np.array([choices[masks] for masks in by_situation], dtype=np.intp)
+    shares = math.lcm(*range(1, len(books) + 1))
     needs: list[tuple[int, ...]]
     if agree_all:
         speaks = np.any(decided >= 0, axis=1)
@@ -142,5 +145,6 @@ def opinions_of(
     kinds = {masks: place for place, masks in enumerate(dict.fromkeys(needs))}
     kind_of = np.array([kinds[masks] for masks in needs], dtype=np.intp)
     return Opinions(
-        category, books, cards, agree_all, accept, decided, suits, best, tuple(needs), tuple(kinds), kind_of, choices
-    )
+        category, books, cards, agree_all, accept, decided, suits, best, tuple(needs), tuple(kinds), kind_of,
+        tuple(choices), choice_of, shares,
+    )  # fmt: skip

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from fractions import Fraction
+from functools import lru_cache
 
 import numpy as np
 
@@ -17,11 +19,13 @@ from tackle.cover.plan import Bought, Open, Piece, Plan, Point, Request, Served,
 from tackle.cover.solution import buying_order, solve, stand_ins, target_of
 from tackle.schools.rulebook import Rulebook
 
-__all__ = ["goes_between", "make_plan", "opinions_for", "plan_curve"]
+__all__ = ["goes_between", "make_plan", "opinions_for", "plan_curve", "problem_of"]
+
+_FAR = 1_000  # more than any suitability
 
 
 @dataclass(frozen=True, slots=True)
-class _Problem:
+class Problem:
     """A request read: what the schools say, which situations can be answered, and the instance made of them."""
 
     opinions: Opinions
@@ -36,8 +40,15 @@ class _Problem:
         return DAY * self.opinions.shares
 
 
-def _read(request: Request, palette: Palette) -> _Problem:
+def problem_of(request: Request, palette: Palette) -> Problem:
+    """A request read. Raises Refused where it contradicts itself."""
     check(request, palette, (request.category,))
+    # However many there may be, and however right they have to be, it is one problem.
+    return _problem(replace(request, at_most=None, right=Fraction(0)), palette)
+
+
+@lru_cache(maxsize=16)
+def _problem(request: Request, palette: Palette) -> Problem:
     opinions = opinions_for(request, palette)
     cards = opinions.cards
     banned = mask_of(cards, request.ban)
@@ -48,11 +59,11 @@ def _read(request: Request, palette: Palette) -> _Problem:
     suits = opinions.best[list(able)] if able else np.zeros((0, len(cards)), dtype=np.int64)
     suits[:, list(bits(banned))] = 0
     firsts: dict[int, int] = {}
-    for index, days in enumerate(millionths):
-        masks = opinions.firsts(index) if days else []
-        for mask in masks:
+    for masks, days in opinions.days_by_choice(millionths):
+        asked = sum(map(bool, masks))
+        for mask in masks if days else ():
             if within := mask & allowed:
-                firsts[within] = firsts.get(within, 0) + days * opinions.shares // len(masks)
+                firsts[within] = firsts.get(within, 0) + days * opinions.shares // asked
     instance = Instance(
         days=np.array([millionths[i] for i in able], dtype=np.int64),
         needs=tuple(needs[i] for i in able),
@@ -64,14 +75,14 @@ def _read(request: Request, palette: Palette) -> _Problem:
         firsts=tuple(firsts),
         weights=tuple(firsts.values()),
     )
-    return _Problem(opinions, banned, millionths, able, instance)
+    return Problem(opinions, banned, millionths, able, instance)
 
 
 def make_plan(request: Request, palette: Palette) -> Plan:
     """The exact plan for a request. Raises Refused where locks, bans and at_most contradict each other."""
     if request.with_trailers:
         return make_pair_plan(request, palette)
-    problem = _read(request, palette)
+    problem = problem_of(request, palette)
     opinions, instance, millionths = problem.opinions, problem.instance, problem.millionths
     if not request.right:
         instance = replace(instance, firsts=(), weights=())
@@ -110,7 +121,7 @@ def plan_curve(request: Request, palette: Palette) -> tuple[Point, ...]:
     """
     if request.with_trailers:
         return pair_curve(request, palette)
-    problem = _read(request, palette)
+    problem = problem_of(request, palette)
     instance = problem.instance if request.right else replace(problem.instance, firsts=(), weights=())
     small, _ = reduced(instance)
     return tuple(
@@ -145,34 +156,41 @@ def _serve(
     """Each answered situation served by the card that most schools have as a first choice, where that counts, then by
     the one that suits best, then by the first."""
     picked = list(bits(chosen))
+    if not picked or not answered:
+        return []
+    standing = opinions.best[answered][:, picked]
+    kinds = opinions.choice_of[answered]
+    if by_first:
+        firsts = [[sum(mask >> place & 1 for mask in masks) for place in picked] for masks in opinions.choices]
+        standing = standing + _FAR * np.array(firsts, dtype=np.int64)[kinds] * (standing > 0)
+    best = np.array(picked)[standing.argmax(axis=1)]
+    schools = opinions.suits[:, answered, best].argmax(axis=0)
+    calls = opinions.decided[schools, best, answered]
+    asked = [sum(map(bool, masks)) for masks in opinions.choices]
+    hits = [sum(1 for mask in masks if mask & chosen) for masks in opinions.choices]
     served = []
-    for index, row in zip(answered, opinions.best[answered][:, picked].tolist(), strict=True):
-        firsts = opinions.firsts(index)
-        fit = [
-            (sum(first >> place & 1 for first in firsts) if by_first else 0, suit, -place)
-            for suit, place in zip(row, picked, strict=True)
-            if suit
-        ]
-        best = -max(fit)[2]
-        book, call = opinions.deciding(index, best)
-        hit = opinions.hits(index, chosen)
-        days, cards = millionths[index] / DAY, (opinions.cards[best],)
-        served.append(Served(index, days, cards, hit, len(firsts), call.grade, book, call))
+    for index, kind, card, school, place in zip(
+        answered, kinds.tolist(), best.tolist(), schools.tolist(), calls.tolist(), strict=True
+    ):
+        book = opinions.books[school]
+        call, days = book.calls[place], millionths[index] / DAY
+        served.append(Served(index, days, (opinions.cards[card],), hits[kind], asked[kind], call.grade, book, call))
     return served
 
 
-def _pieces(problem: _Problem, instance: Instance, chosen: int, served: list[Served], request: Request) -> list[Piece]:
+def _pieces(problem: Problem, instance: Instance, chosen: int, served: list[Served], request: Request) -> list[Piece]:
     cards = problem.opinions.cards
     whole = instance.answered(chosen)
     target = target_of(problem.instance, request.right) if request.right else 0
     counted = replace(instance, firsts=problem.instance.firsts, weights=problem.instance.weights)
     rights = _rights(problem, chosen)
+    days_of = instance.days.tolist()
     pieces = []
     for place in bits(chosen):
         card = cards[place]
         mine = [s for s in served if s.cards[0] is card]
         without = instance.answered(chosen & ~(1 << place))
-        alone = sum(int(d) for d, now, then in zip(instance.days, whole, without, strict=True) if now and not then)
+        alone = sum(d for d, now, then in zip(days_of, whole, without, strict=True) if now and not then)
         by_reason: dict[str, float] = {}
         for s in mine:
             assert s.call is not None
@@ -193,15 +211,15 @@ def _pieces(problem: _Problem, instance: Instance, chosen: int, served: list[Ser
     return sorted(pieces, key=lambda piece: (-piece.days, -piece.right))
 
 
-def _rights(problem: _Problem, chosen: int) -> dict[int, tuple[int, tuple[tuple[Rulebook, float], ...]]]:
+def _rights(problem: Problem, chosen: int) -> dict[int, tuple[int, tuple[tuple[Rulebook, float], ...]]]:
     """For each chosen card its right days in weights, and by school, most first, the days it is a first choice on."""
     opinions = problem.opinions
     weights = dict.fromkeys(bits(chosen), 0)
     schools: dict[int, dict[Rulebook, int]] = {place: {} for place in bits(chosen)}
-    for index, days in enumerate(problem.millionths):
-        asked = len(opinions.firsts(index)) if days else 0
-        for book, mask in zip(opinions.books, opinions.choices[index] if asked else (), strict=False):
-            for place in bits(mask & chosen):
+    for masks, days in opinions.days_by_choice(problem.millionths):
+        asked = sum(map(bool, masks))
+        for book, mask in zip(opinions.books, masks, strict=True):
+            for place in bits(mask & chosen) if days else ():
                 weights[place] += days * opinions.shares // asked
                 schools[place][book] = schools[place].get(book, 0) + days
     return {

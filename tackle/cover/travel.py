@@ -77,13 +77,13 @@ def travel_box(
         opinions = opinions_for(request, palette)
         rows = [row_of[key] for key in keys]
         for index, row in enumerate(rows if request.right else ()):
-            for book, mask in zip(opinions.books, opinions.choices[index], strict=True):
+            for book, mask in zip(opinions.books, opinions.choices[opinions.choice_of[index]], strict=True):
                 if mask:
                     firsts.setdefault((row, book), 0)
         for place, card in enumerate(opinions.cards):
             if card.id not in request.ban:
                 for index, row in enumerate(rows if request.right else ()):
-                    for book, mask in zip(opinions.books, opinions.choices[index], strict=True):
+                    for book, mask in zip(opinions.books, opinions.choices[opinions.choice_of[index]], strict=True):
                         if mask >> place & 1:
                             firsts[row, book] |= 1 << len(pieces)
                 met = opinions.best[:, place]

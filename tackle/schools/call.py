@@ -43,7 +43,7 @@ class Call:
     situation does not say.
     """
 
-    shared: ClassVar[bool] = True  # see tackle.kept
+    weighs: ClassVar[int] = 0  # see tackle.kept
 
     id: str
     categories: frozenset[str]

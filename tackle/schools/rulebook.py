@@ -35,7 +35,7 @@ class Rulebook:
     Two rulebooks are the same only if they are one object, so that what is worked out of one can be kept by it.
     """
 
-    shared: ClassVar[bool] = True  # see tackle.kept
+    weighs: ClassVar[int] = 0  # see tackle.kept
 
     id: str
     name: str

@@ -3,6 +3,7 @@ import re
 import pytest
 
 from tackle.colours.palette import house_palette
+from tests.owner import renewed
 from web.accounts.models import User
 from web.stock.reads import lures_of
 from web.waters.models import Water
@@ -32,6 +33,7 @@ def test_the_plan_is_computed_from_what_is_stored(signed_in, wren):
     tarn.year.filter(month=7).update(low_in=60, usual_in=60, high_in=60, hours=["day"])
     tarn.readings.all().delete()
     User.objects.update(rare_days=0)
+    renewed(wren)
     text = page(signed_in, category="worm")
     assert "all 7 days" in words(text)
     assert "Dirty water" not in text
@@ -39,6 +41,7 @@ def test_the_plan_is_computed_from_what_is_stored(signed_in, wren):
 
 def test_a_salt_water_asks_for_no_worms(signed_in, wren):
     User.objects.update(rare_days=0)
+    renewed(wren)
     assert "all 62 days" in words(page(signed_in, category="worm"))
     assert "all 105 days" in words(page(signed_in, category="jerkbait"))
 
@@ -153,6 +156,7 @@ def test_a_kept_plan_shows_what_it_showed_and_what_changed_since(signed_in, wren
     assert "Nothing it was computed from has changed" in signed_in.get(address).content.decode()
     Water.objects.get(name="Tarn Hollow").year.filter(month__lte=8).update(days=0)
     lures_of(wren).filter(category="worm").delete()
+    renewed(wren)
     page = signed_in.get(address).content.decode()
     assert "Tarn Hollow: 61" in page or "Tarn Hollow: 60" in page
     assert "The crate: 6 colours went." in page
@@ -328,6 +332,7 @@ def test_everything_dropped_explains_itself(signed_in, wren):
     choice = wren.plans.get().choices.create(category="worm")
     choice.ban = [card.id for card in house_palette().sold_in("worm")]
     choice.save()
+    renewed(wren)
     assert "Every colour of this category is dropped." in page(signed_in, category="worm")
 
 

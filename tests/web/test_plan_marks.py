@@ -7,6 +7,7 @@ from dataclasses import replace
 import pytest
 
 from tackle.schools.rulebook import Rulebook, house_rulebooks
+from tests.owner import renewed
 from web.plans.fingerprint import mark_of_book, marks_of_waters
 from web.plans.reads import basis_of
 
@@ -41,8 +42,10 @@ def test_a_water_is_marked_by_what_bears_on_its_days(wren):
     tarn = wren.waters.get(name="Tarn Hollow")
     tarn.target = "something else"
     tarn.save()
+    renewed(wren)
     assert marks_of_waters(basis_of(wren).days) == before
     tarn.forbids_trebles = True
     tarn.save()
+    renewed(wren)
     after = marks_of_waters(basis_of(wren).days)
     assert {name for name in before if before[name] != after[name]} == {"Tarn Hollow"}

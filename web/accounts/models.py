@@ -39,7 +39,7 @@ class User(AbstractUser):
     alike_depth_ft = models.FloatField(default=3.0)
     # Situations met on fewer days a year than this are set aside.
     rare_days = models.FloatField(default=RARE_DAYS)
-    # Counted up by every change of what is owned: see web.accounts.writing.
+    # Drawn anew by every change of what is owned: see web.accounts.writing.
     version = models.PositiveBigIntegerField(default=0)
     # Until when somebody who only tries it is kept; None: an account.
     guest_until = models.DateTimeField(null=True, blank=True, db_index=True)

@@ -1,12 +1,12 @@
 """How everything an angler owns is changed: one at a time, whole or not at all, tried again where two met."""
 
+import secrets
 from collections.abc import Callable
 from functools import wraps
 from threading import local
 from typing import ParamSpec, TypeVar
 
 from django.db import OperationalError, transaction
-from django.db.models import F
 
 from web.accounts.models import User
 
@@ -24,6 +24,9 @@ def one_change(work: Callable[P, R]) -> Callable[P, R]:
     So no two changes of one owner read the same state: what is counted up is counted once. Writing the row's version
     makes a cluster of databases refuse the second of two as well. Where the database gives one of two up, it is tried
     again; within another change of this kind it is simply part of that. Nothing outside may be called within.
+
+    The version is drawn anew, never counted: one that was taken back is never met again, so that what is kept under a
+    version can only be what was written with it.
     """
 
     @wraps(work)
@@ -45,10 +48,14 @@ def one_change(work: Callable[P, R]) -> Callable[P, R]:
 
 
 def _held(owner: User, work: Callable[[], R]) -> R:
-    with transaction.atomic():
-        User.objects.filter(pk=owner.pk).update(version=F("version") + 1)
-        _inside.owner = owner.pk
-        try:
+    before, version = owner.version, secrets.randbits(63)
+    try:
+        with transaction.atomic():
+            User.objects.filter(pk=owner.pk).update(version=version)
+            _inside.owner, owner.version = owner.pk, version
             return work()
-        finally:
-            _inside.owner = None
+    except BaseException:
+        owner.version = before
+        raise
+    finally:
+        _inside.owner = None

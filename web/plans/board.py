@@ -5,10 +5,11 @@ from dataclasses import dataclass, field
 
 from tackle.colours.card import Card
 from tackle.cover.plan import Point
+from tackle.kept import kept
 from tackle.situations.clarity import BANDS, HOUSE_LADDER
-from tackle.situations.expected import Expected
+from tackle.situations.expected import MILLION
 from tackle.vocabulary import Forage, Light
-from web.plans.reads import Answered
+from web.plans.reads import Answered, Terms, answered_on
 from web.ui.words import label
 
 SHOWN = 2
@@ -84,15 +85,15 @@ class Cell:
         told = f"{label(self.band)} water, {label(self.light).lower()}, {self.tally.days:.1f} days, {self.tally.state}"
         return f"{told}: {sticks or 'no colour'}; {foods}"
 
-    def add(self, row: Expected, cards: tuple[Card, ...], share: float | None) -> None:
-        self.tally.add(row.days, share)
-        self.foods.setdefault(row.food, Tally()).add(row.days, share)
+    def add(self, days: float, food: Forage, cards: tuple[Card, ...], share: float | None) -> None:
+        self.tally.add(days, share)
+        self.foods.setdefault(food, Tally()).add(days, share)
         if share is not None:
             answer = next((one for one in self.answers if one.cards == cards), None)
             if answer is None:
                 answer = Answer(cards)
                 self.answers.append(answer)
-            answer.days += row.days
+            answer.days += days
 
 
 @dataclass(frozen=True, slots=True)
@@ -113,21 +114,25 @@ class Board:
     served: dict[str, float]
 
 
-def cover_board(answered: Answered, only: str = "") -> Board:
-    """The board of a plan; with `only`, of the days of one food."""
+def cover_board(answered: Answered, only: str) -> Board:
+    """The board of a plan: of all its days, or with `only` of those of one food."""
+    return _board(answered.terms, only)
+
+
+@kept(megabytes=8)
+def _board(terms: Terms, only: str) -> Board:
+    answered = answered_on(terms)
     cells = {(band, light.value): Cell(band, light.value) for band in BANDS for light in Light}
     whole, foods, by_card = Tally(), dict[Forage, Tally](), dict[str, float]()
-    for index, row in enumerate(answered.expected):
-        served = answered.served.get(index)
-        share = served.share if served else None
-        foods.setdefault(row.food, Tally()).add(row.days, share)
-        if only and row.food != only:
+    for (band, light, food, cards, share), millionths in _alike(answered).items():
+        days = millionths / MILLION
+        foods.setdefault(food, Tally()).add(days, share)
+        if only and food != only:
             continue
-        cards = served.cards if served else ()
-        whole.add(row.days, share)
-        cells[row.band, row.light.value].add(row, cards, share)
+        whole.add(days, share)
+        cells[band, light.value].add(days, food, cards, share)
         for card in cards:
-            by_card[card.id] = by_card.get(card.id, 0.0) + row.days
+            by_card[card.id] = by_card.get(card.id, 0.0) + days
     for cell in cells.values():
         cell.answers.sort(key=lambda answer: -answer.days)
         cell.foods = dict(sorted(cell.foods.items(), key=lambda entry: -entry[1].days))
@@ -137,6 +142,17 @@ def cover_board(answered: Answered, only: str = "") -> Board:
         if any(cells[band, light.value].tally.days for light in Light)
     ]
     return Board(rows, whole, sorted(foods.items(), key=lambda entry: -entry[1].days), by_card)
+
+
+def _alike(answered: Answered) -> dict[tuple[str, Light, Forage, tuple[Card, ...], float | None], int]:
+    """The days, in millionths, that lie in one cell, have one food and are answered alike."""
+    found: dict[tuple[str, Light, Forage, tuple[Card, ...], float | None], int] = {}
+    for index, row in enumerate(answered.expected):
+        served = answered.served.get(index)
+        key = (row.band, row.light, row.food, served.cards, served.share) if served else (
+            row.band, row.light, row.food, (), None)  # fmt: skip
+        found[key] = found.get(key, 0) + row.millionths
+    return found
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,9 +1,10 @@
 """What a plan is computed from, and the answers to it."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from decimal import Decimal
 from fractions import Fraction
+from typing import ClassVar
 
 from tackle.check.reach import Planned
 from tackle.colours.palette import Palette
@@ -31,6 +32,8 @@ from web.waters.reads import Days, days_to_expect, whole_waters_of
 @dataclass(frozen=True, slots=True)
 class Basis:
     """All that the answers of one plan depend on, read once."""
+
+    weighs: ClassVar[int] = 800_000  # see tackle.kept: mostly its days; through the rows all of Django hangs on it
 
     plan: Plan
     palette: Palette
@@ -68,6 +71,25 @@ class Basis:
         return _left_out(self.days, category)
 
 
+@dataclass(frozen=True, slots=True)
+class Terms:
+    """All that one category's answer depends on. Days, books and palette are one object for one content."""
+
+    category: str
+    days: Days
+    books: tuple[Rulebook, ...]
+    palette: Palette
+    agree_all: bool
+    right: Fraction
+    owned: frozenset[str]
+    lock: frozenset[str]
+    ban: frozenset[str]
+    at_most: int | None
+    crossover: bool
+    cents: frozenset[tuple[str, int]]
+    owned_trailers: frozenset[str] | None
+
+
 @dataclass(frozen=True, slots=True, eq=False)
 class Answered:
     """One category's days, the request made of them, and the answer: a set of colours, or jigs with trailers.
@@ -75,11 +97,15 @@ class Answered:
     One object for one content.
     """
 
-    category: str
+    terms: Terms
     expected: tuple[Expected, ...]
     request: Request
     answer: Answer
     served: Mapping[int, Served]  # by the place of the situation
+
+    @property
+    def category(self) -> str:
+        return self.terms.category
 
     @property
     def paired(self) -> bool:
@@ -87,7 +113,24 @@ class Answered:
 
 
 def basis_of(owner: User) -> Basis:
-    """What the owner's plan is computed from."""
+    """What the owner's plan is computed from; read once for all that is owned as it is now."""
+    return _basis(_Owned(owner.pk, owner.version, owner))
+
+
+@dataclass(frozen=True, slots=True)
+class _Owned:
+    """All that somebody owns, as of one version of it."""
+
+    weighs: ClassVar[int] = 2_000  # see tackle.kept
+
+    pk: int
+    version: int
+    owner: User = field(compare=False)
+
+
+@kept(megabytes=24)
+def _basis(owned: _Owned) -> Basis:
+    owner = owned.owner
     plan = stored_plan_of(owner) or first_plan(owner)
     books = books_of(owner)
     waters = list(whole_waters_of(owner))
@@ -117,25 +160,6 @@ def _left_out(days: Days, category: str) -> list[tuple[str, float, str]]:
     return [(name, total, why) for (name, why), total in found.items()]
 
 
-@dataclass(frozen=True, slots=True)
-class _Terms:
-    """All that one category's answer depends on. Days, books and palette are one object for one content."""
-
-    category: str
-    days: Days
-    books: tuple[Rulebook, ...]
-    palette: Palette
-    agree_all: bool
-    right: Fraction
-    owned: frozenset[str]
-    lock: frozenset[str]
-    ban: frozenset[str]
-    at_most: int | None
-    crossover: bool
-    cents: frozenset[tuple[str, int]]
-    owned_trailers: frozenset[str] | None
-
-
 @kept(megabytes=8)
 def _situations(days: Days, category: str) -> tuple[tuple[Expected, ...], tuple[Situation, ...]]:
     """The days on waters where a category is thrown, and may be."""
@@ -143,7 +167,7 @@ def _situations(days: Days, category: str) -> tuple[tuple[Expected, ...], tuple[
     return there, tuple(e.situation(category) for e in there)
 
 
-def _asked(terms: _Terms) -> tuple[tuple[Expected, ...], Request]:
+def _asked(terms: Terms) -> tuple[tuple[Expected, ...], Request]:
     expected, situations = _situations(terms.days, terms.category)
     return expected, Request(
         category=terms.category,
@@ -164,24 +188,24 @@ def _asked(terms: _Terms) -> tuple[tuple[Expected, ...], Request]:
 
 
 @kept(megabytes=24)
-def _answered(terms: _Terms) -> Answered:
+def answered_on(terms: Terms) -> Answered:
     """The plan on some terms. Kept by all that it depends on, so that it is never stale."""
     expected, request = _asked(terms)
     plan = make_plan(request, terms.palette)
-    return Answered(terms.category, expected, request, plan, {one.index: one for one in plan.served})
+    return Answered(terms, expected, request, plan, {one.index: one for one in plan.served})
 
 
 @kept(megabytes=6)
-def _curve(terms: _Terms) -> tuple[Point, ...]:
+def _curve(terms: Terms) -> tuple[Point, ...]:
     _, request = _asked(terms)
     return plan_curve(replace(request, at_most=None), terms.palette)
 
 
-def _terms(basis: Basis, category: str, places: tuple[str, ...]) -> _Terms:
+def _terms(basis: Basis, category: str, places: tuple[str, ...]) -> Terms:
     """The terms for a category, with what is owned, locked and banned of the colours sold in some places."""
     sold = {card.id for place in places for card in basis.palette.sold_in(place)}
     choice = basis.choices.get(category) or Choice()
-    return _Terms(
+    return Terms(
         category=category,
         days=basis.days,
         books=basis.books,
@@ -211,7 +235,7 @@ def situations_of(basis: Basis, category: str) -> tuple[tuple[Expected, ...], tu
 
 def answer(basis: Basis, category: str) -> Answered:
     """The plan for one category; a jig that is planned together with trailers, with them."""
-    return _answered(_terms_of(basis, category))
+    return answered_on(_terms_of(basis, category))
 
 
 def answers(basis: Basis) -> list[Answered]:
@@ -229,7 +253,7 @@ def planned(basis: Basis) -> list[Planned]:
     return [Planned(each.request, each.answer) for each in answers(basis)]
 
 
-def _terms_of(basis: Basis, category: str) -> _Terms:
+def _terms_of(basis: Basis, category: str) -> Terms:
     places = (category, TRAILER) if category in basis.with_trailers else (category,)
     return _terms(basis, category, places)
 
@@ -256,5 +280,5 @@ def _boxed(every: tuple[Answered, ...], days: Days, palette: Palette, most: int)
 
 def travel(basis: Basis) -> TravelBox:
     """The best box of so many pieces as the plan says, over all its categories, each colour for itself."""
-    alone = [_answered(_terms(basis, category, (category,))) for category in basis.plan.categories]
+    alone = [answered_on(_terms(basis, category, (category,))) for category in basis.plan.categories]
     return _boxed(tuple(alone), basis.days, basis.palette, basis.plan.travel_most)

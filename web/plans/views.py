@@ -98,7 +98,7 @@ def travel(request: OwnRequest) -> HttpResponse:
 
 @kept(megabytes=20)
 def _drawn(
-    chosen: reads.Answered,
+    terms: reads.Terms,
     curve: tuple[Point, ...],
     palette: Palette,
     owned: frozenset[tuple[str, int]],
@@ -111,6 +111,7 @@ def _drawn(
     food: str,
 ) -> str:
     """The board, the set, the curve and the order: drawn once for all that they depend on."""
+    chosen = reads.answered_on(terms)
     dots = board.curve_dots(curve, chosen)
     here = next((place for place, dot in enumerate(dots) if dot.here), None)
     context = {
@@ -147,7 +148,7 @@ def _page(request: OwnRequest, category: str, wrong: str = "") -> HttpResponse:
         "plan": basis.plan,
         "every": every,
         "chosen": chosen,
-        "foods": board.cover_board(chosen).foods,
+        "foods": board.cover_board(chosen, "").foods,
         "food": food,
         "skirted": CATEGORIES[chosen.category].group is Group.SKIRTED,
         "mixed": basis.mixed,
@@ -156,7 +157,7 @@ def _page(request: OwnRequest, category: str, wrong: str = "") -> HttpResponse:
         "jigs": sum(piece.category != TRAILER for piece in chosen.answer.pieces),
         "trailers": sum(piece.category == TRAILER for piece in chosen.answer.pieces),
         "drawn": _drawn(
-            chosen,
+            chosen.terms,
             reads.curve(basis, chosen.category),
             basis.palette,
             frozenset(basis.owned.get(chosen.category, {}).items()),
