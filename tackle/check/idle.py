@@ -11,9 +11,8 @@ import numpy as np
 
 from tackle.check.reach import Reach
 from tackle.colours.card import Card
-from tackle.cover.opinions import worth
 from tackle.crate.lure import Lure
-from tackle.schools.evaluation import evaluate
+from tackle.schools.evaluation import evaluate, suitability
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.clarity import BANDS, HOUSE_LADDER
 from tackle.situations.columns import Columns, tabulate
@@ -61,8 +60,7 @@ def _elsewhere(books: tuple[Rulebook, ...], category: str, card: Card, accept: G
     columns = _everything(category)
     good = np.zeros(len(places), dtype=np.int64)
     for book in books:
-        grades = np.array([worth(call.grade, accept) for call in book.calls] + [0], dtype=np.int64)
-        good += grades[evaluate(book, category, (card,), columns)[0]]
+        good += suitability(book, evaluate(book, category, (card,), columns), accept)[0]
     if not good.any():
         return None
     by_water: dict[tuple[str, Season], int] = {}

@@ -14,10 +14,9 @@ from numpy.typing import NDArray
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
 from tackle.cover.instance import DAY
-from tackle.cover.opinions import worth
 from tackle.cover.plan import Plan, Request
 from tackle.cover.planner import opinions_for
-from tackle.schools.evaluation import evaluate, reaching
+from tackle.schools.evaluation import evaluate, reaching, suitability
 from tackle.situations.columns import tabulate
 
 __all__ = ["Planned", "Reach", "Reached"]
@@ -166,10 +165,9 @@ class _Part:
             decided = np.zeros(shape[1:], dtype=np.int16)
             decided[known] = self._decided[school][places]
             if other:
-                grades = [worth(call.grade, self.request.accept) > 0 for call in book.calls]
                 made = tuple(cards[at] for at in other)
                 decided[other] = evaluate(book, self.request.category, made, self._columns)
-                accepted[school, other] = np.array([*grades, False])[decided[other]]
+                accepted[school, other] = suitability(book, decided[other], self.request.accept) > 0
             first[school] = reaching(book, decided) <= np.minimum(self._best[school], len(book.calls))
         return accepted, first
 

@@ -5,13 +5,15 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, replace
 from pathlib import Path
-from typing import Any, Final
+from typing import Final
 
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
 from tackle.data import FOLDER, read_toml
-from tackle.errors import DataError
-from tackle.vocabulary import CATEGORIES, Accent, Brightness, Finish, Flake, Group, Opacity, ids
+from tackle.data.entry import Entry
+from tackle.vocabulary import CATEGORIES, Accent, Brightness, Finish, Flake, Group, Opacity
+
+_FIELDS: Final = ("id", "words", "caution", "groups", "minutes", "steps")
 
 __all__ = ["REPAIRS", "Repair", "load_repairs", "repaired"]
 
@@ -85,21 +87,16 @@ _CHANGES: Final[Mapping[str, Callable[[Card], Card | None]]] = {
 
 def load_repairs(path: Path) -> tuple[Repair, ...]:
     """The repairs in a TOML file. Raises DataError naming file, entry and field."""
-    return tuple(_read(entry, path.name) for entry in read_toml(path).get("repair", []))
+    entries = read_toml(path).get("repair", [])
+    return tuple(_read(Entry(raw, path.name, fields=_FIELDS, kind="repair")) for raw in entries)
 
 
-def _read(entry: Mapping[str, Any], file: str) -> Repair:
-    name = str(entry.get("id"))
-    if name not in _CHANGES:
-        raise DataError(file, name, "id", f"is not one of {', '.join(_CHANGES)}")
-    for field, kind in (("words", str), ("caution", str), ("groups", list), ("minutes", int), ("steps", list)):
-        if not isinstance(entry.get(field), kind):
-            raise DataError(file, name, field, "is missing, or of another kind")
-    if wrong := set(entry["groups"]) - set(ids(Group)):
-        raise DataError(file, name, "groups", f"{min(wrong)} is not one of {', '.join(ids(Group))}")
-    groups = frozenset(Group(one) for one in entry["groups"])
-    steps = tuple(str(step) for step in entry["steps"])
-    return Repair(name, entry["words"], entry["caution"], groups, entry["minutes"], steps, _CHANGES[name])
+def _read(entry: Entry) -> Repair:
+    name = entry.word("id", tuple(_CHANGES))
+    caution = entry.text("caution") if entry.raw.get("caution") else ""
+    groups = frozenset(entry.some("groups", Group))
+    minutes = entry.whole("minutes", 0, 600)
+    return Repair(name, entry.text("words"), caution, groups, minutes, entry.texts("steps"), _CHANGES[name])
 
 
 REPAIRS: Final = load_repairs(FOLDER / "repairs.toml")

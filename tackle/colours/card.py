@@ -5,10 +5,9 @@ from __future__ import annotations
 import re
 from collections.abc import Mapping
 from dataclasses import dataclass
-from enum import StrEnum
-from typing import Any, ClassVar, Final, TypeVar
+from typing import Any, ClassVar, Final
 
-from tackle.errors import DataError
+from tackle.data.entry import ID, Entry
 from tackle.vocabulary import (
     CATEGORIES,
     Accent,
@@ -25,9 +24,6 @@ from tackle.vocabulary import (
 
 __all__ = ["Card", "gone_card", "read_card"]
 
-E = TypeVar("E", bound=StrEnum)
-
-_ID: Final = re.compile(r"[a-z0-9]+(-[a-z0-9]+)*")
 _HEX: Final = re.compile(r"#[0-9a-f]{6}")
 
 
@@ -82,51 +78,11 @@ def gone_card(card_id: str) -> Card:
     )  # fmt: skip
 
 
-class _Reader:
-    """Reads the fields of one entry, naming file and entry in every error."""
-
-    def __init__(self, raw: Mapping[str, Any], file: str, entry: str) -> None:
-        self.raw, self.file, self.entry = raw, file, entry
-
-    def error(self, field: str, wrong: str) -> DataError:
-        return DataError(self.file, self.entry, field, wrong)
-
-    def text(self, field: str, pattern: re.Pattern[str] | None = None) -> str:
-        value = self.raw.get(field)
-        if not isinstance(value, str) or not value.strip():
-            raise self.error(field, "is missing or not text")
-        if pattern and not pattern.fullmatch(value):
-            raise self.error(field, f"{value!r} is not of the form {pattern.pattern}")
-        return value
-
-    def one(self, field: str, kind: type[E]) -> E:
-        value = self.text(field)
-        if value not in ids(kind):
-            raise self.error(field, f"{value!r} is not one of {', '.join(ids(kind))}")
-        return kind(value)
-
-    def many(self, field: str) -> tuple[str, ...]:
-        value = self.raw.get(field, [])
-        if not isinstance(value, list) or not all(isinstance(item, str) for item in value):
-            raise self.error(field, "is not a list of texts")
-        return tuple(value)
-
-    def some(self, field: str, kind: type[E]) -> tuple[E, ...]:
-        for value in self.many(field):
-            if value not in ids(kind):
-                raise self.error(field, f"{value!r} is not one of {', '.join(ids(kind))}")
-        return tuple(kind(value) for value in self.many(field))
-
-
 def read_card(raw: Mapping[str, Any], file: str) -> Card:
     """A card from one entry of a palette file. Raises DataError naming file, entry and field."""
-    entry = raw.get("id")
-    read = _Reader(raw, file, entry if isinstance(entry, str) else "a card with no id")
-    for field in raw:
-        if field not in Card.__dataclass_fields__:
-            raise read.error(field, "is not a field of a card: " + ", ".join(Card.__dataclass_fields__))
+    read = Entry(raw, file, fields=Card.__dataclass_fields__, kind="card")
     card = Card(
-        id=read.text("id", _ID),
+        id=read.text("id", ID),
         name=read.text("name"),
         code=read.text("code", re.compile(r"[A-Z][A-Z0-9]")),
         tone=read.one("tone", Tone),
@@ -138,12 +94,12 @@ def read_card(raw: Mapping[str, Any], file: str) -> Card:
         side=read.text("side", _HEX),
         belly=read.text("belly", _HEX),
         flake_hues=read.some("flake_hues", FlakeHue),
-        flake_srgb=read.many("flake_srgb"),
+        flake_srgb=read.texts("flake_srgb"),
         accents=read.some("accents", Accent),
         imitates=read.some("imitates", Forage),
         sold_in=_sold_in(read),
-        also=read.many("also"),
-        other_face=read.text("other_face", _ID) if "other_face" in raw else None,
+        also=read.texts("also"),
+        other_face=read.text("other_face", ID) if "other_face" in raw else None,
     )
     if (card.flake is Flake.NONE) != (not card.flake_hues):
         raise read.error("flake_hues", "go with a flake, and a flake with its hues")
@@ -152,10 +108,10 @@ def read_card(raw: Mapping[str, Any], file: str) -> Card:
     return card
 
 
-def _sold_in(read: _Reader) -> tuple[str, ...]:
+def _sold_in(read: Entry) -> tuple[str, ...]:
     """Category ids; a group's id stands for its categories."""
     named: set[str] = set()
-    for value in read.many("sold_in"):
+    for value in read.texts("sold_in"):
         if value in ids(Group):
             named.update(category.id for category in CATEGORIES.values() if category.group == value)
         elif value in CATEGORIES:

@@ -17,22 +17,13 @@ from tackle.cover.instance import bits, row_masks
 from tackle.cover.plan import Open
 from tackle.kept import kept
 from tackle.schools.call import Call
-from tackle.schools.evaluation import evaluate, first_choices
+from tackle.schools.evaluation import evaluate, first_choices, suitability
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.columns import tabulate
 from tackle.situations.situation import Situation
 from tackle.vocabulary import Grade
 
-__all__ = ["Opinions", "mask_of", "opinions_of", "worth"]
-
-_SUITABILITY = {Grade.GO_TO: 100, Grade.WORKS: 60}
-
-
-def worth(grade: Grade, accept: Grade) -> int:
-    """The suitability of a grade, in hundredths; 0 where it does not cover."""
-    if grade is Grade.WORKS and accept is Grade.GO_TO:
-        return 0
-    return _SUITABILITY.get(grade, 0)
+__all__ = ["Opinions", "mask_of", "opinions_of"]
 
 
 def mask_of(cards: Sequence[Card], ids: frozenset[str]) -> int:
@@ -124,8 +115,7 @@ def opinions_of(
     suits = np.zeros((len(books), len(situations), len(cards)), dtype=np.int8)
     for place, book in enumerate(books):
         decided[place] = evaluate(book, category, cards, columns)
-        grades = np.array([worth(call.grade, accept) for call in book.calls] + [0], dtype=np.int8)
-        suits[place] = grades[decided[place].T]
+        suits[place] = suitability(book, decided[place], accept).T
     by_school = [row_masks(suits[place] > 0) for place in range(len(books))]
     chosen_first = [row_masks(first_choices(book, decided[place]).T) for place, book in enumerate(books)]
     by_situation = list(zip(*chosen_first, strict=True)) or [()] * len(situations)

@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
 from tackle.cover.instance import DAY, bits, row_masks
-from tackle.cover.opinions import mask_of, worth
+from tackle.cover.opinions import mask_of
 from tackle.cover.pair_search import (
     Need,
     PairProblem,
@@ -30,7 +30,7 @@ from tackle.cover.pair_search import (
 )
 from tackle.cover.plan import TRAILER, Bought, Open, Piece, Plan, Point, Request, Served, Unanswered, check
 from tackle.errors import Refused
-from tackle.schools.evaluation import evaluate, first_choices
+from tackle.schools.evaluation import evaluate, first_choices, suitability, worth
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.columns import Columns, tabulate
 from tackle.vocabulary import CATEGORIES, Group, Tone
@@ -106,7 +106,7 @@ def _read(request: Request, palette: Palette) -> _Read:
     for place, book in enumerate(request.books):
         decided = evaluate(book, request.category, sold[0], columns)
         speaks[place] = (decided >= 0).any(axis=0)
-        of_jigs = _suits(request, book, decided[[sold[0].index(card) for card in jigs]])
+        of_jigs = suitability(book, decided[[sold[0].index(card) for card in jigs]], request.accept).T
         for tone, on_it in on_jigs.items():
             on_tone = _trailer_suits(request, book, palette, trailers, on_it)
             for j, card in enumerate(jigs):
@@ -144,11 +144,11 @@ def _read(request: Request, palette: Palette) -> _Read:
 def _trailer_suits(
     request: Request, book: Rulebook, palette: Palette, trailers: Sequence[Card], on_it: Columns
 ) -> NDArray[np.int8]:
-    suits = _suits(request, book, evaluate(book, TRAILER, trailers, on_it))
+    suits = suitability(book, evaluate(book, TRAILER, trailers, on_it), request.accept).T.copy()
     for place, card in enumerate(trailers):
         if card.other_face:
-            turned = _suits(request, book, evaluate(book, TRAILER, (palette.by_id[card.other_face],), on_it))
-            suits[:, place] = np.maximum(suits[:, place], turned[:, 0])
+            decided = evaluate(book, TRAILER, (palette.by_id[card.other_face],), on_it)
+            suits[:, place] = np.maximum(suits[:, place], suitability(book, decided, request.accept)[0])
     return suits
 
 
@@ -189,12 +189,6 @@ def _first_pairs(
         else:
             need.append(sum(1 << place for place, bit in enumerate(of_trailer) if bit & wanted))
     return tuple(need)
-
-
-def _suits(request: Request, book: Rulebook, decided: NDArray[np.int16]) -> NDArray[np.int8]:
-    """Suitability in hundredths, shape (situations, cards), of what a school decided."""
-    grades = np.array([worth(call.grade, request.accept) for call in book.calls] + [0], dtype=np.int8)
-    return np.asarray(grades[decided.T], dtype=np.int8)
 
 
 def _told(

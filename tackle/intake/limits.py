@@ -6,15 +6,17 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache
 from pathlib import Path
-from typing import Any, Final
+from typing import Final
 
 from tackle.data import FOLDER, read_toml
+from tackle.data.entry import Entry
 from tackle.errors import DataError
 from tackle.vocabulary import CATEGORIES
 
 __all__ = ["MOST_COUNT", "Limits", "Span", "limits_of", "load_limits"]
 
 MOST_COUNT: Final = 999
+_FIELDS: Final = ("count", "size", "usual", "weight", "depth")
 LIMITS_FILE: Final = FOLDER / "limits.toml"
 Span = tuple[float, float]
 
@@ -38,23 +40,20 @@ def load_limits(path: Path) -> Mapping[str, Limits]:
     raw = read_toml(path)
     if tuple(raw) != tuple(CATEGORIES):
         raise DataError(path.name, "file", "entries", "are not the categories, in their order")
-    return {category: _limits(path, category, told) for category, told in raw.items()}
+    return {category: _limits(Entry(told, path.name, category, _FIELDS, "category")) for category, told in raw.items()}
 
 
-def _limits(path: Path, category: str, told: Any) -> Limits:
+def _limits(entry: Entry) -> Limits:
     spans: dict[str, Span] = {}
-    for field in ("size", "usual", "weight", "depth"):
-        span = told.get(field)
-        if span is None:
-            continue
-        numbers = isinstance(span, list) and len(span) == 2 and all(type(end) in (int, float) for end in span)
-        if not numbers or not 0 <= span[0] < span[1]:
-            raise DataError(path.name, category, field, "is not a least and a most")
-        spans[field] = (float(span[0]), float(span[1]))
-    count = told.get("count")
-    if type(count) is not int or not 1 <= count <= MOST_COUNT or "size" not in spans:
-        raise DataError(path.name, category, "count", "or size is missing or out of bounds")
-    return Limits(count=count, **spans)
+    for field in _FIELDS[1:]:
+        if field in entry.raw:
+            least, most = entry.numbers(field, 2, low=0.0)
+            if least >= most:
+                raise entry.error(field, "is not a least and a most")
+            spans[field] = (least, most)
+    if "size" not in spans:
+        raise entry.error("size", "is missing")
+    return Limits(count=entry.whole("count", 1, MOST_COUNT), **spans)
 
 
 @cache

@@ -7,10 +7,10 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cache
 from pathlib import Path
-from typing import Any, Final
+from typing import Final
 
 from tackle.data import FOLDER, read_toml
-from tackle.errors import DataError
+from tackle.data.entry import Entry
 from tackle.vocabulary import CATEGORIES
 
 __all__ = ["MOST_NAME", "Words", "house_words", "load_words", "normal", "bare_words"]
@@ -18,6 +18,8 @@ __all__ = ["MOST_NAME", "Words", "house_words", "load_words", "normal", "bare_wo
 WORDS_FILE: Final = FOLDER / "words.toml"
 MOST_NAME: Final = 80  # characters: no printed name is longer, and a long one takes long to compare
 LONGEST: Final = 4  # words that one entry of the file may have
+
+_PARTS: Final = ("category", "colour", "nickname", "let_go")
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,33 +39,24 @@ class Words:
 
 def load_words(path: Path) -> Words:
     """The short forms in a TOML file. Raises DataError naming file, entry and field."""
-    raw = read_toml(path)
-    for part in ("category", "colour", "nickname", "let_go"):
-        if not isinstance(raw.get(part), dict):
-            raise DataError(path.name, part, "table", "is missing")
-    category = {short: _ids(path, "category", short, told) for short, told in raw["category"].items()}
+    file = Entry(read_toml(path), path.name, "file", _PARTS)
+    parts = {part: Entry(file.table(part), path.name, part) for part in _PARTS}
+    category = {short: _ids(parts["category"], short) for short in parts["category"].raw}
     for short, ids in category.items():
-        for one in ids:
-            if one not in CATEGORIES:
-                raise DataError(path.name, "category", short, f"{one!r} is not a category")
-    for short, words in raw["colour"].items():
-        if not isinstance(words, str) or not words:
-            raise DataError(path.name, "colour", short, "is not a text")
+        parts["category"].among(short, ids, tuple(CATEGORIES))
     own = {name.replace("-", " "): (name,) for name in CATEGORIES}
     return Words(
         {**own, **category},
-        raw["colour"],
-        {short: _ids(path, "nickname", short, told) for short, told in raw["nickname"].items()},
-        frozenset(_ids(path, "let_go", "words", raw["let_go"].get("words"))),
-        frozenset(_ids(path, "let_go", "other", raw["let_go"].get("other"))),
+        {short: parts["colour"].text(short) for short in parts["colour"].raw},
+        {short: _ids(parts["nickname"], short) for short in parts["nickname"].raw},
+        frozenset(parts["let_go"].texts("words")),
+        frozenset(parts["let_go"].texts("other")),
     )
 
 
-def _ids(path: Path, entry: str, field: str, told: Any) -> tuple[str, ...]:
-    many = [told] if isinstance(told, str) else told
-    if not isinstance(many, list) or not all(isinstance(one, str) and one for one in many):
-        raise DataError(path.name, entry, field, "is not a text or a list of texts")
-    return tuple(many)
+def _ids(entry: Entry, field: str) -> tuple[str, ...]:
+    """A text or a list of texts."""
+    return (entry.text(field),) if isinstance(entry.raw[field], str) else entry.texts(field)
 
 
 @cache

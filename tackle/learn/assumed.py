@@ -8,13 +8,16 @@ from pathlib import Path
 from typing import Final
 
 from tackle.data import FOLDER, read_toml
-from tackle.errors import DataError
+from tackle.data.entry import Entry
 from tackle.vocabulary import Grade, HookUp, Light, ids
 
 __all__ = ["Assumed", "assumed", "load_assumed"]
 
 LEARNING_FILE: Final = FOLDER / "learning.toml"
 HOOK_UPS: Final = (*ids(HookUp), "none")
+
+_NUMBERS: Final = ("spread", "departure", "family", "block_hours", "drift_hours")
+_FIELDS: Final = (*_NUMBERS, "drift", "drift_before", "hook_up", "book", "cells", "fair_test")
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -40,24 +43,23 @@ class Assumed:
 
 def load_assumed(path: Path) -> Assumed:
     """The assumptions in a TOML file. Raises DataError naming file and entry."""
-    raw = read_toml(path)
-    try:
-        told = Assumed(
-            spread=float(raw["spread"]), departure=float(raw["departure"]), family=float(raw["family"]),
-            block_hours=float(raw["block_hours"]), drift_hours=float(raw["drift_hours"]),
-            drift=tuple(map(float, raw["drift"])),
-            drift_before=tuple(map(float, raw["drift_before"])), hook_up={**raw["hook_up"]}, book={**raw["book"]},
-            murky_below_in=float(raw["cells"]["murky_below_in"]), clear_from_in=float(raw["cells"]["clear_from_in"]),
-            bright=frozenset(raw["cells"]["bright"]), odds=float(raw["fair_test"]["odds"]),
-            shape=float(raw["fair_test"]["shape"]), most_bites=int(raw["fair_test"]["most_bites"]),
-        )  # fmt: skip
-    except (KeyError, TypeError, ValueError) as error:
-        raise DataError(path.name, "file", "entries", f"lack or misspell {error}") from error
-    for name, words, allowed in (("hook_up", told.hook_up, HOOK_UPS), ("book", told.book, (*ids(Grade), "silent"))):
-        if {*words} != {*allowed}:
-            raise DataError(path.name, name, "entries", f"are not {', '.join(allowed)}")
-    if not told.bright <= {*ids(Light)} or len(told.drift) != len(told.drift_before) or 0.0 not in told.drift:
-        raise DataError(path.name, "cells", "bright or drift", "do not fit")
+    file = Entry(read_toml(path), path.name, "file", _FIELDS)
+    cells, test = (Entry(file.table(name), path.name, name) for name in ("cells", "fair_test"))
+    told = Assumed(
+        **{name: file.number(name, low=0) for name in _NUMBERS},
+        drift=file.numbers("drift", low=0),
+        drift_before=file.numbers("drift_before", low=0),
+        hook_up=file.weights("hook_up", HOOK_UPS, whole=True),
+        book=file.weights("book", (*ids(Grade), "silent"), whole=True),
+        murky_below_in=cells.number("murky_below_in", low=0),
+        clear_from_in=cells.number("clear_from_in", low=0),
+        bright=cells.words("bright", cells.raw.get("bright"), ids(Light)),
+        odds=test.number("odds", low=0),
+        shape=test.number("shape", low=0),
+        most_bites=test.whole("most_bites", 1, 1_000_000),
+    )
+    if len(told.drift) != len(told.drift_before) or 0.0 not in told.drift:
+        raise file.error("drift", "does not fit drift_before, or lacks 0")
     return told
 
 

@@ -17,9 +17,12 @@ from tackle.situations.columns import CHOICES, Columns, tabulate
 from tackle.situations.situation import Situation
 from tackle.vocabulary import Forage, Grade
 
-__all__ = ["Verdict", "evaluate", "first_choices", "food_likeness", "order_of", "rank", "reaching"]
+__all__ = [
+    "Verdict", "evaluate", "first_choices", "food_likeness", "order_of", "rank", "reaching", "suitability", "worth",
+]  # fmt: skip
 
 _RANK: Final = (Grade.GO_TO, Grade.WORKS, Grade.AVOID)
+_SUITABILITY: Final = {Grade.GO_TO: 100, Grade.WORKS: 60}
 _EXACT_FOOD_FROM_IN: Final = 30.0  # from fair water on, fish see enough that a closer likeness counts first
 
 
@@ -152,6 +155,20 @@ def first_choices(book: Rulebook, decided: NDArray[np.int16]) -> NDArray[np.bool
     places = reaching(book, decided)
     best = places.min(axis=0, initial=behind)
     return np.asarray((places == best) & (best < behind), dtype=np.bool_)
+
+
+def worth(grade: Grade, accept: Grade) -> int:
+    """The suitability of a grade, in hundredths; 0 where it does not cover."""
+    if grade is Grade.WORKS and accept is Grade.GO_TO:
+        return 0
+    return _SUITABILITY.get(grade, 0)
+
+
+def suitability(book: Rulebook, decided: NDArray[np.int16], accept: Grade) -> NDArray[np.int8]:
+    """How well each card suits, in hundredths, where a grade of at least `accept` covers; 0 where it does not, and
+    where the school is silent. `decided` as `evaluate` gives it; so is the shape."""
+    grades = np.array([worth(call.grade, accept) for call in book.calls] + [0], dtype=np.int8)
+    return np.asarray(grades[decided], dtype=np.int8)
 
 
 def food_likeness(card: Card, forage: Sequence[Forage]) -> float:

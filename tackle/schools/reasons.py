@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import cache
-from typing import Any, Final
+from typing import Final
 
 from tackle.data import FOLDER, read_toml
-from tackle.errors import DataError
+from tackle.data.entry import Entry
 from tackle.schools.call import Call, Conditions
 from tackle.schools.review import ensured
 from tackle.schools.rulebook import Rulebook, read_conditions
@@ -41,25 +41,23 @@ def unfounded(book: Rulebook) -> Iterator[tuple[Call, str]]:
 
 @cache
 def _words() -> tuple[_Word, ...]:
-    entries = read_toml(FOLDER / _FILE).get("word")
-    if not isinstance(entries, list) or not entries:
-        raise DataError(_FILE, "file", "word", "has no [[word]] entries")
-    return tuple(_read(entry, f"word {place}") for place, entry in enumerate(entries, 1))
-
-
-def _read(entry: Mapping[str, Any], name: str) -> _Word:
-    needs = entry.get("needs")
-    if not isinstance(needs, list) or not needs:
-        raise DataError(_FILE, name, "needs", "is not a list of conditions")
-    return _Word(
-        _pattern(entry, name, "says"),
-        _pattern(entry, name, "unless") if "unless" in entry else None,
-        tuple(read_conditions(need, _FILE, name) for need in needs),
+    file = Entry(read_toml(FOLDER / _FILE), _FILE, "file", ("word",))
+    return tuple(
+        _read(Entry(raw, _FILE, f"word {place}", ("says", "unless", "needs")))
+        for place, raw in enumerate(file.list("word"), 1)
     )
 
 
-def _pattern(entry: Mapping[str, Any], name: str, field: str) -> re.Pattern[str]:
+def _read(entry: Entry) -> _Word:
+    return _Word(
+        _pattern(entry, "says"),
+        _pattern(entry, "unless") if "unless" in entry.raw else None,
+        tuple(read_conditions(need, _FILE, entry.name) for need in entry.list("needs")),
+    )
+
+
+def _pattern(entry: Entry, field: str) -> re.Pattern[str]:
     try:
-        return re.compile(str(entry[field]))
-    except (KeyError, re.error) as error:
-        raise DataError(_FILE, name, field, f"is not a regular expression: {error}") from error
+        return re.compile(entry.text(field))
+    except re.error as error:
+        raise entry.error(field, f"is not a regular expression: {error}") from error

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cache, lru_cache
 from pathlib import Path
@@ -12,6 +12,7 @@ from typing import Any, ClassVar, Final
 import tomli_w
 
 from tackle.data import FOLDER, read_toml
+from tackle.data.entry import Entry
 from tackle.errors import DataError
 from tackle.schools.call import TRAITS, Call, Conditions, Range
 from tackle.situations.columns import CHOICES, NUMBERS
@@ -23,7 +24,7 @@ __all__ = [
 ]  # fmt: skip
 
 EATEN: Final = "eaten"  # as a value of want.imitates: whatever of when.forage is there
-_LONGEST: Final = {"id": 80, "name": 60, "question": 200, "short": 300}
+_LONGEST_ID: Final = 80
 _CALL_FIELDS: Final = ("id", "for", "when", "want", "wish", "grade", "why", "counts", "off")
 _SCHOOL_FIELDS: Final = ("id", "name", "question", "short", "order", "asks")
 
@@ -46,47 +47,6 @@ class Rulebook:
     asks: frozenset[str] = frozenset()
 
 
-class _Entry:
-    """One entry of a file, for errors that name it."""
-
-    def __init__(self, raw: Any, file: str, name: str, fields: Iterable[str]) -> None:
-        self.file, self.name = file, name
-        if not isinstance(raw, Mapping):
-            raise self.error("entry", "is not a table")
-        self.raw: Mapping[str, Any] = raw
-        for field in raw:
-            if field not in fields:
-                raise self.error(field, "is not a field here: " + ", ".join(fields))
-
-    def error(self, field: str, wrong: str) -> DataError:
-        return DataError(self.file, self.name, field, wrong)
-
-    def text(self, field: str) -> str:
-        value = self.raw.get(field)
-        if not isinstance(value, str) or not value.strip():
-            raise self.error(field, "is missing or not text")
-        if len(value) > _LONGEST.get(field, 400):
-            raise self.error(field, f"has {len(value)} characters; at most {_LONGEST.get(field, 400)} are allowed")
-        return value
-
-    def table(self, field: str) -> Mapping[str, Any]:
-        value = self.raw.get(field, {})
-        if not isinstance(value, Mapping):
-            raise self.error(field, "is not a table")
-        return value
-
-    def words(self, field: str, value: Any, allowed: Iterable[str]) -> frozenset[str]:
-        """A text or a list of texts, all of them allowed."""
-        listed = [value] if isinstance(value, str) else value
-        if not isinstance(listed, list) or not listed:
-            raise self.error(field, "is not a word or a list of words")
-        known = tuple(allowed)
-        for word in listed:
-            if word not in known:
-                raise self.error(field, f"{word!r} is not one of {', '.join(known)}")
-        return frozenset(listed)
-
-
 def load_rulebook(path: Path) -> Rulebook:
     """The rulebook in a TOML file. Raises DataError naming file, entry and field."""
     return read_rulebook(read_toml(path), path.name)
@@ -94,16 +54,21 @@ def load_rulebook(path: Path) -> Rulebook:
 
 def read_rulebook(raw: Mapping[str, Any], file: str) -> Rulebook:
     """A rulebook from parsed TOML: a [school] table and [[call]] entries. Raises DataError."""
-    school = _Entry(raw.get("school"), file, "school", _SCHOOL_FIELDS)
-    order = school.raw.get("order")
-    if isinstance(order, bool) or not isinstance(order, int) or abs(order) > 1_000_000:
-        raise school.error("order", "is not a whole number")
+    school = Entry(raw.get("school"), file, "school", _SCHOOL_FIELDS, "school")
+    order = school.whole("order", -1_000_000, 1_000_000)
     asks: frozenset[str] = frozenset()
     if "asks" in school.raw:
         asks = school.words("asks", school.raw["asks"], (*NUMBERS, *CHOICES, *TRAITS))
     calls = read_calls(raw.get("call", []), file, asks=asks)
-    name, question, short = school.text("name"), school.text("question"), school.text("short")
-    return Rulebook(school.text("id"), name, question, short, order, calls, asks)
+    return Rulebook(
+        school.text("id", most=_LONGEST_ID),
+        school.text("name", most=60),
+        school.text("question", most=200),
+        school.text("short", most=300),
+        order,
+        calls,
+        asks,
+    )
 
 
 def read_calls(
@@ -204,44 +169,35 @@ def _read_entry(raw: Any, file: str, index: int) -> list[Call]:
 
 def _read_call(raw: Any, file: str, index: int, written: str = "") -> Call:
     named = raw.get("id") if isinstance(raw, Mapping) else None
-    entry = _Entry(raw, file, named if isinstance(named, str) else f"call {index}", _CALL_FIELDS)
+    entry = Entry(raw, file, named if isinstance(named, str) else f"call {index}", _CALL_FIELDS, "call")
     categories, names_category = _categories(entry)
     ranges, among = _conditions(entry)
     want, wish = _traits(entry, "want"), _traits(entry, "wish")
     if not want:
         raise entry.error("want", "names no trait")
-    grade = entry.text("grade")
-    if grade not in ids(Grade):
-        raise entry.error("grade", f"{grade!r} is not one of {', '.join(ids(Grade))}")
     return Call(
-        id=entry.text("id"),
+        id=entry.text("id", most=_LONGEST_ID),
         categories=categories,
         names_category=names_category,
         ranges=ranges,
         among=among,
         want=want,
         wish=wish,
-        grade=Grade(grade),
+        grade=entry.one("grade", Grade),
         why=entry.text("why"),
-        written=written or entry.text("id"),
-        counts=_counts(entry),
-        off=_off(entry),
+        written=written or entry.text("id", most=_LONGEST_ID),
+        # How many conditions more the call counts as.
+        counts=entry.whole("counts", 0, 9, 0),
+        off=entry.flag("off"),
     )
-
-
-def _off(entry: _Entry) -> bool:
-    value = entry.raw.get("off", False)
-    if not isinstance(value, bool):
-        raise entry.error("off", "is neither true nor false")
-    return value
 
 
 def read_conditions(raw: Any, file: str, name: str) -> Conditions:
     """What a table of conditions says, as of a call's `when`. Raises DataError."""
-    return _conditions(_Entry({"when": raw}, file, name, ("when",)))
+    return _conditions(Entry({"when": raw}, file, name, ("when",)))
 
 
-def _conditions(entry: _Entry) -> Conditions:
+def _conditions(entry: Entry) -> Conditions:
     ranges, among = [], []
     for condition, value in entry.table("when").items():
         field = f"when.{condition}"
@@ -254,14 +210,7 @@ def _conditions(entry: _Entry) -> Conditions:
     return tuple(ranges), tuple(among)
 
 
-def _counts(entry: _Entry) -> int:
-    value = entry.raw.get("counts", 0)
-    if isinstance(value, bool) or not isinstance(value, int) or not 0 <= value <= 9:
-        raise entry.error("counts", "is not a whole number from 0 to 9: how many conditions more the call counts as")
-    return value
-
-
-def _categories(entry: _Entry) -> tuple[frozenset[str], bool]:
+def _categories(entry: Entry) -> tuple[frozenset[str], bool]:
     """What the call is for, and whether it names categories rather than groups or everything."""
     words = entry.words("for", entry.raw.get("for"), ("all", *ids(Group), *CATEGORIES))
     named: set[str] = set()
@@ -270,7 +219,7 @@ def _categories(entry: _Entry) -> tuple[frozenset[str], bool]:
     return frozenset(named), words.isdisjoint(("all", *ids(Group)))
 
 
-def _range(entry: _Entry, field: str, value: Any) -> Range:
+def _range(entry: Entry, field: str, value: Any) -> Range:
     if not isinstance(value, Mapping) or not value or not set(value) <= {"from", "below"}:
         raise entry.error(field, "is not a range such as { from = 24, below = 36 }")
     for number in value.values():
@@ -283,7 +232,7 @@ def _range(entry: _Entry, field: str, value: Any) -> Range:
     return found
 
 
-def _traits(entry: _Entry, field: str) -> tuple[tuple[str, frozenset[str]], ...]:
+def _traits(entry: Entry, field: str) -> tuple[tuple[str, frozenset[str]], ...]:
     pairs = []
     for trait, value in entry.table(field).items():
         if trait not in TRAITS:

@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tackle.data import FOLDER, read_toml
-from tackle.errors import DataError
+from tackle.data.entry import Entry
 from tackle.vocabulary import Light, Stain, ids
 
 __all__ = ["EYES", "Assumptions", "Spectra", "assumptions", "load_assumptions", "load_spectra", "spectra"]
@@ -59,13 +59,10 @@ class Assumptions:
 
 def load_spectra(path: Path) -> Spectra:
     """The spectra in a TOML file. Raises DataError naming file and entry."""
-    raw = read_toml(path)
+    file = Entry(read_toml(path), path.name, "file")
 
     def curve(name: str) -> Curve:
-        values = raw.get(name)
-        if not isinstance(values, list) or len(values) != 33:
-            raise DataError(path.name, name, "values", "are not 33 numbers, one every 10 nm from 400 to 720")
-        return np.array(values, dtype=np.float64)
+        return np.array(file.numbers(name, 33), dtype=np.float64)  # one every 10 nm from 400 to 720
 
     daylight = curve("daylight")
     return Spectra(
@@ -79,14 +76,13 @@ def load_spectra(path: Path) -> Spectra:
 
 def load_assumptions(path: Path) -> Assumptions:
     """The assumptions in a TOML file. Raises DataError naming file and entry."""
-    raw = read_toml(path)
+    file = Entry(read_toml(path), path.name, "file")
     for name, words in (("light", ids(Light)), ("stain", ids(Stain)), ("eye", EYES)):
-        if not isinstance(raw.get(name), dict) or {*raw[name]} != {*words}:
-            raise DataError(path.name, name, "entries", f"are not {', '.join(words)}")
+        if {*file.table(name)} != {*words}:
+            raise file.error(name, f"does not tell {', '.join(words)}")
     for name in ("weber", "dark", "range_share", "range_most_ft", "side_light", "background", "surface", "nearly_one"):
-        if type(raw.get(name)) not in (int, float) or not raw[name] > 0:
-            raise DataError(path.name, name, "value", "is not a number above 0")
-    return Assumptions(raw)
+        file.number(name, low=np.finfo(float).tiny)
+    return Assumptions(file.raw)
 
 
 @cache

@@ -7,20 +7,21 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cache
 from pathlib import Path
-from typing import Any, Final
+from typing import Final
 
 from tackle.data import FOLDER, read_toml
-from tackle.errors import DataError
+from tackle.data.entry import ID, Entry
 from tackle.situations.months import northern_month
 from tackle.situations.sky import Climate
 from tackle.situations.table import Table
 from tackle.situations.visibility import Spread
-from tackle.situations.water import FOOD_WEIGHT, Month, Water
+from tackle.situations.water import FOOD_WEIGHT, SALINITIES, Month, Water
 from tackle.vocabulary import CATEGORIES, Cover, Forage, Stain, ids
 
 __all__ = ["Kind", "MonthGuess", "first_guess", "kinds", "load_kinds", "usual_temp_f"]
 
 KINDS_FILE: Final = FOLDER / "waters.toml"
+_FIELDS: Final = ("id", "salinity", "depth_ft", "visibility", "stain", "food", "cover", "throws")
 _DAYS_WARM, _DAYS_COLD = 4.0, 1.0  # days a month that somebody who fishes gets out
 
 
@@ -92,48 +93,39 @@ def usual_temp_f(latitude: float, month: int) -> float:
 
 def load_kinds(path: Path) -> dict[str, Kind]:
     """The kinds of water in a TOML file. Raises DataError naming file, entry and field."""
-    entries = read_toml(path).get("kind", [])
-    return {kind.id: kind for kind in (_read(entry, path.name) for entry in entries)}
+    found: dict[str, Kind] = {}
+    for raw in read_toml(path).get("kind", []):
+        entry = Entry(raw, path.name, fields=_FIELDS, kind="kind of water")
+        kind = _read(entry)
+        if kind.id in found:
+            raise entry.error("id", "stands twice")
+        found[kind.id] = kind
+    return found
 
 
-def _read(entry: Mapping[str, Any], file: str) -> Kind:
-    name = str(entry.get("id"))
-
-    def quarters(field: str) -> list[Any]:
-        value = entry.get(field)
-        if not isinstance(value, list) or len(value) != 4:
-            raise DataError(file, name, field, "is not a list of four, one for each quarter")
-        return value
-
-    foods = quarters("food")
+def _read(entry: Entry) -> Kind:
+    foods = entry.list("food", 4)
     for food in foods:
-        for word, amount in food.items():
+        for word, amount in food.items() if isinstance(food, dict) else [(food, None)]:
             if word not in ids(Forage) or amount not in FOOD_WEIGHT:
-                raise DataError(file, name, "food", f"{word} = {amount!r} is not a food that is main or some")
-    for stain in quarters("stain"):
-        if stain not in ids(Stain):
-            raise DataError(file, name, "stain", f"{stain!r} is not one of {', '.join(ids(Stain))}")
+                raise entry.error("food", f"{word} = {amount!r} is not a food that is main or some")
     try:
-        spreads = tuple(Spread(*map(float, numbers)) for numbers in quarters("visibility"))
+        spreads = tuple(Spread(*map(float, numbers)) for numbers in entry.list("visibility", 4))
     except (TypeError, ValueError) as error:
-        raise DataError(file, name, "visibility", str(error)) from error
+        raise entry.error("visibility", str(error)) from error
+    throws = tuple(entry.among("throws", entry.texts("throws"), tuple(CATEGORIES)))
+    if not 3 <= len(throws) <= 5:
+        raise entry.error("throws", "is not a list of three to five categories")
     return Kind(
-        id=name,
-        salinity=str(entry["salinity"]),
-        depth_ft=float(entry["depth_ft"]),
+        id=entry.text("id", ID),
+        salinity=entry.word("salinity", SALINITIES),
+        depth_ft=entry.number("depth_ft", 0, 200),
         spreads=spreads,
-        stains=tuple(Stain(stain) for stain in quarters("stain")),
+        stains=tuple(map(Stain, entry.among("stain", entry.list("stain", 4), ids(Stain)))),
         foods=tuple({Forage(word): amount for word, amount in food.items()} for food in foods),
-        cover={Cover(word): float(weight) for word, weight in entry["cover"].items()},
-        throws=_throws(entry, file, name),
+        cover={Cover(word): weight for word, weight in entry.weights("cover", ids(Cover)).items()},
+        throws=throws,
     )
-
-
-def _throws(entry: Mapping[str, Any], file: str, name: str) -> tuple[str, ...]:
-    value = entry.get("throws")
-    if not isinstance(value, list) or not 3 <= len(value) <= 5 or not set(value) <= set(CATEGORIES):
-        raise DataError(file, name, "throws", "is not a list of three to five categories")
-    return tuple(value)
 
 
 @cache

@@ -12,8 +12,9 @@ from tackle.situations.sky import SkySource
 from tackle.situations.visibility import Spread
 from tackle.vocabulary import CATEGORIES, Cover, Forage, Group, Salinity, Season, Stain, Target
 
-__all__ = ["FOOD_WEIGHT", "Forbidden", "Month", "Water", "target_said"]
+__all__ = ["FOOD_WEIGHT", "SALINITIES", "Forbidden", "Month", "Water", "target_said"]
 
+SALINITIES: Final = ("fresh", "salt", "brackish")
 FOOD_WEIGHT: Final[Mapping[str, float]] = {"main": 3.0, "some": 1.0}  # a main food is met three times as often
 
 # Lures that come with treble hooks: planned nowhere where these are forbidden.
@@ -59,7 +60,7 @@ class Water:
     """A water and its year. `cover` weighs the kinds of cover; `norm_in` counts only where fish are `relative`."""
 
     name: str
-    salinity: str  # fresh, salt or brackish
+    salinity: str  # one of SALINITIES
     latitude: float
     longitude: float
     months: Mapping[int, Month]

@@ -12,6 +12,7 @@ from tackle.errors import DataError
 from tackle.schools.review import contradictions, lattice, never_win, share_of
 from tackle.schools.rulebook import house_rulebooks, load_rulebook
 from tackle.situations.columns import tabulate
+from tackle.situations.starting import load_kinds
 from tackle.vocabulary import CATEGORIES
 
 CASES = [json.loads(line) for line in (Path(__file__).parent / "field_cases.jsonl").read_text().splitlines()]
@@ -139,3 +140,32 @@ def test_the_worked_example_of_the_docs_is_a_good_rulebook(tmp_path):
     assert len(book.calls) == 2
     assert not list(never_win(book, house_palette()))
     assert not list(contradictions(book, house_palette()))
+
+
+KIND = """
+[[kind]]
+id = "pond"
+throws = ["worm", "popper", "frog"]
+salinity = "fresh"
+depth_ft = 2
+visibility = [[24, 36, 54], [12, 24, 42], [14, 26, 44], [18, 30, 48]]
+stain = ["none", "silt", "algae", "none"]
+food = [{ sunfish = "main" }, { sunfish = "main" }, { insect = "some" }, {}]
+cover = { open = 4, grass = 4 }
+"""
+
+
+@pytest.mark.parametrize(
+    ("old", "new", "said"),
+    [
+        ('"fresh"', '"sweet"', "file.toml: pond: salinity: 'sweet' is not one of fresh"),
+        ('id = "pond"', "", "file.toml: a kind of water with no id: id: is missing"),
+        ("depth_ft = 2", "depth_ft = nan", "file.toml: pond: depth_ft: nan is not a number"),
+        ("grass = 4", "gras = 4", "file.toml: pond: cover: 'gras'"),
+        ("[[kind]]", KIND + "[[kind]]", "file.toml: pond: id: stands twice"),
+    ],
+)
+def test_a_wrong_kind_of_water_is_named(tmp_path, old, new, said):
+    assert list(load_kinds(write(tmp_path, KIND))) == ["pond"]
+    with pytest.raises(DataError, match=said):
+        load_kinds(write(tmp_path, KIND.replace(old, new, 1)))

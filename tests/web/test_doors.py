@@ -43,3 +43,14 @@ def test_a_strange_number_in_an_address_is_no_server_error(signed_in):
     for address in addresses():
         response = signed_in.get(address.replace("/1/", "/99999999/").replace("/1.", "/99999999."))
         assert response.status_code in (200, 302, 404, 405), (address, response.status_code)
+
+
+def test_looking_writes_nothing(signed_in):
+    from django.db import connection
+    from django.test.utils import CaptureQueriesContext
+
+    for address in addresses():
+        with CaptureQueriesContext(connection) as seen:
+            signed_in.get(address)
+        wrote = [one["sql"] for one in seen if re.match(r"(INSERT|UPDATE|DELETE|REPLACE)\b", one["sql"])]
+        assert not wrote, (address, wrote)
