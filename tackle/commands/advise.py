@@ -26,12 +26,12 @@ def advise(request: Mapping[str, Any]) -> dict[str, Any]:
     ranked = {school: rank(book, cards, situation) for school, book in house_rulebooks().items()}
     start = start_of([(book, ranked[book.id]) for book in followed])
     return {
-        "verdicts": {school: [_told(verdict) for verdict in verdicts] for school, verdicts in ranked.items()},
+        "verdicts": {school: [_verdict(verdict) for verdict in verdicts] for school, verdicts in ranked.items()},
         "start": None if start is None else {"colour": start.card.id, "why": start.verdict.call.why},
     }
 
 
-def _told(verdict: Verdict) -> dict[str, Any]:
+def _verdict(verdict: Verdict) -> dict[str, Any]:
     return {
         "colour": verdict.card.id,
         "grade": verdict.grade.value,

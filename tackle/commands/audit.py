@@ -50,10 +50,10 @@ def audit_answer(raw: Mapping[str, Any]) -> dict[str, Any]:
         par=_read_par(raw),
     )
     gaps = found.gaps if "schools" in raw else _gaps_as_planned(found, planned, lures)
-    return _told(found, gaps)
+    return _as_json(found, gaps)
 
 
-def _told(found: Audit, gaps: Sequence[Gap]) -> dict[str, Any]:
+def _as_json(found: Audit, gaps: Sequence[Gap]) -> dict[str, Any]:
     return {
         "gaps": [_gap(gap) for gap in sorted(gaps, key=lambda gap: (-gap.right_days, -gap.days))],
         "doubles": [

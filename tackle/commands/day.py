@@ -32,7 +32,7 @@ def day(request: Mapping[str, Any]) -> dict[str, Any]:
     hours = [_hour(entry, f"hours[{place}]", categories[0]) for place, entry in enumerate(entries)]
     have, palette = _have(request)
     room = _whole(request.get("room"), "room", 0, _MOST_ROOM)
-    return _told(pack(hours, categories, have, schools_of(request), palette, room), hours)
+    return _as_json(pack(hours, categories, have, schools_of(request), palette, room), hours)
 
 
 def _hour(entry: Any, field: str, category: str) -> Hour:
@@ -70,7 +70,7 @@ def _whole(value: Any, field: str, low: int, high: int) -> int:
     return value
 
 
-def _told(tray: Tray, hours: list[Hour]) -> dict[str, Any]:
+def _as_json(tray: Tray, hours: list[Hour]) -> dict[str, Any]:
     return {
         "tray": [
             {

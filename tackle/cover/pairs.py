@@ -28,7 +28,7 @@ from tackle.cover.pair_search import (
     right_by,
     solve_pairs,
 )
-from tackle.cover.plan import TRAILER, Bought, Open, Piece, Plan, Point, Request, Served, Unanswered, check
+from tackle.cover.plan import TRAILER, Bought, Open, Piece, Plan, Point, Request, Served, Unanswered, refuse_unsound
 from tackle.errors import Refused
 from tackle.schools.evaluation import evaluate, first_choices, suitability, worth
 from tackle.schools.rulebook import Rulebook
@@ -74,7 +74,7 @@ def make_pair_plan(request: Request, palette: Palette) -> Plan:
     found = solve_pairs(small, request.at_most, request.right)
     jigs = [kept_jigs[jig] for jig in bits(found.jigs)]
     trailers = [kept_trailers[trailer] for trailer in bits(found.trailers)]
-    return _told(request, palette, read, jigs, trailers, found.proved, found.at_least)
+    return _planned(request, palette, read, jigs, trailers, found.proved, found.at_least)
 
 
 def pair_curve(request: Request, palette: Palette) -> tuple[Point, ...]:
@@ -91,7 +91,7 @@ def _read(request: Request, palette: Palette) -> _Read:
     if CATEGORIES[request.category].group is not Group.SKIRTED:
         skirted = [c.id for c in CATEGORIES.values() if c.group is Group.SKIRTED]
         raise Refused("with", f"{request.category} takes no trailer", skirted)
-    check(request, palette, (request.category, TRAILER))
+    refuse_unsound(request, palette, (request.category, TRAILER))
     sold = palette.sold_in(request.category), palette.sold_in(TRAILER)
     jigs, trailers = (tuple(card for card in cards if card.id not in request.ban) for cards in sold)
     situations, schools = request.situations, len(request.books)
@@ -191,7 +191,7 @@ def _first_pairs(
     return tuple(need)
 
 
-def _told(
+def _planned(
     request: Request,
     palette: Palette,
     read: _Read,

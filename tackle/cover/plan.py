@@ -15,7 +15,7 @@ from tackle.schools.rulebook import Rulebook
 from tackle.situations.situation import Situation
 from tackle.vocabulary import Grade
 
-__all__ = ["TRAILER", "Bought", "Open", "Piece", "Plan", "Point", "Request", "Served", "Unanswered", "check"]
+__all__ = ["TRAILER", "Bought", "Open", "Piece", "Plan", "Point", "Request", "Served", "Unanswered", "refuse_unsound"]
 
 TRAILER = "jig-trailer"
 
@@ -48,7 +48,7 @@ class Request:
     right: Fraction = Fraction(0)
 
 
-def check(request: Request, palette: Palette, categories: Sequence[str]) -> None:
+def refuse_unsound(request: Request, palette: Palette, categories: Sequence[str]) -> None:
     """Raises Refused where a request names a colour of none of the categories, or contradicts itself."""
     sold = dict.fromkeys(card.id for category in categories for card in palette.sold_in(category))
     for field, ids in (("lock", request.lock), ("ban", request.ban), ("owned", request.owned)):

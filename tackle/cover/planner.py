@@ -15,7 +15,7 @@ from tackle.cover.curve import curve_of
 from tackle.cover.instance import DAY, Instance, bits, by_needs, reduced, row_masks
 from tackle.cover.opinions import Opinions, mask_of, opinions_of
 from tackle.cover.pairs import make_pair_plan, pair_curve
-from tackle.cover.plan import Bought, Open, Piece, Plan, Point, Request, Served, Unanswered, check
+from tackle.cover.plan import Bought, Open, Piece, Plan, Point, Request, Served, Unanswered, refuse_unsound
 from tackle.cover.solution import buying_order, solve, stand_ins, target_of
 from tackle.schools.rulebook import Rulebook
 
@@ -42,7 +42,7 @@ class Problem:
 
 def problem_of(request: Request, palette: Palette) -> Problem:
     """A request read. Raises Refused where it contradicts itself."""
-    check(request, palette, (request.category,))
+    refuse_unsound(request, palette, (request.category,))
     # However many there may be, and however right they have to be, it is one problem.
     return _problem(replace(request, at_most=None, right=Fraction(0)), palette)
 

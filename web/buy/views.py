@@ -64,10 +64,10 @@ def as_csv(request: OwnRequest) -> HttpResponse:
 
 
 def as_pdf(request: OwnRequest) -> HttpResponse:
-    return pdf_response("buy/paper.html", _told(request), "to-buy.pdf")
+    return pdf_response("buy/paper.html", _context(request), "to-buy.pdf")
 
 
-def _told(request: OwnRequest) -> dict[str, Any]:
+def _context(request: OwnRequest) -> dict[str, Any]:
     basis, shopping = reads.list_for(request.user)
     return {
         "plan": basis.plan,
@@ -89,6 +89,6 @@ def _told(request: OwnRequest) -> dict[str, Any]:
 
 
 def _page(request: OwnRequest, change: Change | None = None, wrong: str = "") -> HttpResponse:
-    context = {**_told(request), "change": change, "wrong": wrong}
+    context = {**_context(request), "change": change, "wrong": wrong}
     template = "buy/answer.html" if request.htmx else "buy/buy.html"
     return render(request, template, context, status=422 if wrong else 200)

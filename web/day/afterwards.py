@@ -61,14 +61,14 @@ def turn(request: OwnRequest, pk: int) -> HttpResponse:
         if request.POST.get("drop"):
             taking.say(request.user, pk, "drop", {"of": key}, uuid.uuid4().hex)
         else:
-            told = {"of": key, **_told(request, palette_of(request.user))}
+            told = {"of": key, **_context(request, palette_of(request.user))}
             taking.say(request.user, pk, "correct", told, uuid.uuid4().hex)
     except ValidationError as error:
         return _page(request, pk, wrong=" ".join(error.messages))
     return _page(request, pk)
 
 
-def _told(request: OwnRequest, palette: Palette) -> dict[str, Any]:
+def _context(request: OwnRequest, palette: Palette) -> dict[str, Any]:
     """What the form of a turn says. Raises ValidationError."""
     post = request.POST
     read = read_row(

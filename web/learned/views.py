@@ -87,7 +87,7 @@ def learned(request: OwnRequest) -> HttpResponse:
         "factors": {name: math.exp(word) for name, word in {**assumed().book, "spread": assumed().spread}.items()},
     }
     if category:
-        context |= _told(owner, basis, category, cell)
+        context |= _context(owner, basis, category, cell)
     return render(request, "learned/body.html" if request.htmx else "learned/learned.html", context)
 
 
@@ -96,7 +96,7 @@ def _cell(told: QueryDict) -> tuple[str, str] | None:
     return (clarity, light) if clarity in CLARITIES and light in LIGHTS else None
 
 
-def _told(owner: User, basis: Basis, category: str, cell: tuple[str, str] | None) -> dict[str, object]:
+def _context(owner: User, basis: Basis, category: str, cell: tuple[str, str] | None) -> dict[str, object]:
     log = logged(owner, category, basis.palette)
     belief, book = belief_of(category, log.turns, log.cards, basis.books, cell)
     rows = _rows(log, belief, book)

@@ -41,11 +41,11 @@ def _of_category(each: Answered) -> dict[str, Any]:
         "expected": round(each.answer.expected_days, 1),
         "answered": round(each.answer.answered_days, 1),
         "right": round(each.answer.right_days, 1),
-        "colours": [_told(one) for one in each.answer.pieces],
+        "colours": [_piece(one) for one in each.answer.pieces],
     }
 
 
-def _told(one: Piece) -> dict[str, Any]:
+def _piece(one: Piece) -> dict[str, Any]:
     return {
         "card": one.card.id,
         "category": one.category,
