@@ -43,10 +43,11 @@ INSTALLED_APPS = [
     "web.day",
     "web.learned",
     "web.start",
+    "web.archive",
+    "web.api",
     "web.demo",
     "django.contrib.auth",
     "django.contrib.contenttypes",
-    "django.contrib.sessions",
     "django.contrib.messages",
     "django.contrib.staticfiles",
     "django_htmx",
@@ -169,6 +170,7 @@ CONTENT_SECURITY_POLICY = {
 X_FRAME_OPTIONS = "DENY"
 DATA_UPLOAD_MAX_NUMBER_FIELDS = 400
 SECURE_REFERRER_POLICY = "same-origin"
+SESSION_ENGINE = "web.accounts.sessions"
 SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SAMESITE = "Lax"
 SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = HTTPS

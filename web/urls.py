@@ -15,6 +15,8 @@ urlpatterns = [
     path("sw.js", service_worker, name="service-worker"),
     path("manifest.webmanifest", manifest, name="manifest"),
     path("start/", include("web.start.urls")),
+    path("account/archive/", include("web.archive.urls")),
+    path("account/programs/", include("web.api.pages")),
     path("account/", include("web.accounts.urls")),
     path("waters/", include("web.waters.urls")),
     path("colours/rules/", include("web.schools.urls")),
@@ -25,6 +27,7 @@ urlpatterns = [
     path("crate/", include("web.check.urls")),
     path("crate/", include("web.crate.urls")),
     path("buy/", include("web.buy.urls")),
+    path("api/", include("web.api.urls")),
     path("day/learned/", include("web.learned.urls")),
     path("day/", include("web.day.urls")),
 ]

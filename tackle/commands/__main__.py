@@ -5,26 +5,10 @@ Exit status 0 when all was answered, 1 when some line was refused, 2 when the ca
 
 import sys
 
-from tackle.commands.advise import advise
-from tackle.commands.audit import audit_answer
-from tackle.commands.day import day
-from tackle.commands.learn import learn
+from tackle.commands.every import COMMANDS
 from tackle.commands.lines import answer_lines
-from tackle.commands.lures import lures
-from tackle.commands.plan import plan
-from tackle.commands.sight import sight
 from tackle.commands.tray import tray
 from tackle.errors import DataError
-
-COMMANDS = {
-    "advise": advise,
-    "plan": plan,
-    "audit": audit_answer,
-    "lures": lures,
-    "day": day,
-    "sight": sight,
-    "learn": learn,
-}
 
 
 def main(arguments: list[str]) -> int:

@@ -2,18 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from typing import Any, Final
 
 from tackle.colours.palette import house_palette
 from tackle.commands.fields import known_fields, schools_of, share, words
-from tackle.cover.plan import TRAILER, Bought, Piece, Point, Request, Unanswered
+from tackle.cover.plan import TRAILER, Bought, Piece, Plan, Point, Request, Unanswered
 from tackle.cover.planner import make_plan, plan_curve
 from tackle.errors import Refused
 from tackle.situations.situation import read_days
 from tackle.vocabulary import CATEGORIES, Grade
 
-__all__ = ["plan"]
+__all__ = ["answer_of", "plan"]
 
 _FIELDS: Final = (
     "id", "category", "schools", "agree", "accept", "days", "owned", "lock", "ban", "at_most", "with", "right",
@@ -23,7 +23,11 @@ _FIELDS: Final = (
 def plan(request: Mapping[str, Any]) -> dict[str, Any]:
     """The fewest colours for one category's days, or jigs and trailers. Raises Refused."""
     wanted, palette = _read(request), house_palette()
-    answer, curve = make_plan(wanted, palette), plan_curve(wanted, palette)
+    return answer_of(wanted, make_plan(wanted, palette), plan_curve(wanted, palette))
+
+
+def answer_of(wanted: Request, answer: Plan, curve: Sequence[Point]) -> dict[str, Any]:
+    """A plan with its curve, as plain data."""
     told = {
         "category": wanted.category,
         **({"status": "optimal"} if answer.proved else {"status": "bounded", "at_least": answer.at_least}),

@@ -3,7 +3,7 @@
 from typing import Any
 
 from django import forms
-from django.contrib.auth.forms import UserCreationForm
+from django.contrib.auth.forms import AuthenticationForm, UserCreationForm
 
 from web.accounts.models import User
 
@@ -12,6 +12,17 @@ class SignUpForm(UserCreationForm):
     class Meta:
         model = User
         fields = ["username", "email", "units"]
+
+
+class SignInForm(AuthenticationForm):
+    """By name or by mail; an address that nobody has is answered as a name that nobody has."""
+
+    def clean(self) -> dict[str, Any]:
+        told = str(self.cleaned_data.get("username", ""))
+        if "@" in told and not User.objects.filter(username=told).exists():
+            known = User.objects.filter(email__iexact=told).first()
+            self.cleaned_data["username"] = known.username if known else told
+        return super().clean()
 
 
 class AccountForm(forms.ModelForm):

@@ -1,11 +1,13 @@
 """The user: Django's own, with how they like to read lengths."""
 
 from django.contrib.auth.models import AbstractUser
+from django.contrib.sessions.base_session import AbstractBaseSession
 from django.db import models
 
 from tackle.colours.likeness import SAME_WITHIN
 from tackle.situations.expected import RARE_DAYS
 from tackle.units import System
+from web.accounts.sessions import SessionStore
 
 
 class Try(models.Model):
@@ -20,6 +22,18 @@ class Try(models.Model):
 
     def __str__(self) -> str:
         return f"{self.what} {self.at}"
+
+
+class Session(AbstractBaseSession):
+    """One place where somebody is signed in; without an owner, a visitor's."""
+
+    owner = models.ForeignKey("accounts.User", on_delete=models.CASCADE, null=True, related_name="sessions")
+    browser = models.CharField(max_length=60, blank=True)
+    begun_at = models.CharField(max_length=25, blank=True)
+
+    @classmethod
+    def get_session_store_class(cls) -> type[SessionStore]:
+        return SessionStore
 
 
 class User(AbstractUser):

@@ -30,15 +30,24 @@ RESET: Final = Limit("reset", 10, timedelta(hours=1))
 
 def too_many(request: HttpRequest, limit: Limit) -> bool:
     """Whether an address has tried too often already."""
-    since = timezone.now() - limit.span
-    return Try.objects.filter(what=limit.what, mark=_mark(request), at__gte=since).count() >= limit.times
+    return too_many_by(_mark(request), limit)
 
 
 def count(request: HttpRequest, limit: Limit) -> None:
+    """Writes a try of an address down."""
+    count_by(_mark(request), limit)
+
+
+def too_many_by(mark: str, limit: Limit) -> bool:
+    """Whether somebody or something of this mark has tried too often already."""
+    return Try.objects.filter(what=limit.what, mark=mark, at__gte=timezone.now() - limit.span).count() >= limit.times
+
+
+def count_by(mark: str, limit: Limit) -> None:
     """Writes a try down; those that are past their time go."""
     with transaction.atomic():
-        Try.objects.filter(what=limit.what, at__lt=timezone.now() - limit.span).delete()
-        Try.objects.create(what=limit.what, mark=_mark(request))
+        Try.objects.filter(what=limit.what, mark=mark, at__lt=timezone.now() - limit.span).delete()
+        Try.objects.create(what=limit.what, mark=mark)
 
 
 def _mark(request: HttpRequest) -> str:

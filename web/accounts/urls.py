@@ -27,6 +27,7 @@ urlpatterns = [
         views.SignIn.as_view(),
         name="sign-in",
     ),
+    path("places/", views.places, name="places"),
     path("sign-out/", auth.LogoutView.as_view(), name="sign-out"),
     path(
         "password/",

@@ -13,9 +13,10 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 
 from web.accounts import changes
-from web.accounts.forms import AccountForm, SignUpForm
+from web.accounts.forms import AccountForm, SignInForm, SignUpForm
 from web.accounts.models import User
 from web.accounts.request import OwnRequest
+from web.accounts.signed_in import end_places, places_of
 from web.accounts.throttle import RESET, SIGN_IN, SIGN_UP, count, too_many
 from web.ui.logs import event
 
@@ -28,6 +29,7 @@ def _slowly(request: HttpRequest) -> HttpResponse:
 
 class SignIn(views.LoginView):
     template_name = "accounts/sign_in.html"
+    form_class = SignInForm
     redirect_authenticated_user = True
 
     def post(self, request: HttpRequest, *args: object, **options: object) -> HttpResponse:
@@ -102,3 +104,13 @@ def account(request: OwnRequest) -> HttpResponse:
         except ValidationError as error:
             form.add_error("email", error)
     return render(request, "accounts/account.html", {"form": form}, status=422 if form.errors else 200)
+
+
+def places(request: OwnRequest) -> HttpResponse:
+    """Where one is signed in; posted, one of these places ended, or all others."""
+    key = request.session.session_key
+    if request.method == "POST":
+        ended = end_places(request.user, key, request.POST.get("mark", ""))
+        messages.success(request, "Ended." if ended == 1 else f"{ended} places ended.")
+        return redirect("places")
+    return render(request, "accounts/places.html", {"places": places_of(request.user, key)})

@@ -2,7 +2,7 @@
 
 import json
 from collections import defaultdict, deque
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Any
 
@@ -22,6 +22,7 @@ from tackle.vocabulary import CATEGORIES
 from web.accounts.models import User
 from web.accounts.request import OwnRequest
 from web.cards.reads import palette_of
+from web.history.models import Change
 from web.stock import changes, reads
 from web.stock.models import Tray
 
@@ -124,6 +125,18 @@ def read(request: OwnRequest) -> HttpResponse:
     """The rows that the lines make so far, what was put right in them kept."""
     rows = _rows(request.user, request.POST)
     return render(request, "intake/rows.html", {"rows": rows, "ready": _ready(rows), **_choices(request.user)})
+
+
+def entered(owner: User, lines: Sequence[str]) -> Change:
+    """Lures of lines that leave nothing to ask, all or none. Raises ValidationError that says what is unsure."""
+    rows = _rows(owner, {"lines": "\n".join(line.replace("\n", " ") for line in lines)})
+    for row in rows:
+        if not row.ready:
+            raise ValidationError({f"lines[{row.number}]": row.question or "; ".join(row.wrong.values())})
+    if len(rows) != len(lines):
+        raise ValidationError({"lines": "A line is empty, or there are too many."})
+    onto = [int(row.there.ref) if row.there and row.onto else None for row in rows]
+    return changes.enter_lures(owner, [_draft(row.guess) for row in rows], [row.tray for row in rows], onto)
 
 
 def _ready(rows: list[Row]) -> int:

@@ -1,0 +1,97 @@
+"""The JSON door for programs: who may come in, how often, and how a refusal is told. What it answers is in
+`answers`."""
+
+from collections.abc import Callable
+from datetime import timedelta
+from functools import wraps
+from typing import Any, Final
+
+from django.core.exceptions import PermissionDenied, ValidationError
+from django.http import Http404, HttpRequest, HttpResponse
+from ninja import NinjaAPI
+from ninja.errors import ValidationError as Malformed
+from ninja.security import HttpBearer
+
+from tackle.errors import Refused
+from web.accounts.throttle import Limit, count_by, too_many_by
+from web.api.models import Token
+from web.api.tokens import MAY, token_of
+
+A_MINUTE: Final = Limit("api", 120, timedelta(minutes=1))
+
+
+class Key(HttpBearer):
+    """The key in the header: `Authorization: Bearer wax_…`."""
+
+    def authenticate(self, request: HttpRequest, token: str) -> Token | None:
+        found = token_of(token)
+        if found:
+            request.user = found.owner
+        return found
+
+
+door = NinjaAPI(
+    title="Wax Crate", version="1", auth=Key(), docs_url=None, openapi_url="schema.json",
+    description="Lengths are inches and feet, temperatures degrees Fahrenheit, days shares of a day.",
+)  # fmt: skip
+
+
+class Often(Exception):
+    """A program that asks more often than it may."""
+
+
+def may(what: str) -> Callable[[Callable[..., Any]], Callable[..., Any]]:
+    """Lets a view be asked only by a program that may do this, and not too often."""
+    assert what in MAY
+
+    def decorate(view: Callable[..., Any]) -> Callable[..., Any]:
+        @wraps(view)
+        def asked(request: Any, *args: Any, **named: Any) -> Any:
+            if what not in request.auth.may:
+                raise PermissionDenied(what)
+            if too_many_by(request.auth.digest[:32], A_MINUTE):
+                raise Often
+            count_by(request.auth.digest[:32], A_MINUTE)
+            return view(request, *args, **named)
+
+        return asked
+
+    return decorate
+
+
+def refusal(request: HttpRequest, status: int, field: str, wrong: str, allowed: str) -> HttpResponse:
+    """Every refusal has one form."""
+    return door.create_response(request, {"field": field, "wrong": wrong, "allowed": allowed}, status=status)
+
+
+@door.exception_handler(Refused)
+def _refused(request: HttpRequest, error: Refused) -> HttpResponse:
+    return refusal(request, 422, error.field, error.wrong, error.allowed)
+
+
+@door.exception_handler(ValidationError)
+def _invalid(request: HttpRequest, error: ValidationError) -> HttpResponse:
+    field, words = next(iter(error.message_dict.items())) if hasattr(error, "error_dict") else ("", error.messages)
+    return refusal(request, 422, field, " ".join(words), "")
+
+
+@door.exception_handler(Malformed)
+def _malformed(request: HttpRequest, error: Malformed) -> HttpResponse:
+    first = error.errors[0]
+    field = ".".join(str(part) for part in first["loc"][1:] if part not in ("body", "payload"))
+    return refusal(request, 422, field, str(first["msg"])[:200], "see schema.json")
+
+
+@door.exception_handler(Http404)
+def _not_there(request: HttpRequest, error: Http404) -> HttpResponse:
+    return refusal(request, 404, "address", "is not there, or not yours", "see schema.json")
+
+
+@door.exception_handler(PermissionDenied)
+def _may_not(request: HttpRequest, error: PermissionDenied) -> HttpResponse:
+    return refusal(request, 403, "key", f"may not {MAY[str(error)]}", "a key that may")
+
+
+@door.exception_handler(Often)
+def _too_often(request: HttpRequest, error: Often) -> HttpResponse:
+    return refusal(request, 429, "key", "asks too often", f"at most {A_MINUTE.times} requests a minute")

@@ -1,0 +1,40 @@
+"""Whether everything that an archive brought can be used: each thing is read once as the pages read it."""
+
+from tackle.day.log import turns_of
+from tackle.vocabulary import Light, Wind, ids
+from web.accounts.models import User
+from web.check.check import check
+from web.day.models import Trip
+from web.day.taking import taps_of
+from web.plans import snapshot
+from web.plans.reads import answers, basis_of
+from web.plans.terms import can_compute, choice_of, plan_fields
+from web.stock.reads import stock_of
+
+
+def try_all(owner: User) -> None:
+    """Raises what a page would, or ValueError, where something of it cannot be used."""
+    basis = basis_of(owner)
+    answers(basis)
+    check(owner, basis, stock_of(owner, basis.palette))
+    for kept in owner.kept_plans.all():
+        snapshot.sentence(kept.content)
+        snapshot.changed_since(kept.content, kept.content)
+        if can_compute(kept, basis):
+            plan_fields(kept.content["terms"])
+            for category, told in kept.content["terms"]["choices"].items():
+                choice_of(category, told)
+    for trip in owner.trips.all():
+        _try_trip(trip)
+
+
+def _try_trip(trip: Trip) -> None:
+    for sky in trip.skies:
+        if sky["light"] not in ids(Light) or sky.get("wind", "calm") not in ids(Wind) or not 0 <= sky["hour"] < 24:
+            raise ValueError("the sky of a trip is none")
+    for one in trip.counted:
+        if not all(isinstance(count, int) for count in one["what"].values()):
+            raise ValueError("counts of a trip are no numbers")
+    if not all(isinstance(one, str) for one in trip.categories):
+        raise ValueError("categories of a trip are no words")
+    turns_of(taps_of(trip))

@@ -1,0 +1,10 @@
+from django.urls import path
+
+from web.archive import views
+
+urlpatterns = [
+    path("", views.archive, name="archive"),
+    path("wax-crate.zip", views.download, name="archive-download"),
+    path("take-in/", views.take_in, name="archive-take-in"),
+    path("delete/", views.delete, name="account-delete"),
+]

@@ -1,0 +1,72 @@
+"""What of somebody's is here, as one file; an archive read in; and everything gone for good."""
+
+from django.contrib import messages
+from django.contrib.auth import logout
+from django.core.exceptions import ValidationError
+from django.http import HttpResponse
+from django.shortcuts import redirect, render
+from django.utils import timezone
+from django.views.decorators.http import require_POST
+
+from web.accounts.models import User
+from web.accounts.request import OwnRequest
+from web.archive import changes
+from web.archive.shelves import shelves
+from web.archive.writing import write_archive
+
+
+def archive(request: OwnRequest) -> HttpResponse:
+    return _page(request)
+
+
+def download(request: OwnRequest) -> HttpResponse:
+    name = f"wax-crate-{request.user.username}-{timezone.localdate().isoformat()}.zip"
+    return HttpResponse(
+        write_archive(request.user),
+        content_type="application/zip",
+        headers={"Content-Disposition": f'attachment; filename="{name}"'},
+    )
+
+
+@require_POST
+def take_in(request: OwnRequest) -> HttpResponse:
+    file = request.FILES.get("file")
+    if file is None or (file.size or 0) > changes.MOST_BYTES:
+        return _page(request, f"Choose an archive of at most {changes.MOST_BYTES // 1_000_000} MB.")
+    try:
+        count = changes.take_in(request.user, file.read())
+    except ValidationError as error:
+        return _page(request, " ".join(error.messages))
+    messages.success(request, f"{count:,} things are in.")
+    return redirect("archive")
+
+
+@require_POST
+def delete(request: OwnRequest) -> HttpResponse:
+    """Everything gone, once the password is given again; a guest has none, and is asked for nothing."""
+    owner = request.user
+    if owner.has_usable_password() and not owner.check_password(request.POST.get("password", "")):
+        return _page(request, not_so="That is not your password: nothing was deleted.")
+    owner = User.objects.get(pk=owner.pk)
+    logout(request)
+    changes.delete_account(owner)
+    messages.success(request, "Your account and everything in it is deleted.")
+    return redirect("sign-in")
+
+
+def _page(request: OwnRequest, wrong: str = "", not_so: str = "") -> HttpResponse:
+    counts = {
+        shelf.label: shelf.model._default_manager.filter(**{shelf.owner: request.user}).count() for shelf in shelves()
+    }
+    context = {
+        "waters": counts["waters.Water"],
+        "lures": counts["crate.Lure"],
+        "trips": counts["day.Trip"],
+        "turns": counts["day.Turn"],
+        "kept": counts["plans.KeptPlan"],
+        "pictures": counts["crate.Picture"],
+        "empty": not any(counts.values()),
+        "wrong": wrong,
+        "not_so": not_so,
+    }
+    return render(request, "archive/archive.html", context, status=422 if wrong or not_so else 200)
