@@ -109,8 +109,8 @@ def packed(table, pictures=()):
 def test_what_does_not_hold_together_is_refused_whole(signed_in, wren, stranger, edit, said):
     filled(signed_in, wren)
     told = json.loads(json.dumps(table_of(wren), default=str))
+    there = [] if said == "picture" else [("pictures/1.jpg", picture()[0])]
     with pytest.raises(changes.ValidationError, match=said):
-        there = [] if said == "picture" else [("pictures/1.jpg", picture()[0])]
         changes.take_in(stranger, packed(edit(told), there))
     assert not stranger.waters.exists()
     assert not Lure.objects.filter(tray__owner=stranger).exists()

@@ -5,7 +5,7 @@ from datetime import date
 from typing import Annotated, Any
 
 from django.http import Http404, HttpRequest
-from ninja import Field, Query, Schema
+from ninja import Field, Query, Schema, Status
 
 from tackle.commands.every import COMMANDS
 from tackle.commands.plan import answer_of
@@ -84,10 +84,10 @@ def readings(request: Any, water: int, page: Page, each: Each) -> dict[str, Any]
 
 @door.post("/waters/{water}/readings", response={201: dict[str, Any]}, summary="Add readings, all or none")
 @may("readings")
-def post_readings(request: Any, water: int, payload: NewReadings) -> tuple[int, dict[str, Any]]:
+def post_readings(request: Any, water: int, payload: NewReadings) -> Status:
     rows = [Reading(**one.dict(), source=payload.source) for one in payload.readings]
     add_readings(request.user, water, rows, f"{len(rows)} readings from {request.auth.name}.")
-    return 201, {"added": len(rows)}
+    return Status(201, {"added": len(rows)})
 
 
 @door.get("/crate", summary="What lies in the crate")
@@ -104,10 +104,10 @@ def crate(request: Any, page: Page, each: Each) -> dict[str, Any]:
 
 @door.post("/crate", response={201: dict[str, Any]}, summary="Add lures as they are typed, all or none")
 @may("lures")
-def post_lures(request: Any, payload: Lines) -> tuple[int, dict[str, Any]]:
+def post_lures(request: Any, payload: Lines) -> Status:
     """A line with anything unsure in it is refused, and says what: nothing that is not certain goes in."""
     change = entered(request.user, payload.lines)
-    return 201, {"added": len(payload.lines), "words": change.words}
+    return Status(201, {"added": len(payload.lines), "words": change.words})
 
 
 @door.get("/plan", summary="The plan: the fewest colours of each category")
