@@ -2,7 +2,7 @@
 
 BUILD_PACKAGES=(libmariadb-dev pkg-config gcc libpangoft2-1.0-0 libharfbuzz-subset0)
 DATABASE_PACKAGES=(mariadb-server-core mariadb-client-core)
-TEST_PACKAGES=(chromium git poppler-utils)
+TEST_PACKAGES=(chromium git poppler-utils mariadb-client)
 
 missing_packages() {
   local package

@@ -1,9 +1,12 @@
 """Settings, all from the environment, safe where it says nothing."""
 
 from pathlib import Path
+from urllib.parse import quote
 
 import environ
 from csp.constants import NONE, SELF
+
+from web.database.url import database_at
 
 ROOT = Path(__file__).resolve().parent.parent
 env = environ.Env()
@@ -94,18 +97,12 @@ TEMPLATES = [
     }
 ]
 
+# The private database of this folder, or another one, or a cluster: WAX_DATABASE_URL.
 DATABASES = {
-    "default": {
-        "ENGINE": "django.db.backends.mysql",
-        "NAME": "wax",
-        "USER": "wax",
-        "PASSWORD": env.str("WAX_DB_PASSWORD"),
-        "HOST": "127.0.0.1",
-        "PORT": env.int("WAX_DB_PORT"),
-        "CONN_MAX_AGE": 300,
-        "CONN_HEALTH_CHECKS": True,
-        "OPTIONS": {"charset": "utf8mb4", "isolation_level": "read committed"},
-    }
+    "default": database_at(
+        env.str("WAX_DATABASE_URL", default="")
+        or f"mysql://wax:{quote(env.str('WAX_DB_PASSWORD'), safe='')}@127.0.0.1:{env.int('WAX_DB_PORT', default=0)}/wax"
+    )
 }
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
