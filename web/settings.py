@@ -22,6 +22,7 @@ CSRF_FAILURE_VIEW = "web.ui.views.stale_form"
 OWN_ADDRESS = (
     CSRF_TRUSTED_ORIGINS[0] if CSRF_TRUSTED_ORIGINS else f"http://127.0.0.1:{env.int('WAX_PORT', default=8040)}"
 )
+METRICS_OPEN = env.bool("WAX_METRICS_OPEN", default=False)  # to other machines as well as this one
 # The address of the proxy before the server, the only one believed about where a request comes from.
 PROXY = env.str("WAX_PROXY", default="")
 MESSAGE_STORAGE = "web.ui.messages.CleanStorage"
@@ -46,6 +47,7 @@ INSTALLED_APPS = [
     "web.day",
     "web.learned",
     "web.start",
+    "web.sharing",
     "web.archive",
     "web.api",
     "web.demo",
@@ -60,6 +62,7 @@ INSTALLED_APPS = [
 
 MIDDLEWARE = [
     "web.ui.middleware.numbered",
+    "web.watched.middleware.watched",
     "web.ui.middleware.from_the_proxy",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",

@@ -4,6 +4,7 @@ from django.urls import include, path
 
 from web.day.water import manifest, service_worker
 from web.ui.views import home
+from web.watched.views import health, metrics
 
 handler400 = "web.ui.views.bad_request"
 handler403 = "web.ui.views.forbidden"
@@ -14,6 +15,8 @@ urlpatterns = [
     path("", home, name="home"),
     path("sw.js", service_worker, name="service-worker"),
     path("manifest.webmanifest", manifest, name="manifest"),
+    path("health", health, name="health"),
+    path("metrics", metrics, name="metrics"),
     path("start/", include("web.start.urls")),
     path("account/archive/", include("web.archive.urls")),
     path("account/programs/", include("web.api.pages")),
@@ -28,6 +31,7 @@ urlpatterns = [
     path("crate/", include("web.crate.urls")),
     path("buy/", include("web.buy.urls")),
     path("api/", include("web.api.urls")),
+    path("shared/", include("web.sharing.urls")),
     path("day/learned/", include("web.learned.urls")),
     path("day/", include("web.day.urls")),
 ]

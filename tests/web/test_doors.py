@@ -8,7 +8,7 @@ from django.urls import get_resolver
 pytestmark = pytest.mark.django_db
 # Doors, and files that hold nothing of anybody's.
 OPEN = re.compile(
-    r"^/account/(sign-|join|forgot|reset|password|new-)|^/sw\.js$|^/manifest\.webmanifest$|^/api/schema\.json$"
+    r"^/account/(sign-|join|forgot|reset|password|new-)|^/sw\.js$|^/manifest\.webmanifest$|^/api/schema\.json$|^/health$|^/metrics$"
 )
 
 

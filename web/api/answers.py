@@ -84,7 +84,7 @@ def readings(request: Any, water: int, page: Page, each: Each) -> dict[str, Any]
 
 @door.post("/waters/{water}/readings", response={201: dict[str, Any]}, summary="Add readings, all or none")
 @may("readings")
-def post_readings(request: Any, water: int, payload: NewReadings) -> Status:
+def post_readings(request: Any, water: int, payload: NewReadings) -> Status[dict[str, Any]]:
     rows = [Reading(**one.dict(), source=payload.source) for one in payload.readings]
     add_readings(request.user, water, rows, f"{len(rows)} readings from {request.auth.name}.")
     return Status(201, {"added": len(rows)})
@@ -104,7 +104,7 @@ def crate(request: Any, page: Page, each: Each) -> dict[str, Any]:
 
 @door.post("/crate", response={201: dict[str, Any]}, summary="Add lures as they are typed, all or none")
 @may("lures")
-def post_lures(request: Any, payload: Lines) -> Status:
+def post_lures(request: Any, payload: Lines) -> Status[dict[str, Any]]:
     """A line with anything unsure in it is refused, and says what: nothing that is not certain goes in."""
     change = entered(request.user, payload.lines)
     return Status(201, {"added": len(payload.lines), "words": change.words})

@@ -20,7 +20,9 @@ _TABLES = (
     ("history.Change", "owner"), ("day.Trip", "owner"), ("day.Tap", "trip__owner"), ("day.Turn", "trip__owner"),
 )  # fmt: skip
 # What somebody has beside it that does not move: files half taken in, where they are signed in, what lets others in.
-STAYS = {"crate.ImportDraft", "crate.ImportRow", "accounts.Session", "api.Token"}
+STAYS = {
+    "crate.ImportDraft", "crate.ImportRow", "accounts.Session", "api.Token", "sharing.Share", "sharing.Follow",
+}  # fmt: skip
 
 # Keys that stand within a thing's own data: how they are found, and put in anew.
 Keys = Callable[[str, Any], Any]  # (table, key) -> key

@@ -19,6 +19,7 @@ from web.plans.reads import Basis, planned
 from web.plans.terms import basis_on_terms
 from web.stock.models import Mark, Score
 from web.stock.reads import Stock, marks_of, score_before
+from web.watched.timing import timed
 
 LATER = timedelta(days=30)
 MONTH = timedelta(days=28)
@@ -119,6 +120,7 @@ def check(owner: User, basis: Basis, stock: tuple[Stock, ...]) -> Check:
 
 
 @kept(megabytes=24)
+@timed("check")
 def _audited(
     stock: tuple[Stock, ...],
     every: tuple[tuple[Planned, ...], ...],

@@ -114,14 +114,14 @@ def delete(request: OwnRequest, pk: int) -> HttpResponse:
 
 def sheet(request: OwnRequest, pk: int) -> HttpResponse:
     """The evening on one sheet of paper."""
-    context = _context(request.user, reads.trip_of(request.user, pk))
+    context = sheet_of(request.user, reads.trip_of(request.user, pk))
     return pdf_response("day/paper.html", {**context, "units": request.user.units}, f"day-{context['trip'].date}.pdf")
 
 
 def calendar(request: OwnRequest, pk: int) -> HttpResponse:
     """The trip for a calendar (iCalendar, RFC 5545), with the sheet in it."""
     trip = reads.trip_of(request.user, pk)
-    context = _context(request.user, trip) | {"units": request.user.units}
+    context = sheet_of(request.user, trip) | {"units": request.user.units}
     content = as_calendar(
         trip,
         request.build_absolute_uri(reverse("trip", args=[pk])),
@@ -136,12 +136,13 @@ def calendar(request: OwnRequest, pk: int) -> HttpResponse:
 
 
 def _page(request: OwnRequest, pk: int, wrong: str = "") -> HttpResponse:
-    context = _context(request.user, reads.trip_of(request.user, pk)) | {"wrong": wrong}
+    context = sheet_of(request.user, reads.trip_of(request.user, pk)) | {"wrong": wrong}
     template = "day/body.html" if request.htmx else "day/day.html"
     return render(request, template, context)
 
 
-def _context(owner: User, trip: Trip) -> dict[str, Any]:
+def sheet_of(owner: User, trip: Trip) -> dict[str, Any]:
+    """What the evening shows of a trip."""
     evening = reads.evening_of(owner, trip)
     return {
         "trip": trip,

@@ -14,6 +14,7 @@ from tackle.errors import Refused
 from tackle.intake.sheet import Sheet
 from tackle.numbers import read_whole
 from tackle.strict import plain, read_json
+from web.watched.timing import timed
 
 KINDS = ("csv", "tsv", "xlsx", "ods", "json")
 READ = (*KINDS, "txt")
@@ -39,6 +40,7 @@ class _Raw:
     merged: dict[tuple[int, int], tuple[int, int]] = field(default_factory=dict)
 
 
+@timed("file")
 def read_sheets(name: str, content: bytes) -> list[Sheet]:
     """The sheets of a file, headings and all. Raises ValidationError that says what is wrong with it."""
     kind = name.rsplit(".", 1)[-1].lower() if "." in name else ""

@@ -30,6 +30,7 @@ from web.stock import changes, reads
 from web.stock.models import Picture
 from web.stock.pictures import encoded, taken_in
 from web.ui.keys import LARGEST_KEY
+from web.watched.timing import timed
 
 OFFERED = 3
 MOST_CELLS = 400
@@ -150,6 +151,7 @@ def read(request: OwnRequest, pk: int) -> HttpResponse:
     return render(request, "intake/seen.html", {**context, "found": found, "empty": empty})
 
 
+@timed("picture")
 def _cells(
     picture: Picture, asked: dict[str, Any], palette: Palette, category: str, one: int | None, of_one: str
 ) -> list[Cell]:

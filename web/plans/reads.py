@@ -25,6 +25,7 @@ from web.plans.stored import first_plan, stored_plan_of
 from web.prices.reads import prices_of
 from web.rules.reads import books_of
 from web.stock.reads import counts_owned
+from web.watched.timing import timed
 from web.waters.models import Water
 from web.waters.reads import Days, days_to_expect, whole_waters_of
 
@@ -188,6 +189,7 @@ def _asked(terms: Terms) -> tuple[tuple[Expected, ...], Request]:
 
 
 @kept(megabytes=24)
+@timed("plan")
 def answered_on(terms: Terms) -> Answered:
     """The plan on some terms. Kept by all that it depends on, so that it is never stale."""
     expected, request = _asked(terms)
@@ -196,6 +198,7 @@ def answered_on(terms: Terms) -> Answered:
 
 
 @kept(megabytes=6)
+@timed("curve")
 def _curve(terms: Terms) -> tuple[Point, ...]:
     _, request = _asked(terms)
     return plan_curve(replace(request, at_most=None), terms.palette)
@@ -259,6 +262,7 @@ def _terms_of(basis: Basis, category: str) -> Terms:
 
 
 @kept(megabytes=4)
+@timed("sureness")
 def _sure(request: Request, plan: Answer, palette: Palette, books: tuple[Rulebook, ...]) -> Sureness:
     return how_sure(request, plan, palette, books)
 

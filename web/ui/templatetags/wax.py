@@ -1,5 +1,6 @@
 """Words and drawings for templates."""
 
+import calendar
 from functools import lru_cache
 from typing import Any
 
@@ -177,3 +178,9 @@ def in_units(inches: float | None, units: System) -> str:
 def sight_range(context: dict[str, Any], low_in: float, below_in: float | None) -> str:
     """A range of visibilities in the reader's units."""
     return write_range(low_in, below_in, context["units"])
+
+
+@register.filter
+def month_name(number: int) -> str:
+    """A month by its number: 1 is January."""
+    return calendar.month_name[number] if 1 <= number <= 12 else ""

@@ -1,0 +1,39 @@
+"""Whether all of it is well, and its counts: for programs that watch, not for anglers."""
+
+import os
+
+from django.conf import settings
+from django.contrib.auth.decorators import login_not_required
+from django.db import DatabaseError, connection
+from django.db.migrations.executor import MigrationExecutor
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
+from prometheus_client import CONTENT_TYPE_LATEST, REGISTRY, CollectorRegistry, generate_latest, multiprocess
+
+
+@login_not_required
+def health(request: HttpRequest) -> JsonResponse:
+    """200 where everything answers, else 503: this process, the database, and whether its tables are up to date."""
+    told: dict[str, str] = {"process": "well"}
+    try:
+        with connection.cursor() as cursor:
+            cursor.execute("SELECT 1")
+        told["database"] = "well"
+        executor = MigrationExecutor(connection)
+        behind = executor.migration_plan(executor.loader.graph.leaf_nodes())
+        told["tables"] = f"{len(behind)} changes behind" if behind else "well"
+    except DatabaseError:
+        told["database"] = "does not answer"
+    well = set(told.values()) == {"well"}
+    return JsonResponse({"well": well, **told}, status=200 if well else 503)
+
+
+@login_not_required
+def metrics(request: HttpRequest) -> HttpResponse:
+    """Counts and timings as text for Prometheus; to this machine alone, unless the settings say otherwise."""
+    if request.META.get("REMOTE_ADDR") not in ("127.0.0.1", "::1") and not settings.METRICS_OPEN:
+        raise Http404
+    registry = REGISTRY
+    if os.environ.get("PROMETHEUS_MULTIPROC_DIR"):
+        registry = CollectorRegistry()
+        multiprocess.MultiProcessCollector(registry)  # type: ignore[no-untyped-call]
+    return HttpResponse(generate_latest(registry), content_type=CONTENT_TYPE_LATEST)
