@@ -38,8 +38,8 @@ def run() -> bool:
     good = _computed(bare)
     for what, address, most, limit in (
         ("Plan", "/plan/", 3, 0.1),
-        ("Crate", "/crate/", 20, 0.2),
-        ("Buy", "/buy/", 20, 0.2),
+        ("Crate", "/crate/", 3, 0.2),
+        ("Buy", "/buy/", 3, 0.2),
     ):
         page, bare = best_of_both(30, lambda a=address: _get(client, a), lambda: client.get("/bare/"))
         good &= report(what, page, "a bare view", bare, most, limit)

@@ -10,11 +10,11 @@ from enum import Enum
 from functools import wraps
 from threading import Lock
 from types import FunctionType, ModuleType
-from typing import Any, ParamSpec, TypeVar
+from typing import Any, Generic, ParamSpec, TypeVar
 
 import numpy as np
 
-__all__ = ["kept", "weight_of"]
+__all__ = ["Held", "kept", "weight_of"]
 
 Asked = ParamSpec("Asked")
 Answer = TypeVar("Answer")
@@ -24,33 +24,51 @@ _WITHOUT_PARTS = (str, bytes, int, float)
 _FIRST, _SAMPLE = 16, 24
 
 
-def kept(megabytes: float) -> Callable[[Callable[Asked, Answer]], Callable[Asked, Answer]]:
-    """Keeps a function's answers by its arguments, the one longest unasked going first once they weigh too much.
+class Held(Generic[Answer]):
+    """Answers by what they were asked with, the one longest unasked going first once they weigh too much.
 
-    Arguments must hash by their content, and answers are shared: nobody may change them. An answer that alone weighs
-    more than a quarter of the bound is not kept.
+    What is asked with must hash by its content, and answers are shared: nobody may change them. An answer that alone
+    weighs more than a quarter of the bound is not kept.
     """
-    bound = int(megabytes * 2**20)
+
+    def __init__(self, megabytes: float) -> None:
+        self._bound = int(megabytes * 2**20)
+        self._answers: OrderedDict[Hashable, tuple[Answer, int]] = OrderedDict()
+        self._weight, self._lock = 0, Lock()
+
+    def get(self, asked: Hashable) -> Answer | None:
+        """What is kept of it; None where nothing is."""
+        with self._lock:
+            if asked not in self._answers:
+                return None
+            self._answers.move_to_end(asked)
+            return self._answers[asked][0]
+
+    def put(self, asked: Hashable, answer: Answer) -> None:
+        """Keeps an answer."""
+        weight = weight_of((asked, answer), self._bound // 4)
+        with self._lock:
+            if asked in self._answers or weight * 4 > self._bound:
+                return
+            self._answers[asked] = answer, weight
+            self._weight += weight
+            while self._weight > self._bound:
+                self._weight -= self._answers.popitem(last=False)[1][1]
+
+
+def kept(megabytes: float) -> Callable[[Callable[Asked, Answer]], Callable[Asked, Answer]]:
+    """Keeps a function's answers by its arguments, as `Held` does; an answer of None is found anew each time."""
 
     def decorate(function: Callable[Asked, Answer]) -> Callable[Asked, Answer]:
-        answers: OrderedDict[Hashable, tuple[Answer, int]] = OrderedDict()
-        lock, held = Lock(), [0]
+        held = Held[Answer](megabytes)
 
         @wraps(function)
         def ask(*args: Asked.args, **named: Asked.kwargs) -> Answer:
-            key = (args, tuple(sorted(named.items())))
-            with lock:
-                if key in answers:
-                    answers.move_to_end(key)
-                    return answers[key][0]
-            answer = function(*args, **named)
-            weight = weight_of((key, answer), bound // 4)
-            with lock:
-                if key not in answers and weight * 4 <= bound:
-                    answers[key] = answer, weight
-                    held[0] += weight
-                    while held[0] > bound:
-                        held[0] -= answers.popitem(last=False)[1][1]
+            asked = (args, tuple(sorted(named.items())))
+            answer = held.get(asked)
+            if answer is None:
+                answer = function(*args, **named)
+                held.put(asked, answer)
             return answer
 
         return ask

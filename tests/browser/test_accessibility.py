@@ -9,7 +9,8 @@ PAGES = (
     "/colours/own/bone/", "/waters/compare/", "/buy/", "/plan/overview/", "/plan/travel/",
     "/day/", "/day/new/", "/colours/sight/", "/colours/sight/sure/", "/start/", "/start/lures/", "/start/owned/",
     "/crate/enter/", "/crate/import/", "/crate/picture/", "/crate/packing/", "/crate/history/", "/plan/compare/",
-    "/crate/bench/", "/waters/new/", "/day/learned/",
+    "/crate/bench/", "/waters/new/", "/day/learned/", "/account/archive/", "/account/programs/",
+    "/account/programs/interface/", "/account/places/", "/shared/",
 )  # fmt: skip
 
 

@@ -8,6 +8,7 @@ from django.http import Http404, HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_POST
 
+from web.accounts.parts import part_of
 from web.accounts.request import OwnRequest
 from web.buy import reads
 from web.history.models import Change
@@ -89,6 +90,8 @@ def _context(request: OwnRequest) -> dict[str, Any]:
 
 
 def _page(request: OwnRequest, change: Change | None = None, wrong: str = "") -> HttpResponse:
-    context = {**_context(request), "change": change, "wrong": wrong}
     template = "buy/answer.html" if request.htmx else "buy/buy.html"
+    if request.method == "GET":
+        return render(request, template, {"body": part_of(request, "buy/body.html", lambda: _context(request))})
+    context = {**_context(request), "change": change, "wrong": wrong}
     return render(request, template, context, status=422 if wrong else 200)

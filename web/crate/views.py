@@ -16,6 +16,7 @@ from django_htmx.http import reswap, retarget
 
 from tackle.numbers import read_whole
 from tackle.vocabulary import CATEGORIES
+from web.accounts.parts import part_of
 from web.accounts.request import OwnRequest
 from web.cards.reads import palette_of
 from web.check import bench as workbench
@@ -213,12 +214,21 @@ def _done(request: OwnRequest, change: Callable[[], Change | str]) -> HttpRespon
 def _page(
     request: OwnRequest, change: Change | None = None, words: str = "", wrong: str = "", failed: bool = False
 ) -> HttpResponse:
+    if request.method == "GET":
+        body = part_of(request, "crate/body.html", lambda: _context(request))
+        return render(request, "crate/answer.html" if request.htmx else "crate/crate.html", {"body": body})
+    context = {**_context(request), "change": change, "words": words, "wrong": wrong}
+    checked = context["check"]
+    changes.note_score(request.user, date.today(), checked.answered, checked.expected)
+    template = "crate/answer.html" if request.htmx else "crate/crate.html"
+    return render(request, template, context, status=422 if wrong or failed else 200)
+
+
+def _context(request: OwnRequest) -> dict[str, Any]:
     owner = request.user
     basis = basis_of(owner)
     stock = reads.stock_of(owner, basis.palette)
     checked = check(owner, basis, stock)
-    if request.method == "POST":
-        changes.note_score(owner, date.today(), checked.answered, checked.expected)
     sought = {name: request.GET.get(name, "") for name in ("q", "category", "place", "tray")}
     trays = list(reads.bare_trays_of(owner))
     called = reads.refs_of(stock)
@@ -230,7 +240,7 @@ def _page(
     homes = {one.of.category: homes.get(one.of.category, first) for one in checked.gaps if first}
     with_gaps = list(homes.values())
     most = MOST_ALL if request.GET.get("findings") == "all" else MOST_SHOWN
-    context = {
+    return {
         "drawn": board.draw(
             list(shown), trays if whole else with_gaps * (not any(sought.values())), called, checked, stock,
             basis.palette, homes,
@@ -249,9 +259,4 @@ def _page(
         "hidden_findings": checked.beyond(most),
         "shown": shown,
         "query": urlencode({name: value for name, value in sought.items() if value}),
-        "change": change,
-        "words": words,
-        "wrong": wrong,
     }  # fmt: skip
-    template = "crate/answer.html" if request.htmx else "crate/crate.html"
-    return render(request, template, context, status=422 if wrong or failed else 200)

@@ -41,6 +41,8 @@ def on_water(request: OwnRequest, pk: int) -> HttpResponse:
 def taps(request: OwnRequest, pk: int) -> JsonResponse:
     """Taps as a phone sends them; told which of them are here, and which are refused and why."""
     reads.trip_of(request.user, pk)
+    if request.content_type != "application/json":
+        return JsonResponse({"wrong": "Taps are sent as application/json."}, status=415)
     if len(request.body) > MOST_BYTES:
         return JsonResponse({"wrong": "Too much at once."}, status=413)
     try:

@@ -1,5 +1,7 @@
 """The Plan step."""
 
+from typing import Any
+
 from django.core.exceptions import ValidationError
 from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
@@ -11,6 +13,7 @@ from tackle.cover.plan import TRAILER, Point
 from tackle.kept import kept
 from tackle.situations.clarity import BANDS
 from tackle.vocabulary import CATEGORIES, Group, Light, ids
+from web.accounts.parts import part_of
 from web.accounts.request import OwnRequest
 from web.plans import board, cell, changes, reads
 from web.plans.models import Choice, Plan
@@ -141,10 +144,22 @@ def _page(request: OwnRequest, category: str, wrong: str = "") -> HttpResponse:
     chosen = next((a for a in every if a.category == category), every[0] if every else None)
     if chosen is None or not basis.days.kept:
         return render(request, "plans/empty.html", {"waters": basis.every_water})
+    if request.method == "GET":
+        body = part_of(request, "plans/body.html", lambda: _context(request, basis, every, chosen))
+        page = "plans/answer.html" if request.htmx else "plans/plan.html"
+        return render(request, page, {"body": body, "chosen": chosen})
+    context = _context(request, basis, every, chosen) | {"wrong": wrong}
+    template = "plans/body.html" if request.htmx else "plans/plan.html"
+    return render(request, template, context, status=422 if wrong else 200)
+
+
+def _context(
+    request: OwnRequest, basis: reads.Basis, every: list[reads.Answered], chosen: reads.Answered
+) -> dict[str, Any]:
     choice = basis.choices.get(chosen.category) or Choice()
     food = request.GET.get("food", "")
     food = food if any(row.food == food for row in chosen.expected) else ""
-    context = {
+    return {
         "plan": basis.plan,
         "every": every,
         "chosen": chosen,
@@ -180,7 +195,4 @@ def _page(request: OwnRequest, category: str, wrong: str = "") -> HttpResponse:
         "aside_days": sum(one.days for one in basis.days.aside),
         "month_names": list(enumerate(MONTH_NAMES, 1)),
         "open_settings": request.method == "POST" and request.POST.get("what") in SETTINGS,
-        "wrong": wrong,
     }
-    template = "plans/body.html" if request.htmx else "plans/plan.html"
-    return render(request, template, context, status=422 if wrong else 200)
