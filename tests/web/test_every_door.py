@@ -124,7 +124,7 @@ def test_somebody_else_sees_and_changes_nothing(wren_s, client, wren, stranger):
     for address, name in addresses:
         if name in ("sign-out", "account-delete"):
             continue
-        for ask in (client.get, client.post, client.put, client.delete):
+        for ask in (client.get, client.post, client.put, client.delete)[: 4 if name in OF else 2]:
             told = ask(address, body_of(keys) if ask == client.post else None)
             assert told.status_code < 500, (ask, address)
             assert SECRET not in told.content.decode("utf-8", "replace"), (ask, address)
