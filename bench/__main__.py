@@ -3,7 +3,20 @@
 import importlib
 import sys
 
-PARTS = ("evaluation", "waters", "search", "right", "day", "sight", "learn", "pages", "crate", "worker")
+PARTS = (
+    "evaluation",
+    "waters",
+    "search",
+    "right",
+    "day",
+    "sight",
+    "learn",
+    "pages",
+    "crate",
+    "worker",
+    "kills",
+    "cluster",
+)
 chosen = sys.argv[1:] or PARTS
 if unknown := set(chosen) - set(PARTS):
     sys.exit(f"There is no {', '.join(sorted(unknown))}; parts are {', '.join(PARTS)}.")

@@ -10,7 +10,7 @@ PAGES = (
     "/day/", "/day/new/", "/colours/sight/", "/colours/sight/sure/", "/start/", "/start/lures/", "/start/owned/",
     "/crate/enter/", "/crate/import/", "/crate/picture/", "/crate/packing/", "/crate/history/", "/plan/compare/",
     "/crate/bench/", "/waters/new/", "/day/learned/", "/account/archive/", "/account/programs/",
-    "/account/programs/interface/", "/account/places/", "/shared/",
+    "/account/programs/interface/", "/account/places/", "/account/codes/", "/shared/",
 )  # fmt: skip
 
 

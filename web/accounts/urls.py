@@ -27,6 +27,8 @@ urlpatterns = [
         views.SignIn.as_view(),
         name="sign-in",
     ),
+    path("sign-in/code/", views.code, name="sign-in-code"),
+    path("codes/", views.codes, name="codes"),
     path("places/", views.places, name="places"),
     path("sign-out/", auth.LogoutView.as_view(), name="sign-out"),
     path(

@@ -1,6 +1,8 @@
 """Signing in and up, forgotten passwords, and the account page; the rest is Django's own views."""
 
+import base64
 import logging
+import time
 
 from axes.utils import reset as unlock
 from django.conf import settings
@@ -11,14 +13,18 @@ from django.contrib.auth.forms import AuthenticationForm, PasswordResetForm, Set
 from django.core.exceptions import ValidationError
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
+from django.utils.safestring import mark_safe
 
 from web.accounts import changes
+from web.accounts.codes import asks_code, begin_codes, device_to_be, end_codes, is_right, picture_of
 from web.accounts.forms import AccountForm, SignInForm, SignUpForm
 from web.accounts.models import User
 from web.accounts.request import OwnRequest
 from web.accounts.signed_in import end_places, places_of
 from web.accounts.throttle import RESET, SIGN_IN, SIGN_UP, count, too_many
 from web.ui.logs import event
+
+HALF_IN_S = 600
 
 logger = logging.getLogger(__name__)
 
@@ -35,12 +41,40 @@ class SignIn(views.LoginView):
     def post(self, request: HttpRequest, *args: object, **options: object) -> HttpResponse:
         return _slowly(request) if too_many(request, SIGN_IN) else super().post(request, *args, **options)
 
+    def form_valid(self, form: AuthenticationForm) -> HttpResponse:
+        """Who has a device for codes is only half in by a password."""
+        user = form.get_user()
+        if not asks_code(user):
+            return super().form_valid(form)
+        self.request.session["half_in"] = [user.pk, user.backend, time.time(), self.get_success_url()]
+        return redirect("sign-in-code")
+
     def form_invalid(self, form: AuthenticationForm) -> HttpResponse:
         count(self.request, SIGN_IN)
         logger.warning(event("sign-in-refused"))
         response = super().form_invalid(form)
         response.status_code = 422
         return response
+
+
+@login_not_required
+def code(request: HttpRequest) -> HttpResponse:
+    """The second step at the door, within ten minutes of the first."""
+    pk, backend, since, to = request.session.get("half_in") or (None, "", 0.0, "")
+    user = User.objects.filter(pk=pk or 0, is_active=True).first()
+    if user is None or time.time() - since > HALF_IN_S:
+        return redirect("sign-in")
+    wrong = ""
+    if request.method == "POST":
+        if too_many(request, SIGN_IN):
+            return _slowly(request)
+        if is_right(user, request.POST.get("code", "")):
+            del request.session["half_in"]
+            login(request, user, backend=backend)
+            return redirect(to)
+        count(request, SIGN_IN)
+        wrong = "That code is not right, or was used already. After some wrong ones it takes a while."
+    return render(request, "accounts/code.html", {"wrong": wrong}, status=422 if wrong else 200)
 
 
 class Forgotten(views.PasswordResetView):
@@ -114,3 +148,28 @@ def places(request: OwnRequest) -> HttpResponse:
         messages.success(request, "Ended." if ended == 1 else f"{ended} places ended.")
         return redirect("places")
     return render(request, "accounts/places.html", {"places": places_of(request.user, key)})
+
+
+def codes(request: OwnRequest) -> HttpResponse:
+    """A code beside the password: set up, or no longer asked for."""
+    user, wrong, do = request.user, "", request.POST.get("do", "")
+    if do == "end" and user.check_password(request.POST.get("password", "")):
+        end_codes(user)
+        messages.success(request, "No codes are asked for any more.")
+        return redirect("account")
+    if do == "end":
+        wrong = "That is not your password."
+    elif do and not asks_code(user):
+        device = device_to_be(user)
+        if do == "begin":
+            try:
+                return render(
+                    request, "accounts/codes.html", {"paper": begin_codes(user, request.POST.get("code", ""))}
+                )
+            except ValidationError as error:
+                wrong = " ".join(error.messages)
+        key = base64.b32encode(device.bin_key).decode()
+        picture = mark_safe(picture_of(device))  # noqa: S308 - drawn here, of a key of ours
+        told = {"key": " ".join(key[at : at + 4] for at in range(0, len(key), 4)), "picture": picture, "wrong": wrong}
+        return render(request, "accounts/codes.html", told, status=422 if wrong else 200)
+    return render(request, "accounts/codes.html", {"on": asks_code(user), "wrong": wrong}, status=422 if wrong else 200)

@@ -1,0 +1,73 @@
+"""A code beside the password."""
+
+import re
+
+import pytest
+from django_otp.oath import totp
+from django_otp.plugins.otp_totp.models import TOTPDevice
+
+pytestmark = pytest.mark.django_db
+NAME = {"username": "wren", "password": "open-the-crate"}
+
+
+def shown(wren, after=0):
+    """What the device shows now, or a step of half a minute later."""
+    return f"{totp(TOTPDevice.objects.get(user=wren).bin_key, drift=after):06}"
+
+
+def test_a_password_alone_is_half_the_way(signed_in, wren, client):
+    page = signed_in.post("/account/codes/", {"do": "start"}).content.decode()
+    assert "<svg" in page
+    assert signed_in.post("/account/codes/", {"do": "begin", "code": "000000"}).status_code == 422
+    TOTPDevice.objects.update(throttling_failure_count=0, throttling_failure_timestamp=None)
+    told = signed_in.post("/account/codes/", {"do": "begin", "code": shown(wren)}).content.decode()
+    paper = re.findall(r"<code>([0-9a-f]{4} [0-9a-f]{4})</code>", told)
+    assert len(paper) == 10
+    signed_in.logout()
+    assert client.get("/account/sign-in/code/").status_code == 302  # nobody is half in
+    first = client.post("/account/sign-in/", NAME)
+    assert first.url == "/account/sign-in/code/"
+    assert client.get("/crate/").status_code == 302
+    assert client.post("/account/sign-in/code/", {"code": "123456"}).status_code == 422
+    assert client.get("/crate/").status_code == 302
+    TOTPDevice.objects.update(throttling_failure_count=0, throttling_failure_timestamp=None)
+    assert client.post("/account/sign-in/code/", {"code": shown(wren, after=1)}).status_code == 302
+    assert client.get("/crate/").status_code == 200
+    client.logout()
+    for status in (302, 422):  # one on paper lets in once
+        client.post("/account/sign-in/", NAME)
+        assert client.post("/account/sign-in/code/", {"code": paper[0]}).status_code == status
+        client.logout()
+
+
+def test_codes_are_ended_with_the_password(signed_in, wren):
+    signed_in.post("/account/codes/", {"do": "start"})
+    signed_in.post("/account/codes/", {"do": "begin", "code": shown(wren)})
+    assert signed_in.post("/account/codes/", {"do": "end", "password": "no"}).status_code == 422
+    assert signed_in.post("/account/codes/", {"do": "end", "password": "open-the-crate"}).status_code == 302
+    assert not TOTPDevice.objects.filter(user=wren).exists()
+
+
+def test_one_signs_in_by_mail_as_well(client, wren):
+    told = {"username": wren.email.upper(), "password": "open-the-crate"}
+    assert client.post("/account/sign-in/", told).status_code == 302
+    client.logout()
+    unknown = client.post("/account/sign-in/", {"username": "nobody@example.org", "password": "x"}).content.decode()
+    known = client.post("/account/sign-in/", {"username": wren.email, "password": "x"}).content.decode()
+    words = re.compile(r'class="wrong"[^>]*>([^<]*)<')
+    assert words.findall(unknown) == words.findall(known) != []
+
+
+def test_one_sees_where_one_is_signed_in_and_ends_it(client, wren):
+    from django.test import Client
+
+    other = Client(headers={"User-Agent": "Mozilla/5.0 (X11; Linux x86_64; rv:128.0) Gecko/20100101 Firefox/128.0"})
+    for one in (client, other):
+        one.post("/account/sign-in/", NAME)
+    page = client.get("/account/places/").content.decode()
+    assert "Firefox on Linux" in page
+    assert other.get("/crate/").status_code == 200
+    mark = re.search(r'name="mark" value="(\w{16})"', page)[1]
+    client.post("/account/places/", {"mark": mark})
+    assert other.get("/crate/").status_code == 302
+    assert client.get("/crate/").status_code == 200
