@@ -47,8 +47,8 @@ class Server:
         until = time.monotonic() + 90
         while self.ask(ready[0]) != ready[1]:
             if time.monotonic() > until or self.process.poll() is not None:
-                wrong = [line for line in (self.folder / "log").read_text().splitlines() if "ERROR" in line]
-                raise SystemExit(f"{self.folder.name} does not start:\n" + "\n".join(wrong[:8]))
+                last = (self.folder / "log").read_text().splitlines()[-30:]
+                raise SystemExit(f"{self.folder.name} does not start:\n" + "\n".join(last))
             time.sleep(0.1)
 
     def ask(self, sql: str) -> str:
@@ -110,10 +110,11 @@ def filled(told: dict[str, str]) -> list[str]:
     return subprocess.run(fill, env=told, check=True, capture_output=True, text=True, cwd=ROOT).stdout.split()
 
 
-def app_on(told: dict[str, str], port: int) -> "subprocess.Popen[bytes]":
+def app_on(told: dict[str, str], port: int, workers: int = 1) -> "subprocess.Popen[bytes]":
     """An app that answers."""
     app = subprocess.Popen(
-        [sys.executable, "-m", "gunicorn", "web.wsgi", "--bind", f"127.0.0.1:{port}", "--threads", "4"],
+        [sys.executable, "-m", "gunicorn", "web.wsgi", "--bind", f"127.0.0.1:{port}", "--threads", "4", "--workers",
+         str(workers)],
         env=told, cwd=ROOT, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL,
     )  # fmt: skip
     until = time.monotonic() + 60

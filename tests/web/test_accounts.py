@@ -62,3 +62,17 @@ def test_the_policy_is_strict_on_every_page(client, signed_in):
         policy = signed_in.get(address, follow=True).headers["Content-Security-Policy"]
         assert "default-src 'none'" in policy
         assert "unsafe" not in policy
+
+
+def test_who_is_saved_whole_writes_no_old_version_back(wren):
+    """A password is changed while another tab changes the crate."""
+    from web.accounts.models import User
+    from web.stock.changes import make_tray
+
+    earlier, other = User.objects.get(pk=wren.pk), User.objects.get(pk=wren.pk)
+    make_tray(other, "Odds", "teal")
+    earlier.set_password("quite-another-one")
+    earlier.save()
+    now = User.objects.get(pk=wren.pk)
+    assert now.version == other.version != earlier.version
+    assert now.check_password("quite-another-one")

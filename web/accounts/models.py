@@ -1,5 +1,7 @@
 """The user: Django's own, with how they like to read lengths."""
 
+from typing import Any
+
 from django.contrib.auth.models import AbstractUser
 from django.contrib.sessions.base_session import AbstractBaseSession
 from django.db import models
@@ -57,3 +59,10 @@ class User(AbstractUser):
     version = models.PositiveBigIntegerField(default=0)
     # Until when somebody who only tries it is kept; None: an account.
     guest_until = models.DateTimeField(null=True, blank=True, db_index=True)
+
+    def save(self, *args: Any, **options: Any) -> None:
+        """A version that was read earlier is never written back over a later one: only a change draws it."""
+        if not self._state.adding and options.get("update_fields") is None:
+            fields = (field.attname for field in self._meta.concrete_fields if not field.primary_key)
+            options["update_fields"] = [name for name in fields if name != "version"]
+        super().save(*args, **options)

@@ -1,0 +1,135 @@
+"""Many people at once on two workers, as people do, against a bare view with one query asked by the same client.
+
+WAX_USERS and WAX_LURES say how many.
+"""
+
+import http.client
+import os
+import random
+import shutil
+import statistics
+import subprocess
+import sys
+import tempfile
+import threading
+import time
+from collections import Counter
+from pathlib import Path
+from urllib.parse import urlencode
+
+from bench.servers import ROOT, Server, app_on, environment
+
+PORT, APP, CLIENTS, LAST_S = 8705, 8795, 8, 20.0
+USERS, LURES = int(os.environ.get("WAX_USERS", "40")), int(os.environ.get("WAX_LURES", "300"))
+LEAST = 0.4  # of a bare view's throughput
+FILL = f"""
+import django; django.setup()
+from django.core.management import call_command
+call_command("migrate", verbosity=0)
+from django.contrib.auth import BACKEND_SESSION_KEY, HASH_SESSION_KEY, SESSION_KEY
+from web.accounts.models import User
+from web.accounts.sessions import SessionStore
+from web.archive.changes import take_in
+from web.archive.writing import write_archive
+from web.demo.loader import load_demo
+from web.stock.models import Lure
+wren = load_demo()
+whole = write_archive(wren)
+for number in range({USERS}):
+    user = User.objects.create_user(f"angler{{number}}", f"angler{{number}}@example.org", "a-word-to-enter")
+    take_in(user, whole)
+    rows = list(Lure.objects.filter(tray__owner=user))
+    more = [rows[place % len(rows)] for place in range({LURES} - len(rows))]
+    Lure.objects.bulk_create([
+        Lure(tray=one.tray, category=one.category, card=one.card, count=1, size_in=2 + place % 7, position=50 + place)
+        for place, one in enumerate(more)
+    ])
+    session = SessionStore()
+    session.update({{SESSION_KEY: str(user.pk), BACKEND_SESSION_KEY: "django.contrib.auth.backends.ModelBackend",
+                    HASH_SESSION_KEY: user.get_session_auth_hash()}})
+    session.save()
+    print(session.session_key, user.trips.first().pk)
+"""
+PAGES = ("/plan/", "/plan/?category=jerkbait", "/crate/", "/crate/", "/buy/", "/waters/", "/account/", "/colours/",
+         "/colours/ask/?category=worm&see=30+in&light=broken")  # fmt: skip
+CARDS = ("green-pumpkin-black", "watermelon-red", "red-bug", "dark-purple-green")
+
+
+def run() -> bool:
+    place = Path(tempfile.mkdtemp(prefix="wax-load-", dir="/dev/shm" if os.access("/dev/shm", os.W_OK) else None))
+    place.chmod(0o711)
+    server, app = Server(place / "node", PORT), None
+    try:
+        server.make()
+        server.start()
+        server.open_to_app()
+        there = environment([server]) | {"DJANGO_SETTINGS_MODULE": "bench.settings"}
+        start = time.monotonic()
+        fill = [sys.executable, "-c", FILL]
+        told = subprocess.run(fill, env=there, check=True, capture_output=True, text=True, cwd=ROOT).stdout
+        people = [line.split() for line in told.splitlines() if line]
+        taken = time.monotonic() - start
+        print(f"     {len(people)} people with {LURES} stacks each, read in from an archive: {taken:.0f} s")
+        app = app_on(there, APP, workers=2)
+        _asked(people, lambda pick, person: ("GET", pick.choice(PAGES), None), 8.0)  # warm
+        bare, _, _ = _asked(people, lambda pick, person: ("GET", "/bare/", None), 6.0)
+        mixed, times, answers = _asked(people, _as_people_do, LAST_S)
+        share = mixed / bare
+        median, late = statistics.median(times), statistics.quantiles(times, n=100)[98]
+        good = share >= LEAST and not any(status >= 500 for status in answers)
+        said = "ok  " if good else "SLOW"
+        print(f"{said} the mix: {mixed:.0f} a second, {share:.2f} of a bare view's {bare:.0f} (at least {LEAST});")
+        print(f"     median {median * 1000:.0f} ms, p99 {late * 1000:.0f} ms; answers {dict(sorted(answers.items()))}")
+        return good
+    finally:
+        if app:
+            app.terminate()
+            app.wait()
+        if server.running:
+            server.kill()
+        shutil.rmtree(place, ignore_errors=True)
+
+
+def _as_people_do(pick: random.Random, person: list[str]) -> tuple[str, str, dict[str, str] | None]:
+    what = pick.random()
+    if what < 0.84:
+        return "GET", pick.choice(PAGES), None
+    if what < 0.88:
+        return "GET", f"/day/{person[1]}/", None
+    if what < 0.96:
+        return "POST", "/plan/settle/worm/", {"what": "lock", "value": pick.choice(CARDS)}
+    return "POST", "/crate/enter/", {"lines": f"{pick.randint(1, 5)} junebug worm {pick.randint(4, 9)} in"}
+
+
+def _asked(people: list[list[str]], what, seconds: float) -> tuple[float, list[float], Counter[int]]:
+    """How many answers a second, how long each took, and their statuses."""
+    times: list[float] = []
+    answers: Counter[int] = Counter()
+    until = time.monotonic() + seconds
+
+    def ask(number: int) -> None:
+        pick = random.Random(number)
+        line = http.client.HTTPConnection("127.0.0.1", APP, timeout=30)
+        while time.monotonic() < until:
+            person = pick.choice(people)
+            method, address, told = what(pick, person)
+            token = "b" * 32
+            headers = {
+                "Cookie": f"sessionid={person[0]}; csrftoken={token}",
+                "X-CSRFToken": token,
+                "HX-Request": "true",
+                "Content-Type": "application/x-www-form-urlencoded",
+            }
+            begun = time.perf_counter()
+            line.request(method, address, urlencode(told) if told else None, headers)
+            answer = line.getresponse()
+            answer.read()
+            times.append(time.perf_counter() - begun)
+            answers[answer.status] += 1
+
+    clients = [threading.Thread(target=ask, args=(number,)) for number in range(CLIENTS)]
+    for client in clients:
+        client.start()
+    for client in clients:
+        client.join()
+    return len(times) / seconds, times, answers
