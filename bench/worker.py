@@ -1,5 +1,6 @@
 """What a worker holds after many different requests of twenty users."""
 
+import os
 import random
 import re
 import tempfile
@@ -10,7 +11,7 @@ from django.conf import settings
 from django.db import connection
 from django.test import Client
 
-REQUESTS = 5000
+REQUESTS = int(os.environ.get("WAX_REQUESTS", "5000"))
 USERS = 20
 MOST_MB = 250
 CATEGORIES = ("worm", "jerkbait", "casting-jig", "walking-topwater", "swimbait", "shallow-crankbait", "creature")
