@@ -3,12 +3,11 @@
 import re
 
 import pytest
-from django.contrib.sessions.models import Session
 from django.utils import timezone
 from playwright.sync_api import expect
 
 from tests.browser.conftest import PHONE, open_page, sign_in
-from web.accounts.models import User
+from web.accounts.models import Session, User
 from web.day.changes import plan_trip, say_light
 from web.day.models import Tap, Trip, Turn
 from web.waters.models import Reading, Water
