@@ -1,7 +1,6 @@
 """Where the database is, and what is kept of it."""
 
 import os
-import shlex
 import subprocess
 import sys
 from pathlib import Path
