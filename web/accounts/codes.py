@@ -35,7 +35,9 @@ def device_to_be(user: User) -> TOTPDevice:
 
 def picture_of(device: TOTPDevice) -> str:
     """What a device takes a picture of, as an SVG drawing."""
-    drawn: str = segno.make(device.config_url, error="m").svg_inline(scale=5, border=2, dark="#16262c", light="#fff")
+    drawn: str = segno.make(device.config_url, error="m").svg_inline(
+        border=4, omitsize=True, dark="#16262c", light="#fff"
+    )
     return drawn
 
 
