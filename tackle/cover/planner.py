@@ -47,7 +47,7 @@ def problem_of(request: Request, palette: Palette) -> Problem:
     return _problem(replace(request, at_most=None, right=Fraction(0)), palette)
 
 
-@lru_cache(maxsize=16)
+@lru_cache(maxsize=2)  # the plan and its curve ask for the same one after the other
 def _problem(request: Request, palette: Palette) -> Problem:
     opinions = opinions_for(request, palette)
     cards = opinions.cards

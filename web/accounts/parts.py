@@ -10,7 +10,7 @@ from django.utils.safestring import SafeString
 from tackle.kept import Held
 from web.accounts.request import OwnRequest
 
-_DRAWN: Final = Held[SafeString](megabytes=30)
+_DRAWN: Final = Held[SafeString](megabytes=12)
 
 
 def part_of(request: OwnRequest, template: str, context: Callable[[], dict[str, Any]]) -> SafeString:

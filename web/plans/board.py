@@ -119,7 +119,7 @@ def cover_board(answered: Answered, only: str) -> Board:
     return _board(answered.terms, only)
 
 
-@kept(megabytes=8)
+@kept(megabytes=4)
 def _board(terms: Terms, only: str) -> Board:
     answered = answered_on(terms)
     cells = {(band, light.value): Cell(band, light.value) for band in BANDS for light in Light}

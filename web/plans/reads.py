@@ -34,7 +34,7 @@ from web.waters.reads import Days, days_to_expect, whole_waters_of
 class Basis:
     """All that the answers of one plan depend on, read once."""
 
-    weighs: ClassVar[int] = 800_000  # see tackle.kept: mostly its days; through the rows all of Django hangs on it
+    weighs: ClassVar[int] = 2_500_000  # see tackle.kept: mostly its days; through the rows all of Django hangs on it
 
     plan: Plan
     palette: Palette
@@ -129,7 +129,7 @@ class _Owned:
     owner: User = field(compare=False)
 
 
-@kept(megabytes=24)
+@kept(megabytes=12)
 def _basis(owned: _Owned) -> Basis:
     owner = owned.owner
     plan = stored_plan_of(owner) or first_plan(owner)
