@@ -98,9 +98,7 @@ def enter(request: OwnRequest) -> HttpResponse:
     change, wrong = None, ""
     if ready:
         try:
-            onto = [int(row.there.ref) if row.there and row.onto else None for row in ready]
-            drafts = [_draft(row.guess) for row in ready]
-            change = changes.enter_lures(request.user, drafts, [row.tray for row in ready], onto)
+            change = _put_all_in(request.user, ready)
         except ValidationError as error:
             wrong, ready = " ".join(error.messages), []
         for row in ready:
@@ -135,6 +133,10 @@ def entered(owner: User, lines: Sequence[str]) -> Change:
             raise ValidationError({f"lines[{row.number}]": row.question or "; ".join(row.wrong.values())})
     if len(rows) != len(lines):
         raise ValidationError({"lines": "A line is empty, or there are too many."})
+    return _put_all_in(owner, rows)
+
+
+def _put_all_in(owner: User, rows: Sequence[Row]) -> Change:
     onto = [int(row.there.ref) if row.there and row.onto else None for row in rows]
     return changes.enter_lures(owner, [_draft(row.guess) for row in rows], [row.tray for row in rows], onto)
 

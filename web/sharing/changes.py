@@ -79,7 +79,7 @@ def water_shown(share: Share) -> dict[str, Any]:
         latitude = round(told["water"]["latitude"] / _ROUGH_DEG) * _ROUGH_DEG
         told["water"] |= {"latitude": float(latitude), "longitude": 0.0}
         for reading in told["readings"]:
-            reading["spot"] = ""
+            reading |= {"spot": "", "note": ""}  # either may name the place
     return told
 
 
