@@ -97,7 +97,8 @@ KEYS = {KEYS}
 import django; django.setup()
 from django.core.management import call_command
 call_command("migrate", verbosity=0)
-from web.api.tokens import MAY, make_token
+from web.api.changes import make_token
+from web.api.tokens import MAY
 from web.demo.loader import load_demo
 wren = load_demo()
 print(*(make_token(wren, "bench", list(MAY))[1] for n in range(KEYS)), wren.waters.first().pk)

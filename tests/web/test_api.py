@@ -5,7 +5,8 @@ import re
 
 import pytest
 
-from web.api.tokens import MAY, make_token
+from web.api.changes import make_token
+from web.api.tokens import MAY
 from web.stock.models import Lure
 from web.waters.models import Water
 

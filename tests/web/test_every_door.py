@@ -11,7 +11,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import get_resolver
 
 from tests.web.test_archive import picture
-from web.api.tokens import make_token
+from web.api.changes import make_token
 from web.archive.writing import table_of
 from web.history.models import Change
 from web.sharing.changes import make_share

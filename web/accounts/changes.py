@@ -7,12 +7,17 @@ from typing import Any
 from django.core.exceptions import ValidationError
 from django.db import IntegrityError, transaction
 from django.utils import timezone
+from django_otp import devices_for_user
+from django_otp.plugins.otp_static.models import StaticDevice
+from django_otp.plugins.otp_totp.models import TOTPDevice
 
 from web.accounts.forms import SignUpForm
-from web.accounts.models import User
+from web.accounts.models import Session, User
+from web.accounts.signed_in import mark_of
 from web.accounts.writing import one_change
 
 GUEST_DAYS, MOST_GUESTS = 1, 500
+ON_PAPER = 10
 
 
 @transaction.atomic
@@ -54,3 +59,41 @@ def edit_account(owner: User, **values: Any) -> User:
     except IntegrityError as error:
         raise ValidationError({"email": "That address belongs to another account."}) from error
     return owner
+
+
+@transaction.atomic
+def begin_codes(user: User, code: str) -> list[str]:
+    """Codes are asked for from now on; returns those for paper. Raises ValidationError where the code is wrong."""
+    device = device_to_be(user)
+    if not device.verify_token(code.replace(" ", "")):
+        raise ValidationError("That is not the code the device shows now. Is its clock right?")
+    device.confirmed = True
+    device.save()
+    StaticDevice.objects.filter(user=user).delete()
+    paper = StaticDevice.objects.create(user=user, name="Paper")
+    codes = [secrets.token_hex(4) for _ in range(ON_PAPER)]
+    paper.token_set.bulk_create(paper.token_set.model(device=paper, token=one) for one in codes)
+    return [f"{one[:4]} {one[4:]}" for one in codes]
+
+
+@transaction.atomic
+def end_codes(user: User) -> None:
+    """The password alone is enough again."""
+    for device in devices_for_user(user, confirmed=None):
+        device.delete()
+
+
+def device_to_be(user: User) -> TOTPDevice:
+    """The device that is being set up; a new one where none is."""
+    device, _ = TOTPDevice.objects.get_or_create(user=user, confirmed=False, defaults={"name": "Codes"})
+    return device
+
+
+def end_places(owner: User, key: str | None, mark: str) -> int:
+    """Ends one place by its mark, or with an empty one all but this; returns how many."""
+    keys = [
+        one
+        for one in Session.objects.filter(owner=owner).values_list("session_key", flat=True)
+        if one != key and mark in ("", mark_of(one))
+    ]
+    return Session.objects.filter(owner=owner, session_key__in=keys).delete()[0]

@@ -1,4 +1,4 @@
-"""Where somebody is signed in: which browser, since when; and ending it elsewhere."""
+"""Where somebody is signed in: which browser, since when."""
 
 import hashlib
 from dataclasses import dataclass
@@ -40,22 +40,13 @@ def places_of(owner: User, key: str | None) -> list[SignedIn]:
     """Where the owner is signed in, this place first, then the latest."""
     rows = Session.objects.filter(owner=owner, expire_date__gt=timezone.now())
     found = [
-        SignedIn(_mark(row.session_key), row.browser or "a program", (row.begun_at or "")[:16].replace("T", " "),
+        SignedIn(mark_of(row.session_key), row.browser or "a program", (row.begun_at or "")[:16].replace("T", " "),
                  row.session_key == key)
         for row in rows
     ]  # fmt: skip
     return sorted(sorted(found, key=lambda one: one.begun_at, reverse=True), key=lambda one: not one.here)
 
 
-def end_places(owner: User, key: str | None, mark: str) -> int:
-    """Ends one place by its mark, or with an empty one all but this; returns how many."""
-    keys = [
-        one
-        for one in Session.objects.filter(owner=owner).values_list("session_key", flat=True)
-        if one != key and mark in ("", _mark(one))
-    ]
-    return Session.objects.filter(owner=owner, session_key__in=keys).delete()[0]
-
-
-def _mark(key: str) -> str:
+def mark_of(key: str) -> str:
+    """What tells a session from others without giving away its key."""
     return hashlib.sha256(key.encode()).hexdigest()[:16]

@@ -16,11 +16,11 @@ from django.shortcuts import redirect, render
 from django.utils.safestring import mark_safe
 
 from web.accounts import changes
-from web.accounts.codes import asks_code, begin_codes, device_to_be, end_codes, is_right, picture_of
+from web.accounts.codes import asks_code, is_right, picture_of
 from web.accounts.forms import AccountForm, SignInForm, SignUpForm
 from web.accounts.models import User
 from web.accounts.request import OwnRequest
-from web.accounts.signed_in import end_places, places_of
+from web.accounts.signed_in import places_of
 from web.accounts.throttle import RESET, SIGN_IN, SIGN_UP, count, too_many
 from web.ui.logs import event
 
@@ -144,7 +144,7 @@ def places(request: OwnRequest) -> HttpResponse:
     """Where one is signed in; posted, one of these places ended, or all others."""
     key = request.session.session_key
     if request.method == "POST":
-        ended = end_places(request.user, key, request.POST.get("mark", ""))
+        ended = changes.end_places(request.user, key, request.POST.get("mark", ""))
         messages.success(request, "Ended." if ended == 1 else f"{ended} places ended.")
         return redirect("places")
     return render(request, "accounts/places.html", {"places": places_of(request.user, key)})
@@ -154,17 +154,17 @@ def codes(request: OwnRequest) -> HttpResponse:
     """A code beside the password: set up, or no longer asked for."""
     user, wrong, do = request.user, "", request.POST.get("do", "")
     if do == "end" and user.check_password(request.POST.get("password", "")):
-        end_codes(user)
+        changes.end_codes(user)
         messages.success(request, "No codes are asked for any more.")
         return redirect("account")
     if do == "end":
         wrong = "That is not your password."
     elif do and not asks_code(user):
-        device = device_to_be(user)
+        device = changes.device_to_be(user)
         if do == "begin":
             try:
                 return render(
-                    request, "accounts/codes.html", {"paper": begin_codes(user, request.POST.get("code", ""))}
+                    request, "accounts/codes.html", {"paper": changes.begin_codes(user, request.POST.get("code", ""))}
                 )
             except ValidationError as error:
                 wrong = " ".join(error.messages)

@@ -14,6 +14,7 @@ from ninja.security import HttpBearer
 
 from tackle.errors import Refused
 from web.accounts.throttle import Limit, count_by, too_many_by
+from web.api.changes import used_today
 from web.api.models import Token
 from web.api.tokens import MAY, token_of
 
@@ -27,6 +28,7 @@ class Key(HttpBearer):
         found = token_of(token)
         if found:
             request.user = found.owner
+            used_today(found)
         return found
 
 

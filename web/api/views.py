@@ -9,6 +9,7 @@ from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
 from web.accounts.request import OwnRequest
+from web.api import changes
 from web.api import tokens as keys
 from web.api.urls import door
 
@@ -18,7 +19,7 @@ def tokens(request: OwnRequest) -> HttpResponse:
     context: dict[str, Any] = {"may": keys.MAY, "told": request.POST}
     if request.method == "POST":
         try:
-            context["made"], context["key"] = keys.make_token(
+            context["made"], context["key"] = changes.make_token(
                 request.user, request.POST.get("name", ""), request.POST.getlist("may")
             )
         except ValidationError as error:
@@ -30,7 +31,7 @@ def tokens(request: OwnRequest) -> HttpResponse:
 @require_POST
 def end(request: OwnRequest, pk: int) -> HttpResponse:
     try:
-        messages.success(request, f"{keys.end_token(request.user, pk)} may not ask any more.")
+        messages.success(request, f"{changes.end_token(request.user, pk)} may not ask any more.")
     except ValidationError as error:
         messages.error(request, " ".join(error.messages))
     return redirect("tokens")

@@ -5,7 +5,7 @@ from tackle.vocabulary import Light, Wind, ids
 from web.accounts.models import User
 from web.check.check import check
 from web.day.models import Trip
-from web.day.taking import taps_of
+from web.day.turns import taps_of
 from web.plans import snapshot
 from web.plans.reads import answers, basis_of
 from web.plans.terms import can_compute, choice_of, plan_fields

@@ -1,7 +1,6 @@
 """The bench: for the months ahead, what leaves the boat, what comes in from home, what is made instead of bought."""
 
 from collections import Counter
-from dataclasses import replace
 from datetime import date
 
 from django.core.exceptions import ValidationError
@@ -9,14 +8,13 @@ from django.http import HttpResponse
 from django.shortcuts import render
 
 from tackle.check.reach import Planned
-from tackle.check.workbench import Make, Workbench, lay_out
+from tackle.check.workbench import Workbench, lay_out
 from tackle.colours.palette import Palette
 from tackle.kept import kept
 from tackle.numbers import read_whole
 from web.accounts.models import User
 from web.accounts.request import OwnRequest
-from web.accounts.writing import one_change
-from web.cards.changes import keep_like
+from web.check.changes import make_over
 from web.history.models import Change
 from web.plans.models import month_range
 from web.plans.reads import Basis, basis_of, in_months, planned
@@ -103,18 +101,4 @@ def _do(request: OwnRequest, laid: Workbench) -> Change:
     make = next((one for one in laid.make if (one.lure.ref, one.repair.id) == (ref, repair)), None)
     if make is None:
         raise ValidationError(GONE)
-    return _make(owner, make, read_whole(told.get("count", ""), 1, 999) or 0)
-
-
-@one_change
-def _make(owner: User, make: Make, count: int) -> Change:
-    """So many of a stack made over; a card that is new for it is made with them, or not at all."""
-    return changes.make_over(owner, int(make.lure.ref), count, _card_of(owner, make), make.repair.words)
-
-
-def _card_of(owner: User, make: Make) -> str:
-    """The card that is made: one of the palette, or else a card of the owner's own, made now."""
-    if make.made.id != make.lure.card.id:
-        return make.made.id
-    named = replace(make.made, name=f"{make.lure.card.name}: {make.repair.words.lower()}")
-    return keep_like(owner, named, make.lure.category).card
+    return make_over(owner, make, read_whole(told.get("count", ""), 1, 999) or 0)

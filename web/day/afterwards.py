@@ -1,7 +1,6 @@
 """The evening after: the day as a picture, every piece of it to be put right, what was lost out of the counts."""
 
 import uuid
-from collections import Counter
 from typing import Any
 
 from django.contrib import messages
@@ -16,15 +15,11 @@ from tackle.errors import Refused
 from tackle.intake.table import read_row
 from tackle.intake.turn import EXAMPLE, read_turn
 from tackle.numbers import read_number
-from web.accounts.models import User
 from web.accounts.request import OwnRequest
-from web.accounts.writing import one_change
 from web.cards.reads import palette_of
-from web.day import reads, taking
+from web.day import changes, reads
 from web.day.drawn import draw_log
-from web.day.models import Trip, Turn
-from web.history.models import Change
-from web.stock.changes import take_out
+from web.day.models import Turn
 from web.stock.reads import printed_names
 
 MOST_LINES = 60
@@ -43,7 +38,7 @@ def lines(request: OwnRequest, pk: int) -> HttpResponse:
     for line in [one for one in request.POST.get("lines", "").splitlines() if one.strip()][:MOST_LINES]:
         try:
             told = read_turn(line, palette, owner.units, names)
-            taking.say(owner, pk, "turn", told, uuid.uuid4().hex)
+            changes.say(owner, pk, "turn", told, uuid.uuid4().hex)
         except Refused as refused:
             left.append(line)
             wrong.append(f"{refused.wrong}: write it like {refused.allowed}.")
@@ -59,10 +54,10 @@ def turn(request: OwnRequest, pk: int) -> HttpResponse:
     key = request.POST.get("turn", "")[:44]
     try:
         if request.POST.get("drop"):
-            taking.say(request.user, pk, "drop", {"of": key}, uuid.uuid4().hex)
+            changes.say(request.user, pk, "drop", {"of": key}, uuid.uuid4().hex)
         else:
             told = {"of": key, **_context(request, palette_of(request.user))}
-            taking.say(request.user, pk, "correct", told, uuid.uuid4().hex)
+            changes.say(request.user, pk, "correct", told, uuid.uuid4().hex)
     except ValidationError as error:
         return _page(request, pk, wrong=" ".join(error.messages))
     return _page(request, pk)
@@ -96,36 +91,11 @@ def _context(request: OwnRequest, palette: Palette) -> dict[str, Any]:
 def counts(request: OwnRequest, pk: int) -> HttpResponse:
     """What was lost and torn leaves the crate's counts, once."""
     try:
-        change = _take_out(request.user, pk)
+        change = changes.count_gone(request.user, pk)
         messages.success(request, f"{change.words} The crate’s history can undo it.")
     except ValidationError as error:
         messages.error(request, " ".join(error.messages))
     return redirect("trip-log", pk)
-
-
-@one_change
-def _take_out(owner: User, pk: int) -> Change:
-    trip = reads.trip_of(owner, pk)
-    gone = gone_of(trip)
-    thrown = [(where.split(" ", 1), count) for where, count in gone.items()]
-    change = take_out(owner, [(category, card, count) for (category, card), count in thrown])
-    trip.counted = [*trip.counted, {"change": change.pk, "what": gone}]
-    trip.save(update_fields=["counted"])
-    return change
-
-
-def gone_of(trip: Trip) -> dict[str, int]:
-    """What was lost and torn and has not left the counts: how many of each "category card"."""
-    gone: Counter[str] = Counter()
-    for category, card, lost, torn in trip.turns.values_list("category", "card", "gone_lost", "gone_torn"):
-        gone[f"{category} {card}"] += lost + torn
-    undone = set(
-        Change.objects.filter(pk__in=[one["change"] for one in trip.counted], undone=True).values_list("pk", flat=True)
-    )
-    for one in trip.counted:
-        if one["change"] not in undone:
-            gone.subtract(one["what"])
-    return {where: count for where, count in gone.items() if count > 0}
 
 
 def _page(request: OwnRequest, pk: int, wrong: str = "", typed: str = "") -> HttpResponse:
@@ -133,7 +103,7 @@ def _page(request: OwnRequest, pk: int, wrong: str = "", typed: str = "") -> Htt
     palette = palette_of(owner)
     turns = list(trip.turns.all())
     evening = reads.evening_of(owner, trip)
-    gone = gone_of(trip)
+    gone = reads.gone_of(trip)
     context = {
         "trip": trip,
         "rows": [(turn, palette.known(turn.card), _clock(turn)) for turn in turns],

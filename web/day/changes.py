@@ -1,22 +1,36 @@
-"""Every change to a trip: checked, and written in one transaction."""
+"""Every change to a trip and to what was tapped on it: checked, and written in one transaction. A tap is taken once."""
 
-from collections.abc import Sequence
+import logging
+from collections.abc import Iterable, Mapping, Sequence
 from datetime import date, timedelta
 from typing import Any
 
 from django.core.exceptions import ValidationError
 from django.utils import timezone
 
+from tackle.day.log import Tap, read_tap, turns_of
 from tackle.devices.forecast import Hour
+from tackle.errors import Refused
 from tackle.vocabulary import CATEGORIES, Light, ids
 from web.accounts.models import User
 from web.accounts.writing import one_change
-from web.day.models import Trip
-from web.day.reads import trip_of
-from web.waters.models import Water
+from web.cards.reads import palette_of
+from web.day import models
+from web.day.models import Trip, Turn
+from web.day.reads import gone_of, trip_of, trips_of
+from web.day.turns import taps_of, turn_row
+from web.history.models import Change
+from web.stock.changes import take_out
+from web.ui.logs import event
+from web.waters.changes import add_readings
+from web.waters.models import Reading, Water
 from web.waters.reads import waters_of
 
+logger = logging.getLogger(__name__)
 MOST_TRIPS, MOST_AHEAD_DAYS = 1_000, 400
+MOST_AT_ONCE, MOST_TAPS = 500, 5_000
+CLOCK_OFF_MIN = 2.0  # from here on a phone's clock is wrong, and not just slow to send
+HERE = "here"  # the device of what is typed or put right on a page
 
 
 @one_change
@@ -103,3 +117,115 @@ def say_light(owner: User, pk: int, hour: int, light: str) -> Trip:
 def delete_trip(owner: User, pk: int) -> None:
     """Deletes a trip."""
     trip_of(owner, pk).delete()
+
+
+@one_change
+def take_taps(owner: User, pk: int, entries: Sequence[Any], clock_off: float = 0.0) -> tuple[list[str], dict[str, str]]:
+    """Takes taps in: which of them are here now, and of the others what is wrong with each. A tap that is here already
+    is not taken twice. `clock_off`: how many minutes the phone's clock is behind. Raises ValidationError.
+    """
+    trip = trip_of(owner, pk)
+    if len(entries) > MOST_AT_ONCE:
+        raise ValidationError(f"At most {MOST_AT_ONCE} taps at once.")
+    known = set(trip.taps.values_list("key", flat=True))
+    if len(known) + len(entries) > MOST_TAPS:
+        raise ValidationError(f"A trip keeps at most {MOST_TAPS:,} taps.")
+    palette, shift = palette_of(owner), clock_off if abs(clock_off) >= CLOCK_OFF_MIN else 0.0
+    taken, refused, new = [], {}, []
+    for place, entry in enumerate(entries):
+        try:
+            tap = read_tap(entry, f"taps[{place}]")
+            if "card" in tap.data:
+                palette.card(tap.data["card"], f"taps[{place}].data.card", tap.data.get("category"))
+        except Refused as wrong:
+            refused[str(entry.get("id") if isinstance(entry, Mapping) else place)[:40]] = str(wrong)
+            continue
+        taken.append(tap.id)
+        if tap.id not in known:
+            known.add(tap.id)
+            new.append(tap)
+    models.Tap.objects.bulk_create(
+        models.Tap(
+            trip=trip, key=tap.id, device=tap.device, place=tap.place, angler=tap.angler, kind=tap.kind,
+            at=tap.at + shift, data=tap.data,
+        )
+        for tap in new
+    )  # fmt: skip
+    if new:
+        _make_turns(trip)
+        _measure(owner, trip, new)
+    return taken, refused
+
+
+@one_change
+def say(owner: User, pk: int, kind: str, data: Mapping[str, Any], key: str) -> None:
+    """A tap made on a page: a typed turn, a correction, or that something is dropped. Raises ValidationError."""
+    trip = trip_of(owner, pk)
+    place = trip.taps.filter(device=HERE).count()
+    entry = {"id": key, "device": HERE, "place": place, "angler": 0, "kind": kind, "at": 0, "data": data}
+    _, refused = take_taps(owner, pk, [entry])
+    if refused:
+        raise ValidationError(next(iter(refused.values())))
+
+
+def _make_turns(trip: Trip) -> None:
+    """Writes the turns of a trip anew from its taps."""
+    trip.turns.all().delete()
+    Turn.objects.bulk_create(turn_row(trip, turn) for turn in turns_of(taps_of(trip)))
+
+
+def _measure(owner: User, trip: Trip, taps: Iterable[Tap]) -> None:
+    """What was measured on the water goes into its readings, once."""
+    readings = [
+        Reading(
+            date=trip.date, visibility_in=tap.data["visibility_in"], stain=tap.data.get("stain", ""),
+            spot=tap.data.get("spot", ""), note="on the water",
+        )
+        for tap in taps
+        if tap.kind == "water" and "visibility_in" in tap.data
+    ]  # fmt: skip
+    if readings:
+        words = "A reading from the water." if len(readings) == 1 else f"{len(readings)} readings from the water."
+        try:
+            add_readings(owner, trip.water_id, readings, words)
+        except ValidationError as error:  # a water that is full of readings must not keep the taps out
+            logger.warning(event("readings-refused", why=error.messages[0]))
+
+
+@one_change
+def count_gone(owner: User, pk: int) -> Change:
+    """What was lost and torn leaves the crate's counts, once. Raises ValidationError where there is nothing."""
+    trip = trip_of(owner, pk)
+    gone = gone_of(trip)
+    thrown = [(where.split(" ", 1), count) for where, count in gone.items()]
+    change = take_out(owner, [(category, card, count) for (category, card), count in thrown])
+    trip.counted = [*trip.counted, {"change": change.pk, "what": gone}]
+    trip.save(update_fields=["counted"])
+    return change
+
+
+@one_change
+def take_log_in(owner: User, trips: Sequence[tuple[Mapping[str, Any], Mapping[str, Any]]]) -> int:
+    """Takes trips in, all or nothing, each with what it is made with where it is new; how many taps are new. Raises
+    ValidationError."""
+    waters = {water.name: water.pk for water in waters_of(owner)}
+    new = 0
+    for told, planned in trips:
+        name, day = str(told.get("water"))[:80], str(told.get("date"))[:10]
+        if name not in waters:
+            raise ValidationError(f"“{name}” is not one of your waters: make it first.")
+        try:
+            when = date.fromisoformat(day)
+        except ValueError:
+            raise ValidationError(f"“{day}” is no day: write it like 2026-05-02.") from None
+        trip = trips_of(owner).filter(date=when, water_id=waters[name]).first()
+        if trip is None:
+            trip = plan_trip(owner, waters[name], date=when, **planned)
+        here = {*trip.taps.values_list("key", flat=True), *trip.turns.values_list("key", flat=True)}
+        taps = [tap for tap in told["taps"] if not isinstance(tap, dict) or str(tap.get("id")) not in here]
+        for start in range(0, len(taps), MOST_AT_ONCE):
+            taken, refused = take_taps(owner, trip.pk, taps[start : start + MOST_AT_ONCE])
+            if refused:
+                raise ValidationError(f"{day}, {name}: {next(iter(refused.values()))}")
+            new += len(taken)
+    return new

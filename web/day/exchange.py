@@ -5,7 +5,6 @@ import io
 import json
 import uuid
 from collections.abc import Callable
-from datetime import date
 from typing import Any
 
 from django.contrib import messages
@@ -18,13 +17,9 @@ from tackle.day.log import HOOKED, Water
 from tackle.errors import Refused
 from tackle.numbers import read_number
 from tackle.strict import plain, read_json
-from web.accounts.models import User
 from web.accounts.request import OwnRequest
-from web.accounts.writing import one_change
 from web.day import changes, reads
 from web.day.models import Trip, Turn
-from web.day.taking import MOST_AT_ONCE, take_taps
-from web.waters.reads import waters_of
 
 MOST_BYTES, MOST_ROWS = 8_000_000, 50_000
 _WATER = tuple(Water.__slots__)
@@ -96,7 +91,7 @@ def take_in(request: OwnRequest) -> HttpResponse:
             raise ValidationError(f"Choose a file of at most {MOST_BYTES // 1_000_000} MB.")
         content = file.read()
         told = _from_json(content) if (file.name or "").lower().endswith(".json") else _from_csv(content)
-        taken = _take_in(request.user, told)
+        taken = changes.take_log_in(request.user, [(trip, _planned(trip)) for trip in told])
         messages.success(request, f"{taken} of the log are in." if taken else "All of it was here already.")
     except Refused as refused:
         messages.error(request, f"{refused.field} {refused.wrong}: {refused.allowed}.")
@@ -150,32 +145,6 @@ def _tap(cells: dict[str, str], number: int) -> dict[str, Any]:
     key = cells["id"][:40] or uuid.uuid5(uuid.NAMESPACE_OID, repr(sorted(cells.items()))).hex
     entry = {"id": key, "device": FILE, "place": number, "angler": angler, "kind": "turn", "at": 0}
     return {**entry, "data": {**data, **({"sizes": sizes} if sizes else {})}}
-
-
-@one_change
-def _take_in(owner: User, trips: list[dict[str, Any]]) -> int:
-    """Takes trips in, all or nothing; how many taps are new. Raises ValidationError."""
-    waters = {water.name: water.pk for water in waters_of(owner)}
-    new = 0
-    for told in trips:
-        name, day = str(told.get("water"))[:80], str(told.get("date"))[:10]
-        if name not in waters:
-            raise ValidationError(f"“{name}” is not one of your waters: make it first.")
-        try:
-            when = date.fromisoformat(day)
-        except ValueError:
-            raise ValidationError(f"“{day}” is no day: write it like 2026-05-02.") from None
-        trip = reads.trips_of(owner).filter(date=when, water_id=waters[name]).first()
-        if trip is None:
-            trip = changes.plan_trip(owner, waters[name], date=when, **_planned(told))
-        here = {*trip.taps.values_list("key", flat=True), *trip.turns.values_list("key", flat=True)}
-        taps = [tap for tap in told["taps"] if not isinstance(tap, dict) or str(tap.get("id")) not in here]
-        for start in range(0, len(taps), MOST_AT_ONCE):
-            taken, refused = take_taps(owner, trip.pk, taps[start : start + MOST_AT_ONCE])
-            if refused:
-                raise ValidationError(f"{day}, {name}: {next(iter(refused.values()))}")
-            new += len(taken)
-    return new
 
 
 def _planned(told: dict[str, Any]) -> dict[str, Any]:

@@ -1,5 +1,6 @@
 """Trips, and what the core says of one."""
 
+from collections import Counter
 from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import date
@@ -15,6 +16,7 @@ from tackle.situations.water import Water as CoreWater
 from tackle.vocabulary import Light, Stain, Wind
 from web.accounts.models import User
 from web.day.models import Trip
+from web.history.models import Change
 from web.plans.reads import Basis, basis_of
 from web.stock.reads import Stock, stock_of
 from web.waters.reads import core_water, spread_of
@@ -104,3 +106,17 @@ def _have(stock: Iterable[Stock]) -> list[Have]:
         lure = one.lure
         counts[lure.category, lure.card] = counts.get((lure.category, lure.card), 0) + lure.count
     return [Have(category, card, count) for (category, card), count in counts.items()]
+
+
+def gone_of(trip: Trip) -> dict[str, int]:
+    """What was lost and torn and has not left the counts: how many of each "category card"."""
+    gone: Counter[str] = Counter()
+    for category, card, lost, torn in trip.turns.values_list("category", "card", "gone_lost", "gone_torn"):
+        gone[f"{category} {card}"] += lost + torn
+    undone = set(
+        Change.objects.filter(pk__in=[one["change"] for one in trip.counted], undone=True).values_list("pk", flat=True)
+    )
+    for one in trip.counted:
+        if one["change"] not in undone:
+            gone.subtract(one["what"])
+    return {where: count for where, count in gone.items() if count > 0}

@@ -19,8 +19,8 @@ from tackle.errors import Refused
 from tackle.strict import read_json
 from web.accounts.request import OwnRequest
 from web.day import reads
+from web.day.changes import take_taps
 from web.day.phone import kept_on_phone
-from web.day.taking import take_taps
 from web.ui.logs import event
 
 logger = logging.getLogger(__name__)

@@ -10,8 +10,7 @@ from django.utils import timezone
 from tackle.data import read_toml
 from tackle.errors import DataError
 from web.accounts.models import User
-from web.day.changes import plan_trip, say_light
-from web.day.taking import take_taps
+from web.day.changes import plan_trip, say_light, take_taps
 from web.demo.season import load_season
 from web.plans.changes import plan_for
 from web.plans.models import Plan

@@ -11,7 +11,7 @@ from tackle.day.log import turns_of
 from tackle.vocabulary import Light
 from web.accounts.models import User
 from web.day.models import Tap, Trip, Turn
-from web.day.taking import as_read, turn_row
+from web.day.turns import as_read, turn_row
 from web.waters.models import Water
 
 LIGHTS = (Light.BRIGHT, Light.BROKEN, Light.OVERCAST)

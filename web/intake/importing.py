@@ -21,10 +21,11 @@ from tackle.vocabulary import CATEGORIES
 from web.accounts.models import User
 from web.accounts.request import OwnRequest
 from web.cards.reads import palette_of
-from web.intake import drafts
+from web.intake import changes, drafts
 from web.intake.files import KINDS, MOST_BYTES, MOST_CELL, READ, read_sheets, write_table
 from web.intake.forms import UploadForm
-from web.stock import changes, reads
+from web.stock import changes as crate
+from web.stock import reads
 from web.stock.models import ImportDraft, ImportRow, Tray
 from web.stock.reads import Stock
 from web.ui.keys import LARGEST_KEY
@@ -56,7 +57,7 @@ def upload(request: OwnRequest) -> HttpResponse:
         file = form.cleaned_data["file"]
         try:
             tables = _tables(request.user, read_sheets(file.name, file.read(MOST_BYTES + 1)))
-            draft = drafts.keep_draft(request.user, file.name, tables, form.cleaned_data["tray"])
+            draft = changes.keep_draft(request.user, file.name, tables, form.cleaned_data["tray"])
             return redirect("import-draft", draft.pk)
         except ValidationError as error:
             form.add_error("file", error)
@@ -93,19 +94,19 @@ def _put_right(request: OwnRequest, kept: ImportDraft) -> None:
     owner, post = request.user, request.POST
     row = read_whole(post.get("row", ""), 0, LARGEST_KEY)
     if "mend" in post:
-        drafts.mend(owner, kept.pk, post["mend"], post.get("on") == "1")
+        changes.mend(owner, kept.pk, post["mend"], post.get("on") == "1")
     elif "sheets" in post:
-        drafts.want_sheets(owner, kept.pk, {int(one) for one in post.getlist("sheet") if one.isdecimal()})
+        changes.want_sheets(owner, kept.pk, {int(one) for one in post.getlist("sheet") if one.isdecimal()})
     elif "there" in post:
-        drafts.settle_there(owner, kept.pk, post["there"], row)
+        changes.settle_there(owner, kept.pk, post["there"], row)
     elif "columns" in post:
         sheet = read_whole(post["columns"], 0, len(kept.sheets) - 1) or 0
         names = [post.get(f"column-{place}", "") for place in range(len(kept.sheets[sheet]["columns"]))]
-        drafts.name_columns(owner, kept.pk, sheet, drafts.columns_known(names))
+        changes.name_columns(owner, kept.pk, sheet, drafts.columns_known(names))
     elif row is None:
-        raise ValidationError(drafts.GONE)
+        raise ValidationError(changes.GONE)
     elif post.get("drop"):
-        drafts.leave_row_out(owner, kept.pk, row)
+        changes.leave_row_out(owner, kept.pk, row)
     else:
         _put_cells_right(request, kept, row)
 
@@ -113,20 +114,20 @@ def _put_right(request: OwnRequest, kept: ImportDraft) -> None:
 def _put_cells_right(request: OwnRequest, kept: ImportDraft, pk: int) -> None:
     owner, row = request.user, kept.rows.filter(pk=pk).first()
     if row is None:
-        raise ValidationError(drafts.GONE)
+        raise ValidationError(changes.GONE)
     columns = kept.sheets[row.sheet]["columns"]
     told = {
         place: request.POST[f"cell-{place}"][:MOST_CELL]
         for place, name in enumerate(columns)
         if name and f"cell-{place}" in request.POST
     }
-    drafts.put_row_right(owner, kept.pk, pk, told, "alike" in request.POST)
+    changes.put_row_right(owner, kept.pk, pk, told, "alike" in request.POST)
     for place, text in told.items():
         # A colour chosen for a printed name is remembered, and holds for the same name below.
         if columns[place] == "colour" and row.cells[place] != text and text in palette_of(owner).by_id:
             category = kept.rows.get(pk=pk).told["category"]
-            changes.remember_name(owner, category, row.cells[place], text)
-            drafts.read_names_again(owner, kept.pk)
+            crate.remember_name(owner, category, row.cells[place], text)
+            changes.read_names_again(owner, kept.pk)
 
 
 @require_POST
@@ -144,9 +145,9 @@ def accept(request: OwnRequest, pk: int) -> HttpResponse:
         onto = [int(one.like.lure.ref) if one.like and one.what == "add" else None for one in going]
         words = f"{len(going)} lures from {kept.name} are in." if going else f"Nothing of {kept.name} is new."
         source = (kept, [one.pk for one in standing])
-        change = changes.take_in(owner, read, _trays(owner, kept, read, palette), words, onto, source)
+        change = crate.take_in(owner, read, _trays(owner, kept, read, palette), words, onto, source)
     except (ValidationError, KeyError) as error:
-        said = " ".join(error.messages) if isinstance(error, ValidationError) else drafts.GONE
+        said = " ".join(error.messages) if isinstance(error, ValidationError) else changes.GONE
         return _preview(request, kept, said)
     left = kept.rows.filter(sheet__in=kept.wanted).count()
     rest = f" {left} {'row is' if left == 1 else 'rows are'} left to put right." if left else ""
@@ -176,7 +177,7 @@ def _trays(owner: User, kept: ImportDraft, read: list[Draft], palette: Palette) 
         told = named.get(draft.tray.split(" · ")[0].lower()) or named.get(draft.tray.lower())
         if draft.tray and told is None:
             told = named[draft.tray.lower()] = draft.tray
-        first: Tray | str = trays[0] if trays else changes.FIRST_TRAY
+        first: Tray | str = trays[0] if trays else crate.FIRST_TRAY
         found.append(told or kept.tray or homes.get(draft.category) or first)
     return found
 

@@ -11,7 +11,7 @@ from django.views.decorators.http import require_POST
 
 from tackle.numbers import read_whole
 from web.accounts.request import OwnRequest
-from web.plans import kept, reads, snapshot
+from web.plans import changes, kept, reads, snapshot
 from web.plans.models import KeptPlan
 from web.plans.terms import basis_on_terms, can_compute
 from web.ui.keys import LARGEST_KEY
@@ -77,7 +77,7 @@ def keep(request: OwnRequest) -> HttpResponse:
         if number := read_whole(request.POST.get("again", ""), 1, LARGEST_KEY):
             found = kept.kept_plan_of(request.user, number)
             basis = basis_on_terms(found, basis) or basis
-        made = kept.keep_plan(request.user, request.POST.get("name", ""), snapshot.snapshot(basis))
+        made = changes.keep_plan(request.user, request.POST.get("name", ""), snapshot.snapshot(basis))
     except ValidationError as error:
         messages.error(request, " ".join(error.messages))
         return redirect("plan-overview")
@@ -87,7 +87,7 @@ def keep(request: OwnRequest) -> HttpResponse:
 
 @require_POST
 def delete(request: OwnRequest, pk: int) -> HttpResponse:
-    messages.success(request, f"{kept.delete_kept(request.user, pk)} is deleted.")
+    messages.success(request, f"{changes.delete_kept(request.user, pk)} is deleted.")
     return redirect("plan-overview")
 
 
@@ -95,7 +95,7 @@ def delete(request: OwnRequest, pk: int) -> HttpResponse:
 def check(request: OwnRequest, pk: int) -> HttpResponse:
     """Has the crate checked against a kept plan too, or no longer; back to the page that asked."""
     try:
-        found = kept.check_against(request.user, pk)
+        found = changes.check_against(request.user, pk)
         said = "is checked against" if found.checked else "is no longer checked against"
         messages.success(request, f"The crate {said} {found.name}.")
     except ValidationError as error:
@@ -113,7 +113,7 @@ def take_up(request: OwnRequest, pk: int) -> HttpResponse:
     now = snapshot.snapshot(basis)
     said = f"The plan now has the waters, schools and choices of {found.name}."
     try:
-        if name := kept.take_up(request.user, pk, now):
+        if name := changes.take_up(request.user, pk, now):
             said += f" What it was is kept as “{name}”."
     except ValidationError as error:
         messages.error(request, " ".join(error.messages))

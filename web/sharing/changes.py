@@ -10,7 +10,8 @@ from django.core.exceptions import ValidationError
 from web.accounts.models import User
 from web.accounts.writing import one_change
 from web.day.reads import trips_of
-from web.plans.kept import keep_plan, kept_of
+from web.plans.changes import keep_plan
+from web.plans.kept import kept_of
 from web.rules.changes import export_rulebook, import_rulebook
 from web.sharing.models import Follow, Share
 from web.waters.exchange import import_water, water_json

@@ -9,6 +9,7 @@ from django.shortcuts import get_object_or_404
 from tackle.errors import Refused
 from tackle.numbers import read_number
 from tackle.situations.clarity import MAX_VISIBILITY_IN
+from tackle.situations.expected import expected_days
 from tackle.situations.sky import SkyShares
 from tackle.situations.starting import kinds
 from tackle.situations.sun import HOURS
@@ -23,7 +24,7 @@ from web.history.models import Change
 from web.history.record import record
 from web.history.states import refuse_stale, states, steps
 from web.waters.models import BOTTOMS, Reading, Water, WaterMonth
-from web.waters.reads import water_of
+from web.waters.reads import core_water, water_of
 
 AREA = Change.Area.WATER
 MOST_WATERS, MOST_READINGS, BEYOND = 60, 20_000, 1e9
@@ -50,6 +51,26 @@ def add_water(owner: User, **values: Any) -> Water:
     _check(water)
     water.save()
     WaterMonth.objects.bulk_create(_guess(water, number) for number in range(1, 13))
+    return water
+
+
+@one_change
+def add_whole_water(
+    owner: User, known: dict[str, Any], year: Mapping[int, Mapping[str, Any]], readings: Sequence[Reading]
+) -> Water:
+    """A water with its months and readings, as a file tells it; a name that is taken gets a number.
+
+    Raises ValidationError, and Refused where its days cannot be counted.
+    """
+    taken = set(Water.objects.filter(owner=owner).values_list("name", flat=True))
+    stem = known["name"][:70]
+    name = next(one for n in range(1, len(taken) + 2) if (one := stem if n == 1 else f"{stem} {n}") not in taken)
+    water = add_water(owner, **{**known, "name": name})
+    set_year(owner, water.pk, year, "The water came from a file.")
+    if readings:
+        add_readings(owner, water.pk, readings, "The readings came from a file.")
+    # What cannot be counted is refused now, rather than breaking every later look at it.
+    expected_days([core_water(water_of(owner, water.pk))])
     return water
 
 

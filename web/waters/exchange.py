@@ -9,14 +9,11 @@ from typing import Any
 from django.core.exceptions import ValidationError
 
 from tackle.errors import Refused
-from tackle.situations.expected import expected_days
 from tackle.strict import read_json
 from web.accounts.models import User
-from web.accounts.writing import one_change
-from web.waters.changes import STORED, add_readings, add_water, set_year
+from web.waters.changes import STORED, add_whole_water
 from web.waters.exchanged import MONTH, READING, WATER, read_fields
 from web.waters.models import Reading, Water
-from web.waters.reads import core_water, water_of
 
 FORMAT = "wax-crate-water-1"
 MOST_BYTES = 2_000_000
@@ -42,7 +39,6 @@ def water_json(water: Water) -> str:
     )
 
 
-@one_change
 def import_water(owner: User, content: bytes) -> Water:
     """The water in a JSON file, all of it or nothing; a name that is taken gets a number. Raises ValidationError."""
     if len(content) > MOST_BYTES:
@@ -58,9 +54,6 @@ def import_water(owner: User, content: bytes) -> Water:
 
 def _import(owner: User, raw: dict[str, Any]) -> Water:
     known = read_fields(raw.get("water"), WATER, "water")
-    taken = set(Water.objects.filter(owner=owner).values_list("name", flat=True))
-    name = known["name"][:70]
-    known["name"] = next(o for n in range(1, len(taken) + 2) if (o := name if n == 1 else f"{name} {n}") not in taken)
     if raw.get("rules_checked") is not None:
         known["rules_checked"] = _day(raw["rules_checked"], "rules_checked")
     months = _list(raw, "months", 12)
@@ -71,13 +64,7 @@ def _import(owner: User, raw: dict[str, Any]) -> Water:
     for place, entry in enumerate(_list(raw, "readings", 20_000)):
         told = read_fields(entry, READING, f"readings[{place}]")
         readings.append(Reading(**{**told, "date": _day(told["date"], f"readings[{place}].date")}))
-    water = add_water(owner, **known)
-    set_year(owner, water.pk, {month.pop("month"): month for month in year}, "The water came from a file.")
-    if readings:
-        add_readings(owner, water.pk, readings, "The readings came from a file.")
-    # What cannot be counted is refused now, rather than breaking every later look at it.
-    expected_days([core_water(water_of(owner, water.pk))])
-    return water
+    return add_whole_water(owner, known, {month.pop("month"): month for month in year}, readings)
 
 
 def _list(raw: dict[str, Any], field: str, most: int) -> list[Any]:
