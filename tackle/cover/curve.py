@@ -24,7 +24,7 @@ from tackle.cover.search import smallest_cover
 
 __all__ = ["Most", "best_of_size", "curve_of", "most_of_size"]
 
-WORK: Final = 300_000_000  # cells of the matrices looked at, for one size or a whole curve: about a second
+WORK: Final = 280_000_000  # cells of the matrices looked at, for one size or a whole curve: less than a second
 _NODE: Final = 20_000  # what a node costs beside its cells
 _STARTS: Final = 12
 _SHARES: Final = 60  # a day is shared out in sixtieths: evenly over up to six needs
@@ -167,39 +167,45 @@ def _swapped(coverage: _Coverage, size: int, starts: int) -> int:
     instance = coverage.instance
     firsts = matrix_of(instance.firsts, instance.colours)
     weights = np.array(instance.weights, dtype=np.int64)
-
-    def standing(chosen: Iterable[int]) -> tuple[NDArray[np.int64], NDArray[np.int64], tuple[int, int]]:
-        """What each colour would add in days and right days, and what the set has of both."""
-        picked = [*bits(instance.locked), *chosen]
-        open_rows = coverage.open_after(instance.locked, chosen)
-        open_needs = coverage.open_needs(open_rows)
-        missed = weights * ~firsts[:, picked].any(axis=1)
-        right = int(weights.sum() - missed.sum())
-        return coverage.gains(open_rows, open_needs), missed @ firsts, (coverage.days(open_needs), right)
-
+    locked = list(bits(instance.locked))
     others = [c for c in range(instance.colours) if not instance.locked >> c & 1]
+
+    def left(chosen: Iterable[int]) -> tuple[NDArray[np.bool_], NDArray[np.int64], NDArray[np.int64]]:
+        """The rows left open, how many of each situation, and the right days missed."""
+        open_rows = coverage.open_after(instance.locked, chosen)
+        return open_rows, coverage.open_needs(open_rows), weights * ~firsts[:, [*locked, *chosen]].any(axis=1)
+
+    def reached(chosen: Iterable[int]) -> tuple[int, int]:
+        _, open_needs, missed = left(chosen)
+        return coverage.days(open_needs), -int(missed.sum())
+
+    def best_beside(chosen: set[int]) -> int:
+        """The colour that adds the most days beside some others and, of these, the most right days; else the first."""
+        open_rows, open_needs, missed = left(chosen)
+        gains, rights = coverage.gains(open_rows, open_needs), missed @ firsts
+        gains[[*locked, *chosen]] = -1
+        best = np.flatnonzero(gains == gains.max())
+        return int(best[rights[best].argmax()])
+
     scatter = random.Random(size)
-    best, most = instance.locked, (-1, -1)
+    best, most = instance.locked, (-1, -int(weights.sum()))
     for start in range(starts):
         count = min(size - instance.locked.bit_count(), len(others))
         chosen = set(scatter.sample(others, count)) if start else set()
         while len(chosen) < count:
-            gains, rights, _ = standing(chosen)
-            chosen.add(max((c for c in others if c not in chosen), key=lambda c: (int(gains[c]), int(rights[c]))))
-        _, _, reached = standing(chosen)
+            chosen.add(best_beside(chosen))
+        now = reached(chosen)
         improved = True
         while improved:
             improved = False
             for out in sorted(chosen):
                 rest = chosen - {out}
-                gains, rights, _ = standing(rest)
-                into = max((c for c in others if c not in rest), key=lambda c: (int(gains[c]), int(rights[c])))
-                _, _, then = standing(rest | {into})
-                if then > reached:
-                    chosen, reached, improved = rest | {into}, then, True
+                other = rest | {best_beside(rest)}
+                if other != chosen and (then := reached(other)) > now:
+                    chosen, now, improved = other, then, True
                     break
-        if reached > most:
-            best, most = instance.locked | sum(1 << c for c in chosen), reached
+        if now > most:
+            best, most = instance.locked | sum(1 << c for c in chosen), now
     return best
 
 

@@ -60,7 +60,8 @@ def test_looking_writes_nothing(signed_in):
         assert not wrote, (address, wrote)
 
 
-# Tries to get in belong to nobody; the history and the stamp of a version are written for the changes; the demo fills an empty place.
+# Tries to get in belong to nobody; the history and a version's stamp are part of a change; the demo fills an empty
+# place.
 WRITE_TOO = {
     "web/accounts/throttle.py",
     "web/history/record.py",
