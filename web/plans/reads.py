@@ -204,8 +204,9 @@ def _curve(terms: Terms) -> tuple[Point, ...]:
     return plan_curve(replace(request, at_most=None), terms.palette)
 
 
-def _terms(basis: Basis, category: str, places: tuple[str, ...]) -> Terms:
-    """The terms for a category, with what is owned, locked and banned of the colours sold in some places."""
+def _terms(basis: Basis, category: str, with_trailers: bool = False) -> Terms:
+    """The terms for a category, alone or as jigs with trailers: with what is owned, locked and banned of its colours."""
+    places = (category, TRAILER) if with_trailers else (category,)
     sold = {card.id for place in places for card in basis.palette.sold_in(place)}
     choice = basis.choices.get(category) or Choice()
     return Terms(
@@ -218,10 +219,10 @@ def _terms(basis: Basis, category: str, places: tuple[str, ...]) -> Terms:
         owned=frozenset(basis.owned.get(category, {})) & sold,
         lock=frozenset(choice.lock) & sold,
         ban=frozenset(choice.ban) & sold,
-        at_most=None if choice.trailers and len(places) == 1 else choice.at_most,
+        at_most=None if choice.trailers and not with_trailers else choice.at_most,
         crossover=basis.plan.crossover and basis.mixed,
         cents=basis.cents(category),
-        owned_trailers=frozenset(basis.owned.get(TRAILER, {})) & sold if TRAILER in places else None,
+        owned_trailers=frozenset(basis.owned.get(TRAILER, {})) & sold if with_trailers else None,
     )
 
 
@@ -257,8 +258,7 @@ def planned(basis: Basis) -> list[Planned]:
 
 
 def _terms_of(basis: Basis, category: str) -> Terms:
-    places = (category, TRAILER) if category in basis.with_trailers else (category,)
-    return _terms(basis, category, places)
+    return _terms(basis, category, category in basis.with_trailers)
 
 
 @kept(megabytes=4)
@@ -284,5 +284,5 @@ def _boxed(every: tuple[Answered, ...], days: Days, palette: Palette, most: int)
 
 def travel(basis: Basis) -> TravelBox:
     """The best box of so many pieces as the plan says, over all its categories, each colour for itself."""
-    alone = [answered_on(_terms(basis, category, (category,))) for category in basis.plan.categories]
+    alone = [answered_on(_terms(basis, category)) for category in basis.plan.categories]
     return _boxed(tuple(alone), basis.days, basis.palette, basis.plan.travel_most)
