@@ -11,7 +11,7 @@ prepare() {
   fi
   if port_taken "$PORT"; then fail "port $PORT is in use by another program; free it, or set WAX_PORT to another"; fi
   need_everything
-  trap 'trap "" INT TERM; end_started "$SERVER_PID" "$DEVICES_PID" "$(database_folder)/wax.pid"' EXIT
+  trap 'trap "" INT TERM; end_started "$SERVER_PID" "$WORKER_PID" "$DEVICES_PID" "$(database_folder)/wax.pid"' EXIT
   start_database
   load_settings
   "$(python_of run)" -m web prepare
@@ -46,6 +46,7 @@ reset_all() {
     [ "$answer" = y ] || [ "$answer" = Y ] || fail "nothing was deleted"
   fi
   stop_server
+  end "$WORKER_PID"
   stop_database
   rm -rf "$folder" var/settings.env var/mail
 }

@@ -21,6 +21,7 @@ stop_server() {
 stop_all() {
   server_running || database_running || say "Nothing is running"
   stop_server
+  end "$WORKER_PID"
   stop_devices
   stop_database
 }
@@ -43,6 +44,7 @@ run_server() {
   done
   ((try < 600)) || server_failed
   started "$SERVER_PID"
+  start_worker
   let_others
   printf '%s\n' "$@"
   while kill -0 "$pid" 2>/dev/null; do
@@ -53,6 +55,7 @@ run_server() {
       (start_database) || sleep 5
       started "$(database_folder)/wax.pid"
     fi
+    keep_worker
     rotate var/server.log
   done
 }

@@ -30,6 +30,7 @@ urlpatterns = [
     path("crate/", include("web.check.urls")),
     path("crate/", include("web.crate.urls")),
     path("buy/", include("web.buy.urls")),
+    path("work/", include("web.work.urls")),
     path("api/", include("web.api.urls")),
     path("shared/", include("web.sharing.urls")),
     path("day/learned/", include("web.learned.urls")),

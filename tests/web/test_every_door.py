@@ -17,6 +17,7 @@ from web.history.models import Change
 from web.sharing.changes import make_share
 from web.stock.changes import keep_picture
 from web.stock.models import ImportDraft, Lure, Tray
+from web.work.changes import begin as new_job
 
 pytestmark = pytest.mark.django_db
 SECRET = "wren-s-own-secret-hole"
@@ -37,6 +38,7 @@ KEYS = {
     "share": "share-end",
     "trip": "trip trip-edit trip-forecast trip-light trip-delete trip-water trip-taps trip-meter trip-log log-lines "
     "log-turn log-counts trip-calendar trip-sheet",
+    "job": "work work-again",
 }
 OF = {name: what for what, names in KEYS.items() for name in names.split()}
 
@@ -77,6 +79,7 @@ def wren_s(signed_in, wren):
         "change": Change.objects.filter(owner=wren, area="crate").first().pk,
         "share": make_share(wren, "water", str(tarn.pk)).pk,
         "trip": wren.trips.first().pk,
+        "job": new_job(wren, "plan", "/plan/").pk,
     }
     return keys, [(address_of(route, name, keys), name) for route, name in routes()]
 

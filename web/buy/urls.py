@@ -1,9 +1,10 @@
 from django.urls import path
 
 from web.buy import views
+from web.plans.ahead import planned_ahead
 
 urlpatterns = [
-    path("", views.buy, name="buy"),
+    path("", planned_ahead(views.buy), name="buy"),
     path("price/", views.price, name="buy-price"),
     path("list.csv", views.as_csv, name="buy-csv"),
     path("list.pdf", views.as_pdf, name="buy-pdf"),

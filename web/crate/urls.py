@@ -1,9 +1,10 @@
 from django.urls import path
 
 from web.crate import printing, views
+from web.plans.ahead import planned_ahead
 
 urlpatterns = [
-    path("", views.crate, name="crate"),
+    path("", planned_ahead(views.crate), name="crate"),
     path("add/", views.add, name="lure-add"),
     path("colours/", views.colours, name="lure-colours"),
     path("tray/", views.tray, name="tray-add"),

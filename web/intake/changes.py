@@ -20,10 +20,11 @@ FIRST_MENDED = ("merged", "date", "sum")  # a formula that cannot be worked out 
 GONE = "That row is not there any more: look at the file again."
 
 
-@one_change
-def keep_draft(owner: User, name: str, tables: Sequence[Table], tray: Tray | None = None) -> ImportDraft:
-    """Keeps a file that was read, to be looked over; the oldest of too many go."""
-    draft = ImportDraft.objects.create(
+def read_draft(
+    owner: User, name: str, tables: Sequence[Table], tray: Tray | None, tell: Callable[[str, int, int], None]
+) -> tuple[ImportDraft, list[ImportRow]]:
+    """A file's tables as a draft with its rows, not kept yet. Says how far it is."""
+    draft = ImportDraft(
         owner=owner, name=name[:120], tray=tray, mended=list(FIRST_MENDED),
         sheets=[{"name": one.name, "headings": one.headings, "columns": one.columns, "wanted": True} for one in tables],
         mends=[
@@ -38,8 +39,19 @@ def keep_draft(owner: User, name: str, tables: Sequence[Table], tray: Tray | Non
     ]
     _write_mends(draft, rows, dict.fromkeys(FIRST_MENDED, True))
     read_into = _reader(owner, draft)
-    for row in rows:
+    for place, row in enumerate(rows):
+        if place % BATCH == 0:
+            tell("Reading the rows", place, len(rows))
         read_into(row)
+    return draft, rows
+
+
+@one_change
+def keep_draft(owner: User, draft: ImportDraft, rows: list[ImportRow]) -> ImportDraft:
+    """Keeps a file that was read, to be looked over; the oldest of too many go."""
+    draft.save()
+    for row in rows:
+        row.draft_id = draft.pk
     ImportRow.objects.bulk_create(rows, batch_size=BATCH)
     kept = list(ImportDraft.objects.filter(owner=owner).values_list("pk", flat=True)[:MOST_DRAFTS])
     ImportDraft.objects.filter(owner=owner).exclude(pk__in=kept).delete()

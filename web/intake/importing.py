@@ -13,8 +13,6 @@ from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
 from tackle.colours.palette import Palette
-from tackle.errors import Refused
-from tackle.intake.sheet import Sheet, Table, headed
 from tackle.intake.table import FIELDS, Draft, as_cells
 from tackle.numbers import read_whole
 from tackle.vocabulary import CATEGORIES
@@ -22,15 +20,19 @@ from web.accounts.models import User
 from web.accounts.request import OwnRequest
 from web.cards.reads import palette_of
 from web.intake import changes, drafts
-from web.intake.files import KINDS, MOST_BYTES, MOST_CELL, READ, read_sheets, write_table
+from web.intake.files import KINDS, MOST_BYTES, MOST_CELL, READ, write_table
 from web.intake.forms import UploadForm
+from web.intake.tasks import read_file
 from web.stock import changes as crate
 from web.stock import reads
 from web.stock.models import ImportDraft, ImportRow, Tray
 from web.stock.reads import Stock
 from web.ui.keys import LARGEST_KEY
+from web.work.changes import begin as new_job
+from web.work.heavy import begin, waited_for
 
 PAGE = 40
+QUICK_BYTES = 100_000  # a file that is read at once
 SAMPLE = 40
 _TYPES = {
     "csv": "text/csv; charset=utf-8",
@@ -55,28 +57,17 @@ def upload(request: OwnRequest) -> HttpResponse:
     form = UploadForm(request.user, request.POST or None, request.FILES or None)
     if request.method == "POST" and form.is_valid():
         file = form.cleaned_data["file"]
+        content, tray = file.read(MOST_BYTES + 1), form.cleaned_data["tray"]
+        asked = {"tray": tray.pk if tray else None}
         try:
-            tables = _tables(request.user, read_sheets(file.name, file.read(MOST_BYTES + 1)))
-            draft = changes.keep_draft(request.user, file.name, tables, form.cleaned_data["tray"])
-            return redirect("import-draft", draft.pk)
+            job = new_job(request.user, "file", request.path, name=file.name, asked=asked, content=content)
+            job = begin(read_file, job, at_once=len(content) <= QUICK_BYTES)
+            if not job.wrong:
+                return waited_for(request, job)
+            form.add_error("file", job.wrong)
         except ValidationError as error:
             form.add_error("file", error)
-        except Refused as refused:
-            form.add_error("file", f"The file {refused.wrong}: {refused.allowed}.")
     return render(request, "intake/upload.html", {"form": form, "kinds": READ}, status=422 if form.errors else 200)
-
-
-def _tables(owner: User, sheets: list[Sheet]) -> list[Table]:
-    """The tables of the sheets that have rows; a sheet without any is left out. Raises Refused where none has."""
-    tables, refused = [], Refused("file", "has no sheets", "one row for each lure")
-    for sheet in sheets:
-        try:
-            tables.append(headed(sheet, palette_of(owner), owner.units))
-        except Refused as error:
-            refused = error
-    if not tables:
-        raise refused
-    return tables
 
 
 def look_over(request: OwnRequest, pk: int) -> HttpResponse:

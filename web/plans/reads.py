@@ -13,7 +13,7 @@ from tackle.cover.plan import Plan as Answer
 from tackle.cover.planner import make_plan, plan_curve
 from tackle.cover.sureness import Sureness, how_sure
 from tackle.cover.travel import TravelBox, travel_box
-from tackle.kept import kept
+from tackle.kept import Held, kept
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.expected import Expected
 from tackle.situations.situation import Situation
@@ -76,6 +76,8 @@ class Basis:
 class Terms:
     """All that one category's answer depends on. Days, books and palette are one object for one content."""
 
+    weighs: ClassVar[int] = 10_000  # see tackle.kept: the days are the basis's
+
     category: str
     days: Days
     books: tuple[Rulebook, ...]
@@ -97,6 +99,8 @@ class Answered:
 
     One object for one content.
     """
+
+    weighs: ClassVar[int] = 650_000  # see tackle.kept: its situations and what serves them; the days are the basis's
 
     terms: Terms
     expected: tuple[Expected, ...]
@@ -188,13 +192,31 @@ def _asked(terms: Terms) -> tuple[tuple[Expected, ...], Request]:
     )
 
 
-@kept(megabytes=24)
-@timed("plan")
+_ANSWERED = Held[Answered](megabytes=18)
+
+
 def answered_on(terms: Terms) -> Answered:
     """The plan on some terms. Kept by all that it depends on, so that it is never stale."""
+    return _ANSWERED.get(terms) or take_in(terms, _made(terms))
+
+
+@timed("plan")
+def _made(terms: Terms) -> Answer:
+    return make_plan(_asked(terms)[1], terms.palette)
+
+
+def take_in(terms: Terms, plan: Answer) -> Answered:
+    """Keeps the plan on some terms, wherever it was made."""
     expected, request = _asked(terms)
-    plan = make_plan(request, terms.palette)
-    return Answered(terms, expected, request, plan, {one.index: one for one in plan.served})
+    found = Answered(terms, expected, request, plan, {one.index: one for one in plan.served})
+    _ANSWERED.put(terms, found)
+    return found
+
+
+def unknown(basis: Basis) -> list[Terms]:
+    """The terms of each category of the plan that has no answer kept here."""
+    every = [_terms_of(basis, category) for category in basis.plan.categories if category in CATEGORIES]
+    return [terms for terms in every if _ANSWERED.get(terms) is None]
 
 
 @kept(megabytes=6)
@@ -205,7 +227,7 @@ def _curve(terms: Terms) -> tuple[Point, ...]:
 
 
 def _terms(basis: Basis, category: str, with_trailers: bool = False) -> Terms:
-    """The terms for a category, alone or as jigs with trailers: with what is owned, locked and banned of its colours."""
+    """The terms for a category, alone or as jigs with trailers, with what is owned, locked and banned of it."""
     places = (category, TRAILER) if with_trailers else (category,)
     sold = {card.id for place in places for card in basis.palette.sold_in(place)}
     choice = basis.choices.get(category) or Choice()

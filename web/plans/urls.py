@@ -1,14 +1,15 @@
 from django.urls import path
 
 from web.plans import keeping, views
+from web.plans.ahead import planned_ahead
 
 urlpatterns = [
-    path("", views.plan, name="plan"),
+    path("", planned_ahead(views.plan), name="plan"),
     path("settings/", views.settings, name="plan-settings"),
     path("settle/<slug:category>/", views.settle, name="plan-settle"),
-    path("overview/", keeping.overview, name="plan-overview"),
+    path("overview/", planned_ahead(keeping.overview), name="plan-overview"),
     path("overview.pdf", keeping.overview_pdf, name="plan-pdf"),
-    path("travel/", views.travel, name="plan-travel"),
+    path("travel/", planned_ahead(views.travel), name="plan-travel"),
     path("sure/<slug:category>/", views.sure, name="plan-sure"),
     path("keep/", keeping.keep, name="plan-keep"),
     path("compare/", keeping.compare, name="plan-compare"),

@@ -362,10 +362,14 @@ def remember_name(owner: User, category: str, text: str, card: str) -> None:
 
 
 @one_change
-def keep_picture(
-    owner: User, jpeg: bytes, width: int, height: int, corners: list[list[float]] | None = None
-) -> Picture:
-    return Picture.objects.create(owner=owner, jpeg=jpeg, width=width, height=height, corners=corners)
+def keep_picture(owner: User, jpeg: bytes, width: int, height: int) -> Picture:
+    return Picture.objects.create(owner=owner, jpeg=jpeg, width=width, height=height)
+
+
+@one_change
+def keep_corners(owner: User, pk: int, corners: list[list[float]]) -> None:
+    """Keeps where in a picture the corners of its tray are, in pixels."""
+    Picture.objects.filter(owner=owner, pk=pk).update(corners=corners)
 
 
 @one_change

@@ -1,18 +1,24 @@
 """Whether all of it is well, and its counts: for programs that watch, not for anglers."""
 
 import os
+from datetime import timedelta
+from typing import Final
 
 from django.conf import settings
 from django.contrib.auth.decorators import login_not_required
 from django.db import DatabaseError, connection
 from django.db.migrations.executor import MigrationExecutor
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
+from django.utils import timezone
+from django_tasks_db.models import DBTaskResult
 from prometheus_client import CONTENT_TYPE_LATEST, REGISTRY, CollectorRegistry, generate_latest, multiprocess
+
+LONG_IN_LINE: Final = timedelta(minutes=1)
 
 
 @login_not_required
 def health(request: HttpRequest) -> JsonResponse:
-    """200 where everything answers, else 503: this process, the database, and whether its tables are up to date."""
+    """200 where everything answers, else 503: this process, the database, its tables, the queue."""
     told: dict[str, str] = {"process": "well"}
     try:
         with connection.cursor() as cursor:
@@ -21,6 +27,8 @@ def health(request: HttpRequest) -> JsonResponse:
         executor = MigrationExecutor(connection)
         behind = executor.migration_plan(executor.loader.graph.leaf_nodes())
         told["tables"] = f"{len(behind)} changes behind" if behind else "well"
+        waiting = DBTaskResult.objects.ready().filter(enqueued_at__lt=timezone.now() - LONG_IN_LINE).count()
+        told["queue"] = f"{waiting} in line, and nothing at work on them" if waiting else "well"
     except DatabaseError:
         told["database"] = "does not answer"
     well = set(told.values()) == {"well"}

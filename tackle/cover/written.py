@@ -1,0 +1,73 @@
+"""A plan as plain data, and back: handed from one process to another that has the same palette and rulebooks."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from typing import Any
+
+from tackle.colours.palette import Palette
+from tackle.cover.plan import Bought, Open, Piece, Plan, Served, Unanswered
+from tackle.schools.rulebook import Rulebook
+from tackle.vocabulary import Grade
+
+__all__ = ["plan_from", "plan_told"]
+
+
+def plan_told(plan: Plan) -> dict[str, Any]:
+    """A plan in numbers, words and lists; cards and rulebooks by their ids, calls by their place in the book."""
+    books = {one.book for one in plan.served if one.book}
+    places = {id(call): place for book in books for place, call in enumerate(book.calls)}
+    return {
+        "proved": plan.proved,
+        "at_least": plan.at_least,
+        "days": [plan.expected_days, plan.answered_days, plan.right_days, plan.most_right_days],
+        "pieces": [
+            [
+                one.category, one.card.id, one.days, one.alone, one.owned, one.reason, one.right,
+                [card.id for card in one.stand_ins], [[book.id, days] for book, days in one.firsts],
+            ]
+            for one in plan.pieces
+        ],
+        "served": [
+            [
+                one.index, one.days, [card.id for card in one.cards], one.hit, one.asked, one.grade,
+                one.book and one.book.id, one.call and places[id(one.call)],
+            ]
+            for one in plan.served
+        ],
+        "unanswered": [[one.index, one.days, one.why, [book.id for book in one.books]] for one in plan.unanswered],
+        "order": [[one.category, one.card.id, one.adds, one.adds_right] for one in plan.order],
+    }  # fmt: skip
+
+
+def plan_from(told: Mapping[str, Any], palette: Palette, books: Sequence[Rulebook]) -> Plan:
+    """The plan that was told so. Raises KeyError or IndexError where palette or rulebooks are others."""
+    cards, by_id = palette.by_id, {book.id: book for book in books}
+    expected, answered, right, most_right = told["days"]
+    return Plan(
+        proved=told["proved"],
+        at_least=told["at_least"],
+        pieces=tuple(
+            Piece(
+                category, cards[card], days, alone, owned, reason, of_right,
+                tuple(cards[one] for one in stand_ins), tuple((by_id[book], share) for book, share in firsts),
+            )
+            for category, card, days, alone, owned, reason, of_right, stand_ins, firsts in told["pieces"]
+        ),
+        served=tuple(
+            Served(
+                index, days, tuple(cards[card] for card in those), hit, asked, Grade(grade) if grade else None,
+                by_id[book] if book else None, by_id[book].calls[call] if book and call is not None else None,
+            )
+            for index, days, those, hit, asked, grade, book, call in told["served"]
+        ),
+        unanswered=tuple(
+            Unanswered(index, days, Open(why), tuple(by_id[book] for book in of_books))
+            for index, days, why, of_books in told["unanswered"]
+        ),
+        order=tuple(Bought(category, cards[card], *gains) for category, card, *gains in told["order"]),
+        expected_days=expected,
+        answered_days=answered,
+        right_days=right,
+        most_right_days=most_right,
+    )  # fmt: skip

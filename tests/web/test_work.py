@@ -1,0 +1,118 @@
+"""Heavy work: queued, told how far it is, done by another process, and tried again where it broke."""
+
+import random
+from datetime import timedelta
+
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.core.management import call_command
+from django.utils import timezone
+from django_tasks_db.models import DBTaskResult
+
+from tackle.vocabulary import CATEGORIES
+from tests.owner import renewed
+from web.intake import importing, tasks
+from web.plans import reads
+from web.plans.models import Plan
+from web.work import heavy
+from web.work.models import Job
+
+pytestmark = pytest.mark.django_db
+ROWS = "category,colour,count\n" + "worm,black,1\n" * 40
+
+
+@pytest.fixture
+def queued(settings, monkeypatch):
+    """A queue that nobody takes from but the worker of this test; nobody waits long."""
+    settings.TASKS = {**settings.TASKS, "default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
+    monkeypatch.setattr(heavy, "WAIT_S", 0.0)
+    monkeypatch.setattr(importing, "QUICK_BYTES", 0)
+    # A test's one transaction stands open; the worker would take its connection for a left-over.
+    monkeypatch.setattr("django_tasks_db.management.commands.db_worker.close_old_connections", lambda: None)
+    return lambda: call_command("db_worker", batch=True, startup_delay=False, reload=False, verbosity=0, interval=0)
+
+
+def sent(client):
+    file = SimpleUploadedFile("box.csv", ROWS.encode(), content_type="text/csv")
+    return client.post("/crate/import/", {"file": file})
+
+
+def test_a_large_file_is_read_by_the_worker(signed_in, queued, django_user_model, client):
+    page = sent(signed_in).content.decode()
+    job = Job.objects.get()
+    assert "box.csv" in page
+    assert f"/work/{job.pk}/" in page
+    assert "waits in line" in signed_in.get(f"/work/{job.pk}/", headers={"HX-Request": "true"}).content.decode()
+    queued()
+    done = signed_in.get(f"/work/{job.pk}/", headers={"HX-Request": "true"})
+    assert done.headers["HX-Redirect"].startswith("/crate/import/")
+    assert signed_in.get(f"/work/{job.pk}/", follow=True).status_code == 200
+    assert not Job.objects.get().content
+    client.force_login(
+        django_user_model.objects.create_user("heron", "heron@example.org"),
+        backend="django.contrib.auth.backends.ModelBackend",
+    )
+    assert client.get(f"/work/{job.pk}/").status_code == 404
+    assert client.post(f"/work/{job.pk}/again/").status_code == 404
+
+
+def test_a_refused_file_says_why_and_a_broken_one_is_tried_again(signed_in, queued, monkeypatch):
+    with monkeypatch.context() as broken:
+        broken.setattr(tasks, "read_sheets", lambda *_: 1 / 0)
+        sent(signed_in)
+        queued()
+    job = Job.objects.get()
+    assert "our fault" in signed_in.get(f"/work/{job.pk}/").content.decode()
+    signed_in.post(f"/work/{job.pk}/again/")
+    queued()
+    assert signed_in.get(f"/work/{job.pk}/").status_code == 302
+    signed_in.post("/crate/import/", {"file": SimpleUploadedFile("box.csv", b"nothing\n", content_type="text/csv")})
+    queued()
+    page = signed_in.get(f"/work/{Job.objects.first().pk}/").content.decode()
+    assert "The file" in page
+    assert "Try it again" not in page
+
+
+def test_work_that_was_cut_off_says_so(signed_in, queued):
+    sent(signed_in)
+    job = Job.objects.get()
+    long_ago = timezone.now() - timedelta(minutes=5)
+    Job.objects.update(told_at=long_ago)
+    assert "nothing is at work on it" in signed_in.get(f"/work/{job.pk}/").content.decode()
+    Job.objects.update(told_at=long_ago, doing="Reading the rows")
+    assert "cut off" in signed_in.get(f"/work/{job.pk}/").content.decode()
+
+
+def test_nobody_fills_the_queue(signed_in, queued):
+    for _ in range(8):
+        sent(signed_in)
+    assert "already" in sent(signed_in).content.decode()
+    assert Job.objects.count() == 8
+
+
+def test_all_categories_are_planned_outside_the_request(signed_in, wren, queued):
+    signed_in.post("/plan/settings/", {"what": "category", "value": "worm", "to": "in"})
+    Plan.objects.update(categories=list(CATEGORIES))
+    renewed(wren)
+    assert "takes a moment" in signed_in.get("/plan/").content.decode()
+    assert "takes a moment" in signed_in.get("/buy/").content.decode()
+    assert Job.objects.count() == 1
+    queued()
+    there = {one.category: reads.answered_on(one).answer for one in map(_terms, reads.answers(reads.basis_of(wren)))}
+    reads._ANSWERED.__init__(18)
+    signed_in.get("/plan/")
+    basis = reads.basis_of(wren)
+    assert not reads.unknown(basis)
+    category = random.choice(list(there))
+    assert reads.answer(basis, category).answer == there[category]
+
+
+def _terms(answered):
+    return answered.terms
+
+
+def test_health_tells_of_a_queue_that_stands_still(client, signed_in, queued):
+    sent(signed_in)
+    assert client.get("/health").json()["queue"] == "well"
+    DBTaskResult.objects.update(enqueued_at=timezone.now() - timedelta(minutes=5))
+    assert "1 in line" in client.get("/health").json()["queue"]

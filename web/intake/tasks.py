@@ -1,0 +1,85 @@
+"""What takes long in taking lures in, done outside the request."""
+
+import io
+from typing import Any
+
+from django.core.exceptions import ValidationError
+from django.template.loader import render_to_string
+from django.urls import reverse
+from PIL import Image
+
+from tackle.errors import Refused
+from tackle.intake.sheet import Sheet, Table, headed
+from tackle.picture.find import find_tray
+from tackle.vocabulary import CATEGORIES
+from web.accounts.models import User
+from web.cards.reads import palette_of
+from web.intake import changes
+from web.intake.files import read_sheets
+from web.intake.seen import asked_of, cells_of
+from web.stock import reads
+from web.stock.changes import keep_corners
+from web.work.heavy import Outcome, Tell, heavy
+from web.work.models import Job
+
+
+@heavy
+def read_file(job: Job, tell: Tell) -> Outcome:
+    """A file with lures, read and kept to be looked over."""
+    owner, tray = job.owner, job.asked.get("tray")
+    tell("Reading the file", 0, 0)
+    try:
+        tables = _tables(owner, read_sheets(job.name, bytes(job.content)))
+    except Refused as refused:
+        raise ValidationError(f"The file {refused.wrong}: {refused.allowed}.") from refused
+    read = changes.read_draft(owner, job.name, tables, reads.tray_of(owner, tray) if tray else None, tell)
+    tell("Keeping the rows", 0, 0)
+    return Outcome(to=reverse("import-draft", args=[changes.keep_draft(owner, *read).pk]))
+
+
+def _tables(owner: User, sheets: list[Sheet]) -> list[Table]:
+    """The tables of the sheets that have rows; a sheet without any is left out. Raises Refused where none has."""
+    tables, refused = [], Refused("file", "has no sheets", "one row for each lure")
+    for sheet in sheets:
+        try:
+            tables.append(headed(sheet, palette_of(owner), owner.units))
+        except Refused as error:
+            refused = error
+    if not tables:
+        raise refused
+    return tables
+
+
+@heavy
+def find_corners(job: Job, tell: Tell) -> Outcome:
+    """The corners of the tray in a picture, where they can be found."""
+    tell("Looking for the tray’s corners", 0, 0)
+    picture = reads.picture_of(job.owner, job.asked["picture"])
+    try:
+        found = find_tray(Image.open(io.BytesIO(bytes(picture.jpeg))))
+        keep_corners(job.owner, picture.pk, [[round(x, 1), round(y, 1)] for x, y in found])
+    except Refused:
+        pass  # the angler drags them there
+    tray = job.asked["tray"]
+    return Outcome(to=reverse("picture-grid", args=[picture.pk]) + (f"?tray={tray}" if tray else ""))
+
+
+@heavy
+def read_picture(job: Job, tell: Tell) -> Outcome:
+    """What lies in each compartment, or loose, as three offers and as it was seen; asked of one, that one alone."""
+    tell("Reading the picture", 0, 0)
+    told, one = job.asked, job.asked["one"]
+    picture, category = reads.picture_of(job.owner, told["picture"]), told["category"]
+    asked = asked_of(told["grid"], picture)
+    cells = cells_of(picture, asked, palette_of(job.owner), category, one, told["of_one"])
+    context: dict[str, Any] = {
+        "picture": picture, "category": category, "tray": told["tray"], "grid": told["grid"],
+        "categories": list(CATEGORIES), "loose": asked["loose"],
+    }  # fmt: skip
+    if one:
+        cell = next((cell for cell in cells if cell.place == one), None)
+        if cell is None:
+            raise ValidationError("There is no such compartment.")
+        return Outcome(drawn=render_to_string("intake/seen_one.html", {**context, "cell": cell}))
+    found, empty = [cell for cell in cells if cell.seen], [cell for cell in cells if not cell.seen]
+    return Outcome(drawn=render_to_string("intake/seen.html", {**context, "found": found, "empty": empty}))

@@ -1,0 +1,64 @@
+"""Where a page would have to plan many categories first: they are planned outside the request, and the page waits."""
+
+import json
+import zlib
+from collections.abc import Callable
+from functools import wraps
+from typing import Any, Final
+
+from django.core.exceptions import ValidationError
+from django.http import HttpResponse
+
+from tackle.cover.written import plan_from
+from web.accounts.models import User
+from web.accounts.request import OwnRequest
+from web.plans.models import PlannedAhead
+from web.plans.reads import Basis, basis_of, take_in, unknown
+from web.plans.tasks import plan_all
+from web.work.changes import begin as new_job
+from web.work.heavy import begin, waited_for
+from web.work.models import Job
+
+FEW: Final = 6  # categories that a page plans itself
+View = Callable[..., HttpResponse]
+
+
+def planned_ahead(view: View) -> View:
+    """A page that shows the plan of all categories, or something made of it."""
+
+    @wraps(view)
+    def whole(request: OwnRequest, *args: Any, **named: Any) -> HttpResponse:
+        job = _needed(request) if request.method == "GET" and not request.htmx else None
+        return waited_for(request, job) if job else view(request, *args, **named)
+
+    return whole
+
+
+def _needed(request: OwnRequest) -> Job | None:
+    """The work to wait for; None where there is little to plan, or what was planned ahead is here."""
+    owner = request.user
+    basis = basis_of(owner)
+    if len(unknown(basis)) <= FEW or _taken_in(owner, basis) <= FEW:
+        return None
+    asked = {"version": owner.version}
+    job = Job.objects.filter(owner=owner, kind="plan", asked=asked).first()
+    try:
+        job = job or begin(plan_all, new_job(owner, "plan", request.get_full_path(), asked=asked))
+    except ValidationError:  # too much is being worked on for them: the page plans itself
+        return None
+    if job.ended:
+        _taken_in(owner, basis)
+        return None
+    return job
+
+
+def _taken_in(owner: User, basis: Basis) -> int:
+    """Takes in what was planned ahead; how many categories are left unknown."""
+    stored = dict(PlannedAhead.objects.filter(owner=owner, version=owner.version).values_list("category", "told"))
+    left = 0
+    for terms in unknown(basis):
+        if told := stored.get(terms.category):
+            take_in(terms, plan_from(json.loads(zlib.decompress(told)), basis.palette, basis.books))
+        else:
+            left += 1
+    return left

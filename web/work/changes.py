@@ -1,0 +1,44 @@
+"""Every change to a piece of heavy work. None is part of what its owner owns, and none waits for another."""
+
+from collections.abc import Mapping
+from typing import Any
+
+from django.core.exceptions import ValidationError
+from django.utils import timezone
+
+from web.accounts.models import User
+from web.work.models import Job
+
+MOST_JOBS, MOST_AT_ONCE = 20, 8  # of one owner: the ended ones included, and those that have not
+
+
+def begin(
+    owner: User, kind: str, back: str, *, name: str = "", asked: Mapping[str, Any] | None = None, content: bytes = b""
+) -> Job:
+    """A new piece of work; the oldest of too many that have ended go. Raises ValidationError."""
+    if Job.objects.filter(owner=owner, ended=False).count() >= MOST_AT_ONCE:
+        raise ValidationError(f"{MOST_AT_ONCE} things are being worked on for you already: wait for one of them.")
+    job = Job.objects.create(
+        owner=owner, kind=kind, back=back[:200], name=name[:120], asked=dict(asked or {}), content=content
+    )
+    kept = list(Job.objects.filter(owner=owner).values_list("pk", flat=True)[:MOST_JOBS])
+    Job.objects.filter(owner=owner, ended=True).exclude(pk__in=kept).delete()
+    return job
+
+
+def tell(job: Job, doing: str, done: int = 0, total: int = 0) -> None:
+    """Says how far it is."""
+    Job.objects.filter(pk=job.pk).update(doing=doing[:80], done=done, total=total, told_at=timezone.now())
+
+
+def end(job: Job, *, to: str = "", drawn: str = "", wrong: str = "", again: bool = False) -> None:
+    """Says what came of it; what it was made of goes, unless it may be tried `again`."""
+    told: dict[str, Any] = {"to": to, "drawn": drawn, "wrong": wrong[:300], "ended": True, "told_at": timezone.now()}
+    if not again:
+        told["content"] = b""
+    Job.objects.filter(pk=job.pk).update(**told)
+
+
+def again(job: Job) -> None:
+    """Puts a piece of work that was cut off back to its beginning."""
+    Job.objects.filter(pk=job.pk).update(doing="", done=0, total=0, wrong="", ended=False, told_at=timezone.now())

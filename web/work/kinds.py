@@ -1,0 +1,10 @@
+"""The kinds of heavy work, each with where its task stands: the rooms that do it lie above this one."""
+
+from typing import Final
+
+KINDS: Final = {
+    "file": "web.intake.tasks.read_file",
+    "corners": "web.intake.tasks.find_corners",
+    "tray": "web.intake.tasks.read_picture",
+    "plan": "web.plans.tasks.plan_all",
+}

@@ -1,0 +1,8 @@
+from django.urls import path
+
+from web.work import views
+
+urlpatterns = [
+    path("<int:pk>/", views.show, name="work"),
+    path("<int:pk>/again/", views.again, name="work-again"),
+]

@@ -1,0 +1,27 @@
+"""How far a piece of heavy work is."""
+
+from django.http import HttpResponse
+from django.shortcuts import get_object_or_404
+from django.utils.module_loading import import_string
+from django.views.decorators.http import require_POST
+
+from web.accounts.request import OwnRequest
+from web.work import changes
+from web.work.heavy import begin, waited_for
+from web.work.kinds import KINDS
+from web.work.models import Job
+
+
+def show(request: OwnRequest, pk: int) -> HttpResponse:
+    """How far it is; ended, what came of it."""
+    return waited_for(request, get_object_or_404(Job, owner=request.user, pk=pk))
+
+
+@require_POST
+def again(request: OwnRequest, pk: int) -> HttpResponse:
+    """Does once more what was cut off."""
+    job = get_object_or_404(Job, owner=request.user, pk=pk)
+    if not job.to and not job.drawn:
+        changes.again(job)
+        job = begin(import_string(KINDS[job.kind]), job)
+    return waited_for(request, job)
