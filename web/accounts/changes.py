@@ -12,12 +12,13 @@ from django_otp.plugins.otp_static.models import StaticDevice
 from django_otp.plugins.otp_totp.models import TOTPDevice
 
 from web.accounts.forms import SignUpForm
-from web.accounts.models import Session, User
+from web.accounts.models import Passkey, Session, User
+from web.accounts.passkeys import mark_of as mark_of_passkey
 from web.accounts.signed_in import mark_of
 from web.accounts.writing import one_change
 
 GUEST_DAYS, MOST_GUESTS = 1, 500
-ON_PAPER = 10
+ON_PAPER, MOST_PASSKEYS = 10, 10
 
 
 @transaction.atomic
@@ -97,3 +98,33 @@ def end_places(owner: User, key: str | None, mark: str) -> int:
         if one != key and mark in ("", mark_of(one))
     ]
     return Session.objects.filter(owner=owner, session_key__in=keys).delete()[0]
+
+
+@one_change
+def keep_passkey(owner: User, name: str, credential: bytes, public_key: bytes, count: int) -> Passkey:
+    """A new passkey. Raises ValidationError."""
+    if not name.strip():
+        raise ValidationError("Give the passkey a name.")
+    if owner.passkeys.count() >= MOST_PASSKEYS:
+        raise ValidationError(f"There are {MOST_PASSKEYS} passkeys already: end one first.")
+    mark = mark_of_passkey(credential)
+    if Passkey.objects.filter(mark=mark).exists():
+        raise ValidationError("That passkey is kept already.")
+    return Passkey.objects.create(
+        owner=owner, name=name.strip()[:40], mark=mark, credential=credential, public_key=public_key, count=count
+    )
+
+
+def used_passkey(passkey: Passkey, count: int) -> None:
+    """Writes down that a passkey was used, with its count, by which a copy of it would be found out."""
+    Passkey.objects.filter(pk=passkey.pk).update(count=count, used_on=timezone.localdate())
+
+
+@one_change
+def end_passkey(owner: User, mark: str) -> str:
+    """Ends a passkey; returns its name. Raises ValidationError."""
+    passkey = owner.passkeys.filter(mark=mark).first()
+    if passkey is None:
+        raise ValidationError("That passkey is gone already.")
+    passkey.delete()
+    return passkey.name

@@ -66,3 +66,22 @@ class User(AbstractUser):
             fields = (field.attname for field in self._meta.concrete_fields if not field.primary_key)
             options["update_fields"] = [name for name in fields if name != "version"]
         super().save(*args, **options)
+
+
+class Passkey(models.Model):
+    """A key that a device of somebody's holds; here is the half that only tells whether it was that key."""
+
+    owner = models.ForeignKey(User, on_delete=models.CASCADE, related_name="passkeys")
+    name = models.CharField(max_length=40)
+    mark = models.CharField(max_length=64, unique=True)  # of the credential: see web.accounts.passkeys
+    credential = models.BinaryField()
+    public_key = models.BinaryField()
+    count = models.PositiveBigIntegerField(default=0)  # as the device counts its uses, where it does
+    made_on = models.DateField(auto_now_add=True)
+    used_on = models.DateField(null=True)
+
+    class Meta:
+        ordering = ["pk"]
+
+    def __str__(self) -> str:
+        return self.name

@@ -3,6 +3,7 @@
 import base64
 import logging
 import time
+from typing import Any
 
 from axes.utils import reset as unlock
 from django.conf import settings
@@ -15,7 +16,7 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.utils.safestring import mark_safe
 
-from web.accounts import changes
+from web.accounts import changes, passkeys
 from web.accounts.codes import asks_code, is_right, picture_of
 from web.accounts.forms import AccountForm, SignInForm, SignUpForm
 from web.accounts.models import User
@@ -37,6 +38,9 @@ class SignIn(views.LoginView):
     template_name = "accounts/sign_in.html"
     form_class = SignInForm
     redirect_authenticated_user = True
+
+    def get_context_data(self, **told: Any) -> dict[str, Any]:
+        return {**super().get_context_data(**told), "passkeys": passkeys.host()}
 
     def post(self, request: HttpRequest, *args: object, **options: object) -> HttpResponse:
         return _slowly(request) if too_many(request, SIGN_IN) else super().post(request, *args, **options)
@@ -137,7 +141,12 @@ def account(request: OwnRequest) -> HttpResponse:
             return redirect("account")
         except ValidationError as error:
             form.add_error("email", error)
-    return render(request, "accounts/account.html", {"form": form}, status=422 if form.errors else 200)
+    return render(
+        request,
+        "accounts/account.html",
+        {"form": form, "passkeys": passkeys.host()},
+        status=422 if form.errors else 200,
+    )
 
 
 def places(request: OwnRequest) -> HttpResponse:
