@@ -16,6 +16,7 @@ PARTS = (
     "worker",
     "load",
     "kills",
+    "full",
     "cluster",
 )
 chosen = sys.argv[1:] or PARTS

@@ -1,8 +1,10 @@
-"""The database killed under writes, WAX_ROUNDS times: what was acknowledged is there after all of them."""
+"""The database killed under writes, WAX_ROUNDS times, and then processes of the app: what was acknowledged is there
+after all of them, and there once."""
 
 import os
 import secrets
 import shutil
+import signal
 import tempfile
 import threading
 import time
@@ -28,7 +30,7 @@ def run() -> bool:
         server.open_to_app()
         there = environment([server])
         *keys, water = filled(there)
-        app = app_on(there, APP)
+        app = app_on(there, APP, workers=2)
 
         def write() -> None:
             while not stop.is_set():
@@ -47,13 +49,20 @@ def run() -> bool:
             time.sleep(0.2 + secrets.randbelow(400) / 1000)
             server.kill()
             server.start()
+        with_database = len(acknowledged)
+        for _ in range(ROUNDS):
+            time.sleep(0.2 + secrets.randbelow(400) / 1000)
+            if workers := _workers(app.pid):
+                os.kill(secrets.choice(workers), signal.SIGKILL)
         stop.set()
         for writer in writers:
             writer.join()
         lost = [note for note in acknowledged if server.ask(THERE.format(note)) != "1"]
         told = dict(sorted(told.items()))
-        print(f"     {ROUNDS} kills, {len(acknowledged)} acknowledged, {len(lost)} lost; answers {told}")
-        return not lost and len(acknowledged) > ROUNDS // 4
+        with_app = len(acknowledged) - with_database
+        print(f"     {ROUNDS} kills of the database, {with_database} acknowledged meanwhile; of processes of the app "
+              f"{ROUNDS}, {with_app} acknowledged; {len(lost)} lost; answers {told}")  # fmt: skip
+        return not lost and min(with_database, with_app) > ROUNDS // 4
     finally:
         stop.set()
         if app:
@@ -62,3 +71,8 @@ def run() -> bool:
         if server.running:
             server.kill()
         shutil.rmtree(place, ignore_errors=True)
+
+
+def _workers(master: int) -> list[int]:
+    """The processes that a server has answering for it."""
+    return [int(one) for one in Path(f"/proc/{master}/task/{master}/children").read_text().split()]

@@ -7,8 +7,9 @@ import sys
 from pathlib import Path
 
 import pytest
-from django.db import connection, connections
+from django.db import OperationalError, connection, connections
 
+from web.api.changes import make_token
 from web.database.url import database_at
 
 ROOT = Path(__file__).parent.parent.parent
@@ -89,3 +90,27 @@ def test_every_table_of_a_backup_is_the_same_and_an_older_one_is_brought_up_to_d
     finally:
         with connection.cursor() as cursor:
             cursor.execute("DROP DATABASE test_restored")
+
+
+@pytest.mark.parametrize(
+    "code", [(1114, "The table 'x' is full"), (1030, "Got error 28 from storage engine"), (1021, "")]
+)
+def test_a_full_disk_is_refused_in_words(signed_in, wren, monkeypatch, code):
+    def full(*_, **__):
+        raise OperationalError(*code)
+
+    monkeypatch.setattr("web.waters.views.changes.set_rare_days", full)
+    signed_in.raise_request_exception = False
+    told = signed_in.post(f"/waters/{wren.waters.first().pk}/rare/", {"rare": "1"})
+    assert told.status_code == 507
+    assert "disk here is full" in told.content.decode()
+
+
+def test_programs_are_told_of_a_full_disk_too(client, wren, monkeypatch):
+    def full(*_):
+        raise OperationalError(1114, "The table 'wax/waters_reading' is full")
+
+    key = make_token(wren, "meter", ["waters"])[1]
+    monkeypatch.setattr("web.api.door.token_of", full)
+    told = client.get("/api/waters", headers={"Authorization": f"Bearer {key}"})
+    assert (told.status_code, told.json()["field"]) == (507, "disk")

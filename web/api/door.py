@@ -1,12 +1,14 @@
 """The JSON door for programs: who may come in, how often, and how a refusal is told. What it answers is in
 `answers`."""
 
+import logging
 from collections.abc import Callable
 from datetime import timedelta
 from functools import wraps
 from typing import Any, Final
 
 from django.core.exceptions import PermissionDenied, ValidationError
+from django.db import DatabaseError
 from django.http import Http404, HttpRequest, HttpResponse
 from ninja import NinjaAPI
 from ninja.errors import ValidationError as Malformed
@@ -17,7 +19,10 @@ from web.accounts.throttle import Limit, count_by, too_many_by
 from web.api.changes import used_today
 from web.api.models import Token
 from web.api.tokens import MAY, token_of
+from web.database.full import is_full
+from web.ui.logs import event
 
+logger = logging.getLogger(__name__)
 A_MINUTE: Final = Limit("api", 120, timedelta(minutes=1))
 
 
@@ -97,3 +102,11 @@ def _may_not(request: HttpRequest, error: PermissionDenied) -> HttpResponse:
 @door.exception_handler(Often)
 def _too_often(request: HttpRequest, error: Often) -> HttpResponse:
     return refusal(request, 429, "key", "asks too often", f"at most {A_MINUTE.times} requests a minute")
+
+
+@door.exception_handler(DatabaseError)
+def _not_stored(request: HttpRequest, error: DatabaseError) -> HttpResponse:
+    if is_full(error):
+        return refusal(request, 507, "disk", "is full: nothing was written", "what does not write")
+    logger.error(event("database", said=str(error)[:200]))
+    return refusal(request, 503, "database", "does not answer", "the same again in a minute")

@@ -8,6 +8,8 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.template.loader import render_to_string
 
+from web.database.full import is_full
+
 
 def home(request: HttpRequest) -> HttpResponse:
     return redirect("waters")
@@ -35,7 +37,14 @@ def not_found(request: HttpRequest, exception: Exception) -> HttpResponse:
 
 
 def server_error(request: HttpRequest) -> HttpResponse:
-    if isinstance(sys.exc_info()[1], OperationalError | InterfaceError):
+    error = sys.exc_info()[1]
+    if is_full(error):
+        return _alone(
+            507,
+            "The disk here is full.",
+            "Nothing was written, and what you had stored is safe. Tell whoever runs this.",
+        )
+    if isinstance(error, OperationalError | InterfaceError):
         return _alone(503, "The database does not answer.", "What you had stored is safe. Try again in a minute.")
     return _alone(500, "Something broke here.", "What you had stored is safe. Try again in a minute.")
 
