@@ -2,6 +2,7 @@
 
 import json
 import os
+import re
 import secrets
 import signal
 import subprocess
@@ -47,9 +48,13 @@ class Server:
         until = time.monotonic() + 90
         while self.ask(ready[0]) != ready[1]:
             if time.monotonic() > until or self.process.poll() is not None:
-                last = (self.folder / "log").read_text().splitlines()[-30:]
-                raise SystemExit(f"{self.folder.name} does not start:\n" + "\n".join(last))
+                raise SystemExit(f"{self.folder.name} does not start:\n" + "\n".join(self._last_words()))
             time.sleep(0.1)
+
+    def _last_words(self) -> list[str]:
+        """What it said since it was last started, but for what a crash says of the machine."""
+        said = (self.folder / "log").read_text(errors="replace").rpartition("starting as process")[2]
+        return [line for line in said.splitlines() if re.search(r"ERROR|Note|Assert|InnoDB|signal", line)][-40:]
 
     def ask(self, sql: str) -> str:
         """The last word of an answer; empty where there is none."""

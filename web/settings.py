@@ -47,6 +47,7 @@ INSTALLED_APPS = [
     "web.schools",
     "web.day",
     "web.learned",
+    "web.teach",
     "web.start",
     "web.sharing",
     "web.archive",

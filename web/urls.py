@@ -33,6 +33,7 @@ urlpatterns = [
     path("work/", include("web.work.urls")),
     path("api/", include("web.api.urls")),
     path("shared/", include("web.sharing.urls")),
+    path("teach/", include("web.teach.urls")),
     path("day/learned/", include("web.learned.urls")),
     path("day/", include("web.day.urls")),
 ]

@@ -18,6 +18,7 @@ _TABLES = (
     ("waters.Water", "owner"), ("waters.WaterMonth", "water__owner"), ("waters.Reading", "water__owner"),
     ("plans.Plan", "owner"), ("plans.Choice", "plan__owner"), ("plans.KeptPlan", "owner"),
     ("history.Change", "owner"), ("day.Trip", "owner"), ("day.Tap", "trip__owner"), ("day.Turn", "trip__owner"),
+    ("teach.Known", "owner"), ("teach.Answer", "owner"), ("teach.Guess", "owner"),
 )  # fmt: skip
 # What somebody has beside it that does not move: files half taken in, where they are signed in, what lets others in.
 STAYS = {

@@ -119,7 +119,7 @@ def check(owner: User, basis: Basis, stock: tuple[Stock, ...]) -> Check:
     )
 
 
-@kept(megabytes=24)
+@kept(megabytes=18)
 @timed("check")
 def _audited(
     stock: tuple[Stock, ...],

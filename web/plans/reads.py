@@ -192,7 +192,7 @@ def _asked(terms: Terms) -> tuple[tuple[Expected, ...], Request]:
     )
 
 
-_ANSWERED = Held[Answered](megabytes=18)
+_ANSWERED = Held[Answered](megabytes=17)
 
 
 def answered_on(terms: Terms) -> Answered:

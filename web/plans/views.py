@@ -99,7 +99,7 @@ def travel(request: OwnRequest) -> HttpResponse:
     return render(request, "plans/travel.html", context, status=422 if wrong else 200)
 
 
-@kept(megabytes=20)
+@kept(megabytes=14)
 def _drawn(
     terms: reads.Terms,
     curve: tuple[Point, ...],

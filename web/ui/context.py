@@ -5,12 +5,13 @@ from typing import Any
 from django.http import HttpRequest
 
 STEPS = (
-    {"url": "waters", "name": "Waters", "about": "where, when", "key": "w"},
+    {"url": "waters", "name": "Waters", "about": "where, when", "key": "w", "outdoors": True},
     {"url": "colours", "name": "Colours", "about": "the sticks", "key": "l"},
     {"url": "plan", "name": "Plan", "about": "fewest that are right", "key": "p"},
-    {"url": "crate", "name": "Crate", "about": "what you own", "key": "c"},
+    {"url": "crate", "name": "Crate", "about": "what you own", "key": "c", "outdoors": True},
     {"url": "buy", "name": "Buy", "about": "in order", "key": "b"},
-    {"url": "day", "name": "Day", "about": "tonight's tray", "key": "d"},
+    {"url": "day", "name": "Day", "about": "tonight's tray", "key": "d", "outdoors": True},
+    {"url": "teach", "name": "Teach", "about": "one, two, three", "key": "t"},
 )
 
 

@@ -230,6 +230,17 @@ def add_readings(owner: User, pk: int, readings: Sequence[Reading], words: str) 
 
 
 @one_change
+def correct_reading(owner: User, pk: int, reading_pk: int, visibility_in: float, why: str) -> Change:
+    """Writes a reading as it ought to have been, and why."""
+    reading = get_object_or_404(Reading, water=water_of(owner, pk), pk=reading_pk)
+    before = states(READING, [reading_pk])
+    reading.visibility_in = min(visibility_in, MAX_VISIBILITY_IN)
+    reading.note = f"{reading.note}; {why}"[-200:] if reading.note else why
+    reading.save()
+    return record(owner, AREA, "The reading is put right.", steps(READING, before, states(READING, [reading_pk])), pk)
+
+
+@one_change
 def delete_reading(owner: User, pk: int, reading_pk: int) -> Change:
     water = water_of(owner, pk)
     reading = get_object_or_404(Reading, water=water, pk=reading_pk)

@@ -1,6 +1,6 @@
-// Keeps the pages of the day answering without a signal: what a page put into a cache named "day-…" is given out when
-// the network does not answer. Nothing else is touched.
-const PAGE = /^\/day\/\d+\/water\/$/, WAIT_MS = 4000;
+// Keeps the pages of the day and the drill answering without a signal: what a page put into a cache named "day-…" is
+// given out when the network does not answer. Nothing else is touched.
+const PAGE = /^\/(day\/\d+\/water|teach\/drill)\/$/, WAIT_MS = 4000;
 
 self.addEventListener("install", () => self.skipWaiting());
 self.addEventListener("activate", (event) => event.waitUntil(self.clients.claim()));

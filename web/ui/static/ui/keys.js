@@ -39,6 +39,14 @@ document.addEventListener("alpine:init", () => {
     else if (key === "k") { event.preventDefault(); move(-1); }
   });
 
+  // On a phone the steps that are used indoors are behind one press.
+  document.querySelector("[data-more]")?.addEventListener("click", ({ currentTarget: button }) => {
+    const open = button.getAttribute("aria-expanded") !== "true";
+    button.setAttribute("aria-expanded", String(open));
+    button.closest(".rail").classList.toggle("rail-open", open);
+    if (open) button.closest("ul").querySelector(".rail-later a").focus();
+  });
+
   // A form that has just been opened takes the focus; so does what a finding leads to.
   document.addEventListener("htmx:afterSettle", (event) => {
     event.detail.elt.querySelector?.("[data-focus]")?.focus();

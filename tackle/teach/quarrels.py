@@ -1,0 +1,169 @@
+"""Where people differ: each quarrel with its sides, who of the schools is on which, and in whose words."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from functools import cache
+from pathlib import Path
+from typing import Final
+
+import numpy as np
+
+from tackle.colours.card import Card
+from tackle.colours.palette import Palette
+from tackle.data import FOLDER, read_toml
+from tackle.data.entry import Entry
+from tackle.errors import DataError, Refused
+from tackle.schools.evaluation import evaluate, first_choices
+from tackle.schools.rulebook import Rulebook, read_calls
+from tackle.situations.columns import tabulate
+from tackle.situations.situation import Situation, read_situation
+from tackle.vocabulary import CATEGORIES, Grade
+
+__all__ = ["Quarrel", "Side", "Voice", "about", "house_quarrels", "load_quarrels", "of_side", "voices"]
+
+_FILE: Final = "quarrels.toml"
+_FIELDS: Final = ("id", "title", "about", "for", "when", "example", "sides")
+_SIDE: Final = ("id", "name", "want")
+ON_A_SIDE: Final = 0.4  # of the days: a school whose first choices are one side's less often takes none
+
+
+@dataclass(frozen=True, slots=True)
+class Side:
+    """One side of a quarrel: what its colours are, in words."""
+
+    id: str
+    name: str
+
+
+@dataclass(frozen=True, slots=True)
+class Quarrel:
+    """What people differ about, where, and a situation to show it by.
+
+    `book`: the sides as the calls of a rulebook, in their order; each wants the colours that its side reaches for.
+    """
+
+    id: str
+    title: str
+    about: str
+    categories: tuple[str, ...]
+    example: Situation
+    sides: tuple[Side, ...]
+    book: Rulebook
+
+
+@dataclass(frozen=True, slots=True)
+class Voice:
+    """A school on one side: on which share of the days its first choice is that side's, one of those, and why."""
+
+    book: Rulebook
+    share: float
+    card: Card
+    why: str
+
+
+def load_quarrels(path: Path) -> tuple[Quarrel, ...]:
+    """The quarrels in a TOML file. Raises DataError naming file, entry and field."""
+    entries = read_toml(path).get("quarrel")
+    if not isinstance(entries, list) or not entries:
+        raise DataError(path.name, "file", "quarrel", "has no [[quarrel]] entries")
+    return tuple(_quarrel(Entry(raw, path.name, fields=_FIELDS, kind="quarrel")) for raw in entries)
+
+
+def _quarrel(entry: Entry) -> Quarrel:
+    id_ = entry.text("id", most=40)
+    listed = entry.raw.get("sides")
+    if not isinstance(listed, list) or len(listed) < 2:
+        raise entry.error("sides", "are not two or more")
+    sides, calls = [], []
+    for raw in listed:
+        side = Entry(raw, entry.file, f"{id_}, a side", _SIDE, "side")
+        sides.append(Side(side.text("id", most=40), side.text("name", most=60)))
+        where = {"for": entry.raw.get("for"), "when": entry.raw.get("when", {})}
+        told = {"id": sides[-1].id, "want": side.table("want"), "grade": Grade.GO_TO.value, "why": sides[-1].name}
+        calls.append({**where, **told})
+    title, about = entry.text("title", most=80), entry.text("about", most=300)
+    try:
+        example = read_situation(entry.table("example"))
+    except Refused as refused:
+        raise entry.error("example", str(refused)) from refused
+    book = Rulebook(id_, title, title, about, 0, read_calls(calls, entry.file))
+    named = book.calls[0].categories
+    return Quarrel(id_, title, about, tuple(c for c in CATEGORIES if c in named), example, tuple(sides), book)
+
+
+@cache
+def house_quarrels() -> tuple[Quarrel, ...]:
+    """The quarrels that ship."""
+    return load_quarrels(FOLDER / _FILE)
+
+
+def voices(
+    quarrel: Quarrel, days: Mapping[str, Sequence[tuple[Situation, float]]], books: Sequence[Rulebook], palette: Palette
+) -> tuple[float, dict[str, list[Voice]]]:
+    """How many days hang on a quarrel, and for each side the schools that take it, the surest first.
+
+    `days`: by category, the situations to expect with their days. Where none of them is of this quarrel, its example
+    is told of, and no day hangs on it.
+    """
+    met = {c: hit for c in quarrel.categories if (hit := about(quarrel, c, days.get(c, ()), palette))}
+    hangs = max((sum(share for _, share in hit) for hit in met.values()), default=0.0)
+    told = met or {quarrel.example.category: [(quarrel.example, 1.0)]}
+    found: dict[str, list[Voice]] = {side.id: [] for side in quarrel.sides}
+    for book in books:
+        voice = _voice(quarrel, told, book, palette)
+        if voice:
+            found[voice[0]].append(voice[1])
+    for each in found.values():
+        each.sort(key=lambda one: -one.share)
+    return hangs, found
+
+
+def about(
+    quarrel: Quarrel, category: str, rows: Sequence[tuple[Situation, float]], palette: Palette
+) -> list[tuple[Situation, float]]:
+    """Those of some situations that the quarrel is about."""
+    if not rows:
+        return []
+    cards = palette.sold_in(category)
+    sides = evaluate(quarrel.book, category, cards, tabulate([one for one, _ in rows]))
+    return [rows[int(place)] for place in np.flatnonzero((sides >= 0).any(axis=0))]
+
+
+def _voice(
+    quarrel: Quarrel, told: Mapping[str, Sequence[tuple[Situation, float]]], book: Rulebook, palette: Palette
+) -> tuple[str, Voice] | None:
+    """The side that a school takes on most of the days on which it reaches for anything; None where it takes none."""
+    by_side: Counter[int] = Counter()
+    words: dict[int, Counter[tuple[str, str]]] = {}
+    spoken = 0.0
+    for category, rows in told.items():
+        cards = palette.sold_in(category)
+        columns, days = tabulate([one for one, _ in rows]), np.array([share for _, share in rows])
+        decided = evaluate(book, category, cards, columns)
+        first = first_choices(book, decided)
+        sides = evaluate(quarrel.book, category, cards, columns)
+        spoken += float(days[first.any(axis=0)].sum())
+        for side in range(len(quarrel.sides)):
+            on_it = first & (sides == side)
+            mostly = on_it.sum(axis=0) * 2 >= np.maximum(first.sum(axis=0), 1)
+            by_side[side] += float(days[mostly].sum())  # type: ignore[assignment]
+            for place in np.flatnonzero(mostly & (days > 0)):
+                card = int(on_it[:, place].argmax())
+                why = book.calls[decided[card, place]].why
+                words.setdefault(side, Counter())[cards[card].id, why] += float(days[place])  # type: ignore[assignment]
+    side, most = max(by_side.items(), key=lambda entry: entry[1], default=(0, 0.0))
+    if not spoken or most < ON_A_SIDE * spoken:
+        return None
+    card_id, why = words[side].most_common(1)[0][0]
+    return quarrel.sides[side].id, Voice(book, most / spoken, palette.by_id[card_id], why)
+
+
+def of_side(quarrel: Quarrel, card: Card) -> Side | None:
+    """The side whose colours a card is of, whatever the water; None where it is of none."""
+    traits = card.traits()
+    return next(
+        (side for side, call in zip(quarrel.sides, quarrel.book.calls, strict=True) if call.wants(traits)), None
+    )

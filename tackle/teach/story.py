@@ -1,0 +1,96 @@
+"""The plan told one colour at a time: what each adds, the day it is for, what those before it could not do there."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from typing import Final
+
+from tackle.colours.card import Card
+from tackle.colours.palette import Palette
+from tackle.cover.plan import Plan, Request, Served
+from tackle.cover.planner import make_plan
+from tackle.situations.clarity import HOUSE_LADDER
+from tackle.situations.situation import Situation
+from tackle.vocabulary import Forage
+
+__all__ = ["Step", "Story", "tell"]
+
+LITTLE: Final = 0.02  # of the days expected: a colour that adds less than that many right ones ends the story
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """One more colour. `right`, `answered`: days of the set so far; `adds_right`, `adds`: what came with this one.
+
+    `example`: the place of the situation that shows best what it is for; `before`: how the colours before it served
+    that day, None where nothing of theirs answered.
+    """
+
+    card: Card
+    right: float
+    answered: float
+    adds_right: float
+    adds: float
+    example: int
+    example_days: float
+    before: Served | None
+
+
+@dataclass(frozen=True, slots=True)
+class Story:
+    """The steps in their order, and the colours of the plan that are left for later since each adds little."""
+
+    steps: tuple[Step, ...]
+    later: tuple[Card, ...]
+    expected_days: float
+
+
+def tell(request: Request, plan: Plan, palette: Palette) -> Story:
+    """The colours of a plan for one category in the order in which they do most, as if none were owned yet."""
+    chosen = [piece.card for piece in plan.pieces]
+    sold = {card.id for card in palette.sold_in(request.category)}
+    bare = replace(request, owned=frozenset(), lock=frozenset(), at_most=None)
+
+    def of(cards: Sequence[Card]) -> Plan:
+        kept = frozenset(card.id for card in cards)
+        return make_plan(replace(bare, ban=frozenset(sold - kept), lock=kept), palette)
+
+    steps: list[Step] = []
+    taken: list[Card] = []
+    before = of(())
+    left = list(chosen)
+    while left:
+        card, now = max(((one, of([*taken, one])) for one in left), key=lambda told: _standing(told[1]))
+        adds_right, adds = now.right_days - before.right_days, now.answered_days - before.answered_days
+        if steps and max(adds_right, adds) < LITTLE * plan.expected_days:
+            break
+        place, days, was = _example(request.situations, before, now)
+        steps.append(Step(card, now.right_days, now.answered_days, adds_right, adds, place, days, was))
+        taken.append(card)
+        left.remove(card)
+        before = now
+    return Story(tuple(steps), tuple(left), plan.expected_days)
+
+
+def _standing(plan: Plan) -> tuple[float, float]:
+    return plan.right_days + plan.answered_days, plan.right_days
+
+
+def _example(situations: Sequence[Situation], before: Plan, now: Plan) -> tuple[int, float, Served | None]:
+    """Of the clarity, light and food with the most days that one more colour made right, more right or answered at all,
+    the situation with the most of them; and those days."""
+    was = {one.index: one for one in before.served}
+
+    def gain(one: Served) -> float:
+        earlier = was.get(one.index)
+        return one.days * (one.share - (earlier.share if earlier else -0.5))
+
+    alike: dict[tuple[str, str, Forage], list[Served]] = {}
+    for one in now.served:
+        situation = situations[one.index]
+        where = HOUSE_LADDER.band_of(situation.visibility_in), situation.light, situation.forage[0]
+        alike.setdefault(where, []).append(one)
+    gained = max(alike.values(), key=lambda ones: sum(map(gain, ones)))
+    best = max(gained, key=gain)
+    return best.index, sum(one.days for one in gained if gain(one) > 0), was.get(best.index)
