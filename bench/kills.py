@@ -14,6 +14,7 @@ from bench.servers import Server, app_on, ask, environment, filled
 
 PORT, APP, WRITERS = 8701, 8791, 3
 THERE = "SELECT COUNT(*) FROM wax.waters_reading WHERE note = '{}'"
+TRIES = 3
 ROUNDS = int(os.environ.get("WAX_ROUNDS", "200"))
 
 
@@ -23,6 +24,7 @@ def run() -> bool:
     server, app = Server(place.resolve() / "node", PORT), None
     acknowledged: list[str] = []
     told: dict[int, int] = {}
+    crashed = 0
     stop = threading.Event()
     try:
         server.make()
@@ -48,7 +50,7 @@ def run() -> bool:
         for _ in range(ROUNDS):
             time.sleep(0.2 + secrets.randbelow(400) / 1000)
             server.kill()
-            server.start()
+            crashed += _started(server)
         with_database = len(acknowledged)
         for _ in range(ROUNDS):
             time.sleep(0.2 + secrets.randbelow(400) / 1000)
@@ -62,6 +64,8 @@ def run() -> bool:
         with_app = len(acknowledged) - with_database
         print(f"     {ROUNDS} kills of the database, {with_database} acknowledged meanwhile; of processes of the app "
               f"{ROUNDS}, {with_app} acknowledged; {len(lost)} lost; answers {told}")  # fmt: skip
+        if crashed:
+            print(f"     {crashed} times it ended while it recovered, and was started again, as ./wax does")
         return not lost and min(with_database, with_app) > ROUNDS // 4
     finally:
         stop.set()
@@ -76,3 +80,14 @@ def run() -> bool:
 def _workers(master: int) -> list[int]:
     """The processes that a server has answering for it."""
     return [int(one) for one in Path(f"/proc/{master}/task/{master}/children").read_text().split()]
+
+
+def _started(server: Server) -> int:
+    """Starts the database, again where it ends while it recovers; how often it did."""
+    for crashed in range(TRIES):
+        try:
+            server.start()
+            return crashed
+        except SystemExit as ended:
+            print(ended)
+    raise SystemExit("the database does not come back")

@@ -11,6 +11,7 @@ PAGES = (
     "/crate/enter/", "/crate/import/", "/crate/picture/", "/crate/packing/", "/crate/history/", "/plan/compare/",
     "/crate/bench/", "/waters/new/", "/day/learned/", "/account/archive/", "/account/programs/",
     "/account/programs/interface/", "/account/places/", "/account/codes/", "/shared/",
+    "/teach/", "/teach/drill/", "/teach/story/worm/", "/teach/depth/", "/teach/bites/", "/teach/quarrels/",
 )  # fmt: skip
 
 
