@@ -12,9 +12,9 @@ VIEWS = {
     "crate": "/crate/",
     "colours": "/colours/",
     "buy": "/buy/",
-    "overview": "/plan/overview/",
     "bench": "/crate/bench/",
     "learned": "/day/learned/",
+    "story": "/teach/story/worm/",
     "start": "/start/",
     "day": "/day/",
     "sight": "/colours/sight/?visibility=60+in&stain=none&eye=bass",
@@ -47,12 +47,11 @@ def test_take_phone(phone, name):
     take(phone, name, PHONE_VIEWS[name])
 
 
-def test_take_pairs(page):
-    page.goto("/plan/?category=casting-jig")
-    page.get_by_text("Schools, waters, months").click()
-    page.get_by_role("button", name="With trailers").click()
-    page.get_by_role("heading", level=1).get_by_text("trailers answer").wait_for()
-    page.screenshot(path=FOLDER / "pairs.png")
+def test_take_drill(page):
+    page.goto("/teach/drill/?category=casting-jig")
+    page.locator("section.question:visible [data-pick=first]").first.click()
+    page.locator(".pick-said:visible").first.wait_for()
+    page.screenshot(path=FOLDER / "drill.png")
 
 
 def test_take_enter(page):
