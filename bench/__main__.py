@@ -14,6 +14,7 @@ PARTS = (
     "pages",
     "crate",
     "worker",
+    "crowd",
     "load",
     "kills",
     "full",

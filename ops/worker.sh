@@ -5,7 +5,7 @@ WORKER_PID=$PWD/var/worker.pid
 start_worker() {
   running "$WORKER_PID" >/dev/null && return 0
   rotate var/worker.log
-  setsid "$(python_of run)" -m web work --pid-file "$WORKER_PID" </dev/null >>var/worker.log 2>&1 9>&- &
+  PROMETHEUS_MULTIPROC_DIR=$PWD/var/metrics setsid "$(python_of run)" -m web work --pid-file "$WORKER_PID" </dev/null >>var/worker.log 2>&1 9>&- &
   WORKER_STARTED=$!
 }
 

@@ -18,8 +18,9 @@ from numpy.typing import NDArray
 from tackle.colours.card import Card
 from tackle.colours.light import encoded
 from tackle.sight.look import View, screen
+from tackle.vocabulary import Stain
 
-__all__ = ["STEPS", "Bias", "Fade", "bias", "fading"]
+__all__ = ["BETWEEN", "BEYOND", "STEPS", "Bias", "Fade", "bias", "fading"]
 
 STEPS: Final = 48
 BEYOND: Final = 1.6  # how far down the picture goes, in visibilities
@@ -27,6 +28,8 @@ _LEFT: Final = 1 / 140  # of the contrast on top, at the depth that gives the nu
 _DARKER: Final = 0.45  # a camera would brighten what lies deep; one who looks down sees it darken
 _EYE: Final = "bass"
 ENOUGH: Final = 4
+# How clear such water may be where one learns to read it, in inches.
+BETWEEN: Final = {Stain.NONE: (40, 160), Stain.SILT: (6, 40), Stain.ALGAE: (14, 60), Stain.TANNIC: (16, 60)}
 
 
 @dataclass(frozen=True, slots=True)

@@ -2,15 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from datetime import UTC, datetime
 from typing import Any, Final
 
 from fsrs import Card, Rating, Scheduler
 
-from tackle.teach.drill import Pick
+from tackle.teach.drill import Pick, Question
 
-__all__ = ["answered", "due_at", "known"]
+__all__ = ["SURE", "answered", "due_at", "known", "session"]
+
+SURE: Final = 0.9  # from here on one may be said to know a place: what the scheduler aims at
+MOST_ASKED: Final = 15  # at a time: about five minutes
+NEW_A_DAY: Final = 8
 
 _SCHEDULER: Final = Scheduler(enable_fuzzing=False)  # the same answers, played again, come to the same
 _RATING: Final = {Pick.FIRST: Rating.Good, Pick.DOES: Rating.Hard, Pick.WRONG: Rating.Again}
@@ -37,6 +41,30 @@ def known(state: State, at: datetime) -> float:
     """How likely it is still known, from 0 to 1."""
     card = _card(state)
     return float(_SCHEDULER.get_card_retrievability(card, at.astimezone(UTC))) if card.last_review else 0.0
+
+
+def session(
+    days: Mapping[str, float],
+    states: Mapping[str, State],
+    now: datetime,
+    begun_today: int,
+    ask: Callable[[str], Question | None],
+) -> list[tuple[str, Question]]:
+    """What to ask now: first what is due, by its days and how likely it is forgotten; then what is new, by its days, so
+    many a day. `days`: of each place there is; `states`: of those asked before; `ask`: the question on one, if any."""
+    due = [place for place, state in states.items() if place in days and due_at(state) <= now]
+    due.sort(key=lambda place: -days[place] * (1.05 - known(states[place], now)))  # never quite sure: days count, too
+    new = sorted((place for place in days if place not in states), key=lambda place: -days[place])
+    left, found = max(NEW_A_DAY - begun_today, 0), list[tuple[str, Question]]()
+    for place in (*due, *new):
+        is_new = place not in states
+        if len(found) == MOST_ASKED or (is_new and not left):
+            break
+        question = ask(place)
+        if question is not None:
+            found.append((place, question))
+            left -= is_new
+    return found
 
 
 def _card(state: State | None) -> Card:

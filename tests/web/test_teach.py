@@ -8,6 +8,7 @@ from django.core import signing
 from django.utils import timezone
 
 from tackle.teach.drill import Pick
+from tackle.teach.recall import NEW_A_DAY
 from tests.owner import renewed
 from web.plans.reads import basis_of
 from web.stock.models import Lure
@@ -48,7 +49,7 @@ def test_pages_ask_little_of_the_database(signed_in, address, django_assert_max_
 
 def test_what_is_met_most_is_asked_first_and_so_many_a_day(wren):
     asked = due(wren)
-    assert len(asked) == reads.NEW_A_DAY
+    assert len(asked) == NEW_A_DAY
     days = [place.days for place, _, _ in asked]
     assert days == sorted(days, reverse=True)
     assert len({place.cell for place, _, _ in asked}) == len(asked)

@@ -16,7 +16,7 @@ from tackle.errors import Refused
 from tackle.strict import read_json
 from web.accounts import changes, passkeys
 from web.accounts.request import OwnRequest
-from web.accounts.throttle import SIGN_IN, count, too_many
+from web.accounts.throttle import PASSKEY, SIGN_IN, count, too_many
 
 OFTEN = "Too many tries from here. Wait a quarter of an hour."
 
@@ -76,6 +76,9 @@ def add(request: OwnRequest) -> HttpResponse:
 @require_POST
 def sign_in_options(request: HttpRequest) -> HttpResponse:
     """What a browser is asked to sign in with."""
+    if too_many(request, PASSKEY):
+        return _wrong(OFTEN, 429)
+    count(request, PASSKEY)
     return _json(passkeys.options_to_sign_in(request.session))
 
 

@@ -25,6 +25,7 @@ class Limit:
 SIGN_IN: Final = Limit("sign-in", 40, timedelta(minutes=15))  # wrong passwords, over all names
 SIGN_UP: Final = Limit("sign-up", 20, timedelta(hours=1))
 GUEST: Final = Limit("guest", 6, timedelta(hours=1))
+PASSKEY: Final = Limit("passkey", 60, timedelta(minutes=15))  # asked for, whether shown or not
 RESET: Final = Limit("reset", 10, timedelta(hours=1))
 
 

@@ -2,30 +2,24 @@
 
 import logging
 from pathlib import Path
-from typing import Any
 
 from django.conf import settings
 from django.contrib.auth.decorators import login_not_required
-from django.core.exceptions import ValidationError
 from django.http import HttpResponse, JsonResponse
 from django.middleware.csrf import get_token
 from django.shortcuts import render
 from django.templatetags.static import static
-from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from tackle.devices.meter import read_meter
-from tackle.errors import Refused
-from tackle.strict import read_json
 from web.accounts.request import OwnRequest
 from web.day import reads
 from web.day.changes import take_taps
 from web.day.phone import kept_on_phone
 from web.ui.logs import event
+from web.ui.sent import sent_list, takes_json
 
 logger = logging.getLogger(__name__)
-MOST_BYTES = 400_000
-MOST_MS = 10**14
 WORKER = Path(__file__).parent / "static" / "day" / "sw.js"
 
 
@@ -38,33 +32,15 @@ def on_water(request: OwnRequest, pk: int) -> HttpResponse:
 
 
 @require_POST
+@takes_json
 def taps(request: OwnRequest, pk: int) -> JsonResponse:
     """Taps as a phone sends them; told which of them are here, and which are refused and why."""
     reads.trip_of(request.user, pk)
-    if request.content_type != "application/json":
-        return JsonResponse({"wrong": "Taps are sent as application/json."}, status=415)
-    if len(request.body) > MOST_BYTES:
-        return JsonResponse({"wrong": "Too much at once."}, status=413)
-    try:
-        told = read_json(request.body, "taps")
-        entries = told.get("taps") if isinstance(told, dict) else None
-        if not isinstance(entries, list):
-            raise Refused("taps", "are missing", "a list of taps")
-        taken, refused = take_taps(request.user, pk, entries, _clock_off(told))
-    except (Refused, ValidationError) as error:
-        words = str(error) if isinstance(error, Refused) else " ".join(error.messages)
-        return JsonResponse({"wrong": words}, status=422)
+    entries, clock_off_s = sent_list("taps", request.body)
+    taken, refused = take_taps(request.user, pk, entries, clock_off_s / 60)
     if refused:
         logger.warning(event("taps-refused", count=len(refused)))
     return JsonResponse({"taken": taken, "refused": refused})
-
-
-def _clock_off(told: dict[str, Any]) -> float:
-    """By how many minutes the phone's clock is behind ours; 0 where it does not say."""
-    ms = told.get("now")
-    if isinstance(ms, int) and not isinstance(ms, bool) and 0 < ms < MOST_MS:
-        return timezone.now().timestamp() / 60 - ms / 60_000
-    return 0.0
 
 
 @require_POST

@@ -166,14 +166,14 @@ def _left_out(days: Days, category: str) -> list[tuple[str, float, str]]:
 
 
 @kept(megabytes=8)
-def _situations(days: Days, category: str) -> tuple[tuple[Expected, ...], tuple[Situation, ...]]:
+def situations_on(days: Days, category: str) -> tuple[tuple[Expected, ...], tuple[Situation, ...]]:
     """The days on waters where a category is thrown, and may be."""
     there = tuple(e for e in days.kept if e.water.throws(category) and not e.water.forbidden.forbids(category))
     return there, tuple(e.situation(category) for e in there)
 
 
 def _asked(terms: Terms) -> tuple[tuple[Expected, ...], Request]:
-    expected, situations = _situations(terms.days, terms.category)
+    expected, situations = situations_on(terms.days, terms.category)
     return expected, Request(
         category=terms.category,
         books=terms.books,
@@ -256,7 +256,7 @@ def in_months(basis: Basis, months: Sequence[int]) -> Basis:
 
 def situations_of(basis: Basis, category: str) -> tuple[tuple[Expected, ...], tuple[Situation, ...]]:
     """The days of the plan on which a category is thrown, and may be, as situations."""
-    return _situations(basis.days, category)
+    return situations_on(basis.days, category)
 
 
 def answer(basis: Basis, category: str) -> Answered:

@@ -4,16 +4,13 @@ import logging
 from dataclasses import dataclass
 from typing import Any
 
-from django.core.exceptions import ValidationError
 from django.http import HttpResponse, JsonResponse
 from django.middleware.csrf import get_token
 from django.shortcuts import render
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
-from tackle.errors import Refused
 from tackle.situations.clarity import BANDS
-from tackle.strict import read_json
 from tackle.teach.drill import Offer, Question
 from tackle.teach.recall import known
 from tackle.vocabulary import CATEGORIES, Light
@@ -25,10 +22,10 @@ from web.teach.models import Known
 from web.teach.scene import Scene, scene_of
 from web.teach.wording import asks, said, verdict
 from web.ui.logs import event
+from web.ui.sent import sent_list, takes_json
 
 logger = logging.getLogger(__name__)
-MOST_BYTES = 200_000
-MOST_MS = 10**14
+CLOCK_OFF_S = 60.0  # from here on a phone's clock is wrong, and not just slow to send
 SHADES = 4
 
 
@@ -105,30 +102,11 @@ def _shaded(told: list[float] | None) -> dict[str, Any] | None:
 
 
 @require_POST
+@takes_json
 def answers(request: OwnRequest) -> JsonResponse:
     """Answers as a page sends them; told which of them are here, and which are refused and why."""
-    if request.content_type != "application/json":
-        return JsonResponse({"wrong": "Answers are sent as application/json."}, status=415)
-    if len(request.body) > MOST_BYTES:
-        return JsonResponse({"wrong": "Too much at once."}, status=413)
-    try:
-        told = read_json(request.body, "answers")
-        entries = told.get("answers") if isinstance(told, dict) else None
-        if not isinstance(entries, list):
-            raise Refused("answers", "are missing", "a list of answers")
-        taken, refused = take_answers(request.user, entries, _clock_off_s(told))
-    except (Refused, ValidationError) as error:
-        words = str(error) if isinstance(error, Refused) else " ".join(error.messages)
-        return JsonResponse({"wrong": words}, status=422)
+    entries, clock_off_s = sent_list("answers", request.body)
+    taken, refused = take_answers(request.user, entries, clock_off_s if abs(clock_off_s) > CLOCK_OFF_S else 0.0)
     if refused:
         logger.warning(event("answers-refused", count=len(refused)))
     return JsonResponse({"taken": taken, "refused": refused})
-
-
-def _clock_off_s(told: dict[str, Any]) -> float:
-    """By how many seconds the phone's clock is behind ours, where that is more than sending takes."""
-    ms = told.get("now")
-    if type(ms) is not int or not 0 < ms < MOST_MS:
-        return 0.0
-    off = timezone.now().timestamp() - ms / 1000
-    return off if abs(off) > 60 else 0.0

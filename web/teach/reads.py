@@ -13,15 +13,14 @@ from tackle.situations.expected import Expected
 from tackle.situations.situation import Situation
 from tackle.teach.depth import Bias, bias
 from tackle.teach.drill import Question, draw
-from tackle.teach.recall import known
+from tackle.teach.recall import session
 from tackle.vocabulary import CATEGORIES
 from web.accounts.models import User
 from web.day.models import Turn
-from web.plans.reads import Basis, Terms, answer, situations_of
+from web.plans.reads import Basis, situations_on
 from web.teach.models import Guess, Known
+from web.waters.reads import Days
 
-MOST_ASKED: Final = 15  # at a time: about five minutes
-NEW_A_DAY: Final = 8
 MOST_GUESSES: Final = 60  # of the last ones, by which one's eye is told
 
 
@@ -43,19 +42,19 @@ def cell_of(category: str, row: Expected) -> str:
 
 def places_of(basis: Basis, category: str) -> dict[str, Place]:
     """The places of one category's board, by their names, those with most days first."""
-    return _places(answer(basis, category).terms, *situations_of(basis, category))
+    return _places(basis.days, category)
 
 
 @kept(megabytes=4)
-def _places(terms: Terms, expected: tuple[Expected, ...], situations: tuple[Situation, ...]) -> dict[str, Place]:
+def _places(expected: Days, category: str) -> dict[str, Place]:
     days: dict[str, float] = defaultdict(float)
     most: dict[str, tuple[float, Expected, Situation]] = {}
-    for row, situation in zip(expected, situations, strict=True):
-        cell = cell_of(terms.category, row)
+    for row, situation in zip(*situations_on(expected, category), strict=True):
+        cell = cell_of(category, row)
         days[cell] += row.days
         if cell not in most or row.days > most[cell][0]:
             most[cell] = row.days, row, situation
-    found = {cell: Place(cell, terms.category, days[cell], *most[cell][1:]) for cell in most}
+    found = {cell: Place(cell, category, days[cell], *most[cell][1:]) for cell in most}
     return dict(sorted(found.items(), key=lambda entry: -entry[1].days))
 
 
@@ -86,24 +85,17 @@ def knowing_of(owner: User) -> dict[str, Known]:
 def to_ask(
     basis: Basis, knowing: dict[str, Known], now: datetime, today: date, category: str = ""
 ) -> list[tuple[Place, int, Question]]:
-    """What to ask now, each with its seed: what is due first, by its days and how likely it is forgotten; then what is
-    new, by its days, so many a day."""
+    """What to ask now, of one category or of all, each with its seed."""
     places = places_of(basis, category) if category else every_place(basis)
-    due = [one for cell, one in knowing.items() if cell in places and one.due <= now]
-    due.sort(key=lambda one: -places[one.cell].days * (1.05 - known(one.state, now)))
-    left = max(NEW_A_DAY - sum(one.first_on == today for one in knowing.values()), 0)
-    new = [cell for cell in sorted(places, key=lambda cell: -places[cell].days) if cell not in knowing]
-    found: list[tuple[Place, int, Question]] = []
-    for cell in (*(one.cell for one in due), *new):
-        is_new = cell not in knowing
-        if len(found) >= MOST_ASKED or (is_new and not left):
-            break
-        seed = next_seed(cell, 0 if is_new else knowing[cell].answers)
-        question = asked_of(basis, places[cell], seed)
-        if question is not None:
-            found.append((places[cell], seed, question))
-            left -= is_new
-    return found
+    seeds = {cell: next_seed(cell, knowing[cell].answers if cell in knowing else 0) for cell in places}
+    asked = session(
+        {cell: place.days for cell, place in places.items()},
+        {cell: one.state for cell, one in knowing.items()},
+        now,
+        sum(one.first_on == today for one in knowing.values()),
+        lambda cell: asked_of(basis, places[cell], seeds[cell]),
+    )
+    return [(places[cell], seeds[cell], question) for cell, question in asked]
 
 
 def logged(owner: User, questions: list[Question]) -> dict[tuple[str, str], str]:

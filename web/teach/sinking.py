@@ -11,7 +11,7 @@ from django.views.decorators.http import require_POST
 
 from tackle.numbers import read_number, read_whole
 from tackle.situations.clarity import HOUSE_LADDER
-from tackle.teach.depth import BEYOND, fading
+from tackle.teach.depth import BETWEEN, BEYOND, fading
 from tackle.units import write_length
 from tackle.vocabulary import Light, Stain, ids
 from web.accounts.request import OwnRequest
@@ -27,7 +27,6 @@ from web.waters.reads import water_of
 SALT = "teach.depth"
 GOOD_FOR_S = 3600
 LIGHTS = (Light.BRIGHT, Light.OVERCAST)
-BETWEEN = {"none": (40, 160), "silt": (6, 40), "algae": (14, 60), "tannic": (16, 60)}  # inches
 PUT_RIGHT = "put right by the drill"
 
 
@@ -36,7 +35,7 @@ def depth(request: OwnRequest) -> HttpResponse:
     wanted, sky = request.GET.get("stain", ""), request.GET.get("light", "")
     stain = wanted if wanted in ids(Stain) else secrets.choice(ids(Stain))
     light = sky if sky in LIGHTS else secrets.choice(LIGHTS)
-    visibility_in = float(secrets.choice(range(*BETWEEN[stain])))
+    visibility_in = float(secrets.choice(range(*BETWEEN[Stain(stain)])))
     white = palette_of(request.user).by_id["white-flat"]
     context = {
         "fades": [[fade.down, fade.water, fade.lure] for fade in fading(white, visibility_in, stain, light)],

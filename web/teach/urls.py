@@ -1,10 +1,9 @@
 from django.urls import path
 
-from web.plans.ahead import planned_ahead
 from web.teach import drilling, sinking, views
 
 urlpatterns = [
-    path("", planned_ahead(views.home), name="teach"),
+    path("", views.home, name="teach"),
     path("story/<slug:category>/", views.story, name="teach-story"),
     path("story/<slug:category>.pdf", views.story_pdf, name="teach-story-pdf"),
     path("drill/", drilling.drill, name="teach-drill"),

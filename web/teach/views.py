@@ -15,7 +15,7 @@ from tackle.situations.season import season_of
 from tackle.situations.situation import Situation
 from tackle.teach.bites import Next, house_cases
 from tackle.teach.quarrels import Quarrel, about, house_quarrels, of_side, voices
-from tackle.teach.recall import known
+from tackle.teach.recall import SURE, known
 from tackle.teach.story import Story, tell
 from tackle.vocabulary import CATEGORIES, Light, Stain, Wind
 from web.accounts.models import User
@@ -41,7 +41,7 @@ def home(request: OwnRequest) -> HttpResponse:
     context = {
         "due": len(asked),
         "places": len(places),
-        "sure": sum(known(one.state, now) >= 0.9 for one in mine.values()),
+        "sure": sum(known(one.state, now) >= SURE for one in mine.values()),
         "categories": [category for category in basis.plan.categories if category in CATEGORIES],
         "biases": reads.biases_of(owner),
         "guesses": owner.depth_guesses.count(),
