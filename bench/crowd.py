@@ -1,4 +1,4 @@
-"""Many in one place: the demo's pages before and after a thousand others with 300,000 lures came, and one with 10,000."""
+"""Many in one place: the demo's pages before and after 1,000 others with 300,000 lures came; then 10,000 of one."""
 
 import os
 import secrets
@@ -72,11 +72,9 @@ def _crowd(wren) -> None:
     from web.stock.models import Lure, Place, Tray
 
     pattern = list(Lure.objects.filter(tray__owner=wren))
-    people = User.objects.bulk_create(
-        User(username=f"angler{n}", email=f"angler{n}@example.org", password="!") for n in range(OTHERS)
-    )
+    User.objects.bulk_create(User(username=f"angler{n}", email=f"angler{n}@example.org") for n in range(OTHERS))
     people = list(User.objects.filter(username__startswith="angler"))
-    places = Place.objects.bulk_create(Place(owner=one, kind="boat", name="Boat") for one in people)
+    Place.objects.bulk_create(Place(owner=one, kind="boat", name="Boat") for one in people)
     places = list(Place.objects.filter(owner__in=people))
     Tray.objects.bulk_create(
         Tray(owner=place.owner, place=place, letter="A", name="Tray", label="teal", rows=6, columns=6)
