@@ -12,6 +12,7 @@ from django.http import HttpResponse
 from tackle.cover.written import plan_from
 from web.accounts.models import User
 from web.accounts.request import OwnRequest
+from web.plans.fingerprint import mark_of_rules
 from web.plans.models import PlannedAhead
 from web.plans.reads import Basis, basis_of, take_in, unknown
 from web.plans.tasks import plan_all
@@ -54,10 +55,12 @@ def _needed(request: OwnRequest) -> Job | None:
 
 def _taken_in(owner: User, basis: Basis) -> int:
     """Takes in what was planned ahead; how many categories are left unknown."""
-    stored = dict(PlannedAhead.objects.filter(owner=owner, version=owner.version).values_list("category", "told"))
+    made_of = mark_of_rules(basis.palette, basis.books)
+    stored = PlannedAhead.objects.filter(owner=owner, version=owner.version, made_of=made_of)
+    found = dict(stored.values_list("category", "told"))
     left = 0
     for terms in unknown(basis):
-        if told := stored.get(terms.category):
+        if told := found.get(terms.category):
             take_in(terms, plan_from(json.loads(zlib.decompress(told)), basis.palette, basis.books))
         else:
             left += 1

@@ -231,11 +231,11 @@ def _terms(kept: KeptPlan) -> dict[str, Any]:
     return dict(kept.content["terms"])
 
 
-def keep_ahead(owner: User, found: Mapping[str, bytes]) -> None:
+def keep_ahead(owner: User, made_of: str, found: Mapping[str, bytes]) -> None:
     """Keeps the plans found of an owner's categories, for as long as nothing of theirs changes."""
     with transaction.atomic():
         PlannedAhead.objects.filter(owner=owner).delete()
         PlannedAhead.objects.bulk_create(
-            PlannedAhead(owner=owner, version=owner.version, category=category, told=told)
+            PlannedAhead(owner=owner, version=owner.version, made_of=made_of, category=category, told=told)
             for category, told in found.items()
         )

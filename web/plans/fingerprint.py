@@ -2,7 +2,7 @@
 
 import hashlib
 import json
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import fields, is_dataclass
 from functools import lru_cache
 from typing import Any
@@ -20,6 +20,11 @@ def mark_of_book(book: Rulebook) -> str:
 @lru_cache(maxsize=64)
 def mark_of_palette(palette: Palette) -> str:
     return _mark(palette.cards)
+
+
+def mark_of_rules(palette: Palette, books: Sequence[Rulebook]) -> str:
+    """One mark of a palette and some rulebooks."""
+    return _mark([mark_of_palette(palette), *map(mark_of_book, books)])
 
 
 @lru_cache(maxsize=64)

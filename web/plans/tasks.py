@@ -5,6 +5,7 @@ import zlib
 
 from tackle.cover.written import plan_told
 from web.plans.changes import keep_ahead
+from web.plans.fingerprint import mark_of_rules
 from web.plans.reads import answered_on, basis_of, unknown
 from web.work.heavy import Outcome, Tell, heavy
 from web.work.models import Job
@@ -18,5 +19,5 @@ def plan_all(job: Job, tell: Tell) -> Outcome:
     for place, each in enumerate(terms):
         tell("Planning your categories", place, len(terms))
         found[each.category] = zlib.compress(json.dumps(plan_told(answered_on(each).answer)).encode())
-    keep_ahead(job.owner, found)
+    keep_ahead(job.owner, mark_of_rules(basis.palette, basis.books), found)
     return Outcome(to=job.back)

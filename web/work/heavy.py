@@ -24,6 +24,7 @@ from web.work.models import Job
 logger = logging.getLogger(__name__)
 WAIT_S: Final = 1.5  # for which a request waits for an answer before it shows how far the work is
 LOOK_S: Final = 0.05
+TOLD: Final = ("done", "total", "doing", "to", "drawn", "wrong", "told_at", "ended")  # what it is made of stays away
 QUIET: Final = timedelta(seconds=90)  # after which work that tells nothing was cut off
 BROKEN: Final = "Something went wrong with it, which is our fault. What you sent is still here."
 CUT_OFF: Final = "The work was cut off half-way. What you sent is still here."
@@ -68,7 +69,7 @@ def begin(what: "Task[[int], None]", job: Job, at_once: bool = False) -> Job:
     (what.using(backend="at-once") if at_once else what).enqueue(job.pk)
     until = monotonic() + WAIT_S
     while True:
-        job.refresh_from_db()
+        job.refresh_from_db(fields=TOLD)
         if job.ended or monotonic() > until:
             return job
         sleep(LOOK_S)

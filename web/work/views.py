@@ -14,14 +14,19 @@ from web.work.models import Job
 
 def show(request: OwnRequest, pk: int) -> HttpResponse:
     """How far it is; ended, what came of it."""
-    return waited_for(request, get_object_or_404(Job, owner=request.user, pk=pk))
+    return waited_for(request, _job(request, pk))
 
 
 @require_POST
 def again(request: OwnRequest, pk: int) -> HttpResponse:
     """Does once more what was cut off."""
-    job = get_object_or_404(Job, owner=request.user, pk=pk)
+    job = _job(request, pk)
     if not job.to and not job.drawn:
         changes.again(job)
         job = begin(import_string(KINDS[job.kind]), job)
     return waited_for(request, job)
+
+
+def _job(request: OwnRequest, pk: int) -> Job:
+    """A piece of work of who asks, without what it is made of, which may be large."""
+    return get_object_or_404(Job.objects.defer("content", "asked"), owner=request.user, pk=pk)
