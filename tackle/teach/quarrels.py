@@ -108,7 +108,11 @@ def voices(
     `days`: by category, the situations to expect with their days. Where none of them is of this quarrel, its example
     is told of, and no day hangs on it.
     """
-    met = {c: hit for c in quarrel.categories if (hit := about(quarrel, c, days.get(c, ()), palette))}
+    met = {}
+    for category in quarrel.categories:
+        rows = days.get(category, ())
+        if places := about(quarrel, category, [situation for situation, _ in rows], palette):
+            met[category] = [rows[place] for place in places]
     hangs = max((sum(share for _, share in hit) for hit in met.values()), default=0.0)
     told = met or {quarrel.example.category: [(quarrel.example, 1.0)]}
     found: dict[str, list[Voice]] = {side.id: [] for side in quarrel.sides}
@@ -121,15 +125,12 @@ def voices(
     return hangs, found
 
 
-def about(
-    quarrel: Quarrel, category: str, rows: Sequence[tuple[Situation, float]], palette: Palette
-) -> list[tuple[Situation, float]]:
-    """Those of some situations that the quarrel is about."""
-    if not rows:
+def about(quarrel: Quarrel, category: str, situations: Sequence[Situation], palette: Palette) -> list[int]:
+    """The places of those situations that the quarrel is about."""
+    if not situations:
         return []
-    cards = palette.sold_in(category)
-    sides = evaluate(quarrel.book, category, cards, tabulate([one for one, _ in rows]))
-    return [rows[int(place)] for place in np.flatnonzero((sides >= 0).any(axis=0))]
+    sides = evaluate(quarrel.book, category, palette.sold_in(category), tabulate(situations))
+    return [int(place) for place in np.flatnonzero((sides >= 0).any(axis=0))]
 
 
 def _voice(

@@ -1,7 +1,6 @@
 """How deep does it still show: the picture, the reading, and what one's readings tell of one's eye."""
 
 import secrets
-from typing import Any
 
 from django.core import signing
 from django.core.exceptions import ValidationError
@@ -12,14 +11,13 @@ from django.views.decorators.http import require_POST
 from tackle.numbers import read_number, read_whole
 from tackle.situations.clarity import HOUSE_LADDER
 from tackle.teach.depth import BETWEEN, BEYOND, fading
-from tackle.units import write_length
 from tackle.vocabulary import Light, Stain, ids
 from web.accounts.request import OwnRequest
 from web.cards.reads import palette_of
 from web.teach import reads
 from web.teach.changes import keep_guess
 from web.teach.models import Guess
-from web.teach.wording import STAINS
+from web.teach.wording import STAINS, eye
 from web.ui.keys import LARGEST_KEY
 from web.waters.changes import correct_reading
 from web.waters.reads import water_of
@@ -41,7 +39,7 @@ def depth(request: OwnRequest) -> HttpResponse:
         "fades": [[fade.down, fade.water, fade.lure] for fade in fading(white, visibility_in, stain, light)],
         "stain": stain, "light": light, "stains": STAINS, "lights": LIGHTS,
         "wanted": wanted, "sky": sky,
-        "key": signing.dumps([stain, light, visibility_in], salt=SALT), "biases": _told(request),
+        "key": signing.dumps([stain, light, visibility_in], salt=SALT), "biases": eye(reads.biases_of(request.user), request.user.units),
     }  # fmt: skip
     return render(request, "teach/depth.html", context)
 
@@ -61,20 +59,10 @@ def read(request: OwnRequest) -> HttpResponse:
         return render(request, "teach/depth_read.html", {"wrong": " ".join(error.messages)}, status=422)
     context = {
         "guess": kept, "off": kept.read_in - kept.true_in, "band": HOUSE_LADDER.band_of(kept.true_in),
-        "as_band": HOUSE_LADDER.band_of(kept.read_in), "stain": STAINS[stain], "biases": _told(request),
+        "as_band": HOUSE_LADDER.band_of(kept.read_in), "stain": STAINS[stain], "biases": eye(reads.biases_of(request.user), request.user.units),
         "count": Guess.objects.filter(owner=request.user, stain=stain).count(), "units": request.user.units,
     }  # fmt: skip
     return render(request, "teach/depth_read.html", context)
-
-
-def _told(request: OwnRequest) -> list[dict[str, Any]]:
-    """How one reads, in words, for each kind of water in which it is more than chance."""
-    found = []
-    for stain, one in reads.biases_of(request.user).items():
-        length = write_length(abs(round(one.off_in)) or 1, request.user.units)
-        way = "too deep" if one.off_in > 0 else "too shallow"
-        found.append({"stain": STAINS[stain], "words": f"{length} {way}", "count": one.count})
-    return found
 
 
 def for_readings(request: OwnRequest, pk: int) -> HttpResponse:

@@ -24,6 +24,7 @@ from web.day.models import Turn
 from web.plans.reads import Answered, Basis, answer, basis_of, situations_of
 from web.teach import reads
 from web.teach.scene import scene_of
+from web.teach.wording import eye
 from web.ui.pdf import pdf_response
 
 NEXT_WORDS = {
@@ -43,7 +44,7 @@ def home(request: OwnRequest) -> HttpResponse:
         "places": len(places),
         "sure": sum(known(one.state, now) >= SURE for one in mine.values()),
         "categories": [category for category in basis.plan.categories if category in CATEGORIES],
-        "biases": reads.biases_of(owner),
+        "eye": eye(reads.biases_of(owner), owner.units),
         "guesses": owner.depth_guesses.count(),
         "cases": len(house_cases()),
         "quarrels": len(house_quarrels()),
@@ -168,9 +169,9 @@ def _log_of(
     """For each side of a quarrel, the hours and bites of its colours in such water."""
     told: dict[str, dict[str, float]] = defaultdict(lambda: {"hours": 0.0, "bites": 0})
     for category in quarrel.categories:
-        rows = [(situation, place) for place, (situation, *_) in enumerate(logged) if situation.category == category]
-        for _, place in about(quarrel, category, [(one, float(at)) for one, at in rows], basis.palette):
-            _, card, minutes, bites = logged[int(place)]
+        turns = [turn for turn in logged if turn[0].category == category]
+        for place in about(quarrel, category, [situation for situation, *_ in turns], basis.palette):
+            _, card, minutes, bites = turns[place]
             if card in basis.palette.by_id and (side := of_side(quarrel, basis.palette.by_id[card])):
                 told[side.id]["hours"] += minutes / 60
                 told[side.id]["bites"] += bites

@@ -1,7 +1,11 @@
-"""What comes of a pick, and what a school says of a colour, in words."""
+"""What comes of a pick, what a school says of a colour, and how one's eye reads, in words."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
 
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.situation import Situation
+from tackle.teach.depth import Bias
 from tackle.teach.drill import Heard, Offer, Pick, Question
 from tackle.units import System, write_length
 from tackle.vocabulary import Grade, Stain
@@ -54,3 +58,21 @@ def day_told(situation: Situation, band: str, units: System) -> str:
     season = f"{label(situation.season)}. " if situation.season else ""
     sight = write_length(round(situation.visibility_in), units)
     return f"{season}{label(band)} water, {sight}{stain}; {label(situation.light).lower()}{wind}; {eaten}."
+
+
+@dataclass(frozen=True, slots=True)
+class Eye:
+    """How one reads one kind of water: "8 in too deep", and from how many readings."""
+
+    stain: str
+    words: str
+    count: int
+
+
+def eye(biases: Mapping[str, Bias], units: System) -> list[Eye]:
+    """How one reads, for each kind of water in which it is more than chance."""
+    found = []
+    for stain, one in biases.items():
+        length = write_length(max(abs(round(one.off_in)), 1), units)
+        found.append(Eye(STAINS[stain], f"{length} too {'deep' if one.off_in > 0 else 'shallow'}", one.count))
+    return found
