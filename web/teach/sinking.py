@@ -39,7 +39,8 @@ def depth(request: OwnRequest) -> HttpResponse:
         "fades": [[fade.down, fade.water, fade.lure] for fade in fading(white, visibility_in, stain, light)],
         "stain": stain, "light": light, "stains": STAINS, "lights": LIGHTS,
         "wanted": wanted, "sky": sky,
-        "key": signing.dumps([stain, light, visibility_in], salt=SALT), "biases": eye(reads.biases_of(request.user), request.user.units),
+        "key": signing.dumps([stain, light, visibility_in], salt=SALT),
+        "biases": eye(reads.biases_of(request.user), request.user.units),
     }  # fmt: skip
     return render(request, "teach/depth.html", context)
 
@@ -59,7 +60,8 @@ def read(request: OwnRequest) -> HttpResponse:
         return render(request, "teach/depth_read.html", {"wrong": " ".join(error.messages)}, status=422)
     context = {
         "guess": kept, "off": kept.read_in - kept.true_in, "band": HOUSE_LADDER.band_of(kept.true_in),
-        "as_band": HOUSE_LADDER.band_of(kept.read_in), "stain": STAINS[stain], "biases": eye(reads.biases_of(request.user), request.user.units),
+        "as_band": HOUSE_LADDER.band_of(kept.read_in), "stain": STAINS[stain],
+        "biases": eye(reads.biases_of(request.user), request.user.units),
         "count": Guess.objects.filter(owner=request.user, stain=stain).count(), "units": request.user.units,
     }  # fmt: skip
     return render(request, "teach/depth_read.html", context)
