@@ -55,7 +55,7 @@ run_server() {
       (start_database) || sleep 5
       started "$(database_folder)/wax.pid"
     fi
-    keep_worker
+    start_worker # where it has ended
     rotate var/server.log
   done
 }

@@ -17,7 +17,7 @@ from web.day import reads
 from web.day.changes import take_taps
 from web.day.phone import kept_on_phone
 from web.ui.logs import event
-from web.ui.sent import sent_list, takes_json
+from web.ui.sent import answers_json, sent_list
 
 logger = logging.getLogger(__name__)
 WORKER = Path(__file__).parent / "static" / "day" / "sw.js"
@@ -32,11 +32,11 @@ def on_water(request: OwnRequest, pk: int) -> HttpResponse:
 
 
 @require_POST
-@takes_json
+@answers_json
 def taps(request: OwnRequest, pk: int) -> JsonResponse:
     """Taps as a phone sends them; told which of them are here, and which are refused and why."""
     reads.trip_of(request.user, pk)
-    entries, clock_off_s = sent_list("taps", request.body)
+    entries, clock_off_s = sent_list("taps", request)
     taken, refused = take_taps(request.user, pk, entries, clock_off_s / 60)
     if refused:
         logger.warning(event("taps-refused", count=len(refused)))

@@ -22,7 +22,7 @@ from web.teach.models import Known
 from web.teach.scene import Scene, scene_of
 from web.teach.wording import asks, said, verdict
 from web.ui.logs import event
-from web.ui.sent import sent_list, takes_json
+from web.ui.sent import answers_json, sent_list
 
 logger = logging.getLogger(__name__)
 CLOCK_OFF_S = 60.0  # from here on a phone's clock is wrong, and not just slow to send
@@ -102,10 +102,10 @@ def _shaded(told: list[float] | None) -> dict[str, Any] | None:
 
 
 @require_POST
-@takes_json
+@answers_json
 def answers(request: OwnRequest) -> JsonResponse:
     """Answers as a page sends them; told which of them are here, and which are refused and why."""
-    entries, clock_off_s = sent_list("answers", request.body)
+    entries, clock_off_s = sent_list("answers", request)
     taken, refused = take_answers(request.user, entries, clock_off_s if abs(clock_off_s) > CLOCK_OFF_S else 0.0)
     if refused:
         logger.warning(event("answers-refused", count=len(refused)))

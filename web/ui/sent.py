@@ -5,7 +5,7 @@ from functools import wraps
 from typing import Any, Final
 
 from django.core.exceptions import ValidationError
-from django.http import JsonResponse
+from django.http import HttpRequest, JsonResponse
 from django.utils import timezone
 
 from tackle.errors import Refused
@@ -15,12 +15,24 @@ MOST_BYTES: Final = 400_000
 MOST_MS: Final = 10**14
 
 
-def sent_list(name: str, body: bytes) -> tuple[list[Any], float]:
+class NotTaken(Exception):
+    """A body that is not even read, with the status that says so."""
+
+    def __init__(self, status: int, words: str) -> None:
+        super().__init__(words)
+        self.status = status
+
+
+def sent_list(name: str, request: HttpRequest) -> tuple[list[Any], float]:
     """The entries under a name, and by how many seconds the phone's clock is behind ours (0 where it does not say).
 
-    Raises Refused.
+    Raises NotTaken where it is no JSON of a bounded size, and Refused where it holds no such list.
     """
-    told = read_json(body, name)
+    if request.content_type != "application/json":
+        raise NotTaken(415, "This is sent as application/json.")
+    if len(request.body) > MOST_BYTES:
+        raise NotTaken(413, "Too much at once.")
+    told = read_json(request.body, name)
     entries = told.get(name) if isinstance(told, dict) else None
     if not isinstance(entries, list):
         raise Refused(name, "are missing", f"a list of {name}")
@@ -29,17 +41,15 @@ def sent_list(name: str, body: bytes) -> tuple[list[Any], float]:
     return entries, timezone.now().timestamp() - ms / 1000 if known else 0.0
 
 
-def takes_json(view: Callable[..., JsonResponse]) -> Callable[..., JsonResponse]:
-    """A view that takes JSON of a bounded size, and answers what it refuses in words."""
+def answers_json(view: Callable[..., JsonResponse]) -> Callable[..., JsonResponse]:
+    """A view that answers what it refuses in words, as JSON."""
 
     @wraps(view)
-    def whole(request: Any, *args: Any, **named: Any) -> JsonResponse:
-        if request.content_type != "application/json":
-            return JsonResponse({"wrong": "This is sent as application/json."}, status=415)
-        if len(request.body) > MOST_BYTES:
-            return JsonResponse({"wrong": "Too much at once."}, status=413)
+    def whole(*args: Any, **named: Any) -> JsonResponse:
         try:
-            return view(request, *args, **named)
+            return view(*args, **named)
+        except NotTaken as not_taken:
+            return JsonResponse({"wrong": str(not_taken)}, status=not_taken.status)
         except Refused as refused:
             return JsonResponse({"wrong": str(refused)}, status=422)
         except ValidationError as error:

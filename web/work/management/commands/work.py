@@ -1,8 +1,6 @@
 """The process that does the heavy work: it takes from the queue until it is told to end."""
 
-import os
 from datetime import timedelta
-from pathlib import Path
 from time import sleep
 from typing import Any, Final
 
@@ -19,11 +17,9 @@ class Command(BaseCommand):
     help = "Does the heavy work that requests put into the queue."
 
     def add_arguments(self, parser: CommandParser) -> None:
-        parser.add_argument("--pid-file", type=Path)
+        parser.add_argument("--pid-file", help="who starts it knows it by this name in its command line")
 
     def handle(self, *args: Any, **options: Any) -> None:
-        if options["pid_file"]:
-            options["pid_file"].write_text(str(os.getpid()))
         while True:
             try:
                 call_command("prune_db_task_results", queue_name="*", min_age_days=KEPT_FOR.days, verbosity=0)
