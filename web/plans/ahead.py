@@ -1,26 +1,22 @@
 """Where a page would have to plan many categories first: they are planned outside the request, and the page waits."""
 
-import json
-import zlib
 from collections.abc import Callable
 from functools import wraps
-from typing import Any, Final
+from typing import Any
 
 from django.core.exceptions import ValidationError
 from django.http import HttpResponse
 
-from tackle.cover.written import plan_from
 from web.accounts.models import User
 from web.accounts.request import OwnRequest
 from web.plans.fingerprint import mark_of_rules
 from web.plans.models import PlannedAhead
-from web.plans.reads import Basis, basis_of, take_in, unknown
+from web.plans.reads import FEW, Basis, basis_of, hold, unknown
 from web.plans.tasks import plan_all
 from web.work.changes import begin as new_job
 from web.work.heavy import begin, waited_for
 from web.work.models import Job
 
-FEW: Final = 6  # categories that a page plans itself
 View = Callable[..., HttpResponse]
 
 
@@ -58,10 +54,8 @@ def _taken_in(owner: User, basis: Basis) -> int:
     made_of = mark_of_rules(basis.palette, basis.books)
     stored = PlannedAhead.objects.filter(owner=owner, version=owner.version, made_of=made_of)
     found = dict(stored.values_list("category", "told"))
-    left = 0
-    for terms in unknown(basis):
-        if told := found.get(terms.category):
-            take_in(terms, plan_from(json.loads(zlib.decompress(told)), basis.palette, basis.books))
-        else:
-            left += 1
-    return left
+    wanted = unknown(basis)
+    for category in wanted:
+        if told := found.get(category):
+            hold(basis, category, bytes(told))
+    return len(set(wanted) - set(found))

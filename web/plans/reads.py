@@ -1,10 +1,12 @@
 """What a plan is computed from, and the answers to it."""
 
+import json
+import zlib
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from decimal import Decimal
 from fractions import Fraction
-from typing import ClassVar
+from typing import ClassVar, Final
 
 from tackle.check.reach import Planned
 from tackle.colours.palette import Palette
@@ -13,6 +15,7 @@ from tackle.cover.plan import Plan as Answer
 from tackle.cover.planner import make_plan, plan_curve
 from tackle.cover.sureness import Sureness, how_sure
 from tackle.cover.travel import TravelBox, travel_box
+from tackle.cover.written import plan_from, plan_told
 from tackle.kept import Held, kept
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.expected import Expected
@@ -47,6 +50,7 @@ class Basis:
     choices: dict[str, Choice]
     prices: dict[tuple[str, str], Decimal]
     rare_days: float
+    version: tuple[int, int] | None  # whose it is, and as of which version of it; None: with other terms than theirs
 
     @property
     def with_trailers(self) -> list[str]:
@@ -76,8 +80,6 @@ class Basis:
 class Terms:
     """All that one category's answer depends on. Days, books and palette are one object for one content."""
 
-    weighs: ClassVar[int] = 10_000  # see tackle.kept: the days are the basis's
-
     category: str
     days: Days
     books: tuple[Rulebook, ...]
@@ -99,8 +101,6 @@ class Answered:
 
     One object for one content.
     """
-
-    weighs: ClassVar[int] = 650_000  # see tackle.kept: its situations and what serves them; the days are the basis's
 
     terms: Terms
     expected: tuple[Expected, ...]
@@ -153,6 +153,7 @@ def _basis(owned: _Owned) -> Basis:
         choices={choice.category: choice for choice in plan.choices.all()} if plan.pk else {},
         prices=prices_of(owner),
         rare_days=owner.rare_days,
+        version=(owned.pk, owned.version),
     )
 
 
@@ -192,12 +193,14 @@ def _asked(terms: Terms) -> tuple[tuple[Expected, ...], Request]:
     )
 
 
-_ANSWERED = Held[Answered](megabytes=17)
+FEW: Final = 6  # categories: so many plans are kept whole, and a page makes them itself
+_ANSWERED = Held[Answered](megabytes=24)
+_PACKED = Held[bytes](megabytes=4)  # the same, by version and category and much smaller: for plans of many categories
 
 
 def answered_on(terms: Terms) -> Answered:
     """The plan on some terms. Kept by all that it depends on, so that it is never stale."""
-    return _ANSWERED.get(terms) or take_in(terms, _made(terms))
+    return _ANSWERED.get(terms) or _taken_in(terms, _made(terms))
 
 
 @timed("plan")
@@ -205,18 +208,33 @@ def _made(terms: Terms) -> Answer:
     return make_plan(_asked(terms)[1], terms.palette)
 
 
-def take_in(terms: Terms, plan: Answer) -> Answered:
-    """Keeps the plan on some terms, wherever it was made."""
+def _taken_in(terms: Terms, plan: Answer) -> Answered:
     expected, request = _asked(terms)
     found = Answered(terms, expected, request, plan, {one.index: one for one in plan.served})
     _ANSWERED.put(terms, found)
     return found
 
 
-def unknown(basis: Basis) -> list[Terms]:
-    """The terms of each category of the plan that has no answer kept here."""
-    every = [_terms_of(basis, category) for category in basis.plan.categories if category in CATEGORIES]
-    return [terms for terms in every if _ANSWERED.get(terms) is None]
+def packed(answered: Answered) -> bytes:
+    """A plan as bytes, for another process, or for later."""
+    return zlib.compress(json.dumps(plan_told(answered.answer)).encode(), 1)
+
+
+def hold(basis: Basis, category: str, told: bytes) -> None:
+    """Holds what was planned for a category, packed, wherever that was done."""
+    if basis.version is not None:
+        _PACKED.put((*basis.version, category), told)
+
+
+def unknown(basis: Basis) -> list[str]:
+    """The categories of the plan that have no answer kept here."""
+    return [
+        category
+        for category in basis.plan.categories
+        if category in CATEGORIES
+        and _ANSWERED.get(_terms_of(basis, category)) is None
+        and (basis.version is None or _PACKED.get((*basis.version, category)) is None)
+    ]
 
 
 @kept(megabytes=6)
@@ -251,7 +269,7 @@ def _terms(basis: Basis, category: str, with_trailers: bool = False) -> Terms:
 def in_months(basis: Basis, months: Sequence[int]) -> Basis:
     """The same plan for some months alone."""
     waters = [water for water in basis.every_water if water.pk in basis.water_ids]
-    return replace(basis, days=days_to_expect(waters, months, basis.rare_days))
+    return replace(basis, version=None, days=days_to_expect(waters, months, basis.rare_days))
 
 
 def situations_of(basis: Basis, category: str) -> tuple[tuple[Expected, ...], tuple[Situation, ...]]:
@@ -261,7 +279,16 @@ def situations_of(basis: Basis, category: str) -> tuple[tuple[Expected, ...], tu
 
 def answer(basis: Basis, category: str) -> Answered:
     """The plan for one category; a jig that is planned together with trailers, with them."""
-    return answered_on(_terms_of(basis, category))
+    terms = _terms_of(basis, category)
+    if found := _ANSWERED.get(terms):
+        return found
+    told = _PACKED.get((*basis.version, category)) if basis.version else None
+    if told:
+        return _taken_in(terms, plan_from(json.loads(zlib.decompress(told)), basis.palette, basis.books))
+    found = answered_on(terms)
+    if len(basis.plan.categories) > FEW:  # more than are kept whole: the next call of the same page finds it packed
+        hold(basis, category, packed(found))
+    return found
 
 
 def answers(basis: Basis) -> list[Answered]:
