@@ -7,10 +7,11 @@ from typing import Any
 from django.core.exceptions import ValidationError
 from django.http import HttpResponse
 
+from tackle.kept import kept
 from web.accounts.models import User
 from web.accounts.request import OwnRequest
 from web.plans.fingerprint import mark_of_rules
-from web.plans.models import PlannedAhead
+from web.plans.models import Plan, PlannedAhead
 from web.plans.reads import FEW, Basis, basis_of, hold, unknown
 from web.plans.tasks import plan_all
 from web.work.changes import begin as new_job
@@ -34,6 +35,8 @@ def planned_ahead(view: View) -> View:
 def _needed(request: OwnRequest) -> Job | None:
     """The work to wait for; None where there is little to plan, or what was planned ahead is here."""
     owner = request.user
+    if _planned_for(owner.pk, owner.version) <= FEW:
+        return None
     basis = basis_of(owner)
     if len(unknown(basis)) <= FEW or _taken_in(owner, basis) <= FEW:
         return None
@@ -47,6 +50,12 @@ def _needed(request: OwnRequest) -> Job | None:
         _taken_in(owner, basis)
         return None
     return job
+
+
+@kept(megabytes=1)
+def _planned_for(pk: int, version: int) -> int:
+    """How many categories somebody plans, as of one version of what is theirs."""
+    return len(Plan.objects.filter(owner=pk).values_list("categories", flat=True).first() or ())
 
 
 def _taken_in(owner: User, basis: Basis) -> int:

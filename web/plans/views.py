@@ -13,13 +13,14 @@ from tackle.cover.plan import TRAILER, Point
 from tackle.kept import kept
 from tackle.situations.clarity import BANDS
 from tackle.vocabulary import CATEGORIES, Group, Light, ids
-from web.accounts.parts import part_of
+from web.accounts.parts import kept_part, part_of
 from web.accounts.request import OwnRequest
 from web.plans import board, cell, changes, reads
 from web.plans.models import Choice, Plan
 from web.plans.wording import why_open
 from web.waters.changes import MONTH_NAMES
 
+BODY = "plans/body.html"
 SETTINGS = ("school", "water", "agree", "crossover", "first_month", "last_month")
 
 
@@ -139,18 +140,19 @@ def _drawn(
 
 
 def _page(request: OwnRequest, category: str, wrong: str = "") -> HttpResponse:
+    page = "plans/answer.html" if request.htmx else "plans/plan.html"
+    if request.method == "GET" and (body := kept_part(request, BODY)):
+        return render(request, page, {"body": body})
     basis = reads.basis_of(request.user)
     every = reads.answers(basis)
     chosen = next((a for a in every if a.category == category), every[0] if every else None)
     if chosen is None or not basis.days.kept:
         return render(request, "plans/empty.html", {"waters": basis.every_water})
     if request.method == "GET":
-        body = part_of(request, "plans/body.html", lambda: _context(request, basis, every, chosen))
-        page = "plans/answer.html" if request.htmx else "plans/plan.html"
-        return render(request, page, {"body": body, "chosen": chosen})
+        body = part_of(request, BODY, lambda: _context(request, basis, every, chosen))
+        return render(request, page, {"body": body})
     context = _context(request, basis, every, chosen) | {"wrong": wrong}
-    template = "plans/body.html" if request.htmx else "plans/plan.html"
-    return render(request, template, context, status=422 if wrong else 200)
+    return render(request, BODY if request.htmx else page, context, status=422 if wrong else 200)
 
 
 def _context(
