@@ -17,7 +17,7 @@ from tackle.situations.columns import tabulate
 from tackle.situations.situation import Situation
 from tackle.vocabulary import Grade
 
-__all__ = ["Heard", "Offer", "Pick", "Question", "draw", "heard_of"]
+__all__ = ["Heard", "Offer", "Pick", "Question", "draw"]
 
 LEAST: Final = 4
 MOST: Final = 6
@@ -67,7 +67,7 @@ class Question:
         return tuple(offer for offer in self.offers if offer.pick is Pick.FIRST)
 
 
-def heard_of(books: Sequence[Rulebook], cards: Sequence[Card], situation: Situation) -> dict[str, tuple[Heard, ...]]:
+def _heard_of(books: Sequence[Rulebook], cards: Sequence[Card], situation: Situation) -> dict[str, tuple[Heard, ...]]:
     """What each school says of each card, by the card's id."""
     columns = tabulate([situation])
     said: dict[str, list[Heard]] = {card.id: [] for card in cards}
@@ -87,7 +87,7 @@ def draw(situation: Situation, books: Sequence[Rulebook], cards: Sequence[Card],
     wrong where there is anything.
     """
     chance = random.Random(seed)
-    said = heard_of(books, cards, situation)
+    said = _heard_of(books, cards, situation)
     reaching = [book for place, book in enumerate(books) if any(heard[place].first for heard in said.values())]
     if not reaching or len(cards) < LEAST:
         return None
@@ -107,7 +107,7 @@ def draw(situation: Situation, books: Sequence[Rulebook], cards: Sequence[Card],
     offers = [Offer(card, said[card.id], pick_of(card)) for card in cards]
     chance.shuffle(offers)
     wanted = chance.randint(LEAST, MOST)
-    chosen = [next(offer for offer in offers if offer.pick is Pick.FIRST)]
+    chosen = [next(offer for offer in offers if offer.pick is Pick.FIRST and (by or offer.card in common))]
     for book in reaching:
         others = [one for one in offers if one not in chosen and one.heard[places[book.id]].first]
         if len(chosen) < wanted - 1 and others and not any(one.heard[places[book.id]].first for one in chosen):

@@ -42,15 +42,20 @@ def test_a_passkey_lets_in_without_a_password(device, browser, live_server):
     page.get_by_role("button", name="Sign in with a passkey").click()
     page.wait_for_url("**/waters/**")
 
+    page.goto("/account/passkeys/")
     other = open_page(browser, live_server)  # a browser without it
     other.goto("/account/sign-in/")
     token = other.locator("[name=csrfmiddlewaretoken]").first.input_value()
-    told = {"csrfmiddlewaretoken": token, "answer": json.dumps({"rawId": "AAAA", "id": "AAAA"})}
-    assert other.request.post("/account/sign-in/passkey/", form=told).status == 422
+    for answer in ({"rawId": "AAAA", "id": "AAAA"}, [1], 7, {"rawId": 5}, {"rawId": "AAAA", "response": 3}):
+        told = {"csrfmiddlewaretoken": token, "answer": json.dumps(answer)}
+        assert other.request.post("/account/sign-in/passkey/", form=told).status == 422
+    token = page.locator("[name=csrfmiddlewaretoken]").first.input_value()
+    for answer in ([1], 7, "x"):
+        told = {"csrfmiddlewaretoken": token, "answer": json.dumps(answer), "name": "odd"}
+        assert page.request.post("/account/passkeys/add/", form=told).status == 422
     assert other.request.get("/crate/", max_redirects=0).status == 302
     other.context.close()
 
-    page.goto("/account/passkeys/")
     page.get_by_role("button", name="End boat phone").click()
     expect(page.get_by_text("boat phone is ended.")).to_be_visible()
     page.goto("/account/")

@@ -83,6 +83,12 @@ def test_where_schools_have_no_colour_in_common_one_of_them_is_asked():
     asked = {draw(day, books, cards, seed).by for seed in range(20)}
     assert asked == set(books)
     assert draw(day, [BOOKS["ladder"]], cards, 1).by is None
+    agreed = read_situation({"category": "worm", "visibility_in": 40, "light": "bright"})
+    worms = house_palette().sold_in("worm")
+    for seed in range(30):
+        question = draw(agreed, [BOOKS["ladder"], BOOKS["menu"], BOOKS["short-list"]], worms, seed)
+        if question.by is None:  # a colour that all reach for is there
+            assert any(all(heard.first for heard in offer.heard) for offer in question.offers)
 
 
 def test_the_scheduler_is_the_packages():

@@ -8,7 +8,7 @@ from django.core import signing
 from django.utils import timezone
 
 from tackle.teach.drill import Pick
-from tackle.teach.recall import NEW_A_DAY
+from tackle.teach.recall import NEW_A_DAY, due_at
 from tests.owner import renewed
 from web.plans.reads import basis_of
 from web.stock.models import Lure
@@ -63,7 +63,7 @@ def test_an_answer_is_taken_once_and_asked_again_when_it_is_due(signed_in, wren)
     assert Answer.objects.get().pick == "first"
     known = Known.objects.get()
     assert (known.cell, known.answers) == (place.cell, 1)
-    assert known.due > timezone.now()
+    assert due_at(known.state) > timezone.now()
     assert place.cell not in {one.cell for one, _, _ in due(renewed(wren))}
 
 

@@ -81,6 +81,9 @@ def test_work_that_was_cut_off_says_so(signed_in, queued):
     assert "nothing is at work on it" in signed_in.get(f"/work/{job.pk}/").content.decode()
     Job.objects.update(told_at=long_ago, doing="Reading the rows")
     assert "cut off" in signed_in.get(f"/work/{job.pk}/").content.decode()
+    Job.objects.update(told_at=timezone.now())  # at work: it is not begun twice
+    signed_in.post(f"/work/{job.pk}/again/")
+    assert DBTaskResult.objects.count() == 1
 
 
 def test_nobody_fills_the_queue(signed_in, queued):
@@ -97,6 +100,11 @@ def test_all_categories_are_planned_outside_the_request(signed_in, wren, queued)
     assert "takes a moment" in signed_in.get("/plan/").content.decode()
     assert "takes a moment" in signed_in.get("/buy/").content.decode()
     assert Job.objects.count() == 1
+    long_ago = timezone.now() - timedelta(minutes=5)
+    Job.objects.update(told_at=long_ago)
+    assert "takes a moment" not in signed_in.get("/plan/").content.decode()  # nobody is at work: the page plans itself
+    reads._ANSWERED.__init__(24)
+    reads._PACKED.__init__(4)
     queued()
     there = {one.category: one.answer for one in reads.answers(reads.basis_of(wren))}
     reads._ANSWERED.__init__(24)

@@ -99,11 +99,15 @@ def sign_in(request: HttpRequest) -> HttpResponse:
     return JsonResponse({"to": reverse("home")})
 
 
-def _answer(request: HttpRequest) -> Any:
+def _answer(request: HttpRequest) -> dict[str, Any]:
+    """What a browser says of a passkey: an object, whose parts the package checks. Raises ValidationError."""
     try:
-        return read_json(request.POST.get("answer", "").encode())
+        told = read_json(request.POST.get("answer", "").encode())
     except Refused as refused:
         raise ValidationError(passkeys.NOT_RIGHT) from refused
+    if not isinstance(told, dict):
+        raise ValidationError(passkeys.NOT_RIGHT)
+    return told
 
 
 def _json(told: str) -> HttpResponse:

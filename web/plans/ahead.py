@@ -15,7 +15,7 @@ from web.plans.models import Plan, PlannedAhead
 from web.plans.reads import FEW, Basis, basis_of, hold, unknown
 from web.plans.tasks import plan_all
 from web.work.changes import begin as new_job
-from web.work.heavy import begin, waited_for
+from web.work.heavy import begin, stands_still, waited_for
 from web.work.models import Job
 
 View = Callable[..., HttpResponse]
@@ -49,7 +49,7 @@ def _needed(request: OwnRequest) -> Job | None:
     if job.ended:
         _taken_in(owner, basis)
         return None
-    return job
+    return None if stands_still(job) else job  # nobody is at work on it: the page plans itself
 
 
 @kept(megabytes=1)

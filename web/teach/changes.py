@@ -9,7 +9,7 @@ from django.utils import timezone
 
 from tackle.errors import Refused
 from tackle.situations.clarity import MAX_VISIBILITY_IN
-from tackle.teach.recall import answered, due_at
+from tackle.teach.recall import answered
 from web.accounts.models import User
 from web.accounts.writing import one_change
 from web.plans.reads import basis_of
@@ -32,7 +32,8 @@ def take_answers(owner: User, entries: Sequence[Any], clock_off_s: float = 0.0) 
     there = Answer.objects.filter(owner=owner)
     if there.count() + len(entries) > MOST_ANSWERS:
         there.filter(pk__in=list(there.values_list("pk", flat=True)[:MOST_AT_ONCE])).delete()
-    places, basis = every_place(basis_of(owner)), basis_of(owner)
+    basis = basis_of(owner)
+    places = every_place(basis)
     here = set(there.values_list("key", flat=True))
     taken: list[str] = []
     refused: dict[str, str] = {}
@@ -55,7 +56,6 @@ def take_answers(owner: User, entries: Sequence[Any], clock_off_s: float = 0.0) 
         Answer.objects.create(owner=owner, key=key, cell=cell, seed=seed, card=card, pick=pick, at=at)
         known = knowing.setdefault(cell, Known(owner=owner, cell=cell, state={}, first_on=timezone.localdate(at)))
         known.state = answered(known.state or None, pick, at)
-        known.due = due_at(known.state)
         known.answers += 1
         known.save()
     return taken, refused

@@ -10,7 +10,6 @@ class Known(models.Model):
     owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="known_places")
     cell = models.CharField(max_length=80)
     state = models.JSONField()
-    due = models.DateTimeField()
     answers = models.PositiveIntegerField(default=0)
     first_on = models.DateField()
 

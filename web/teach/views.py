@@ -1,6 +1,7 @@
 """The Teach step: what there is to learn, the plan as a story, the bite, and where people differ."""
 
 from collections import defaultdict
+from collections.abc import Mapping
 from dataclasses import replace
 from typing import Any
 
@@ -10,17 +11,14 @@ from django.utils import timezone
 
 from tackle.cover.plan import TRAILER
 from tackle.kept import kept
-from tackle.situations.months import northern_month
-from tackle.situations.season import season_of
 from tackle.situations.situation import Situation
 from tackle.teach.bites import Next, house_cases
 from tackle.teach.quarrels import Quarrel, about, house_quarrels, of_side, voices
 from tackle.teach.recall import SURE, known
 from tackle.teach.story import Story, tell
-from tackle.vocabulary import CATEGORIES, Light, Stain, Wind
-from web.accounts.models import User
+from tackle.vocabulary import CATEGORIES
 from web.accounts.request import OwnRequest
-from web.day.models import Turn
+from web.day.evidence import Logged, categories_logged, logged
 from web.plans.reads import Answered, Basis, answer, basis_of, situations_of
 from web.teach import reads
 from web.teach.scene import scene_of
@@ -128,11 +126,13 @@ def quarrels(request: OwnRequest) -> HttpResponse:
     basis = basis_of(request.user)
     books = tuple(basis.every_book.values())
     expected = {category: _days(basis, category) for category in basis.plan.categories if category in CATEGORIES}
-    logged = _logged(request.user)
+    thrown = {category for quarrel in house_quarrels() for category in quarrel.categories}
+    thrown &= set(categories_logged(request.user))
+    log_of = {category: logged(request.user, category, basis.palette) for category in thrown}
     told = []
     for quarrel in house_quarrels():
         hangs, found = voices(quarrel, expected, books, basis.palette)
-        log = _log_of(quarrel, logged, basis)
+        log = _log_of(quarrel, log_of, basis)
         sides = [{"side": side, "voices": found[side.id], "log": log.get(side.id)} for side in quarrel.sides]
         scene = scene_of(quarrel.example, request.user.units)
         disputed = sum(map(bool, found.values())) > 1
@@ -148,32 +148,16 @@ def _days(basis: Basis, category: str) -> list[tuple[Situation, float]]:
     return [(situation, row.days) for row, situation in zip(rows, situations, strict=True)]
 
 
-def _logged(owner: User) -> list[tuple[Situation, str, float, int]]:
-    """The turns of the log whose water and light are known: the situation, the colour, the minutes, the bites."""
-    rows = Turn.objects.filter(trip__owner=owner, visibility_in__gt=0, minutes__gt=0).exclude(light="")
-    found = []
-    for turn in rows.select_related("trip__water"):
-        month = northern_month(turn.trip.date.month, turn.trip.water.latitude)
-        situation = Situation(
-            category=turn.category, visibility_in=turn.visibility_in or 0.0, light=Light(turn.light),
-            stain=Stain(turn.stain or "none"), wind=Wind(turn.wind) if turn.wind else None,
-            season=season_of(None, month),
-        )  # fmt: skip
-        bites = turn.whole + turn.lost + turn.outside + turn.missed
-        found.append((situation, turn.card, turn.minutes or 0.0, bites))
-    return found
-
-
-def _log_of(
-    quarrel: Quarrel, logged: list[tuple[Situation, str, float, int]], basis: Basis
-) -> dict[str, dict[str, float]]:
+def _log_of(quarrel: Quarrel, logged: Mapping[str, Logged], basis: Basis) -> dict[str, dict[str, float]]:
     """For each side of a quarrel, the hours and bites of its colours in such water."""
-    told: dict[str, dict[str, float]] = defaultdict(lambda: {"hours": 0.0, "bites": 0})
+    told: dict[str, dict[str, float]] = defaultdict(lambda: {"hours": 0.0, "bites": 0.0})
     for category in quarrel.categories:
-        turns = [turn for turn in logged if turn[0].category == category]
-        for place in about(quarrel, category, [situation for situation, *_ in turns], basis.palette):
-            _, card, minutes, bites = turns[place]
-            if card in basis.palette.by_id and (side := of_side(quarrel, basis.palette.by_id[card])):
-                told[side.id]["hours"] += minutes / 60
-                told[side.id]["bites"] += bites
+        turns = (
+            [(turn.situation, turn) for turn in logged[category].turns if turn.situation] if category in logged else []
+        )
+        for place in about(quarrel, category, [situation for situation, _ in turns], basis.palette):
+            turn = turns[place][1]
+            if side := of_side(quarrel, basis.palette.by_id[turn.colour]):
+                told[side.id]["hours"] += (turn.minutes or 0.0) / 60
+                told[side.id]["bites"] += turn.bites
     return dict(told)

@@ -75,6 +75,16 @@ def begin(what: "Task[[int], None]", job: Job, at_once: bool = False) -> Job:
         sleep(LOOK_S)
 
 
+def stands_still(job: Job) -> bool:
+    """Whether nothing has been heard of work that has not ended: cut off, or nobody takes it from the queue."""
+    return not job.ended and timezone.now() - job.told_at > QUIET
+
+
+def may_be_tried_again(job: Job) -> bool:
+    """Whether it broke, or was cut off half-way: what it is made of is still here."""
+    return job.wrong == BROKEN or bool(job.doing and stands_still(job))
+
+
 def waited_for(request: OwnRequest, job: Job) -> HttpResponse:
     """What came of a piece of work, or how far it is: as a page, or as the piece of one that asked."""
     if job.to:
@@ -83,8 +93,8 @@ def waited_for(request: OwnRequest, job: Job) -> HttpResponse:
         return redirect(job.to)
     if job.drawn:
         return HttpResponse(job.drawn)
-    silent = timezone.now() - job.told_at > QUIET
-    wrong = job.wrong or (CUT_OFF if silent and job.doing and not job.ended else "")
-    context = {"job": job, "wrong": wrong, "nobody": silent and not job.doing, "again": wrong in (BROKEN, CUT_OFF)}
+    wrong = job.wrong or (CUT_OFF if job.doing and stands_still(job) else "")
+    nobody = stands_still(job) and not job.doing
+    context = {"job": job, "wrong": wrong, "nobody": nobody, "again": may_be_tried_again(job)}
     template = "work/wait_body.html" if request.htmx else "work/wait.html"
     return render(request, template, context, status=422 if wrong else 200)

@@ -7,7 +7,7 @@ from django.views.decorators.http import require_POST
 
 from web.accounts.request import OwnRequest
 from web.work import changes
-from web.work.heavy import begin, waited_for
+from web.work.heavy import begin, may_be_tried_again, waited_for
 from web.work.kinds import KINDS
 from web.work.models import Job
 
@@ -21,7 +21,7 @@ def show(request: OwnRequest, pk: int) -> HttpResponse:
 def again(request: OwnRequest, pk: int) -> HttpResponse:
     """Does once more what was cut off."""
     job = _job(request, pk)
-    if not job.to and not job.drawn:
+    if may_be_tried_again(job):
         changes.again(job)
         job = begin(import_string(KINDS[job.kind]), job)
     return waited_for(request, job)
