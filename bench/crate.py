@@ -82,7 +82,8 @@ def _audited(owner) -> bool:
     lures = [one.lure for one in stock_of(owner, basis.palette)]
     planned = [Planned(each.request, each.answer) for each in answers(basis)]
     bare = best_of(3, lambda: stock_of(owner, basis.palette))
-    audited = best_of(3, lambda: audit(lures, planned, basis.palette))
+    within = iter((6.01, 6.02, 6.03))  # another each time: an audit asked for twice is kept
+    audited = best_of(3, lambda: audit(lures, planned, basis.palette, next(within)))
     return report(f"the audit of {len(lures)} lures", audited, "reading them", bare, 60, 1.0)
 
 

@@ -8,8 +8,8 @@ from web.urls import urlpatterns as app
 
 
 def bare(request: HttpRequest) -> HttpResponse:
-    """One indexed query."""
-    return HttpResponse(str(Lure.objects.filter(category="worm").first()))
+    """One indexed query: of one row, in the index's own order, however many there are."""
+    return HttpResponse(str(Lure.objects.filter(category="worm").order_by("pk").first()))
 
 
 urlpatterns = [*app, path("bare/", bare)]

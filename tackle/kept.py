@@ -33,27 +33,49 @@ class Held(Generic[Answer]):
 
     def __init__(self, megabytes: float) -> None:
         self._bound = int(megabytes * 2**20)
-        self._answers: OrderedDict[Hashable, tuple[Answer, int]] = OrderedDict()
+        self._answers: OrderedDict[_Asked, tuple[Answer, int]] = OrderedDict()
         self._weight, self._lock = 0, Lock()
 
     def get(self, asked: Hashable) -> Answer | None:
         """What is kept of it; None where nothing is."""
+        key = _once(asked)
         with self._lock:
-            if asked not in self._answers:
+            found = self._answers.get(key)
+            if found is None:
                 return None
-            self._answers.move_to_end(asked)
-            return self._answers[asked][0]
+            self._answers.move_to_end(key)
+            return found[0]
 
     def put(self, asked: Hashable, answer: Answer) -> None:
         """Keeps an answer."""
-        weight = weight_of((asked, answer), self._bound // 4)
+        key = _once(asked)
+        weight = weight_of((key.asked, answer), self._bound // 4)
         with self._lock:
-            if asked in self._answers or weight * 4 > self._bound:
+            if key in self._answers or weight * 4 > self._bound:
                 return
-            self._answers[asked] = answer, weight
+            self._answers[key] = answer, weight
             self._weight += weight
             while self._weight > self._bound:
                 self._weight -= self._answers.popitem(last=False)[1][1]
+
+
+class _Asked:
+    """What is asked with, hashed once: many hundred situations take longer to hash than their answer to find."""
+
+    __slots__ = ("_hash", "asked")
+
+    def __init__(self, asked: Hashable) -> None:
+        self.asked, self._hash = asked, hash(asked)
+
+    def __hash__(self) -> int:
+        return self._hash
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _Asked) and self.asked == other.asked
+
+
+def _once(asked: Hashable) -> _Asked:
+    return asked if isinstance(asked, _Asked) else _Asked(asked)
 
 
 def kept(megabytes: float) -> Callable[[Callable[Asked, Answer]], Callable[Asked, Answer]]:
@@ -64,7 +86,7 @@ def kept(megabytes: float) -> Callable[[Callable[Asked, Answer]], Callable[Asked
 
         @wraps(function)
         def ask(*args: Asked.args, **named: Asked.kwargs) -> Answer:
-            asked = (args, tuple(sorted(named.items())))
+            asked = _Asked((args, tuple(sorted(named.items()))))
             answer = held.get(asked)
             if answer is None:
                 answer = function(*args, **named)

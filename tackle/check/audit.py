@@ -14,6 +14,8 @@ from tackle.colours.likeness import SAME_WITHIN, difference, unlike_traits
 from tackle.colours.palette import Palette
 from tackle.cover.plan import Piece
 from tackle.crate.lure import Lure, par_of
+from tackle.kept import kept
+from tackle.situations.table import Table
 
 __all__ = ["Audit", "Fix", "Gap", "Nearest", "Short", "audit", "nearest"]
 
@@ -102,7 +104,7 @@ def audit(
     thing; `par`: overrides by (category, card id), an empty id for the whole category.
     """
     stocked = [lure for lure in lures if lure.count > 0]
-    pars = par or {}
+    pars = Table(par or {})
     plans: dict[str, list[Planned]] = {}
     served: dict[tuple[str, str], float] = {}
     for number, each in enumerate(planned):
@@ -111,37 +113,71 @@ def audit(
         plans.setdefault(each.request.category, []).append(each)
         for (place, card), days in each.wanted.items():
             served[place, card.id] = max(days, served.get((place, card.id), 0.0))
-    reaches: dict[str, Reach] = {}
-    gaps, fixes, idle, answered, expected, right = [], [], [], 0.0, 0.0, 0.0
-    for category, of_it in plans.items():
-        requests = list(dict.fromkeys(each.alone for each in of_it))
-        reach = reaches[category] = Reach(requests, palette)
-        mine = [lure for lure in stocked if lure.category == category]
-        reach.learn([lure.card for lure in mine])
-        reached = reach.reached({lure.card for lure in mine})
-        answered, right = answered + reached.days, right + reached.right
+    owned: dict[str, list[Lure]] = {}
+    for lure in stocked:
+        owned.setdefault(lure.category, []).append(lure)
+    found, gaps, expected = [], [], 0.0
+    for category in dict.fromkeys((*plans, *owned)):
+        mine, of_it = tuple(owned.get(category, ())), tuple(plans.get(category, ()))
+        here = Table({where: days for where, days in served.items() if where[0] == category})
+        told = _of_category(category, mine, of_it, here, palette, same_within, any_form, pars)
+        found.append(told)
+        gaps += told.gaps
         expected += sum({each.alone: each.plan.expected_days for each in of_it}.values())
-        mended = _fixes(mine, reach, palette)
-        single = [each for each in of_it if not each.request.with_trailers]
-        alone = {card: served[place, card.id] for each in single for place, card in each.wanted}
-        gaps += _gaps(mine, alone, reach, mended, pars)
         pieces = [piece for each in of_it if each.request.with_trailers for piece in each.plan.pieces]
         gaps += _piece_gaps(pieces, stocked, pars)
-        fixes += mended
-        idle += find_idle(mine, reach)
-    shorts = (_short(group, served, set(reaches), pars) for group in _by_colour(stocked))
+    shorts = (_short(group, served, set(plans), pars) for group in _by_colour(stocked))
+    doubles = (double for one in found for double in one.doubles)
+    fixes = (fix for one in found for fix in one.fixes)
     return Audit(
         gaps=tuple(sorted(_added_up(gaps), key=lambda gap: (-gap.right_days, -gap.days))),
-        doubles=tuple(
-            sorted(find_doubles(stocked, reaches, served, same_within, any_form, pars), key=lambda one: -one.over)
-        ),
+        doubles=tuple(sorted(doubles, key=lambda one: -one.over)),
         short=tuple(sorted((one for one in shorts if one is not None), key=lambda one: -(one.days or 0))),
-        idle=tuple(idle),
+        idle=tuple(idle for one in found for idle in one.idle),
         fixes=tuple(sorted(fixes, key=lambda fix: (-fix.gains - fix.right, -fix.gains))[:MOST_FIXES]),
-        answered_days=round(answered, 6),
+        answered_days=round(sum(one.reached.days for one in found), 6),
         expected_days=round(expected, 6),
-        right_days=round(right, 6),
+        right_days=round(sum(one.reached.right for one in found), 6),
         served=served,
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class _Category:
+    """What is found of one category by itself, and what is owned of it reaches."""
+
+    reached: Reached
+    gaps: list[Gap]
+    doubles: list[Double]
+    fixes: list[Fix]
+    idle: list[Idle]
+
+
+@kept(megabytes=16)
+def _of_category(
+    category: str,
+    mine: tuple[Lure, ...],
+    of_it: tuple[Planned, ...],
+    served: Table[tuple[str, str], float],
+    palette: Palette,
+    same_within: float,
+    any_form: bool,
+    pars: Table[tuple[str, str], int],
+) -> _Category:
+    """Kept by all it depends on: a change in one category leaves the others as they were."""
+    if not of_it:
+        return _Category(Reached(0.0, 0.0), [], find_doubles(mine, None, served, same_within, any_form, pars), [], [])
+    reach = Reach(list(dict.fromkeys(each.alone for each in of_it)), palette)
+    reach.learn([lure.card for lure in mine])
+    mended = _fixes(mine, reach, palette)
+    single = [each for each in of_it if not each.request.with_trailers]
+    alone = {card: served[place, card.id] for each in single for place, card in each.wanted}
+    return _Category(
+        reached=reach.reached({lure.card for lure in mine}),
+        gaps=_gaps(mine, alone, reach, mended, pars),
+        doubles=find_doubles(mine, reach, served, same_within, any_form, pars),
+        fixes=mended,
+        idle=find_idle(mine, reach),
     )
 
 
@@ -150,7 +186,7 @@ def _par(pars: Mapping[tuple[str, str], int], category: str, card: Card, days: f
 
 
 def _gaps(
-    lures: list[Lure],
+    lures: Sequence[Lure],
     wanted: Mapping[Card, float],
     reach: Reach,
     fixes: list[Fix],
@@ -247,7 +283,7 @@ def _mending(card: Card, fixes: list[Fix], reach: Reach, owned: set[Card]) -> Fi
     return best
 
 
-def _fixes(lures: list[Lure], reach: Reach, palette: Palette) -> list[Fix]:
+def _fixes(lures: Sequence[Lure], reach: Reach, palette: Palette) -> list[Fix]:
     """For each lure the repair that gains most days, where one does. The last of a colour is lost as it was.
 
     Of several that gain the same days, the one with most of its colour to spare.

@@ -46,28 +46,23 @@ class Double:
 
 def find_doubles(
     lures: Sequence[Lure],
-    reaches: Mapping[str, Reach],
+    reach: Reach | None,
     served: Mapping[tuple[str, str], float],
     same_within: float,
-    any_form: bool = False,
-    par: Mapping[tuple[str, str], int] | None = None,
+    any_form: bool,
+    par: Mapping[tuple[str, str], int],
 ) -> list[Double]:
-    """The doubles beyond par. `served`: the days that each category and card id serves in its plan.
+    """The doubles beyond par of one category. `reach`: None where no plan asks for it; `served`: the days that each
+    category and card id serves in its plan.
 
     Another size, running depth or sound is no double, unless `any_form`. `par` overrides, by category and card id.
     """
-    found = []
-    by_category: dict[str, list[Lure]] = {}
-    for lure in lures:
-        by_category.setdefault(lure.category, []).append(lure)
-    for category, mine in by_category.items():
-        likeness = _Likeness(category, reaches.get(category), same_within)
-        left = Counter(lure.card for lure in mine)
-        for group in _groups(mine, likeness, any_form):
-            double = _double(group, likeness, served, par or {}, left)
-            if double is not None:
-                found.append(double)
-    return found
+    if not lures:
+        return []
+    likeness = _Likeness(lures[0].category, reach, same_within)
+    left = Counter(lure.card for lure in lures)
+    found = (_double(group, likeness, served, par, left) for group in _groups(lures, likeness, any_form))
+    return [double for double in found if double is not None]
 
 
 class _Likeness:

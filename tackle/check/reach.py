@@ -14,10 +14,11 @@ from numpy.typing import NDArray
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
 from tackle.cover.instance import DAY
+from tackle.cover.opinions import Opinions, opinions_of
 from tackle.cover.plan import Plan, Request
-from tackle.cover.planner import opinions_for
-from tackle.schools.evaluation import evaluate, reaching, suitability
-from tackle.situations.columns import tabulate
+from tackle.kept import kept
+from tackle.schools.evaluation import alike, evaluate, reaching, suitability
+from tackle.situations.columns import Columns, tabulate
 
 __all__ = ["Planned", "Reach", "Reached"]
 
@@ -29,6 +30,9 @@ class Planned:
 
     request: Request
     plan: Plan
+
+    def __hash__(self) -> int:
+        return hash(self.request)  # a plan follows from its request
 
     @property
     def alone(self) -> Request:
@@ -58,42 +62,59 @@ class Reached:
 class Reach:
     """The days of requests for one category, and which of them some cards answer, and are right on.
 
-    Requests of several plans stand side by side, each with its own schools: m is all their days together.
-    `days`: (m,) whole millionths. Where a request does not ask for what is right, nothing is right or wrong.
+    Requests of several plans stand side by side, each with its own schools. Situations of which their schools say the
+    same of any card are one kind of day: m is how many kinds all requests have together, `days` (m,) their whole
+    millionths. Where a request does not ask for what is right, nothing is right or wrong.
     """
 
     def __init__(self, requests: Sequence[Request], palette: Palette) -> None:
         self.requests = requests
         self.category = requests[0].category
         self.cards = palette.sold_in(self.category)
-        self._parts = [_Part(request, palette) for request in requests]
+        self._parts = [
+            _part(Request(one.category, one.books, one.situations, one.days, one.agree_all, one.accept), palette)
+            for one in requests
+        ]
         self.days = np.concatenate([part.days for part in self._parts])
+        sizes = [len(part.days) for part in self._parts]
+        before = np.cumsum([0, *sizes[:-1]])
+        self._kind_of = np.concatenate([part.kind_of + first for part, first in zip(self._parts, before, strict=True)])
         self._speaks = _side_by_side([part.speaks for part in self._parts])
         self._shares = math.lcm(*range(1, max(len(request.books) for request in requests) + 1))
-        self._weights = _side_by_side([part.weights(self._shares) for part in self._parts])
-        self._agree_all = np.concatenate([np.full(len(part.days), part.request.agree_all) for part in self._parts])
-        self._known: dict[Card, tuple[NDArray[np.bool_], NDArray[np.bool_]]] = {}
+        weights = [
+            part.weights(self._shares) if each.right else np.zeros(part.speaks.shape, dtype=np.int64)
+            for part, each in zip(self._parts, requests, strict=True)
+        ]
+        self._weights = _side_by_side(weights)
+        self._agree_all = np.repeat([each.agree_all for each in requests], sizes)
+        self._places: dict[Card, int] = {}
+        self._accepted = self._first = np.zeros((0, *self._speaks.shape), dtype=np.bool_)
 
     def learn(self, cards: Iterable[Card]) -> None:
         """Asks the schools of some cards at once."""
-        new = tuple(card for card in dict.fromkeys(cards) if card not in self._known)
-        if new:
-            asked = [part.said_of(new) for part in self._parts]
-            for place, card in enumerate(new):
-                accepted, first = (
-                    _side_by_side([said[kind][:, place] for said in asked]).astype(np.bool_) for kind in (0, 1)
-                )
-                self._known[card] = accepted, first
+        new = tuple(card for card in dict.fromkeys(cards) if card not in self._places)
+        if not new:
+            return
+        said = [part.said_of(new) for part in self._parts]
+        self._accepted, self._first = (
+            np.concatenate([before, _side_by_side([kinds[place] for kinds in said])])
+            for place, before in enumerate((self._accepted, self._first))
+        )
+        for card in new:
+            self._places[card] = len(self._places)
 
     def accepted(self, card: Card) -> NDArray[np.bool_]:
         """Which schools accept a card on which days; shape (schools, m)."""
-        self.learn([card])
-        return self._known[card][0]
+        return self.met([card])
+
+    def answers(self, card: Card) -> NDArray[np.bool_]:
+        """In which situations of the requests, one after the other, any school accepts a card."""
+        return np.asarray(np.any(self.accepted(card), axis=0)[self._kind_of], dtype=np.bool_)
 
     def first(self, card: Card) -> NDArray[np.bool_]:
         """Of which schools a card is a first choice on which days; shape (schools, m)."""
-        self.learn([card])
-        return self._known[card][1]
+        places = self._places_of([card])
+        return _any(self._first, places)
 
     def serves(self, card: Card) -> bool:
         """Whether a card answers any day, or is right on one."""
@@ -103,10 +124,8 @@ class Reach:
 
     def met(self, cards: Iterable[Card]) -> NDArray[np.bool_]:
         """Which schools accept any of some cards on which days; shape (schools, m)."""
-        found = np.zeros_like(self._speaks)
-        for card in cards:
-            found |= self.accepted(card)
-        return found
+        places = self._places_of(cards)
+        return _any(self._accepted, places)
 
     def answered(self, met: NDArray[np.bool_]) -> NDArray[np.bool_]:
         """Which days are answered, by what schools accept; shape (m,)."""
@@ -120,64 +139,78 @@ class Reach:
 
     def reached(self, cards: Iterable[Card]) -> Reached:
         """The days that some cards answer together, and those on which they are right."""
+        places = self._places_of(cards)
+        right = int(self._weights[_any(self._first, places)].sum()) / (DAY * self._shares)
+        return Reached(self.total(self.answered(_any(self._accepted, places))), right)
+
+    def _places_of(self, cards: Iterable[Card]) -> list[int]:
         listed = list(cards)
-        first = np.zeros_like(self._speaks)
-        for card in listed:
-            first |= self.first(card)
-        right = int(self._weights[first].sum()) / (DAY * self._shares)
-        return Reached(self.total(self.answered(self.met(listed))), right)
+        self.learn(listed)
+        return [self._places[card] for card in listed]
+
+
+def _any(said: NDArray[np.bool_], places: list[int]) -> NDArray[np.bool_]:
+    return np.asarray(said[places].any(axis=0), dtype=np.bool_)
 
 
 class _Part:
-    """One request: its days, which schools speak on them, which cards they accept, and which are first choices."""
+    """What some schools say of every card of a category on the kinds of days that some situations are: which speak,
+    which cards they accept, and which are their first choices. `kind_of`: each situation's kind; `days`: those of each
+    kind, in whole millionths."""
 
-    def __init__(self, request: Request, palette: Palette) -> None:
-        self.request = request
-        self.days = np.array([round(one * DAY) for one in request.days], dtype=np.int64)
-        opinions = opinions_for(request, palette)
-        self.speaks = np.any(opinions.decided >= 0, axis=1)
-        self._suits = opinions.suits
-        self._columns = tabulate(request.situations)
+    def __init__(self, opinions: Opinions, columns: Columns, days: Sequence[float]) -> None:
+        first, self.kind_of = alike(opinions.books, opinions.category, columns)
+        self.days = np.zeros(len(first), dtype=np.int64)
+        np.add.at(self.days, self.kind_of, [round(one * DAY) for one in days])
+        decided = opinions.decided[:, :, first]
+        self.speaks = np.any(decided >= 0, axis=1)
+        self._books, self._category, self._accept = opinions.books, opinions.category, opinions.accept
+        self._columns = columns.at(first)
         self._places = {card: place for place, card in enumerate(opinions.cards)}
+        self._accepted = np.ascontiguousarray(np.moveaxis(opinions.suits[:, first] > 0, 2, 0))  # (cards, schools, m)
+        narrow = [reaching(book, of_it) for book, of_it in zip(opinions.books, decided, strict=True)]
         # For each school and day how narrow the call is that decides its best go-to card; past all calls: it has none.
         self._best = np.stack([
-            reaching(book, decided).min(axis=0, initial=len(book.calls) + 1)
-            for book, decided in zip(request.books, opinions.decided, strict=True)
+            places.min(axis=0, initial=len(book.calls) + 1)
+            for book, places in zip(opinions.books, narrow, strict=True)
         ])  # fmt: skip
-        self._decided = opinions.decided
+        self._has = self._best <= np.array([[len(book.calls)] for book in opinions.books])
+        self._first = np.stack([places == best for places, best in zip(narrow, self._best, strict=True)], axis=1)
+        self._first &= self._has
 
     def weights(self, shares: int) -> NDArray[np.int64]:
         """What a first choice of each school adds to the right days, in shares of a millionth; (schools, m)."""
-        has = np.array([best <= len(book.calls) for book, best in zip(self.request.books, self._best, strict=True)])
-        if not self.request.right:
-            return np.zeros(has.shape, dtype=np.int64)
-        return np.asarray(has * (self.days * shares // np.maximum(has.sum(axis=0), 1)), dtype=np.int64)
+        return np.asarray(self._has * (self.days * shares // np.maximum(self._has.sum(axis=0), 1)), dtype=np.int64)
 
     def said_of(self, cards: Sequence[Card]) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
-        """Which schools accept which cards on which days, and of which these are first choices; (schools, cards, m)."""
-        shape = (len(self.request.books), len(cards), len(self.days))
+        """Which cards the schools accept on which days, and of which these are first choices; (cards, schools, m)."""
+        shape = (len(cards), *self.speaks.shape)
         accepted, first = np.zeros(shape, dtype=np.bool_), np.zeros(shape, dtype=np.bool_)
-        other = [at for at, card in enumerate(cards) if card not in self._places]
         known = [at for at, card in enumerate(cards) if card in self._places]
         places = [self._places[cards[at]] for at in known]
-        accepted[:, known] = np.moveaxis(self._suits[:, :, places] > 0, 1, 2)
-        for school, book in enumerate(self.request.books):
-            decided = np.zeros(shape[1:], dtype=np.int16)
-            decided[known] = self._decided[school][places]
-            if other:
-                made = tuple(cards[at] for at in other)
-                decided[other] = evaluate(book, self.request.category, made, self._columns)
-                accepted[school, other] = suitability(book, decided[other], self.request.accept) > 0
-            first[school] = reaching(book, decided) <= np.minimum(self._best[school], len(book.calls))
+        accepted[known], first[known] = self._accepted[places], self._first[places]
+        made = [at for at, card in enumerate(cards) if card not in self._places]
+        for school, book in enumerate(self._books if made else ()):
+            decided = evaluate(book, self._category, [cards[at] for at in made], self._columns)
+            accepted[made, school] = suitability(book, decided, self._accept) > 0
+            first[made, school] = reaching(book, decided) <= np.minimum(self._best[school], len(book.calls))
         return accepted, first
 
 
+@kept(megabytes=8)
+def _part(asked: Request, palette: Palette) -> _Part:
+    opinions = opinions_of(asked.category, asked.books, asked.situations, asked.agree_all, asked.accept, palette)
+    return _Part(opinions, tabulate(asked.situations), asked.days)
+
+
 def _side_by_side(parts: Sequence[NDArray[Any]]) -> NDArray[Any]:
-    """Matrices along a diagonal, nothing elsewhere."""
-    rows, columns = (sum(part.shape[axis] for part in parts) for axis in (0, 1))
-    whole = np.zeros((rows, columns), dtype=parts[0].dtype)
+    """Matrices along a diagonal of their last two axes, nothing elsewhere."""
+    if len(parts) == 1:
+        return parts[0]
+    rows, columns = (sum(part.shape[axis] for part in parts) for axis in (-2, -1))
+    whole = np.zeros((*parts[0].shape[:-2], rows, columns), dtype=parts[0].dtype)
     row = column = 0
     for part in parts:
-        whole[row : row + part.shape[0], column : column + part.shape[1]] = part
-        row, column = row + part.shape[0], column + part.shape[1]
+        whole[..., row : row + part.shape[-2], column : column + part.shape[-1]] = part
+        row, column = row + part.shape[-2], column + part.shape[-1]
     return whole

@@ -10,6 +10,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Final
 
+import numpy as np
+
 from tackle.check.idle import find_idle
 from tackle.check.reach import Planned, Reach, Reached
 from tackle.check.repairs import Repair, repaired
@@ -136,8 +138,8 @@ def _seasons(request: Request | None, cards: Sequence[Card], palette: Palette) -
     reach.learn(cards)
     found = {}
     for card in cards:
-        days = reach.accepted(card).any(axis=0) & (reach.days > 0)
-        there = {request.situations[row].season for row in days.nonzero()[0]}
+        answered = reach.answers(card) & (np.array(request.days) > 0)
+        there = {request.situations[row].season for row in answered.nonzero()[0]}
         found[card] = tuple(season for season in Season if season in there)
     return found
 

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 from fractions import Fraction
+from typing import ClassVar
 
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
@@ -47,6 +48,10 @@ class Request:
     owned_trailers: frozenset[str] | None = None
     right: Fraction = Fraction(0)
 
+    def __hash__(self) -> int:
+        # Its days stand for its situations, of which there are hundreds.
+        return hash((self.category, self.books, self.days, self.owned, self.lock, self.ban, self.right))
+
 
 def refuse_unsound(request: Request, palette: Palette, categories: Sequence[str]) -> None:
     """Raises Refused where a request names a colour of none of the categories, or contradicts itself."""
@@ -69,6 +74,8 @@ class Served:
 
     `grade`, `book` and `call`: what is said of the one card, and by whom; None for a pair.
     """
+
+    weighs: ClassVar[int] = 150  # see tackle.kept
 
     index: int
     days: float

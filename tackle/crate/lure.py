@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from types import MappingProxyType
-from typing import Final
+from typing import ClassVar, Final
 
 from tackle.colours.card import Card
 from tackle.vocabulary import CATEGORIES, Brightness, Group
@@ -25,6 +25,8 @@ class Lure:
 
     `size_in` in inches, `weight_oz` in ounces, `depth_ft` the running depth in feet, `sound` one of SOUNDS.
     """
+
+    weighs: ClassVar[int] = 400  # see tackle.kept
 
     ref: str
     category: str

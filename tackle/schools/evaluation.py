@@ -18,7 +18,8 @@ from tackle.situations.situation import Situation
 from tackle.vocabulary import Forage, Grade
 
 __all__ = [
-    "Verdict", "evaluate", "first_choices", "food_likeness", "order_of", "rank", "reaching", "suitability", "worth",
+    "Verdict", "alike", "evaluate", "first_choices", "food_likeness", "order_of", "rank", "reaching", "suitability",
+    "worth",
 ]  # fmt: skip
 
 _RANK: Final = (Grade.GO_TO, Grade.WORKS, Grade.AVOID)
@@ -76,6 +77,22 @@ class _Sieve:
         return mask
 
 
+def alike(books: Sequence[Rulebook], category: str, columns: Columns) -> tuple[NDArray[np.intp], NDArray[np.intp]]:
+    """Situations of a category in which the same calls hold, so that the schools say the same of any card at all.
+
+    The first of each kind there is, and for every situation the place of its kind among them.
+    """
+    holds = [
+        _sieve(book, place, ()).holds(columns)
+        for book in books
+        for place, call in enumerate(book.calls)
+        if category in call.categories
+    ]
+    told = np.packbits(np.array([np.ones(columns.count, dtype=np.bool_), *holds]), axis=0)
+    _, first, kind_of = np.unique(told, axis=1, return_index=True, return_inverse=True)
+    return first, kind_of.reshape(-1)
+
+
 @lru_cache(maxsize=4096)
 def _sieves(book: Rulebook, category: str, cards: tuple[Card, ...]) -> tuple[_Sieve, ...]:
     """The calls for a category that want any of some cards, lowest precedence first, so that later ones overwrite."""
@@ -84,14 +101,18 @@ def _sieves(book: Rulebook, category: str, cards: tuple[Card, ...]) -> tuple[_Si
     traits = [card.traits() for card in cards]
     sieves = []
     for place in places:
-        call = book.calls[place]
-        rows = tuple(row for row, has in enumerate(traits) if call.wants(has))
+        rows = tuple(row for row, has in enumerate(traits) if book.calls[place].wants(has))
         if rows:
-            words = dict(call.among)
-            food = words.pop("forage", None)
-            allowed = tuple((name, _table(name, values)) for name, values in words.items())
-            sieves.append(_Sieve(place, rows, call.ranges, allowed, None if food is None else _bits(food)))
+            sieves.append(_sieve(book, place, rows))
     return tuple(sieves)
+
+
+def _sieve(book: Rulebook, place: int, rows: tuple[int, ...]) -> _Sieve:
+    call = book.calls[place]
+    words = dict(call.among)
+    food = words.pop("forage", None)
+    allowed = tuple((name, _table(name, values)) for name, values in words.items())
+    return _Sieve(place, rows, call.ranges, allowed, None if food is None else _bits(food))
 
 
 def _table(name: str, values: frozenset[str]) -> NDArray[np.bool_]:

@@ -52,6 +52,15 @@ class Columns:
     choices: dict[str, NDArray[np.int8]]
     forage: NDArray[np.int64]
 
+    def at(self, places: NDArray[np.intp]) -> Columns:
+        """Some of the situations."""
+        return Columns(
+            count=len(places),
+            numbers={name: values[places] for name, values in self.numbers.items()},
+            choices={name: values[places] for name, values in self.choices.items()},
+            forage=self.forage[places],
+        )
+
 
 def tabulate(situations: Sequence[Situation], ladder: Ladder = HOUSE_LADDER) -> Columns:
     """The columns of some situations, with what follows from them: sight at the lure and the ratios."""

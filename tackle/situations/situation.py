@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
-from typing import Any, Final, TypeVar
+from typing import Any, ClassVar, Final, TypeVar
 
 from tackle.errors import Refused
 from tackle.situations.clarity import MAX_VISIBILITY_IN
@@ -36,6 +36,8 @@ E = TypeVar("E", bound=StrEnum)
 class Situation:
     """What a school may ask about. None is: not known; no forage is: nobody knows."""
 
+    weighs: ClassVar[int] = 300  # see tackle.kept
+
     category: str
     visibility_in: float
     light: Light
@@ -54,6 +56,10 @@ class Situation:
     current: Current | None = None
     target: Target | None = None
     mood: Mood | None = None
+
+    def __hash__(self) -> int:
+        # Not of every field: situations are hashed by the thousand, and a word of a vocabulary takes long.
+        return hash((self.visibility_in, self.month, self.depth_ft, self.norm_in, str.__hash__(self.light)))
 
     @property
     def phase(self) -> Season | None:

@@ -29,5 +29,10 @@ class Table(Mapping[K, V]):
     def __len__(self) -> int:
         return len(self._items)
 
+    def __eq__(self, other: object) -> bool:
+        if isinstance(other, Table):
+            return self._hash == other._hash and self._items == other._items
+        return isinstance(other, Mapping) and self._items == dict(other)
+
     def __hash__(self) -> int:
         return self._hash

@@ -11,7 +11,6 @@ from tackle.check.idle import Idle
 from tackle.check.reach import Planned, Reach
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
-from tackle.kept import kept
 from web.accounts.models import User
 from web.plans.kept import kept_of
 from web.plans.models import KeptPlan
@@ -119,7 +118,6 @@ def check(owner: User, basis: Basis, stock: tuple[Stock, ...]) -> Check:
     )
 
 
-@kept(megabytes=18)
 @timed("check")
 def _audited(
     stock: tuple[Stock, ...],
@@ -128,10 +126,7 @@ def _audited(
     same_within: float,
     any_form: bool,
 ) -> tuple[Audit, list[set[tuple[str, str]]], list[float]]:
-    """The audit of what is not at home; for each plan what it asks for, and its days that what is aboard answers.
-
-    Kept by all it depends on.
-    """
+    """The audit of what is not at home; for each plan what it asks for, and its days that what is aboard answers."""
     out = [one.lure for one in stock if not one.at_home]
     found = audit(out, [each for listed in every for each in listed], palette, same_within, any_form)
     asked = [{(place, card.id) for each in listed for place, card in each.wanted} for listed in every]
