@@ -103,7 +103,7 @@ def weight_of(thing: Any, enough: int) -> int:
 
     Of a thing with many parts some are weighed, and the others taken to weigh the same.
     A class may say itself what one of it `weighs`, all its parts included: nothing where it is one object for the whole
-    process, such as a palette's cards.
+    process, such as a palette's cards; a share where many answers hold the same.
     """
     return _weighed([thing], enough, set())
 
@@ -115,9 +115,8 @@ def _weighed(things: list[Any], enough: int, seen: set[int]) -> int:
         if id(one) in seen or isinstance(one, _EVERYWHERE):
             continue
         seen.add(id(one))
-        told = getattr(type(one), "weighs", None)
-        if told is not None:
-            weight += told
+        if hasattr(type(one), "weighs"):
+            weight += one.weighs
             continue
         weight += sys.getsizeof(one, 64)
         if isinstance(one, np.ndarray):

@@ -6,7 +6,7 @@ from web.accounts.models import User
 
 
 def renewed(owner: User) -> User:
-    """Draws the owner's version anew, as a change does, so that nothing that was read before stands for what is now."""
-    owner.version = secrets.randbits(63)
-    User.objects.filter(pk=owner.pk).update(version=owner.version)
+    """Draws the owner's versions anew, as changes do, so that nothing that was read before stands for what is now."""
+    owner.version, owner.ground = secrets.randbits(63), secrets.randbits(63)
+    User.objects.filter(pk=owner.pk).update(version=owner.version, ground=owner.ground)
     return owner

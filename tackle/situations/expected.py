@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from typing import Final
+from typing import ClassVar, Final
 
 import numpy as np
 from numpy.typing import NDArray
@@ -37,6 +37,8 @@ _COVERS: Final = (None, *Cover)
 @dataclass(frozen=True, slots=True)
 class Expected:
     """One situation to expect: `millionths` of a day, at the middle visibility and temperature of those days."""
+
+    weighs: ClassVar[int] = 300  # see tackle.kept
 
     water: Water
     band: str

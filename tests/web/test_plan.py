@@ -173,6 +173,7 @@ def test_a_kept_plan_shows_what_it_showed_and_what_changed_since(signed_in, wren
 def test_other_water_on_as_many_days_is_a_change(signed_in, wren):
     address = keep(signed_in, wren, "Spring")
     Water.objects.get(name="Tarn Hollow").year.update(stain="tannic")
+    renewed(wren)
     page = signed_in.get(address).content.decode()
     assert "Tarn Hollow: as many days, in other water, light or food." in page
 
@@ -237,6 +238,7 @@ def test_a_plan_of_no_water_that_is_left_says_so(signed_in, wren):
     number = address.split("/")[3]
     signed_in.post(f"{address}check/")
     wren.waters.all().delete()
+    renewed(wren)
     assert signed_in.get(f"{address}again/").status_code == 404
     assert signed_in.get(address).status_code == 200
     assert "computed again" not in signed_in.get("/plan/compare/", {"one": number}).content.decode()

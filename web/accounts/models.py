@@ -57,6 +57,8 @@ class User(AbstractUser):
     rare_days = models.FloatField(default=RARE_DAYS)
     # Drawn anew by every change of what is owned: see web.accounts.writing.
     version = models.PositiveBigIntegerField(default=0)
+    # The same of what the days to expect, the schools, the colours and their prices follow from.
+    ground = models.PositiveBigIntegerField(default=0)
     # Until when somebody who only tries it is kept; None: an account.
     guest_until = models.DateTimeField(null=True, blank=True, db_index=True)
 
@@ -64,7 +66,7 @@ class User(AbstractUser):
         """A version that was read earlier is never written back over a later one: only a change draws it."""
         if not self._state.adding and options.get("update_fields") is None:
             fields = (field.attname for field in self._meta.concrete_fields if not field.primary_key)
-            options["update_fields"] = [name for name in fields if name != "version"]
+            options["update_fields"] = [name for name in fields if name not in ("version", "ground")]
         super().save(*args, **options)
 
 

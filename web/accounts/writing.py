@@ -1,12 +1,13 @@
 """How everything an angler owns is changed: one at a time, whole or not at all, tried again where two met."""
 
+import re
 import secrets
 from collections.abc import Callable
 from functools import wraps
 from threading import local
-from typing import ParamSpec, TypeVar
+from typing import Any, Final, ParamSpec, TypeVar
 
-from django.db import OperationalError, transaction
+from django.db import OperationalError, connection, transaction
 
 from web.accounts.models import User
 
@@ -15,6 +16,9 @@ R = TypeVar("R")
 
 DEADLOCK, LOCK_WAIT = 1213, 1205
 TRIES = 3
+# Tables of which the days to expect, the schools, the colours and their prices never read anything.
+BESIDE: Final = ("crate_", "history_", "plans_", "day_", "teach_")
+_WRITTEN = re.compile(r"(?:INTO|UPDATE|DELETE|FROM) `(\w+)`")
 _inside = local()
 
 
@@ -26,7 +30,8 @@ def one_change(work: Callable[P, R]) -> Callable[P, R]:
     again; within another change of this kind it is simply part of that. Nothing outside may be called within.
 
     The version is drawn anew, never counted: one that was taken back is never met again, so that what is kept under a
-    version can only be what was written with it.
+    version can only be what was written with it. So is the ground's, where any table was written that is not beside it.
+    Within a change each write draws others still, so that what is read between two writes is kept under none of them.
     """
 
     @wraps(work)
@@ -48,14 +53,36 @@ def one_change(work: Callable[P, R]) -> Callable[P, R]:
 
 
 def _held(owner: User, work: Callable[[], R]) -> R:
-    before, version = owner.version, secrets.randbits(63)
+    before, version = (owner.version, owner.ground), secrets.randbits(63)
+    seen = _Writes(owner)
     try:
         with transaction.atomic():
             User.objects.filter(pk=owner.pk).update(version=version)
-            _inside.owner, owner.version = owner.pk, version
-            return work()
+            _inside.owner, owner.version = owner.pk, secrets.randbits(63)
+            with connection.execute_wrapper(seen):
+                done = work()
+            owner.version = version
+            if seen.on_ground:
+                owner.ground = secrets.randbits(63)
+                User.objects.filter(pk=owner.pk).update(ground=owner.ground)
+            return done
     except BaseException:
-        owner.version = before
+        owner.version, owner.ground = before
         raise
     finally:
         _inside.owner = None
+
+
+class _Writes:
+    """Sees what a change writes, for `connection.execute_wrapper`."""
+
+    def __init__(self, owner: User) -> None:
+        self._owner, self.on_ground = owner, False
+
+    def __call__(self, execute: Callable[..., Any], sql: str, params: Any, many: bool, context: dict[str, Any]) -> Any:
+        done = execute(sql, params, many, context)
+        if sql.startswith(("INSERT", "UPDATE", "DELETE", "REPLACE")):
+            self._owner.version = secrets.randbits(63)
+            if not all(table.startswith(BESIDE) for table in _WRITTEN.findall(sql)):
+                self.on_ground, self._owner.ground = True, secrets.randbits(63)
+        return done

@@ -15,6 +15,7 @@ from tackle.colours.palette import Palette
 from tackle.errors import Refused
 from tackle.schools.counsel import counsel
 from tackle.situations.clarity import HOUSE_LADDER
+from tackle.situations.situation import Situation
 from tackle.units import write_exact
 from tackle.vocabulary import (
     CATEGORIES,
@@ -43,26 +44,26 @@ from web.history.shown import add_errors
 from web.plans.stored import first_plan, stored_plan_of
 from web.rules.reads import books_of
 from web.stock.changes import drop_card
+from web.ui.drawn import drawn_once
 
 MOST_SIDE_BY_SIDE = 3
 
 
 def colours(request: OwnRequest) -> HttpResponse:
-    palette = reads.palette_of(request.user)
+    palette, own = reads.palette_of(request.user), reads.own_ids(request.user)
     known = {"category": CATEGORIES, "tone": ids(Tone), "forage": ids(Forage), "finish": ids(Finish)}
     wanted = {name: v for name, allowed in known.items() if (v := request.GET.get(name, "")) in allowed}
     words = request.GET.get("q", "")[:60]
-    found = reads.searched(palette, words, wanted)
-    context = {
-        "groups": _by_tone(found),
-        "found": found,
-        "every": palette.cards,
-        "wanted": wanted,
-        "words": words,
-        "known": known,
-        "own": reads.own_ids(request.user),
-    }
-    return render(request, "colours/found.html" if request.htmx else "colours/colours.html", context)
+
+    def sticks() -> dict[str, Any]:
+        found = reads.searched(palette, words, wanted)
+        return {"groups": _by_tone(found), "found": found, "every": palette.cards, "wanted": wanted, "own": own}
+
+    found = drawn_once("colours/found.html", (palette, words, tuple(wanted.items()), frozenset(own)), sticks)
+    if request.htmx:
+        return HttpResponse(found)
+    context = {"found": found, "every": palette.cards, "wanted": wanted, "words": words, "known": known}
+    return render(request, "colours/colours.html", context)
 
 
 def _by_tone(cards: list[Card]) -> list[tuple[str, list[Card]]]:
@@ -176,7 +177,6 @@ def question(request: OwnRequest) -> HttpResponse:
         "paces": ids(Pace),
         "foods": [food for food in ids(Forage) if food != "unknown"],
         "stops": [(inches, write_exact(inches, request.user.units)) for inches in STOPS_IN],
-        "grades": ids(Grade),
     }
     try:
         situation = read_question(request.GET, request.user.units)
@@ -184,21 +184,37 @@ def question(request: OwnRequest) -> HttpResponse:
         context |= {"refused": refused, "asked": request.GET, "see": request.GET.get("see", "")}
         template = "colours/answer.html" if request.htmx else "colours/ask.html"
         return render(request, template, context, status=422)
-    books = list(books_of(request.user).values())
-    palette = reads.palette_of(request.user)
-    followed = (stored_plan_of(request.user) or first_plan(request.user)).schools
+    answer = _answer(request, situation)
+    if request.htmx:
+        return HttpResponse(answer)
     context |= {
         "situation": situation,
         "asked": request.GET,
         "see": write_exact(situation.visibility_in, request.user.units),
         "stop": min(range(len(STOPS_IN)), key=lambda place: abs(STOPS_IN[place] - situation.visibility_in)),
-        "band": HOUSE_LADDER.band_of(situation.visibility_in),
-        "answer": counsel(situation, palette, books, [book for book in books if book.id in followed]),
-        "books": books,
-        "cards": palette.sold_in(situation.category),
-        "address": request.GET.urlencode(),
+        "answer": answer,
     }
-    return render(request, "colours/answer.html" if request.htmx else "colours/ask.html", context)
+    return render(request, "colours/ask.html", context)
+
+
+def _answer(request: OwnRequest, situation: Situation) -> str:
+    books = tuple(books_of(request.user).values())
+    palette = reads.palette_of(request.user)
+    followed = tuple((stored_plan_of(request.user) or first_plan(request.user)).schools)
+
+    def said() -> dict[str, Any]:
+        return {
+            "situation": situation,
+            "band": HOUSE_LADDER.band_of(situation.visibility_in),
+            "answer": counsel(situation, palette, books, [book for book in books if book.id in followed]),
+            "books": books,
+            "cards": palette.sold_in(situation.category),
+            "grades": ids(Grade),
+            "units": request.user.units,
+        }
+
+    shows = situation, palette, books, followed, request.user.units
+    return drawn_once("colours/answer.html", shows, said)
 
 
 def _card(palette: Palette, card_id: str) -> Card:

@@ -1,23 +1,32 @@
-"""The trays as the templates draw them: a page of compartments, with what the check says of each."""
+"""The trays as they are drawn: a page of compartments, with what the check says of each."""
 
 from collections import Counter
+from collections.abc import Hashable
 from dataclasses import dataclass, field
+from functools import partial
+from typing import Any
+
+from django.utils.safestring import SafeString
 
 from tackle.check.audit import Gap
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
 from tackle.crate.lure import par_of
 from tackle.crate.storage import StorageCaution, storage_cautions
-from web.check.check import Check, Finding
+from web.check.check import Check
 from web.stock.models import Lure, Tray
 from web.stock.reads import Stock
+from web.ui.drawn import drawn_once
 
 
 @dataclass(frozen=True, slots=True)
-class Well:
+class _Well:
     """A compartment: its lure and card, the pips against par, and what the audit says of it."""
 
-    lure: Lure
+    pk: int
+    category: str
+    name: str
+    size_in: float | None
     ref: str
     card: Card
     pips: str
@@ -27,14 +36,21 @@ class Well:
 
 
 @dataclass(slots=True)
-class Drawn:
+class _Drawn:
     """A tray with its compartments on this page, the gaps that would go into it, and what should not lie in it."""
 
     tray: Tray
-    wells: list[Well] = field(default_factory=list)
-    ghosts: list[Finding[Gap]] = field(default_factory=list)
+    wells: list[_Well] = field(default_factory=list)
+    ghosts: list[Gap] = field(default_factory=list)
     cautions: list[StorageCaution] = field(default_factory=list)
     stacks: int = 0
+
+    @property
+    def shows(self) -> Hashable:
+        """All that is to be seen of it."""
+        tray = self.tray
+        head = tray.pk, tray.letter, tray.name, tray.label, tray.columns, tray.room, tray.place and tray.place.name
+        return head, tuple(self.wells), tuple(self.ghosts), tuple(self.cautions), self.stacks
 
     @property
     def crowded(self) -> int:
@@ -50,10 +66,12 @@ def draw(
     stock: tuple[Stock, ...],
     palette: Palette,
     homes: dict[str, Tray],
-) -> list[Drawn]:
-    """The trays that hold some lures, and `trays` besides; each gap in the tray where its category lives."""
+    units: str,
+) -> list[SafeString]:
+    """The trays that hold some lures, and `trays` besides; each gap in the tray where its category lives. Each drawn
+    once for what it shows."""
     remarks = _remarks(checked, called)
-    by_tray = {tray.pk: Drawn(tray) for tray in trays}
+    by_tray = {tray.pk: _Drawn(tray) for tray in trays}
     for lure in lures:
         card = palette.known(lure.card)
         par = par_of(lure.category, card, checked.found.served.get((lure.category, lure.card), 0.0))
@@ -61,21 +79,31 @@ def draw(
         pips = "●" * min(lure.count, 9) + "○" * max(par - lure.count, 0)
         if lure.tray.at_home:
             pips, par = f"×{lure.count}", lure.count
-        drawn = by_tray.setdefault(lure.tray_id, Drawn(lure.tray))
+        drawn = by_tray.setdefault(lure.tray_id, _Drawn(lure.tray))
         drawn.wells.append(
-            Well(lure, called.get(lure.pk, lure.tray.letter), card, pips, f"{lure.count} of {par}", remark, kind)
-        )
+            _Well(
+                lure.pk, lure.category, lure.name, lure.size_in, called.get(lure.pk, lure.tray.letter), card, pips,
+                f"{lure.count} of {par}", remark, kind,
+            )
+        )  # fmt: skip
     for one in checked.gaps:
         home = homes.get(one.of.category)
         if home and home.pk in by_tray:
-            by_tray[home.pk].ghosts.append(one)
+            by_tray[home.pk].ghosts.append(one.of)
     by_pk = {int(one.lure.ref): one.lure for one in stock}
     stacks = Counter(one.letter for one in stock)
     for drawn in by_tray.values():
-        here = [by_pk[well.lure.pk] for well in drawn.wells if well.lure.pk in by_pk]
+        here = [by_pk[well.pk] for well in drawn.wells if well.pk in by_pk]
         drawn.cautions = storage_cautions(here)
         drawn.stacks = stacks[drawn.tray.letter]
-    return list(by_tray.values())
+    return [
+        drawn_once("crate/tray.html", (drawn.shows, units), partial(_context, drawn, called, units))
+        for drawn in by_tray.values()
+    ]
+
+
+def _context(drawn: _Drawn, called: dict[int, str], units: str) -> dict[str, Any]:
+    return {"each": drawn, "called": called, "units": units}
 
 
 def _remarks(checked: Check, called: dict[int, str]) -> dict[int, tuple[str, str]]:

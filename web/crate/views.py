@@ -22,6 +22,7 @@ from web.cards.reads import palette_of
 from web.check import bench as workbench
 from web.check.check import check
 from web.crate import board
+from web.crate.findings import draw_findings
 from web.crate.forms import LureForm, TrayForm, card_choices, initial_of
 from web.history.kinds import LURE, TRAY
 from web.history.models import Change
@@ -239,14 +240,14 @@ def _context(request: OwnRequest) -> dict[str, Any]:
     first = next((tray for tray in trays if not tray.at_home), None)
     homes = {one.of.category: homes.get(one.of.category, first) for one in checked.gaps if first}
     with_gaps = list(homes.values())
+    in_view = trays if whole else with_gaps * (not any(sought.values()))
     most = MOST_ALL if request.GET.get("findings") == "all" else MOST_SHOWN
     return {
         "drawn": board.draw(
-            list(shown), trays if whole else with_gaps * (not any(sought.values())), called, checked, stock,
-            basis.palette, homes,
+            list(shown), in_view, called, checked, stock, basis.palette, homes, owner.units
         ),
+        "findings": draw_findings(checked, most, called),
         "check": checked,
-        "called": called,
         "lures": sum(one.lure.count for one in stock),
         "colours": len({one.lure.card.id for one in stock}),
         "plan": basis.plan,
@@ -255,7 +256,6 @@ def _context(request: OwnRequest) -> dict[str, Any]:
         "places": reads.places_of(owner),
         "categories": sorted({one.lure.category for one in stock}),
         "sought": sought,
-        "shown_findings": f":{most}",
         "hidden_findings": checked.beyond(most),
         "shown": shown,
         "query": urlencode({name: value for name, value in sought.items() if value}),

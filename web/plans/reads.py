@@ -20,6 +20,7 @@ from tackle.kept import Held, kept
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.expected import Expected
 from tackle.situations.situation import Situation
+from tackle.situations.water import Water as CoreWater
 from tackle.vocabulary import CATEGORIES
 from web.accounts.models import User
 from web.cards.reads import palette_of
@@ -30,27 +31,30 @@ from web.rules.reads import books_of
 from web.stock.reads import counts_owned
 from web.watched.timing import timed
 from web.waters.models import Water
-from web.waters.reads import Days, days_to_expect, whole_waters_of
+from web.waters.reads import Days, core_water, days_to_expect, expected_on, whole_waters_of
 
 
 @dataclass(frozen=True, slots=True)
 class Basis:
     """All that the answers of one plan depend on, read once."""
 
-    weighs: ClassVar[int] = 2_500_000  # see tackle.kept: mostly its days; through the rows all of Django hangs on it
-
     plan: Plan
     palette: Palette
     every_book: Mapping[str, Rulebook]
     books: tuple[Rulebook, ...]  # those the plan follows
     every_water: list[Water]
-    water_ids: set[int]  # those the plan is for
+    water_ids: frozenset[int]  # those the plan is for
     days: Days
     owned: dict[str, dict[str, int]]  # category -> card id -> count
     choices: dict[str, Choice]
     prices: dict[tuple[str, str], Decimal]
     rare_days: float
     version: tuple[int, int] | None  # whose it is, and as of which version of it; None: with other terms than theirs
+
+    @property
+    def weighs(self) -> int:
+        """See tackle.kept: through the rows all of Django hangs on it."""
+        return 10_000 + 2_000 * len(self.choices) + 200 * sum(map(len, self.owned.values())) + self.days.weighs // 8
 
     @property
     def with_trailers(self) -> list[str]:
@@ -94,6 +98,11 @@ class Terms:
     cents: frozenset[tuple[str, int]]
     owned_trailers: frozenset[str] | None
 
+    @property
+    def weighs(self) -> int:
+        """See tackle.kept: their days are those of all that is kept of the plan, each of which counts a part."""
+        return 2_000 + self.days.weighs // 4
+
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Answered:
@@ -107,6 +116,11 @@ class Answered:
     request: Request
     answer: Answer
     served: Mapping[int, Served]  # by the place of the situation
+
+    @property
+    def weighs(self) -> int:
+        """See tackle.kept: of each day its situation, what serves it, and its part of the terms."""
+        return self.terms.weighs + 600 * len(self.expected)
 
     @property
     def category(self) -> str:
@@ -124,7 +138,7 @@ def basis_of(owner: User) -> Basis:
 
 @dataclass(frozen=True, slots=True)
 class _Owned:
-    """All that somebody owns, as of one version of it."""
+    """All that somebody owns, as of one version of it; or its ground, as of one of that."""
 
     weighs: ClassVar[int] = 2_000  # see tackle.kept
 
@@ -133,28 +147,55 @@ class _Owned:
     owner: User = field(compare=False)
 
 
-@kept(megabytes=12)
+@kept(megabytes=4)
 def _basis(owned: _Owned) -> Basis:
     owner = owned.owner
+    ground = _ground(_Owned(owner.pk, owner.ground, owner))
     plan = stored_plan_of(owner) or first_plan(owner)
-    books = books_of(owner)
-    waters = list(whole_waters_of(owner))
-    every = {water.pk for water in waters}
-    planned = set(plan.waters.values_list("pk", flat=True).order_by()) if plan.pk else every
+    planned = plan.waters.values_list("pk", flat=True).order_by() if plan.pk else (one.pk for one in ground.waters)
+    water_ids = frozenset(planned)
     return Basis(
         plan=plan,
-        palette=palette_of(owner),
-        every_book=books,
-        books=tuple(books[school] for school in plan.schools if school in books),
-        every_water=waters,
-        water_ids=planned,
-        days=days_to_expect([water for water in waters if water.pk in planned], plan.months, owner.rare_days),
+        palette=ground.palette,
+        every_book=ground.books,
+        books=tuple(ground.books[school] for school in plan.schools if school in ground.books),
+        every_water=ground.waters,
+        water_ids=water_ids,
+        days=expected_on(
+            tuple(ground.core[one.pk] for one in ground.waters if one.pk in water_ids),
+            tuple(plan.months),
+            owner.rare_days,
+        ),
         owned=counts_owned(owner),
         choices={choice.category: choice for choice in plan.choices.all()} if plan.pk else {},
-        prices=prices_of(owner),
+        prices=ground.prices,
         rare_days=owner.rare_days,
         version=(owned.pk, owned.version),
     )
+
+
+@dataclass(frozen=True, slots=True)
+class _Ground:
+    """What changes seldom of what a plan follows from."""
+
+    palette: Palette
+    books: Mapping[str, Rulebook]
+    waters: list[Water]
+    core: dict[int, CoreWater]
+    prices: dict[tuple[str, str], Decimal]
+
+    @property
+    def weighs(self) -> int:
+        """See tackle.kept: through the rows all of Django hangs on it."""
+        return 20_000 + sum(2_000 * (1 + len(one.year.all()) + len(one.readings.all())) for one in self.waters)
+
+
+@kept(megabytes=8)
+def _ground(owned: _Owned) -> _Ground:
+    owner = owned.owner
+    waters = list(whole_waters_of(owner))
+    core = {water.pk: core_water(water) for water in waters}
+    return _Ground(palette_of(owner), books_of(owner), waters, core, prices_of(owner))
 
 
 @kept(megabytes=4)

@@ -70,7 +70,7 @@ def basis_on_terms(kept: KeptPlan, basis: Basis) -> Basis | None:
         version=None,
         plan=plan,
         books=tuple(basis.every_book[school] for school in plan.schools if school in basis.every_book),
-        water_ids={water.pk for water in waters},
+        water_ids=frozenset(water.pk for water in waters),
         days=days_to_expect(waters, plan.months, basis.rare_days),
         choices={category: choice_of(category, told) for category, told in terms["choices"].items()},
     )

@@ -39,14 +39,20 @@ class Days:
     kept: tuple[Expected, ...]
     aside: tuple[SetAside, ...]
 
+    @property
+    def weighs(self) -> int:
+        """See tackle.kept."""
+        return 320 * (len(self.kept) + len(self.aside))
+
 
 def days_to_expect(waters: Iterable[Water], months: Iterable[int], rare_days: float) -> Days:
     """The situations to expect on some waters, their `year` and `readings` prefetched, in some months."""
-    return _days(tuple(core_water(water) for water in waters), tuple(months), rare_days)
+    return expected_on(tuple(core_water(water) for water in waters), tuple(months), rare_days)
 
 
 @kept(megabytes=8)
-def _days(waters: tuple[CoreWater, ...], months: tuple[int, ...], rare_days: float) -> Days:
+def expected_on(waters: tuple[CoreWater, ...], months: tuple[int, ...], rare_days: float) -> Days:
+    """The situations to expect on some waters in some months."""
     often, rare = without_rare(expected_days(waters, months), rare_days)
     return Days(tuple(often), tuple(rare))
 
