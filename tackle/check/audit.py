@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
+from typing import Final
 
 from tackle.check.doubles import Double, find_doubles
 from tackle.check.idle import Idle, find_idle
@@ -14,7 +15,7 @@ from tackle.colours.likeness import SAME_WITHIN, difference, unlike_traits
 from tackle.colours.palette import Palette
 from tackle.cover.plan import Piece
 from tackle.crate.lure import Lure, par_of
-from tackle.kept import kept
+from tackle.kept import Held
 from tackle.situations.table import Table
 
 __all__ = ["Audit", "Fix", "Gap", "Nearest", "Short", "audit", "nearest"]
@@ -120,7 +121,7 @@ def audit(
     for category in dict.fromkeys((*plans, *owned)):
         mine, of_it = tuple(owned.get(category, ())), tuple(plans.get(category, ()))
         here = Table({where: days for where, days in served.items() if where[0] == category})
-        told = _of_category(category, mine, of_it, here, palette, same_within, any_form, pars)
+        told = _of_category(mine, of_it, here, palette, same_within, any_form, pars)
         found.append(told)
         gaps += told.gaps
         expected += sum({each.alone: each.plan.expected_days for each in of_it}.values())
@@ -153,32 +154,35 @@ class _Category:
     idle: list[Idle]
 
 
-@kept(megabytes=16)
+# By all that it depends on: a change in one category leaves what was found of the others as it is.
+_FOUND: Final = Held[_Category](megabytes=16)
+
+
 def _of_category(
-    category: str,
     mine: tuple[Lure, ...],
-    of_it: tuple[Planned, ...],
+    of_it: Sequence[Planned],
     served: Table[tuple[str, str], float],
     palette: Palette,
     same_within: float,
     any_form: bool,
     pars: Table[tuple[str, str], int],
 ) -> _Category:
-    """Kept by all it depends on: a change in one category leaves the others as they were."""
-    if not of_it:
-        return _Category(Reached(0.0, 0.0), [], find_doubles(mine, None, served, same_within, any_form, pars), [], [])
-    reach = Reach(list(dict.fromkeys(each.alone for each in of_it)), palette)
-    reach.learn([lure.card for lure in mine])
-    mended = _fixes(mine, reach, palette)
+    reach = Reach(list(dict.fromkeys(each.alone for each in of_it)), palette) if of_it else None
     single = [each for each in of_it if not each.request.with_trailers]
     alone = {card: served[place, card.id] for each in single for place, card in each.wanted}
-    return _Category(
-        reached=reach.reached({lure.card for lure in mine}),
-        gaps=_gaps(mine, alone, reach, mended, pars),
-        doubles=find_doubles(mine, reach, served, same_within, any_form, pars),
-        fixes=mended,
-        idle=find_idle(mine, reach),
-    )
+    asked = reach and reach.mark, mine, tuple(alone), served, palette, same_within, any_form, pars
+    found = _FOUND.get(asked)
+    if found is None:
+        doubles = find_doubles(mine, reach, served, same_within, any_form, pars)
+        if reach is None:
+            found = _Category(Reached(0.0, 0.0), [], doubles, [], [])
+        else:
+            mended = _fixes(mine, reach, palette)
+            reached = reach.reached({lure.card for lure in mine})
+            gaps = _gaps(mine, alone, reach, mended, pars)
+            found = _Category(reached, gaps, doubles, mended, find_idle(mine, reach))
+        _FOUND.put(asked, found)
+    return found
 
 
 def _par(pars: Mapping[tuple[str, str], int], category: str, card: Card, days: float) -> int:

@@ -6,6 +6,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
+from itertools import count
 from typing import Any
 
 import numpy as np
@@ -87,6 +88,8 @@ class Reach:
         ]
         self._weights = _side_by_side(weights)
         self._agree_all = np.repeat([each.agree_all for each in requests], sizes)
+        # What it says follows from these: as long as its parts are kept, they are the same again.
+        self.mark = tuple((part.number, bool(one.right)) for part, one in zip(self._parts, requests, strict=True))
         self._places: dict[Card, int] = {}
         self._accepted = self._first = np.zeros((0, *self._speaks.shape), dtype=np.bool_)
 
@@ -158,7 +161,10 @@ class _Part:
     which cards they accept, and which are their first choices. `kind_of`: each situation's kind; `days`: those of each
     kind, in whole millionths."""
 
+    _numbers = count()
+
     def __init__(self, opinions: Opinions, columns: Columns, days: Sequence[float]) -> None:
+        self.number = next(self._numbers)
         first, self.kind_of = alike(opinions.books, opinions.category, columns)
         self.days = np.zeros(len(first), dtype=np.int64)
         np.add.at(self.days, self.kind_of, [round(one * DAY) for one in days])

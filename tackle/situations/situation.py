@@ -36,7 +36,7 @@ E = TypeVar("E", bound=StrEnum)
 class Situation:
     """What a school may ask about. None is: not known; no forage is: nobody knows."""
 
-    weighs: ClassVar[int] = 300  # see tackle.kept
+    weighs: ClassVar[int] = 75  # see tackle.kept: a share of it, for several answers hold the same
 
     category: str
     visibility_in: float

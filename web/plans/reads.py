@@ -54,7 +54,7 @@ class Basis:
     @property
     def weighs(self) -> int:
         """See tackle.kept: through the rows all of Django hangs on it."""
-        return 10_000 + 2_000 * len(self.choices) + 200 * sum(map(len, self.owned.values())) + self.days.weighs // 8
+        return 10_000 + 2_000 * len(self.choices) + 200 * sum(map(len, self.owned.values())) + self.days.weighs // 32
 
     @property
     def with_trailers(self) -> list[str]:
@@ -147,7 +147,7 @@ class _Owned:
     owner: User = field(compare=False)
 
 
-@kept(megabytes=4)
+@kept(megabytes=5)
 def _basis(owned: _Owned) -> Basis:
     owner = owned.owner
     ground = _ground(_Owned(owner.pk, owner.ground, owner))
@@ -190,7 +190,7 @@ class _Ground:
         return 20_000 + sum(2_000 * (1 + len(one.year.all()) + len(one.readings.all())) for one in self.waters)
 
 
-@kept(megabytes=8)
+@kept(megabytes=10)
 def _ground(owned: _Owned) -> _Ground:
     owner = owned.owner
     waters = list(whole_waters_of(owner))
