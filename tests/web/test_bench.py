@@ -4,6 +4,7 @@ import re
 
 import pytest
 
+from tests.owner import renewed
 from web.cards.models import OwnCard
 from web.history.models import Change
 from web.stock.models import Lure, Tray
@@ -53,6 +54,7 @@ def test_what_is_wanted_comes_in_from_home_up_to_par(signed_in, wren, trays):
     wanted = re.findall(r'data-points="gap-(jerkbait|worm)-([a-z-]+)"', signed_in.get("/crate/").content.decode())[:2]
     for category, card in wanted:
         Lure.objects.create(tray=at_home(trays), category=category, card=card, count=9)
+    renewed(wren)
     year = {"first": "1", "last": "12"}
     shown = page(signed_in, **year)
     counts = [int(told) for told in re.findall(r">Bring (\d+)<", shown)]

@@ -10,6 +10,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
+from tests.owner import renewed
 from web.history.models import Change
 from web.intake import files
 from web.intake.files import KINDS, read_sheets, write_table
@@ -243,6 +244,7 @@ def test_what_goes_out_comes_back_unchanged(signed_in, wren, tray, kind):
     page = send(signed_in, f"crate.{kind}", content, tray).content.decode()
     assert f"{len(before)} rows are understood" in page
     Lure.objects.all().delete()
+    renewed(wren)
     signed_in.post(f"/crate/import/{ImportDraft.objects.get().pk}/accept/")
     assert everything(wren) == before
 

@@ -23,4 +23,4 @@ def kept_part(request: OwnRequest, template: str) -> SafeString | None:
 
 def _shows(request: OwnRequest) -> Hashable:
     owner = request.user
-    return owner.pk, owner.version, request.GET.urlencode(), timezone.localdate()
+    return owner.pk, owner.version, request.path, request.GET.urlencode(), timezone.localdate()

@@ -10,11 +10,10 @@ from django.utils.safestring import SafeString
 
 from tackle.check.audit import Gap
 from tackle.colours.card import Card
-from tackle.colours.palette import Palette
 from tackle.crate.lure import par_of
 from tackle.crate.storage import StorageCaution, storage_cautions
 from web.check.check import Check
-from web.stock.models import Lure, Tray
+from web.stock.models import Tray
 from web.stock.reads import Stock
 from web.ui.drawn import drawn_once
 
@@ -59,37 +58,37 @@ class _Drawn:
 
 
 def draw(
-    lures: list[Lure],
-    trays: list[Tray],
+    shown: list[Stock],
+    trays: dict[str, Tray],
+    in_view: list[Tray],
     called: dict[int, str],
     checked: Check,
     stock: tuple[Stock, ...],
-    palette: Palette,
     homes: dict[str, Tray],
     units: str,
 ) -> list[SafeString]:
-    """The trays that hold some lures, and `trays` besides; each gap in the tray where its category lives. Each drawn
-    once for what it shows."""
+    """The trays that hold some lures, and those `in_view` besides; each gap in the tray where its category lives. Each
+    drawn once for what it shows. `trays`: all there are, by letter."""
     remarks = _remarks(checked, called)
-    by_tray = {tray.pk: _Drawn(tray) for tray in trays}
-    for lure in lures:
-        card = palette.known(lure.card)
-        par = par_of(lure.category, card, checked.found.served.get((lure.category, lure.card), 0.0))
-        remark, kind = remarks.get(lure.pk, ("", ""))
+    by_tray = {tray.pk: _Drawn(tray) for tray in in_view}
+    for one in shown:
+        lure, pk = one.lure, int(one.lure.ref)
+        par = par_of(lure.category, lure.card, checked.found.served.get((lure.category, lure.card.id), 0.0))
+        remark, kind = remarks.get(pk, ("", ""))
         pips = "●" * min(lure.count, 9) + "○" * max(par - lure.count, 0)
-        if lure.tray.at_home:
+        if one.at_home:
             pips, par = f"×{lure.count}", lure.count
-        drawn = by_tray.setdefault(lure.tray_id, _Drawn(lure.tray))
-        drawn.wells.append(
+        tray = trays[one.letter]
+        by_tray.setdefault(tray.pk, _Drawn(tray)).wells.append(
             _Well(
-                lure.pk, lure.category, lure.name, lure.size_in, called.get(lure.pk, lure.tray.letter), card, pips,
+                pk, lure.category, lure.name, lure.size_in, called.get(pk, one.letter), lure.card, pips,
                 f"{lure.count} of {par}", remark, kind,
             )
         )  # fmt: skip
-    for one in checked.gaps:
-        home = homes.get(one.of.category)
+    for gap in checked.gaps:
+        home = homes.get(gap.of.category)
         if home and home.pk in by_tray:
-            by_tray[home.pk].ghosts.append(one.of)
+            by_tray[home.pk].ghosts.append(gap.of)
     by_pk = {int(one.lure.ref): one.lure for one in stock}
     stacks = Counter(one.letter for one in stock)
     for drawn in by_tray.values():

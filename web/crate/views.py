@@ -231,9 +231,14 @@ def _context(request: OwnRequest) -> dict[str, Any]:
     stock = reads.stock_of(owner, basis.palette)
     checked = check(owner, basis, stock)
     sought = {name: request.GET.get(name, "") for name in ("q", "category", "place", "tray")}
+    shelf = reads.shelf_of(owner, basis.palette)
+    if any(sought.values()):
+        found = reads.found_lures(owner, basis.palette, sought["q"], *list(sought.values())[1:])
+        keys = set(found.values_list("pk", flat=True))
+        shelf = tuple(one for one in shelf if int(one.lure.ref) in keys)
     trays = list(reads.bare_trays_of(owner))
     called = reads.refs_of(stock)
-    page = Paginator(reads.found_lures(owner, basis.palette, sought["q"], *list(sought.values())[1:]), reads.PAGE)
+    page = Paginator(shelf, reads.PAGE)
     shown = page.get_page(request.GET.get("page"))
     whole = not any(sought.values()) and page.num_pages == 1
     homes = reads.homes_of(stock, trays)
@@ -244,7 +249,7 @@ def _context(request: OwnRequest) -> dict[str, Any]:
     most = MOST_ALL if request.GET.get("findings") == "all" else MOST_SHOWN
     return {
         "drawn": board.draw(
-            list(shown), in_view, called, checked, stock, basis.palette, homes, owner.units
+            list(shown), {tray.letter: tray for tray in trays}, in_view, called, checked, stock, homes, owner.units
         ),
         "findings": draw_findings(checked, most, called),
         "check": checked,

@@ -17,6 +17,7 @@ from tackle.day.tray import Begin
 from tackle.numbers import read_whole
 from tackle.vocabulary import Light, ids
 from web.accounts.models import User
+from web.accounts.parts import part_of
 from web.accounts.request import OwnRequest
 from web.day import changes, reads
 from web.day.calendar import as_calendar
@@ -136,9 +137,13 @@ def calendar(request: OwnRequest, pk: int) -> HttpResponse:
 
 
 def _page(request: OwnRequest, pk: int, wrong: str = "") -> HttpResponse:
-    context = sheet_of(request.user, reads.trip_of(request.user, pk)) | {"wrong": wrong}
-    template = "day/body.html" if request.htmx else "day/day.html"
-    return render(request, template, context)
+    def context() -> dict[str, Any]:
+        return sheet_of(request.user, reads.trip_of(request.user, pk)) | {"wrong": wrong}
+
+    if request.method == "GET":
+        body = part_of(request, "day/body.html", context)
+        return HttpResponse(body) if request.htmx else render(request, "day/day.html", {"body": body})
+    return render(request, "day/body.html" if request.htmx else "day/day.html", context())
 
 
 def sheet_of(owner: User, trip: Trip) -> dict[str, Any]:

@@ -101,7 +101,7 @@ class Terms:
     @property
     def weighs(self) -> int:
         """See tackle.kept: their days are those of all that is kept of the plan, each of which counts a part."""
-        return 2_000 + self.days.weighs // 4
+        return 2_000 + self.days.weighs // 16
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -119,8 +119,8 @@ class Answered:
 
     @property
     def weighs(self) -> int:
-        """See tackle.kept: of each day its situation, what serves it, and its part of the terms."""
-        return self.terms.weighs + 600 * len(self.expected)
+        """See tackle.kept: of each day what serves it. Its situation others of the same days hold too."""
+        return self.terms.weighs + 320 * len(self.expected)
 
     @property
     def category(self) -> str:

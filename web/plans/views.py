@@ -1,16 +1,14 @@
 """The Plan step."""
 
+import json
 from typing import Any
 
 from django.core.exceptions import ValidationError
 from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
-from django.template.loader import render_to_string
 from django.views.decorators.http import require_POST
 
-from tackle.colours.palette import Palette
-from tackle.cover.plan import TRAILER, Point
-from tackle.kept import kept
+from tackle.cover.plan import TRAILER
 from tackle.situations.clarity import BANDS
 from tackle.vocabulary import CATEGORIES, Group, Light, ids
 from web.accounts.parts import kept_part, part_of
@@ -18,6 +16,7 @@ from web.accounts.request import OwnRequest
 from web.plans import board, cell, changes, reads
 from web.plans.models import Choice, Plan
 from web.plans.wording import why_open
+from web.ui.drawn import drawn_once
 from web.waters.changes import MONTH_NAMES
 
 BODY = "plans/body.html"
@@ -100,45 +99,6 @@ def travel(request: OwnRequest) -> HttpResponse:
     return render(request, "plans/travel.html", context, status=422 if wrong else 200)
 
 
-@kept(megabytes=14)
-def _drawn(
-    terms: reads.Terms,
-    curve: tuple[Point, ...],
-    palette: Palette,
-    owned: frozenset[tuple[str, int]],
-    lock: tuple[str, ...],
-    ban: tuple[str, ...],
-    settled: bool,
-    share: int,
-    units: str,
-    show: str,
-    food: str,
-) -> str:
-    """The board, the set, the curve and the order: drawn once for all that they depend on."""
-    chosen = reads.answered_on(terms)
-    dots = board.curve_dots(curve, chosen)
-    here = next((place for place, dot in enumerate(dots) if dot.here), None)
-    context = {
-        "chosen": chosen,
-        "answer": chosen.answer,
-        "nothing": why_open(gone[0], chosen.request) if (gone := chosen.answer.unanswered) else "",
-        "paired": chosen.paired,
-        "owned": dict(owned),
-        "choice": {"lock": lock, "ban": ban, "settled": settled},
-        "banned": [palette.by_id[card_id] for card_id in sorted(chosen.request.ban)],
-        "board": board.cover_board(chosen, food),
-        "lights": ids(Light),
-        "dots": dots,
-        "dot": dots[here] if here is not None else None,
-        "next_dot": dots[here + 1] if here is not None and here + 1 < len(dots) else None,
-        "share": share,
-        "units": units,
-        "show": show,
-        "food": food,
-    }
-    return render_to_string("plans/drawn.html", context)
-
-
 def _page(request: OwnRequest, category: str, wrong: str = "") -> HttpResponse:
     page = "plans/answer.html" if request.htmx else "plans/plan.html"
     if request.method == "GET" and (body := kept_part(request, BODY)):
@@ -173,19 +133,7 @@ def _context(
         "paired": chosen.paired,
         "jigs": sum(piece.category != TRAILER for piece in chosen.answer.pieces),
         "trailers": sum(piece.category == TRAILER for piece in chosen.answer.pieces),
-        "drawn": _drawn(
-            chosen.terms,
-            reads.curve(basis, chosen.category),
-            basis.palette,
-            frozenset(basis.owned.get(chosen.category, {}).items()),
-            tuple(choice.lock),
-            tuple(choice.ban),
-            bool(choice.lock or choice.ban or choice.at_most or choice.right is not None),
-            int(basis.plan.right * 100),
-            request.user.units,
-            request.GET.get("show", ""),
-            food,
-        ),
+        "drawn": _drawn(request, basis, chosen, choice, food),
         "unanswered": board.unanswered_in_words(chosen) if chosen.answer.unanswered else "",
         "books": basis.every_book.values(),
         "more": [category for category in CATEGORIES if category not in basis.plan.categories],
@@ -198,3 +146,39 @@ def _context(
         "month_names": list(enumerate(MONTH_NAMES, 1)),
         "open_settings": request.method == "POST" and request.POST.get("what") in SETTINGS,
     }
+
+
+def _drawn(request: OwnRequest, basis: reads.Basis, chosen: reads.Answered, choice: Choice, food: str) -> str:
+    """The board, the set, the curve and the order: drawn once for all that they depend on."""
+    curve, answer = reads.curve(basis, chosen.category), chosen.answer
+    counts = basis.owned.get(chosen.category, {})
+    shown = {
+        "owned": {piece.card.id: counts[piece.card.id] for piece in answer.pieces if piece.card.id in counts},
+        "choice": {
+            "lock": tuple(choice.lock),
+            "ban": tuple(choice.ban),
+            "settled": bool(choice.lock or choice.ban or choice.at_most or choice.right is not None),
+        },
+        "share": int(basis.plan.right * 100),
+        "units": request.user.units,
+        "show": request.GET.get("show", ""),
+        "food": food,
+    }
+
+    def context() -> dict[str, Any]:
+        dots = board.curve_dots(curve, chosen)
+        here = next((place for place, dot in enumerate(dots) if dot.here), None)
+        return shown | {
+            "chosen": chosen,
+            "answer": answer,
+            "nothing": why_open(gone[0], chosen.request) if (gone := answer.unanswered) else "",
+            "paired": chosen.paired,
+            "banned": [basis.palette.by_id[card_id] for card_id in sorted(chosen.request.ban)],
+            "board": board.cover_board(chosen, food),
+            "lights": ids(Light),
+            "dots": dots,
+            "dot": dots[here] if here is not None else None,
+            "next_dot": dots[here + 1] if here is not None and here + 1 < len(dots) else None,
+        }
+
+    return drawn_once("plans/drawn.html", (chosen.terms, curve, json.dumps(shown, sort_keys=True)), context)

@@ -4,6 +4,7 @@ from collections.abc import Iterable
 from contextlib import suppress
 from dataclasses import dataclass
 from datetime import date
+from typing import ClassVar
 
 from django.db.models import Prefetch, Q, QuerySet, Sum
 from django.db.models.functions import Length
@@ -12,6 +13,7 @@ from django.shortcuts import get_object_or_404
 from tackle.colours.palette import Palette
 from tackle.crate.lure import Lure as CoreLure
 from tackle.errors import Refused
+from tackle.kept import kept
 from tackle.numbers import read_whole
 from tackle.units import read_length_in
 from web.accounts.models import User
@@ -22,6 +24,7 @@ PAGE = 60
 MOST_WORDS = 8  # of a search; each asks the database for more
 SAME_SIZE_IN = 0.06  # sizes are found as they are said, not to the hundredth
 _CORE = ("pk", "category", "card", "name", "count", "size_in", "weight_oz", "depth_ft", "sound")
+_AS_THEY_LIE = (Length("tray__letter"), "tray__letter", "position", "pk")
 
 
 def trays_of(owner: User) -> QuerySet[Tray]:
@@ -89,6 +92,8 @@ def counts_owned(owner: User) -> dict[str, dict[str, int]]:
 class Stock:
     """A lure as the core reads it, and whether it lies at home; the core's `ref` is the row's key."""
 
+    weighs: ClassVar[int] = 500  # see tackle.kept
+
     lure: CoreLure
     letter: str
     at_home: bool
@@ -96,21 +101,30 @@ class Stock:
 
 
 def stock_of(owner: User, palette: Palette) -> tuple[Stock, ...]:
-    """All lures whose card is known, in one query."""
+    """All lures whose card is known."""
+    return tuple(one for one in shelf_of(owner, palette) if one.lure.card.id in palette.by_id)
+
+
+def shelf_of(owner: User, palette: Palette) -> tuple[Stock, ...]:
+    """All lures, those too whose card is gone, in the order of the trays; in one query for one version of them."""
+    return _shelf(owner.pk, owner.version, palette)
+
+
+@kept(megabytes=8)
+def _shelf(owner_pk: int, version: int, palette: Palette) -> tuple[Stock, ...]:
     rows = (
-        Lure.objects.filter(tray__owner=owner)
-        .order_by(Length("tray__letter"), "tray__letter", "position", "pk")
+        Lure.objects.filter(tray__owner=owner_pk)
+        .order_by(*_AS_THEY_LIE)
         .values_list(*_CORE, "tray__letter", "tray__place__kind")
     )
     return tuple(
         Stock(
-            CoreLure(str(pk), category, palette.by_id[card], name, count, size, weight, depth, sound),
+            CoreLure(str(pk), category, palette.known(card), name, count, size, weight, depth, sound),
             letter,
             kind == Place.Kind.HOME,
             kind in (Place.Kind.BOAT, None),
         )
         for pk, category, card, name, count, size, weight, depth, sound, letter, kind in rows
-        if card in palette.by_id
     )
 
 
@@ -144,7 +158,7 @@ def kind_in(tray: Tray | None) -> str:
 
 def found_lures(owner: User, palette: Palette, words: str, category: str, place: str, tray: str) -> QuerySet[Lure]:
     """The lures that some words, a category, a place and a tray leave, in the order of the trays."""
-    found = lures_of(owner).order_by(Length("tray__letter"), "tray__letter", "position", "pk")
+    found = lures_of(owner).order_by(*_AS_THEY_LIE)
     for word in words.lower().split()[:MOST_WORDS]:
         cards = [card.id for card in palette.by_id.values() if word in f"{card.name} {card.tone} {card.code}".lower()]
         wanted = (

@@ -10,7 +10,7 @@ from django.utils.safestring import SafeString, mark_safe
 
 from tackle.kept import Held
 
-_DRAWN: Final = Held[bytes](megabytes=16)
+_DRAWN: Final = Held[bytes](megabytes=26)
 
 
 def drawn_once(
