@@ -30,9 +30,11 @@ def again(owner):
 def test_a_lure_or_a_lock_leaves_the_ground_as_it_is_and_a_water_does_not(signed_in, wren):
     signed_in.get("/plan/")
     signed_in.post("/crate/enter/", {"lines": "3 junebug worm 7 in"})
+    entered = again(wren).shelf
+    assert entered != wren.shelf
     signed_in.post("/plan/settle/worm/", {"what": "lock", "value": "red-bug"})
     changed = again(wren)
-    assert (changed.version != wren.version, changed.ground) == (True, wren.ground)
+    assert (changed.version != wren.version, changed.ground, changed.shelf) == (True, wren.ground, entered)
     tarn = Water.objects.get(owner=wren, name="Tarn Hollow")
     signed_in.post(f"/waters/{tarn.pk}/month/7/", {"field": "days", "value": "9"})
     assert again(wren).ground != wren.ground

@@ -59,14 +59,16 @@ class User(AbstractUser):
     version = models.PositiveBigIntegerField(default=0)
     # The same of what the days to expect, the schools, the colours and their prices follow from.
     ground = models.PositiveBigIntegerField(default=0)
+    # The same of the lures and where they lie.
+    shelf = models.PositiveBigIntegerField(default=0)
     # Until when somebody who only tries it is kept; None: an account.
     guest_until = models.DateTimeField(null=True, blank=True, db_index=True)
 
     def save(self, *args: Any, **options: Any) -> None:
-        """A version that was read earlier is never written back over a later one: only a change draws it."""
+        """Versions that were read earlier are never written back over later ones: only a change draws them."""
         if not self._state.adding and options.get("update_fields") is None:
             fields = (field.attname for field in self._meta.concrete_fields if not field.primary_key)
-            options["update_fields"] = [name for name in fields if name not in ("version", "ground")]
+            options["update_fields"] = [name for name in fields if name not in ("version", "ground", "shelf")]
         super().save(*args, **options)
 
 

@@ -18,6 +18,7 @@ DEADLOCK, LOCK_WAIT = 1213, 1205
 TRIES = 3
 # Tables of which the days to expect, the schools, the colours and their prices never read anything.
 BESIDE: Final = ("crate_", "history_", "plans_", "day_", "teach_")
+SHELF: Final = ("crate_lure", "crate_tray", "crate_place")
 _WRITTEN = re.compile(r"(?:INTO|UPDATE|DELETE|FROM) `(\w+)`")
 _inside = local()
 
@@ -30,8 +31,9 @@ def one_change(work: Callable[P, R]) -> Callable[P, R]:
     again; within another change of this kind it is simply part of that. Nothing outside may be called within.
 
     The version is drawn anew, never counted: one that was taken back is never met again, so that what is kept under a
-    version can only be what was written with it. So is the ground's, where any table was written that is not beside it.
-    Within a change each write draws others still, so that what is read between two writes is kept under none of them.
+    version can only be what was written with it. So is the ground's, where any table was written that is not beside it,
+    and the shelf's, where one of its own was. Within a change each write draws others still, so that what is read
+    between two writes is kept under none of them.
     """
 
     @wraps(work)
@@ -53,7 +55,7 @@ def one_change(work: Callable[P, R]) -> Callable[P, R]:
 
 
 def _held(owner: User, work: Callable[[], R]) -> R:
-    before, version = (owner.version, owner.ground), secrets.randbits(63)
+    before, version = (owner.version, owner.ground, owner.shelf), secrets.randbits(63)
     seen = _Writes(owner)
     try:
         with transaction.atomic():
@@ -62,27 +64,38 @@ def _held(owner: User, work: Callable[[], R]) -> R:
             with connection.execute_wrapper(seen):
                 done = work()
             owner.version = version
-            if seen.on_ground:
-                owner.ground = secrets.randbits(63)
-                User.objects.filter(pk=owner.pk).update(ground=owner.ground)
+            if seen.drawn:
+                User.objects.filter(pk=owner.pk).update(**seen.draw())
             return done
     except BaseException:
-        owner.version, owner.ground = before
+        owner.version, owner.ground, owner.shelf = before
         raise
     finally:
         _inside.owner = None
 
 
 class _Writes:
-    """Sees what a change writes, for `connection.execute_wrapper`."""
+    """Sees what a change writes, for `connection.execute_wrapper`. `drawn`: which versions are to be drawn anew."""
 
     def __init__(self, owner: User) -> None:
-        self._owner, self.on_ground = owner, False
+        self._owner = owner
+        self.drawn: set[str] = set()
+
+    def draw(self) -> dict[str, int]:
+        """Draws them."""
+        versions = {name: secrets.randbits(63) for name in self.drawn}
+        for name, version in versions.items():
+            setattr(self._owner, name, version)
+        return versions
 
     def __call__(self, execute: Callable[..., Any], sql: str, params: Any, many: bool, context: dict[str, Any]) -> Any:
         done = execute(sql, params, many, context)
         if sql.startswith(("INSERT", "UPDATE", "DELETE", "REPLACE")):
+            tables = _WRITTEN.findall(sql)
+            if not all(table.startswith(BESIDE) for table in tables):
+                self.drawn.add("ground")
+            if any(table in SHELF for table in tables):
+                self.drawn.add("shelf")
             self._owner.version = secrets.randbits(63)
-            if not all(table.startswith(BESIDE) for table in _WRITTEN.findall(sql)):
-                self.on_ground, self._owner.ground = True, secrets.randbits(63)
+            self.draw()
         return done

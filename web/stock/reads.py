@@ -79,11 +79,14 @@ def printed_names(owner: User) -> dict[tuple[str, str], str]:
 
 def counts_owned(owner: User) -> dict[str, dict[str, int]]:
     """How many of each colour are owned: category -> card id -> count."""
+    return _counts(owner.pk, owner.shelf)
+
+
+@kept(megabytes=2)
+def _counts(owner_pk: int, version: int) -> dict[str, dict[str, int]]:
     owned: dict[str, dict[str, int]] = {}
-    rows = (
-        Lure.objects.filter(tray__owner=owner).order_by().values_list("category", "card").annotate(total=Sum("count"))
-    )
-    for category, card, total in rows:
+    lures = Lure.objects.filter(tray__owner=owner_pk).order_by()
+    for category, card, total in lures.values_list("category", "card").annotate(total=Sum("count")):
         owned.setdefault(category, {})[card] = total
     return owned
 
@@ -107,7 +110,7 @@ def stock_of(owner: User, palette: Palette) -> tuple[Stock, ...]:
 
 def shelf_of(owner: User, palette: Palette) -> tuple[Stock, ...]:
     """All lures, those too whose card is gone, in the order of the trays; in one query for one version of them."""
-    return _shelf(owner.pk, owner.version, palette)
+    return _shelf(owner.pk, owner.shelf, palette)
 
 
 @kept(megabytes=8)
