@@ -22,7 +22,7 @@ from bench.servers import ROOT, Server, app_on, environment
 PORT, APP, CLIENTS = 8705, 8795, 8
 BARE_S, MIX_S = 6.0, 30.0
 USERS, LURES = int(os.environ.get("WAX_USERS", "40")), int(os.environ.get("WAX_LURES", "300"))
-WARM_S = 8 + USERS / 4  # so long do people look around before it counts: each has been on most pages
+WARM_S = 8 + USERS / 2  # so long do people look around before it counts: each has been on most pages
 LEAST = 0.4  # of a bare view's throughput
 LATEST = 10  # times the median: the slowest of a hundred
 FILL = f"""

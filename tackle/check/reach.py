@@ -203,7 +203,7 @@ class _Part:
         return accepted, first
 
 
-@kept(megabytes=8)
+@kept(megabytes=4)
 def _part(asked: Request, palette: Palette) -> _Part:
     opinions = opinions_of(asked.category, asked.books, asked.situations, asked.agree_all, asked.accept, palette)
     return _Part(opinions, tabulate(asked.situations), asked.days)

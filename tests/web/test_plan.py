@@ -221,6 +221,7 @@ def test_kept_plans_are_compared_as_they_were_and_computed_again(signed_in, wren
     address = keep(signed_in, wren, "Spring")
     number = address.split("/")[3]
     lures_of(wren).filter(category="jerkbait").delete()
+    renewed(wren)
     page = signed_in.get("/plan/compare/", {"one": number, "other": f"{number}-again"}).content.decode()
     assert "Spring, as it was on" in page
     assert "Spring, computed again" in page

@@ -2,14 +2,15 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field
+from typing import Final
 
 from tackle.colours.card import Card
 from tackle.cover.plan import Point
-from tackle.kept import kept
+from tackle.kept import Held
 from tackle.situations.clarity import BANDS, HOUSE_LADDER
 from tackle.situations.expected import MILLION
 from tackle.vocabulary import Forage, Light
-from web.plans.reads import Answered, Terms, answered_on
+from web.plans.reads import Answered
 from web.ui.words import label
 
 SHOWN = 2
@@ -114,14 +115,20 @@ class Board:
     served: dict[str, float]
 
 
+_BOARDS: Final = Held[Board](megabytes=4)
+
+
 def cover_board(answered: Answered, only: str) -> Board:
     """The board of a plan: of all its days, or with `only` of those of one food."""
-    return _board(answered.terms, only)
+    asked = answered.terms.mark, only
+    board = _BOARDS.get(asked)
+    if board is None:
+        board = _board(answered, only)
+        _BOARDS.put(asked, board)
+    return board
 
 
-@kept(megabytes=4)
-def _board(terms: Terms, only: str) -> Board:
-    answered = answered_on(terms)
+def _board(answered: Answered, only: str) -> Board:
     cells = {(band, light.value): Cell(band, light.value) for band in BANDS for light in Light}
     whole, foods, by_card = Tally(), dict[Forage, Tally](), dict[str, float]()
     for (band, light, food, cards, share), millionths in _alike(answered).items():

@@ -2,8 +2,8 @@
 
 import json
 import zlib
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from collections.abc import Hashable, Mapping, Sequence
+from dataclasses import dataclass, field, fields, replace
 from decimal import Decimal
 from fractions import Fraction
 from typing import ClassVar, Final
@@ -52,11 +52,6 @@ class Basis:
     version: tuple[int, int] | None  # whose it is, and as of which version of it; None: with other terms than theirs
 
     @property
-    def weighs(self) -> int:
-        """See tackle.kept: through the rows all of Django hangs on it."""
-        return 10_000 + 2_000 * len(self.choices) + 200 * sum(map(len, self.owned.values())) + self.days.weighs // 32
-
-    @property
     def with_trailers(self) -> list[str]:
         """The jig categories of the plan that are planned together with what is threaded on them."""
         return [c for c in self.plan.categories if c in self.choices and self.choices[c].trailers]
@@ -101,7 +96,12 @@ class Terms:
     @property
     def weighs(self) -> int:
         """See tackle.kept: their days are those of all that is kept of the plan, each of which counts a part."""
-        return 2_000 + self.days.weighs // 16
+        return 2_000 + self.days.weighs // 4
+
+    @property
+    def mark(self) -> Hashable:
+        """All of it, without holding its days."""
+        return tuple(self.days.number if one.name == "days" else getattr(self, one.name) for one in fields(self))
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -133,7 +133,25 @@ class Answered:
 
 def basis_of(owner: User) -> Basis:
     """What the owner's plan is computed from; read once for all that is owned as it is now."""
-    return _basis(_Owned(owner.pk, owner.version, owner))
+    ground = _ground(_Owned(owner.pk, owner.ground, owner))
+    stored = _stored(_Owned(owner.pk, owner.version, owner))
+    every = frozenset(water.pk for water in ground.waters)
+    water_ids = every if stored.water_ids is None else stored.water_ids
+    waters = tuple(ground.core[water.pk] for water in ground.waters if water.pk in water_ids)
+    return Basis(
+        plan=stored.plan,
+        palette=ground.palette,
+        every_book=ground.books,
+        books=tuple(ground.books[school] for school in stored.plan.schools if school in ground.books),
+        every_water=ground.waters,
+        water_ids=water_ids,
+        days=expected_on(waters, tuple(stored.plan.months), owner.rare_days),
+        owned=counts_owned(owner),
+        choices=stored.choices,
+        prices=ground.prices,
+        rare_days=owner.rare_days,
+        version=(owner.pk, owner.version),
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -147,31 +165,27 @@ class _Owned:
     owner: User = field(compare=False)
 
 
-@kept(megabytes=5)
-def _basis(owned: _Owned) -> Basis:
-    owner = owned.owner
-    ground = _ground(_Owned(owner.pk, owner.ground, owner))
-    plan = stored_plan_of(owner) or first_plan(owner)
-    planned = plan.waters.values_list("pk", flat=True).order_by() if plan.pk else (one.pk for one in ground.waters)
-    water_ids = frozenset(planned)
-    return Basis(
-        plan=plan,
-        palette=ground.palette,
-        every_book=ground.books,
-        books=tuple(ground.books[school] for school in plan.schools if school in ground.books),
-        every_water=ground.waters,
-        water_ids=water_ids,
-        days=expected_on(
-            tuple(ground.core[one.pk] for one in ground.waters if one.pk in water_ids),
-            tuple(plan.months),
-            owner.rare_days,
-        ),
-        owned=counts_owned(owner),
-        choices={choice.category: choice for choice in plan.choices.all()} if plan.pk else {},
-        prices=ground.prices,
-        rare_days=owner.rare_days,
-        version=(owned.pk, owned.version),
-    )
+@dataclass(frozen=True, slots=True)
+class _Stored:
+    """The plan as it is stored. `water_ids`: None where it is for all that there are."""
+
+    plan: Plan
+    water_ids: frozenset[int] | None
+    choices: dict[str, Choice]
+
+    @property
+    def weighs(self) -> int:
+        """See tackle.kept: through the rows all of Django hangs on it."""
+        return 4_000 + 1_500 * len(self.choices)
+
+
+@kept(megabytes=3)
+def _stored(owned: _Owned) -> _Stored:
+    plan = stored_plan_of(owned.owner) or first_plan(owned.owner)
+    if not plan.pk:
+        return _Stored(plan, None, {})
+    water_ids = frozenset(plan.waters.values_list("pk", flat=True).order_by())
+    return _Stored(plan, water_ids, {choice.category: choice for choice in plan.choices.all()})
 
 
 @dataclass(frozen=True, slots=True)
@@ -187,10 +201,10 @@ class _Ground:
     @property
     def weighs(self) -> int:
         """See tackle.kept: through the rows all of Django hangs on it."""
-        return 20_000 + sum(2_000 * (1 + len(one.year.all()) + len(one.readings.all())) for one in self.waters)
+        return 2_000 + sum(1_800 * (1 + len(one.year.all()) + len(one.readings.all())) for one in self.waters)
 
 
-@kept(megabytes=10)
+@kept(megabytes=16)
 def _ground(owned: _Owned) -> _Ground:
     owner = owned.owner
     waters = list(whole_waters_of(owner))
@@ -207,7 +221,7 @@ def _left_out(days: Days, category: str) -> list[tuple[str, float, str]]:
     return [(name, total, why) for (name, why), total in found.items()]
 
 
-@kept(megabytes=8)
+@kept(megabytes=5)
 def situations_on(days: Days, category: str) -> tuple[tuple[Expected, ...], tuple[Situation, ...]]:
     """The days on waters where a category is thrown, and may be."""
     there = tuple(e for e in days.kept if e.water.throws(category) and not e.water.forbidden.forbids(category))
@@ -235,7 +249,8 @@ def _asked(terms: Terms) -> tuple[tuple[Expected, ...], Request]:
 
 
 FEW: Final = 6  # categories: so many plans are kept whole, and a page makes them itself
-_ANSWERED = Held[Answered](megabytes=24)
+_ANSWERED = Held[Answered](megabytes=14)
+_CURVES = Held[tuple[Point, ...]](megabytes=1)
 _PACKED = Held[bytes](megabytes=4)  # the same, by version and category and much smaller: for plans of many categories
 
 
@@ -278,7 +293,6 @@ def unknown(basis: Basis) -> list[str]:
     ]
 
 
-@kept(megabytes=6)
 @timed("curve")
 def _curve(terms: Terms) -> tuple[Point, ...]:
     _, request = _asked(terms)
@@ -339,7 +353,12 @@ def answers(basis: Basis) -> list[Answered]:
 
 def curve(basis: Basis, category: str) -> tuple[Point, ...]:
     """The most that each number of colours, or pieces, can do."""
-    return _curve(replace(_terms_of(basis, category), at_most=None))
+    terms = replace(_terms_of(basis, category), at_most=None)
+    found = _CURVES.get(terms.mark)
+    if found is None:
+        found = _curve(terms)
+        _CURVES.put(terms.mark, found)
+    return found
 
 
 def planned(basis: Basis) -> list[Planned]:

@@ -181,4 +181,4 @@ def _drawn(request: OwnRequest, basis: reads.Basis, chosen: reads.Answered, choi
             "next_dot": dots[here + 1] if here is not None and here + 1 < len(dots) else None,
         }
 
-    return drawn_once("plans/drawn.html", (chosen.terms, curve, json.dumps(shown, sort_keys=True)), context)
+    return drawn_once("plans/drawn.html", (chosen.terms.mark, curve, json.dumps(shown, sort_keys=True)), context)

@@ -95,7 +95,7 @@ def _counts(owner_pk: int, version: int) -> dict[str, dict[str, int]]:
 class Stock:
     """A lure as the core reads it, and whether it lies at home; the core's `ref` is the row's key."""
 
-    weighs: ClassVar[int] = 500  # see tackle.kept
+    weighs: ClassVar[int] = 350  # see tackle.kept
 
     lure: CoreLure
     letter: str

@@ -10,21 +10,27 @@ from django.utils.safestring import SafeString, mark_safe
 
 from tackle.kept import Held
 
-_DRAWN: Final = Held[bytes](megabytes=26)
+
+class Drawn:
+    """What was drawn, by the template and what it shows, the longest unasked going first."""
+
+    def __init__(self, megabytes: float) -> None:
+        self._held = Held[bytes](megabytes)
+
+    def already(self, template: str, shows: Hashable) -> SafeString | None:
+        """What a template drew before, where it did."""
+        held = self._held.get((template, shows))
+        return None if held is None else mark_safe(zlib.decompress(held).decode())  # noqa: S308 - drawn by a template
+
+    def once(
+        self, template: str, shows: Hashable, context: Callable[[], dict[str, Any]], request: HttpRequest | None = None
+    ) -> SafeString:
+        """What a template draws of a context. `shows` has to tell of all that it shows."""
+        drawn = self.already(template, shows)
+        if drawn is None:
+            drawn = render_to_string(template, context(), request)
+            self._held.put((template, shows), zlib.compress(drawn.encode(), 1))
+        return drawn
 
 
-def drawn_once(
-    template: str, shows: Hashable, context: Callable[[], dict[str, Any]], request: HttpRequest | None = None
-) -> SafeString:
-    """What a template draws of a context. `shows` has to tell of all that it shows."""
-    drawn = drawn_already(template, shows)
-    if drawn is None:
-        drawn = render_to_string(template, context(), request)
-        _DRAWN.put((template, shows), zlib.compress(drawn.encode(), 1))
-    return drawn
-
-
-def drawn_already(template: str, shows: Hashable) -> SafeString | None:
-    """The same where it was drawn before."""
-    held = _DRAWN.get((template, shows))
-    return None if held is None else mark_safe(zlib.decompress(held).decode())  # noqa: S308 - drawn by a template
+drawn_once: Final = Drawn(megabytes=16).once

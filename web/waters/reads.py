@@ -1,7 +1,8 @@
 """Reading waters, always from their owner, and what the core makes of them."""
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
+from itertools import count
 
 from django.db.models import QuerySet, Sum
 from django.shortcuts import get_object_or_404
@@ -38,6 +39,7 @@ class Days:
 
     kept: tuple[Expected, ...]
     aside: tuple[SetAside, ...]
+    number: int = field(default_factory=count().__next__)  # stands for them in keys that need not hold them
 
     @property
     def weighs(self) -> int:
@@ -50,7 +52,7 @@ def days_to_expect(waters: Iterable[Water], months: Iterable[int], rare_days: fl
     return expected_on(tuple(core_water(water) for water in waters), tuple(months), rare_days)
 
 
-@kept(megabytes=8)
+@kept(megabytes=6)
 def expected_on(waters: tuple[CoreWater, ...], months: tuple[int, ...], rare_days: float) -> Days:
     """The situations to expect on some waters in some months."""
     often, rare = without_rare(expected_days(waters, months), rare_days)
