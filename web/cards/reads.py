@@ -8,22 +8,18 @@ from django.shortcuts import get_object_or_404
 from tackle.colours.card import Card, read_card
 from tackle.colours.palette import Palette, house_palette
 from tackle.errors import DataError
-from tackle.kept import kept
+from web.accounts.as_of import as_of
 from web.accounts.models import User
 from web.cards.models import OwnCard
 
 OWN = "your own cards"
 
 
+@as_of("ground", megabytes=1)
 def palette_of(owner: User) -> Palette:
     """Our palette with the owner's own cards; their retired ones are known, but not offered."""
-    return _palette(owner.pk, owner.ground)
-
-
-@kept(megabytes=1)
-def _palette(owner_pk: int, ground: int) -> Palette:
     own = []
-    for row in OwnCard.objects.filter(owner=owner_pk):
+    for row in OwnCard.objects.filter(owner=owner):
         with suppress(DataError):  # one that does not read any more is as good as gone
             own.append((read_card(row.entry, OWN), row.retired))
     return _with_own(tuple(own)) if own else house_palette()

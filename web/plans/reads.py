@@ -3,10 +3,10 @@
 import json
 import zlib
 from collections.abc import Hashable, Mapping, Sequence
-from dataclasses import dataclass, field, fields, replace
+from dataclasses import dataclass, fields, replace
 from decimal import Decimal
 from fractions import Fraction
-from typing import ClassVar, Final
+from typing import Final
 
 from tackle.check.reach import Planned
 from tackle.colours.palette import Palette
@@ -22,6 +22,7 @@ from tackle.situations.expected import Expected
 from tackle.situations.situation import Situation
 from tackle.situations.water import Water as CoreWater
 from tackle.vocabulary import CATEGORIES
+from web.accounts.as_of import as_of
 from web.accounts.models import User
 from web.cards.reads import palette_of
 from web.plans.models import Choice, Plan
@@ -133,8 +134,8 @@ class Answered:
 
 def basis_of(owner: User) -> Basis:
     """What the owner's plan is computed from; read once for all that is owned as it is now."""
-    ground = _ground(_Owned(owner.pk, owner.ground, owner))
-    stored = _stored(_Owned(owner.pk, owner.version, owner))
+    ground = _ground(owner)
+    stored = _stored(owner)
     every = frozenset(water.pk for water in ground.waters)
     water_ids = every if stored.water_ids is None else stored.water_ids
     waters = tuple(ground.core[water.pk] for water in ground.waters if water.pk in water_ids)
@@ -155,17 +156,6 @@ def basis_of(owner: User) -> Basis:
 
 
 @dataclass(frozen=True, slots=True)
-class _Owned:
-    """All that somebody owns, as of one version of it; or its ground, as of one of that."""
-
-    weighs: ClassVar[int] = 2_000  # see tackle.kept
-
-    pk: int
-    version: int
-    owner: User = field(compare=False)
-
-
-@dataclass(frozen=True, slots=True)
 class _Stored:
     """The plan as it is stored. `water_ids`: None where it is for all that there are."""
 
@@ -179,9 +169,9 @@ class _Stored:
         return 4_000 + 1_500 * len(self.choices)
 
 
-@kept(megabytes=3)
-def _stored(owned: _Owned) -> _Stored:
-    plan = stored_plan_of(owned.owner) or first_plan(owned.owner)
+@as_of("version", megabytes=3)
+def _stored(owner: User) -> _Stored:
+    plan = stored_plan_of(owner) or first_plan(owner)
     if not plan.pk:
         return _Stored(plan, None, {})
     water_ids = frozenset(plan.waters.values_list("pk", flat=True).order_by())
@@ -204,9 +194,8 @@ class _Ground:
         return 2_000 + sum(1_800 * (1 + len(one.year.all()) + len(one.readings.all())) for one in self.waters)
 
 
-@kept(megabytes=16)
-def _ground(owned: _Owned) -> _Ground:
-    owner = owned.owner
+@as_of("ground", megabytes=16)
+def _ground(owner: User) -> _Ground:
     waters = list(whole_waters_of(owner))
     core = {water.pk: core_water(water) for water in waters}
     return _Ground(palette_of(owner), books_of(owner), waters, core, prices_of(owner))

@@ -9,9 +9,9 @@ from django.db.models import QuerySet
 from django.shortcuts import get_object_or_404
 
 from tackle.errors import DataError
-from tackle.kept import kept
 from tackle.schools.call import Call
 from tackle.schools.rulebook import Rulebook, house_rulebooks, on_top, read_calls
+from web.accounts.as_of import as_of
 from web.accounts.models import User
 from web.rules.models import OwnSchool, Rule
 
@@ -30,19 +30,15 @@ def schools_of(owner: User) -> QuerySet[OwnSchool]:
     return OwnSchool.objects.filter(owner=owner)
 
 
+@as_of("ground", megabytes=1)
 def books_of(owner: User) -> Mapping[str, Rulebook]:
     """The rulebooks an angler may follow, by id: ours in their order, then their own schools.
 
     A stored rule that does not read any more is left out; `set_aside` tells which those are.
     """
-    return _books(owner.pk, owner.ground)
-
-
-@kept(megabytes=1)
-def _books(owner_pk: int, ground: int) -> Mapping[str, Rulebook]:
-    calls = _calls_of(Rule.objects.filter(owner=owner_pk, on=True))
+    calls = _calls_of(rules_of(owner).filter(on=True))
     books = {school: on_top(book, calls.get(school, ())) for school, book in house_rulebooks().items()}
-    for place, own in enumerate(OwnSchool.objects.filter(owner=owner_pk)):
+    for place, own in enumerate(schools_of(owner)):
         books[own.school] = _own_book(
             own.school, own.name, own.question, own.short, 100 + place, calls.get(own.school, ())
         )

@@ -4,7 +4,7 @@ from collections.abc import Iterable
 from contextlib import suppress
 from dataclasses import dataclass
 from datetime import date
-from typing import ClassVar
+from typing import ClassVar, Final
 
 from django.db.models import Prefetch, Q, QuerySet, Sum
 from django.db.models.functions import Length
@@ -13,9 +13,10 @@ from django.shortcuts import get_object_or_404
 from tackle.colours.palette import Palette
 from tackle.crate.lure import Lure as CoreLure
 from tackle.errors import Refused
-from tackle.kept import kept
+from tackle.kept import Latest
 from tackle.numbers import read_whole
 from tackle.units import read_length_in
+from web.accounts.as_of import as_of
 from web.accounts.models import User
 from web.stock.models import ImportDraft, Lure, Mark, Picture, Place, Printed, Score, Tray
 from web.ui.keys import LARGEST_KEY
@@ -77,15 +78,11 @@ def printed_names(owner: User) -> dict[tuple[str, str], str]:
     return {(category, text): card for category, text, card in rows}
 
 
+@as_of("shelf", megabytes=2)
 def counts_owned(owner: User) -> dict[str, dict[str, int]]:
     """How many of each colour are owned: category -> card id -> count."""
-    return _counts(owner.pk, owner.shelf)
-
-
-@kept(megabytes=2)
-def _counts(owner_pk: int, version: int) -> dict[str, dict[str, int]]:
     owned: dict[str, dict[str, int]] = {}
-    lures = Lure.objects.filter(tray__owner=owner_pk).order_by()
+    lures = Lure.objects.filter(tray__owner=owner).order_by()
     for category, card, total in lures.values_list("category", "card").annotate(total=Sum("count")):
         owned.setdefault(category, {})[card] = total
     return owned
@@ -110,13 +107,20 @@ def stock_of(owner: User, palette: Palette) -> tuple[Stock, ...]:
 
 def shelf_of(owner: User, palette: Palette) -> tuple[Stock, ...]:
     """All lures, those too whose card is gone, in the order of the trays; in one query for one version of them."""
-    return _shelf(owner.pk, owner.shelf, palette)
+    version = owner.shelf, palette
+    found = _SHELVES.get(owner.pk, version)
+    if found is None:
+        found = _shelf(owner, palette)
+        _SHELVES.put(owner.pk, version, found)
+    return found
 
 
-@kept(megabytes=8)
-def _shelf(owner_pk: int, version: int, palette: Palette) -> tuple[Stock, ...]:
+_SHELVES: Final = Latest[tuple[Stock, ...]](megabytes=20)
+
+
+def _shelf(owner: User, palette: Palette) -> tuple[Stock, ...]:
     rows = (
-        Lure.objects.filter(tray__owner=owner_pk)
+        Lure.objects.filter(tray__owner=owner)
         .order_by(*_AS_THEY_LIE)
         .values_list(*_CORE, "tray__letter", "tray__place__kind")
     )
