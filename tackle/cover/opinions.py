@@ -99,7 +99,7 @@ class Opinions:
         return [book for place, book in enumerate(self.books) if self.suits[place, index, picked].any()]
 
 
-@kept(megabytes=11)
+@kept(megabytes=14)
 def opinions_of(
     category: str,
     books: tuple[Rulebook, ...],

@@ -38,7 +38,7 @@ _COVERS: Final = (None, *Cover)
 class Expected:
     """One situation to expect: `millionths` of a day, at the middle visibility and temperature of those days."""
 
-    weighs: ClassVar[int] = 300  # see tackle.kept
+    weighs: ClassVar[int] = 50  # see tackle.kept: a share of it, for all answers on the same days hold the same
 
     water: Water
     band: str

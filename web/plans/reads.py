@@ -210,7 +210,7 @@ def _left_out(days: Days, category: str) -> list[tuple[str, float, str]]:
     return [(name, total, why) for (name, why), total in found.items()]
 
 
-@kept(megabytes=5)
+@kept(megabytes=8)
 def situations_on(days: Days, category: str) -> tuple[tuple[Expected, ...], tuple[Situation, ...]]:
     """The days on waters where a category is thrown, and may be."""
     there = tuple(e for e in days.kept if e.water.throws(category) and not e.water.forbidden.forbids(category))
@@ -238,7 +238,7 @@ def _asked(terms: Terms) -> tuple[tuple[Expected, ...], Request]:
 
 
 FEW: Final = 6  # categories: so many plans are kept whole, and a page makes them itself
-_ANSWERED = Held[Answered](megabytes=14)
+_ANSWERED = Held[Answered](megabytes=18)
 _CURVES = Held[tuple[Point, ...]](megabytes=1)
 _PACKED = Held[bytes](megabytes=4)  # the same, by version and category and much smaller: for plans of many categories
 
