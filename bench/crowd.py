@@ -1,7 +1,6 @@
 """Many in one place: the demo's pages before and after 1,000 others with 300,000 lures came; then 10,000 of one."""
 
 import os
-import secrets
 
 import django
 from django.conf import settings
@@ -10,6 +9,7 @@ from django.test import Client
 from django.test.utils import CaptureQueriesContext
 
 from bench.measure import best_of, best_of_both
+from tests.owner import renewed
 
 OTHERS, LURES_EACH, LURES_OF_ONE = int(os.environ.get("WAX_OTHERS", "1000")), 300, 10_000
 PAGES = ("/waters/", "/colours/", "/plan/", "/crate/", "/buy/", "/day/", "/teach/", "/account/")
@@ -40,7 +40,7 @@ def run() -> bool:
         )
     _add(wren, list(Lure.objects.filter(tray__owner=wren)), LURES_OF_ONE)
     for page in PAGES:
-        _renew(wren)
+        renewed(wren)
         with CaptureQueriesContext(connection) as asked:
             taken = best_of(1, lambda p=page: client.get(p, follow=True))
         fits = taken <= MOST_S and len(asked) <= MOST_QUERIES
@@ -52,16 +52,12 @@ def run() -> bool:
     return good
 
 
-def _renew(owner) -> None:
-    type(owner).objects.filter(pk=owner.pk).update(version=secrets.randbits(63))
-
-
 def _time(client: Client, owner, page: str) -> float:
     """A page whose parts are drawn anew (what is kept by content stays), in sums of the same moment: the machine may be
     another a minute later."""
 
     def look() -> None:
-        _renew(owner)
+        renewed(owner)
         assert client.get(page, follow=True).status_code == 200, page
 
     look()

@@ -72,13 +72,14 @@ def draw(
     remarks = _remarks(checked, called)
     by_tray = {tray.pk: _Drawn(tray) for tray in in_view}
     for one in shown:
-        lure, pk = one.lure, int(one.lure.ref)
+        lure, pk, tray = one.lure, int(one.lure.ref), trays.get(one.letter)
+        if tray is None:
+            continue  # renamed or taken away since the lures were read
         par = par_of(lure.category, lure.card, checked.found.served.get((lure.category, lure.card.id), 0.0))
         remark, kind = remarks.get(pk, ("", ""))
         pips = "●" * min(lure.count, 9) + "○" * max(par - lure.count, 0)
         if one.at_home:
             pips, par = f"×{lure.count}", lure.count
-        tray = trays[one.letter]
         by_tray.setdefault(tray.pk, _Drawn(tray)).wells.append(
             _Well(
                 pk, lure.category, lure.name, lure.size_in, called.get(pk, one.letter), lure.card, pips,

@@ -7,7 +7,7 @@ from typing import Any
 from django.core.exceptions import ValidationError
 from django.http import HttpResponse
 
-from tackle.kept import kept
+from web.accounts.as_of import as_of
 from web.accounts.models import User
 from web.accounts.request import OwnRequest
 from web.plans.fingerprint import mark_of_rules
@@ -35,7 +35,7 @@ def planned_ahead(view: View) -> View:
 def _needed(request: OwnRequest) -> Job | None:
     """The work to wait for; None where there is little to plan, or what was planned ahead is here."""
     owner = request.user
-    if _planned_for(owner.pk, owner.version) <= FEW:
+    if _planned_for(owner) <= FEW:
         return None
     basis = basis_of(owner)
     if len(unknown(basis)) <= FEW or _taken_in(owner, basis) <= FEW:
@@ -52,10 +52,10 @@ def _needed(request: OwnRequest) -> Job | None:
     return None if stands_still(job) else job  # nobody is at work on it: the page plans itself
 
 
-@kept(megabytes=1)
-def _planned_for(pk: int, version: int) -> int:
-    """How many categories somebody plans, as of one version of what is theirs."""
-    return len(Plan.objects.filter(owner=pk).values_list("categories", flat=True).first() or ())
+@as_of("version", megabytes=1)
+def _planned_for(owner: User) -> int:
+    """How many categories somebody plans."""
+    return len(Plan.objects.filter(owner=owner).values_list("categories", flat=True).first() or ())
 
 
 def _taken_in(owner: User, basis: Basis) -> int:
