@@ -14,7 +14,7 @@ from typing import Any, Generic, ParamSpec, TypeVar
 
 import numpy as np
 
-__all__ = ["Held", "Latest", "kept", "weight_of"]
+__all__ = ["Held", "kept", "weight_of"]
 
 Asked = ParamSpec("Asked")
 Answer = TypeVar("Answer")
@@ -59,22 +59,6 @@ class Held(Generic[Answer]):
             self._weight += weight
             while self._weight > self._bound:
                 self._weight -= self._answers.popitem(last=False)[1][1]
-
-
-class Latest(Generic[Answer]):
-    """Answers as of the last version of what they follow from: an older one goes as soon as there is a newer."""
-
-    def __init__(self, megabytes: float) -> None:
-        self._held = Held[tuple[Hashable, Answer]](megabytes)
-
-    def get(self, asked: Hashable, version: Hashable) -> Answer | None:
-        """What is kept of it as of a version; None where nothing is."""
-        found = self._held.get(asked)
-        return found[1] if found and found[0] == version else None
-
-    def put(self, asked: Hashable, version: Hashable, answer: Answer) -> None:
-        """Keeps an answer as of a version."""
-        self._held.put(asked, (version, answer))
 
 
 class _Asked:

@@ -12,6 +12,7 @@ from tackle.colours.palette import Palette, house_palette
 from tackle.commands.colour import read_colour
 from tackle.commands.fields import known_fields, list_of, number, schools_of, share
 from tackle.cover.plan import TRAILER, Piece, Plan, Request
+from tackle.cover.served import ServedDays
 from tackle.crate.lure import SOUNDS, Lure
 from tackle.errors import Refused
 from tackle.schools.rulebook import house_rulebooks
@@ -212,7 +213,7 @@ def _read_plans(raw: Mapping[str, Any], palette: Palette) -> list[Planned]:
         told = number(answer, "expected_days", sum(request.days), 1e9, f"plans[{place}]")
         expected = told or 0.0
         pieces = colours + trailers
-        plan = Plan(True, len(pieces), pieces, (), (), expected, 0.0, ())
+        plan = Plan(True, len(pieces), pieces, ServedDays.of(()), (), expected, 0.0, ())
         planned.append(Planned(replace(request, with_trailers=bool(trailers)), plan))
     return planned
 

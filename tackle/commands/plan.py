@@ -36,7 +36,7 @@ def answer_of(wanted: Request, answer: Plan, curve: Sequence[Point]) -> dict[str
     if wanted.with_trailers:
         told["trailers"] = [_piece(wanted, one) for one in answer.pieces if one.category == TRAILER]
         told["pairs"] = [
-            {"index": one.index, "colour": one.cards[0].id, "trailer": one.cards[1].id} for one in answer.served
+            {"index": one.index, "colour": one.way.cards[0].id, "trailer": one.way.cards[1].id} for one in answer.served
         ]
     if wanted.right:
         told |= {"right_days": answer.right_days, "most_right_days": answer.most_right_days}

@@ -28,7 +28,8 @@ from tackle.cover.pair_search import (
     right_by,
     solve_pairs,
 )
-from tackle.cover.plan import TRAILER, Bought, Open, Piece, Plan, Point, Request, Served, Unanswered, refuse_unsound
+from tackle.cover.plan import TRAILER, Bought, Open, Piece, Plan, Point, Request, Unanswered, refuse_unsound
+from tackle.cover.served import ServedDays, Way
 from tackle.errors import Refused
 from tackle.schools.evaluation import evaluate, first_choices, suitability, worth
 from tackle.schools.rulebook import Rulebook
@@ -215,7 +216,7 @@ def _planned(
         j, t = chosen_jigs[jig_place], chosen_trailers[trailer_place]
         hit = sum(any(need[one] & mask for one in chosen_jigs) for need in read.choices[row])
         at.append((row, j, t))
-        served.append(Served(row, int(days[row]) / DAY, (jigs[j], trailers[t]), hit, len(read.choices[row])))
+        served.append((row, int(days[row]), Way((jigs[j], trailers[t]), hit, len(read.choices[row]))))
     right = right_by(problem, chosen_jigs, chosen_trailers)
 
     def piece(kind: int, place: int) -> Piece:
@@ -251,7 +252,7 @@ def _planned(
     counted = problem if request.right else replace(problem, firsts=(), weights=())
     return Plan(
         pieces=tuple(by_place.values()),
-        served=tuple(served),
+        served=ServedDays.of(served),
         unanswered=tuple(
             Unanswered(i, int(days[i]) / DAY, Open.AT_MOST if i in able else Open.NO_PAIR)
             for i in range(len(days))

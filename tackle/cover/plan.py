@@ -6,17 +6,16 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 from fractions import Fraction
-from typing import ClassVar
 
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
+from tackle.cover.served import ServedDays
 from tackle.errors import Refused
-from tackle.schools.call import Call
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.situation import Situation
 from tackle.vocabulary import Grade
 
-__all__ = ["TRAILER", "Bought", "Open", "Piece", "Plan", "Point", "Request", "Served", "Unanswered", "refuse_unsound"]
+__all__ = ["TRAILER", "Bought", "Open", "Piece", "Plan", "Point", "Request", "Unanswered", "refuse_unsound"]
 
 TRAILER = "jig-trailer"
 
@@ -65,36 +64,6 @@ def refuse_unsound(request: Request, palette: Palette, categories: Sequence[str]
         raise Refused("lock", f"{both[0]!r} is locked and banned", "a colour in one of the two")
     if request.at_most is not None and len(request.lock) > request.at_most:
         raise Refused("at_most", f"{request.at_most} is fewer than the locked colours", f"{len(request.lock)} or more")
-
-
-@dataclass(frozen=True, slots=True)
-class Served:
-    """How one situation is answered: by one card, or a jig and its trailer; of the `asked` schools that have a first
-    choice then, `hit` have one of theirs in the set.
-
-    `grade`, `book` and `call`: what is said of the one card, and by whom; None for a pair.
-    """
-
-    weighs: ClassVar[int] = 150  # see tackle.kept
-
-    index: int
-    days: float
-    cards: tuple[Card, ...]
-    hit: int
-    asked: int
-    grade: Grade | None = None
-    book: Rulebook | None = None
-    call: Call | None = None
-
-    @property
-    def is_right(self) -> bool:
-        """Whether every school that has a first choice then has one of its own."""
-        return self.hit == self.asked
-
-    @property
-    def share(self) -> float:
-        """The share of right in it; where no school has a first choice, whatever answers is right."""
-        return self.hit / self.asked if self.asked else 1.0
 
 
 class Open(StrEnum):
@@ -169,7 +138,7 @@ class Plan:
     proved: bool
     at_least: int
     pieces: tuple[Piece, ...]
-    served: tuple[Served, ...]
+    served: ServedDays
     unanswered: tuple[Unanswered, ...]
     expected_days: float
     answered_days: float

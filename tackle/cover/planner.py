@@ -15,7 +15,8 @@ from tackle.cover.curve import curve_of
 from tackle.cover.instance import DAY, Instance, bits, by_needs, reduced, row_masks
 from tackle.cover.opinions import Opinions, mask_of, opinions_of
 from tackle.cover.pairs import make_pair_plan, pair_curve
-from tackle.cover.plan import Bought, Open, Piece, Plan, Point, Request, Served, Unanswered, refuse_unsound
+from tackle.cover.plan import Bought, Open, Piece, Plan, Point, Request, Unanswered, refuse_unsound
+from tackle.cover.served import ServedDays, Way
 from tackle.cover.solution import buying_order, solve, stand_ins, target_of
 from tackle.schools.rulebook import Rulebook
 
@@ -101,7 +102,7 @@ def make_plan(request: Request, palette: Palette) -> Plan:
         proved=solution.proved,
         at_least=solution.at_least,
         pieces=tuple(_pieces(problem, small, chosen, served, request)),
-        served=tuple(served),
+        served=served,
         unanswered=tuple(unanswered),
         expected_days=sum(millionths) / DAY,
         answered_days=sum(millionths[i] for i in answered) / DAY,
@@ -152,12 +153,12 @@ def opinions_for(request: Request, palette: Palette) -> Opinions:
 
 def _serve(
     opinions: Opinions, chosen: int, answered: list[int], millionths: Sequence[int], by_first: bool
-) -> list[Served]:
+) -> ServedDays:
     """Each answered situation served by the card that most schools have as a first choice, where that counts, then by
     the one that suits best, then by the first."""
     picked = list(bits(chosen))
     if not picked or not answered:
-        return []
+        return ServedDays.of(())
     standing = opinions.best[answered][:, picked]
     kinds = opinions.choice_of[answered]
     if by_first:
@@ -166,35 +167,34 @@ def _serve(
     best = np.array(picked)[standing.argmax(axis=1)]
     schools = opinions.suits[:, answered, best].argmax(axis=0)
     calls = opinions.decided[schools, best, answered]
-    asked = [sum(map(bool, masks)) for masks in opinions.choices]
-    hits = [sum(1 for mask in masks if mask & chosen) for masks in opinions.choices]
-    served = []
-    for index, kind, card, school, place in zip(
-        answered, kinds.tolist(), best.tolist(), schools.tolist(), calls.tolist(), strict=True
-    ):
-        book = opinions.books[school]
-        call, days = book.calls[place], millionths[index] / DAY
-        served.append(Served(index, days, (opinions.cards[card],), hits[kind], asked[kind], call.grade, book, call))
-    return served
+    ways: list[Way] = []
+    told = np.stack([kinds, best, schools, calls], axis=1)
+    found, first, way_of = np.unique(told, axis=0, return_index=True, return_inverse=True)
+    order = np.argsort(first)
+    for kind, card, school, place in found[order].tolist():
+        masks, book = opinions.choices[kind], opinions.books[school]
+        hit, asked = sum(1 for mask in masks if mask & chosen), sum(map(bool, masks))
+        ways.append(Way((opinions.cards[card],), hit, asked, book.calls[place].grade, book, book.calls[place]))
+    return ServedDays(np.array(answered), np.array(millionths)[answered], np.argsort(order)[way_of.reshape(-1)], ways)
 
 
-def _pieces(problem: Problem, instance: Instance, chosen: int, served: list[Served], request: Request) -> list[Piece]:
+def _pieces(problem: Problem, instance: Instance, chosen: int, served: ServedDays, request: Request) -> list[Piece]:
     cards = problem.opinions.cards
     whole = instance.answered(chosen)
     target = target_of(problem.instance, request.right) if request.right else 0
     counted = replace(instance, firsts=problem.instance.firsts, weights=problem.instance.weights)
     rights = _rights(problem, chosen)
     days_of = instance.days.tolist()
+    by_way = served.by_way()
     pieces = []
     for place in bits(chosen):
         card = cards[place]
-        mine = [s for s in served if s.cards[0] is card]
         without = instance.answered(chosen & ~(1 << place))
         alone = sum(d for d, now, then in zip(days_of, whole, without, strict=True) if now and not then)
-        by_reason: dict[str, float] = {}
-        for s in mine:
-            assert s.call is not None
-            by_reason[s.call.why] = by_reason.get(s.call.why, 0.0) + s.days
+        by_reason: dict[str, int] = {}
+        for way, days in by_way:
+            if way.cards[0] is card and way.call:
+                by_reason[way.call.why] = by_reason.get(way.call.why, 0) + days
         right, firsts = rights[place]
         silent = "Here so that every school has a colour it accepts."
         if instance.locked >> place & 1:
@@ -202,11 +202,11 @@ def _pieces(problem: Problem, instance: Instance, chosen: int, served: list[Serv
         elif firsts:
             silent = f"{firsts[0][0].name} reaches for it first."
         reason = max(by_reason, key=lambda why: by_reason[why]) if by_reason else silent
-        days = sum(round(s.days * DAY) for s in mine) / DAY
+        serves = sum(by_reason.values()) / DAY
         others = tuple(cards[other] for other in bits(stand_ins(counted, chosen, place, target) & ~problem.banned))
         owned = card.id in request.owned
         pieces.append(
-            Piece(request.category, card, days, alone / DAY, owned, reason, right / problem.share, others, firsts)
+            Piece(request.category, card, serves, alone / DAY, owned, reason, right / problem.share, others, firsts)
         )
     return sorted(pieces, key=lambda piece: (-piece.days, -piece.right))
 

@@ -8,8 +8,9 @@ from dataclasses import dataclass, replace
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
 from tackle.cover.opinions import mask_of
-from tackle.cover.plan import Plan, Request, Served
+from tackle.cover.plan import Plan, Request
 from tackle.cover.planner import make_plan, opinions_for
+from tackle.cover.served import Served
 from tackle.schools.rulebook import Rulebook
 
 __all__ = ["Agreement", "Hangs", "Shift", "Sureness", "how_sure"]
@@ -68,7 +69,7 @@ def how_sure(request: Request, plan: Plan, palette: Palette, every_book: Sequenc
     hanging = [(book, _hangs(listed)) for book, listed in alone.items()]
     return Sureness(
         one_school=tuple(sorted(hanging, key=lambda entry: -entry[1].days)),
-        made_do=_hangs([served for served in plan.served if not served.is_right]),
+        made_do=_hangs([served for served in plan.served if not served.way.is_right]),
         shifts=tuple(_shift(request, plan, palette, factor) for factor in (0.5, 2.0)),
         agreement=_agreement(request, plan, palette, tuple(every_book)),
     )

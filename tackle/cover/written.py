@@ -6,7 +6,9 @@ from collections.abc import Mapping, Sequence
 from typing import Any
 
 from tackle.colours.palette import Palette
-from tackle.cover.plan import Bought, Open, Piece, Plan, Served, Unanswered
+from tackle.cover.instance import DAY
+from tackle.cover.plan import Bought, Open, Piece, Plan, Unanswered
+from tackle.cover.served import ServedDays, Way
 from tackle.schools.rulebook import Rulebook
 from tackle.vocabulary import Grade
 
@@ -15,7 +17,7 @@ __all__ = ["plan_from", "plan_told"]
 
 def plan_told(plan: Plan) -> dict[str, Any]:
     """A plan in numbers, words and lists; cards and rulebooks by their ids, calls by their place in the book."""
-    books = {one.book for one in plan.served if one.book}
+    books = {way.book for way, _ in plan.served.by_way() if way.book}
     places = {id(call): place for book in books for place, call in enumerate(book.calls)}
     return {
         "proved": plan.proved,
@@ -30,8 +32,8 @@ def plan_told(plan: Plan) -> dict[str, Any]:
         ],
         "served": [
             [
-                one.index, one.days, [card.id for card in one.cards], one.hit, one.asked, one.grade,
-                one.book and one.book.id, one.call and places[id(one.call)],
+                one.index, one.days, [card.id for card in one.way.cards], one.way.hit, one.way.asked, one.way.grade,
+                one.way.book and one.way.book.id, one.way.call and places[id(one.way.call)],
             ]
             for one in plan.served
         ],
@@ -54,10 +56,14 @@ def plan_from(told: Mapping[str, Any], palette: Palette, books: Sequence[Ruleboo
             )
             for category, card, days, alone, owned, reason, of_right, stand_ins, firsts in told["pieces"]
         ),
-        served=tuple(
-            Served(
-                index, days, tuple(cards[card] for card in those), hit, asked, Grade(grade) if grade else None,
-                by_id[book] if book else None, by_id[book].calls[call] if book and call is not None else None,
+        served=ServedDays.of(
+            (
+                index,
+                round(days * DAY),
+                Way(
+                    tuple(cards[card] for card in those), hit, asked, Grade(grade) if grade else None,
+                    by_id[book] if book else None, by_id[book].calls[call] if book and call is not None else None,
+                ),
             )
             for index, days, those, hit, asked, grade, book, call in told["served"]
         ),

@@ -8,8 +8,9 @@ from typing import Final
 
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
-from tackle.cover.plan import Plan, Request, Served
+from tackle.cover.plan import Plan, Request
 from tackle.cover.planner import make_plan
+from tackle.cover.served import Served, Way
 from tackle.situations.clarity import HOUSE_LADDER
 from tackle.situations.situation import Situation
 from tackle.vocabulary import Forage
@@ -34,7 +35,7 @@ class Step:
     adds: float
     example: int
     example_days: float
-    before: Served | None
+    before: Way | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,14 +78,14 @@ def _standing(plan: Plan) -> tuple[float, float]:
     return plan.right_days + plan.answered_days, plan.right_days
 
 
-def _example(situations: Sequence[Situation], before: Plan, now: Plan) -> tuple[int, float, Served | None]:
+def _example(situations: Sequence[Situation], before: Plan, now: Plan) -> tuple[int, float, Way | None]:
     """Of the clarity, light and food with the most days that one more colour made right, more right or answered at all,
     the situation with the most of them; and those days."""
-    was = {one.index: one for one in before.served}
+    was = {one.index: one.way for one in before.served}
 
     def gain(one: Served) -> float:
         earlier = was.get(one.index)
-        return one.days * (one.share - (earlier.share if earlier else -0.5))
+        return one.days * (one.way.share - (earlier.share if earlier else -0.5))
 
     alike: dict[tuple[str, str, Forage], list[Served]] = {}
     for one in now.served:

@@ -1,6 +1,6 @@
 import numpy as np
 
-from tackle.kept import Latest, kept
+from tackle.kept import kept
 
 
 def test_answers_are_kept_by_content_and_the_longest_unasked_goes_first():
@@ -34,14 +34,3 @@ def test_what_weighs_too_much_alone_is_not_kept():
     large()
     large()
     assert made == [1, 1]
-
-
-def test_of_versions_the_last_alone_is_kept():
-    held = Latest(megabytes=1)
-    held.put("crate", 1, b"old" * 100)
-    held.put("crate", 2, b"new" * 100)
-    assert (held.get("crate", 1), held.get("crate", 2)) == (None, b"new" * 100)
-    for version in range(5000):
-        held.put("crate", version, bytes(200_000))
-    held.put("tray", 1, b"beside it")
-    assert (held.get("crate", 4999), held.get("tray", 1)) == (bytes(200_000), b"beside it")

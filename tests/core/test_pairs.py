@@ -203,4 +203,7 @@ def test_a_two_faced_trailer_is_one_piece_with_two_faces():
     found = make_plan(replace(request, lock=frozenset({"two-green-black"})), palette)
     assert [piece.card.id for piece in pieces_of(found, TRAILER)] == ["two-green-black"]
     assert found.answered_days == 10.0
-    assert {(one.index, one.cards[0].id) for one in found.served} == {(0, "black-blue-plain"), (1, "green-pumpkin-red")}
+    assert {(one.index, one.way.cards[0].id) for one in found.served} == {
+        (0, "black-blue-plain"),
+        (1, "green-pumpkin-red"),
+    }

@@ -55,12 +55,10 @@ class User(AbstractUser):
     alike_depth_ft = models.FloatField(default=3.0)
     # Situations met on fewer days a year than this are set aside.
     rare_days = models.FloatField(default=RARE_DAYS)
-    # Drawn anew by every change of what is owned: see web.accounts.writing.
+    # Drawn anew by every change of what is owned, and for each table the version that last wrote to it: see
+    # web.accounts.writing.
     version = models.PositiveBigIntegerField(default=0)
-    # The same of what the days to expect, the schools, the colours and their prices follow from.
-    ground = models.PositiveBigIntegerField(default=0)
-    # The same of the lures and where they lie.
-    shelf = models.PositiveBigIntegerField(default=0)
+    written: "models.JSONField[dict[str, int], dict[str, int]]" = models.JSONField(default=dict)
     # Until when somebody who only tries it is kept; None: an account.
     guest_until = models.DateTimeField(null=True, blank=True, db_index=True)
 
@@ -68,7 +66,7 @@ class User(AbstractUser):
         """Versions that were read earlier are never written back over later ones: only a change draws them."""
         if not self._state.adding and options.get("update_fields") is None:
             fields = (field.attname for field in self._meta.concrete_fields if not field.primary_key)
-            options["update_fields"] = [name for name in fields if name not in ("version", "ground", "shelf")]
+            options["update_fields"] = [name for name in fields if name not in ("version", "written")]
         super().save(*args, **options)
 
 

@@ -16,10 +16,7 @@ R = TypeVar("R")
 
 DEADLOCK, LOCK_WAIT = 1213, 1205
 TRIES = 3
-# Tables of which the days to expect, the schools, the colours and their prices never read anything.
-BESIDE: Final = ("crate_", "history_", "plans_", "day_", "teach_")
-SHELF: Final = ("crate_lure", "crate_tray", "crate_place")
-_WRITTEN = re.compile(r"(?:INTO|UPDATE|DELETE|FROM) `(\w+)`")
+_WRITTEN: Final = re.compile(r"(?:INTO|UPDATE|DELETE|FROM) `(\w+)`")
 _inside = local()
 
 
@@ -31,9 +28,9 @@ def one_change(work: Callable[P, R]) -> Callable[P, R]:
     again; within another change of this kind it is simply part of that. Nothing outside may be called within.
 
     The version is drawn anew, never counted: one that was taken back is never met again, so that what is kept under a
-    version can only be what was written with it. So is the ground's, where any table was written that is not beside it,
-    and the shelf's, where one of its own was. Within a change each write draws others still, so that what is read
-    between two writes is kept under none of them.
+    version can only be what was written with it. It is that of each table that was written as well: see
+    web.accounts.as_of. Within a change each write draws others still, so that what is read between two writes is kept
+    under none of them.
     """
 
     @wraps(work)
@@ -55,47 +52,38 @@ def one_change(work: Callable[P, R]) -> Callable[P, R]:
 
 
 def _held(owner: User, work: Callable[[], R]) -> R:
-    before, version = (owner.version, owner.ground, owner.shelf), secrets.randbits(63)
+    key, before, version = owner.pk, (owner.version, owner.written), secrets.randbits(63)
+    row = User.objects.filter(pk=key)
     seen = _Writes(owner)
     try:
         with transaction.atomic():
-            User.objects.filter(pk=owner.pk).update(version=version)
-            _inside.owner, owner.version = owner.pk, secrets.randbits(63)
+            owner.written = row.select_for_update().values_list("written", flat=True).first() or {}
+            _inside.owner, owner.version = key, secrets.randbits(63)
             with connection.execute_wrapper(seen):
                 done = work()
             owner.version = version
-            if seen.drawn:
-                User.objects.filter(pk=owner.pk).update(**seen.draw())
+            owner.written = {**owner.written, **dict.fromkeys(seen.tables, version)}
+            row.update(version=version, written=owner.written)
             return done
     except BaseException:
-        owner.version, owner.ground, owner.shelf = before
+        owner.version, owner.written = before
         raise
     finally:
         _inside.owner = None
 
 
 class _Writes:
-    """Sees what a change writes, for `connection.execute_wrapper`. `drawn`: which versions are to be drawn anew."""
+    """Sees which tables a change writes, for `connection.execute_wrapper`."""
 
     def __init__(self, owner: User) -> None:
         self._owner = owner
-        self.drawn: set[str] = set()
-
-    def draw(self) -> dict[str, int]:
-        """Draws them."""
-        versions = {name: secrets.randbits(63) for name in self.drawn}
-        for name, version in versions.items():
-            setattr(self._owner, name, version)
-        return versions
+        self.tables: set[str] = set()
 
     def __call__(self, execute: Callable[..., Any], sql: str, params: Any, many: bool, context: dict[str, Any]) -> Any:
         done = execute(sql, params, many, context)
         if sql.startswith(("INSERT", "UPDATE", "DELETE", "REPLACE")):
             tables = _WRITTEN.findall(sql)
-            if not all(table.startswith(BESIDE) for table in tables):
-                self.drawn.add("ground")
-            if any(table in SHELF for table in tables):
-                self.drawn.add("shelf")
-            self._owner.version = secrets.randbits(63)
-            self.draw()
+            self.tables.update(tables)
+            self._owner.version = halfway = secrets.randbits(63)
+            self._owner.written = {**self._owner.written, **dict.fromkeys(tables, halfway)}
         return done

@@ -15,7 +15,7 @@ from web.cards.models import OwnCard
 OWN = "your own cards"
 
 
-@as_of("ground", megabytes=1)
+@as_of(megabytes=1)
 def palette_of(owner: User) -> Palette:
     """Our palette with the owner's own cards; their retired ones are known, but not offered."""
     own = []

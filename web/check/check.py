@@ -12,7 +12,7 @@ from tackle.check.reach import Planned, Reach
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
 from web.accounts.models import User
-from web.plans.kept import kept_of
+from web.plans.kept import checked_too
 from web.plans.models import KeptPlan
 from web.plans.reads import Basis, planned
 from web.plans.terms import basis_on_terms
@@ -79,11 +79,7 @@ class Check:
 
 def check(owner: User, basis: Basis, stock: tuple[Stock, ...]) -> Check:
     """The check of today."""
-    also = [
-        (plan, held)
-        for plan in kept_of(owner).filter(checked=True)
-        if (held := basis_on_terms(plan, basis)) is not None
-    ]
+    also = [(plan, held) for plan in checked_too(owner) if (held := basis_on_terms(plan, basis)) is not None]
     every = tuple(tuple(planned(each)) for each in (basis, *(held for _, held in also)))
     found, asked, aboard = _audited(stock, every, basis.palette, owner.same_within, owner.any_form)
     expected = [sum(each.plan.expected_days for each in listed) for listed in every]

@@ -236,7 +236,7 @@ def _context(request: OwnRequest) -> dict[str, Any]:
         found = reads.found_lures(owner, basis.palette, sought["q"], *list(sought.values())[1:])
         keys = set(found.values_list("pk", flat=True))
         shelf = tuple(one for one in shelf if int(one.lure.ref) in keys)
-    trays = list(reads.bare_trays_of(owner))
+    trays = reads.trays_listed(owner)
     called = reads.refs_of(stock)
     page = Paginator(shelf, reads.PAGE)
     shown = page.get_page(request.GET.get("page"))
@@ -258,7 +258,7 @@ def _context(request: OwnRequest) -> dict[str, Any]:
         "plan": basis.plan,
         "waters": sorted({expected.water.name for expected in basis.days.kept}),
         "trays": trays,
-        "places": reads.places_of(owner),
+        "places": reads.places_listed(owner),
         "categories": sorted({one.lure.category for one in stock}),
         "sought": sought,
         "hidden_findings": checked.beyond(most),

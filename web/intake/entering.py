@@ -146,7 +146,7 @@ def _ready(rows: list[Row]) -> int:
 
 
 def _choices(owner: User) -> dict[str, Any]:
-    return {"trays": list(reads.bare_trays_of(owner)), "categories": list(CATEGORIES)}
+    return {"trays": reads.trays_listed(owner), "categories": list(CATEGORIES)}
 
 
 def _draft(guess: Guess) -> Draft:
@@ -161,7 +161,7 @@ def _draft(guess: Guess) -> Draft:
 def _rows(owner: User, post: Mapping[str, str]) -> list[Row]:
     palette, remembered = palette_of(owner), reads.printed_names(owner)
     stock = reads.stock_of(owner, palette)
-    trays = list(reads.bare_trays_of(owner))
+    trays = reads.trays_listed(owner)
     homes = reads.homes_of(stock, trays)
     by_key = {str(tray.pk): tray for tray in trays}
     there = _likes(stock)

@@ -52,7 +52,7 @@ def _needed(request: OwnRequest) -> Job | None:
     return None if stands_still(job) else job  # nobody is at work on it: the page plans itself
 
 
-@as_of("version", megabytes=1)
+@as_of(megabytes=1)
 def _planned_for(owner: User) -> int:
     """How many categories somebody plans."""
     return len(Plan.objects.filter(owner=owner).values_list("categories", flat=True).first() or ())

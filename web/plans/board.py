@@ -154,9 +154,9 @@ def _board(answered: Answered, only: str) -> Board:
 def _alike(answered: Answered) -> dict[tuple[str, Light, Forage, tuple[Card, ...], float | None], int]:
     """The days, in millionths, that lie in one cell, have one food and are answered alike."""
     found: dict[tuple[str, Light, Forage, tuple[Card, ...], float | None], int] = {}
-    for index, row in enumerate(answered.expected):
-        served = answered.served.get(index)
-        key = (row.band, row.light, row.food, served.cards, served.share) if served else (
+    ways = answered.answer.served.ways(len(answered.expected))
+    for row, way in zip(answered.expected, ways, strict=True):
+        key = (row.band, row.light, row.food, way.cards, way.share) if way else (
             row.band, row.light, row.food, (), None)  # fmt: skip
         found[key] = found.get(key, 0) + row.millionths
     return found

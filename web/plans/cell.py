@@ -3,7 +3,7 @@
 from dataclasses import dataclass, field
 from typing import Any
 
-from tackle.cover.plan import Served
+from tackle.cover.served import Way
 from tackle.schools.evaluation import Verdict, rank
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.expected import Expected
@@ -32,7 +32,7 @@ class Voice:
 class Reason:
     """Days of one cell that are answered alike: how, and when they are."""
 
-    served: Served | None = None
+    way: Way | None = None
     gone: str = ""
     days: float = 0.0
     foods: list[Forage] = field(default_factory=list)
@@ -68,13 +68,15 @@ def reasons(basis: Basis, category: str, band: str, light: str) -> list[Reason]:
     cards = basis.palette.sold_in(category)
     ids = {piece.card.id for piece in answered.answer.pieces}
 
+    ways = answered.answer.served.ways(len(answered.expected))
+
     def key(index: int) -> Any:
-        one = answered.served.get(index)
+        one = ways[index]
         return (one.cards, one.hit, one.asked, one.call and one.call.id, one.book and one.book.id) if one else None
 
     found = _gathered(answered, band, light, key)
     for index, reason in found:
-        reason.served = answered.served.get(index)
+        reason.way = ways[index]
         if not answered.paired:
             asked = answered.expected[index].situation(category)
             reason.schools = [_voice(book, rank(book, cards, asked), ids) for book in basis.books]

@@ -3,6 +3,7 @@
 from django.db.models import BooleanField, ExpressionWrapper, Q, QuerySet
 from django.shortcuts import get_object_or_404
 
+from web.accounts.as_of import as_of
 from web.accounts.models import User
 from web.plans.models import KeptPlan
 
@@ -15,6 +16,12 @@ def listed_of(owner: User) -> QuerySet[KeptPlan]:
     """The kept plans without what is in them, each with whether it holds its terms (`.has_terms`)."""
     terms = ExpressionWrapper(Q(content__has_key="terms"), BooleanField())
     return kept_of(owner).defer("content").annotate(has_terms=terms)
+
+
+@as_of(megabytes=2)
+def checked_too(owner: User) -> list[KeptPlan]:
+    """The kept plans that the crate is checked against too."""
+    return list(kept_of(owner).filter(checked=True))
 
 
 def kept_plan_of(owner: User, pk: int) -> KeptPlan:

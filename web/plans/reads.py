@@ -6,11 +6,11 @@ from collections.abc import Hashable, Mapping, Sequence
 from dataclasses import dataclass, fields, replace
 from decimal import Decimal
 from fractions import Fraction
-from typing import Final
+from typing import ClassVar, Final
 
 from tackle.check.reach import Planned
 from tackle.colours.palette import Palette
-from tackle.cover.plan import TRAILER, Point, Request, Served
+from tackle.cover.plan import TRAILER, Point, Request
 from tackle.cover.plan import Plan as Answer
 from tackle.cover.planner import make_plan, plan_curve
 from tackle.cover.sureness import Sureness, how_sure
@@ -47,7 +47,7 @@ class Basis:
     water_ids: frozenset[int]  # those the plan is for
     days: Days
     owned: dict[str, dict[str, int]]  # category -> card id -> count
-    choices: dict[str, Choice]
+    choices: Mapping[str, Choice]
     prices: dict[tuple[str, str], Decimal]
     rare_days: float
     version: tuple[int, int] | None  # whose it is, and as of which version of it; None: with other terms than theirs
@@ -116,12 +116,14 @@ class Answered:
     expected: tuple[Expected, ...]
     request: Request
     answer: Answer
-    served: Mapping[int, Served]  # by the place of the situation
 
     @property
     def weighs(self) -> int:
-        """See tackle.kept: of each day what serves it. Its situation others of the same days hold too."""
-        return self.terms.weighs + 320 * len(self.expected)
+        """See tackle.kept: its days and situations others on the same days hold too, what its request says of each is
+        its own."""
+        return (
+            self.terms.weighs + 24 * len(self.expected) + self.answer.served.weighs + 200 * len(self.answer.unanswered)
+        )
 
     @property
     def category(self) -> str:
@@ -148,7 +150,7 @@ def basis_of(owner: User) -> Basis:
         water_ids=water_ids,
         days=expected_on(waters, tuple(stored.plan.months), owner.rare_days),
         owned=counts_owned(owner),
-        choices=stored.choices,
+        choices=_choices(owner),
         prices=ground.prices,
         rare_days=owner.rare_days,
         version=(owner.pk, owner.version),
@@ -159,23 +161,23 @@ def basis_of(owner: User) -> Basis:
 class _Stored:
     """The plan as it is stored. `water_ids`: None where it is for all that there are."""
 
+    weighs: ClassVar[int] = 4_000  # see tackle.kept: through the row all of Django hangs on it
+
     plan: Plan
     water_ids: frozenset[int] | None
-    choices: dict[str, Choice]
-
-    @property
-    def weighs(self) -> int:
-        """See tackle.kept: through the rows all of Django hangs on it."""
-        return 4_000 + 1_500 * len(self.choices)
 
 
-@as_of("version", megabytes=3)
+@as_of(megabytes=3)
 def _stored(owner: User) -> _Stored:
     plan = stored_plan_of(owner) or first_plan(owner)
-    if not plan.pk:
-        return _Stored(plan, None, {})
-    water_ids = frozenset(plan.waters.values_list("pk", flat=True).order_by())
-    return _Stored(plan, water_ids, {choice.category: choice for choice in plan.choices.all()})
+    water_ids = frozenset(plan.waters.values_list("pk", flat=True).order_by()) if plan.pk else None
+    return _Stored(plan, water_ids)
+
+
+@as_of(megabytes=3)
+def _choices(owner: User) -> Mapping[str, Choice]:
+    """What is settled for the categories of the plan."""
+    return {choice.category: choice for choice in Choice.objects.filter(plan=_stored(owner).plan.pk)}
 
 
 @dataclass(frozen=True, slots=True)
@@ -194,7 +196,7 @@ class _Ground:
         return 2_000 + sum(1_800 * (1 + len(one.year.all()) + len(one.readings.all())) for one in self.waters)
 
 
-@as_of("ground", megabytes=16)
+@as_of(megabytes=16)
 def _ground(owner: User) -> _Ground:
     waters = list(whole_waters_of(owner))
     core = {water.pk: core_water(water) for water in waters}
@@ -245,7 +247,7 @@ _PACKED = Held[bytes](megabytes=4)  # the same, by version and category and much
 
 def answered_on(terms: Terms) -> Answered:
     """The plan on some terms. Kept by all that it depends on, so that it is never stale."""
-    return _ANSWERED.get(terms) or _taken_in(terms, _made(terms))
+    return _ANSWERED.get(terms.mark) or _taken_in(terms, _made(terms))
 
 
 @timed("plan")
@@ -255,8 +257,8 @@ def _made(terms: Terms) -> Answer:
 
 def _taken_in(terms: Terms, plan: Answer) -> Answered:
     expected, request = _asked(terms)
-    found = Answered(terms, expected, request, plan, {one.index: one for one in plan.served})
-    _ANSWERED.put(terms, found)
+    found = Answered(terms, expected, request, plan)
+    _ANSWERED.put(terms.mark, found)
     return found
 
 
@@ -277,7 +279,7 @@ def unknown(basis: Basis) -> list[str]:
         category
         for category in basis.plan.categories
         if category in CATEGORIES
-        and _ANSWERED.get(_terms_of(basis, category)) is None
+        and _ANSWERED.get(_terms_of(basis, category).mark) is None
         and (basis.version is None or _PACKED.get((*basis.version, category)) is None)
     ]
 
@@ -324,7 +326,7 @@ def situations_of(basis: Basis, category: str) -> tuple[tuple[Expected, ...], tu
 def answer(basis: Basis, category: str) -> Answered:
     """The plan for one category; a jig that is planned together with trailers, with them."""
     terms = _terms_of(basis, category)
-    if found := _ANSWERED.get(terms):
+    if found := _ANSWERED.get(terms.mark):
         return found
     told = _PACKED.get((*basis.version, category)) if basis.version else None
     if told:

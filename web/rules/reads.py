@@ -30,7 +30,7 @@ def schools_of(owner: User) -> QuerySet[OwnSchool]:
     return OwnSchool.objects.filter(owner=owner)
 
 
-@as_of("ground", megabytes=1)
+@as_of(megabytes=1)
 def books_of(owner: User) -> Mapping[str, Rulebook]:
     """The rulebooks an angler may follow, by id: ours in their order, then their own schools.
 

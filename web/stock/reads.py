@@ -4,7 +4,7 @@ from collections.abc import Iterable
 from contextlib import suppress
 from dataclasses import dataclass
 from datetime import date
-from typing import ClassVar, Final
+from typing import ClassVar
 
 from django.db.models import Prefetch, Q, QuerySet, Sum
 from django.db.models.functions import Length
@@ -13,7 +13,6 @@ from django.shortcuts import get_object_or_404
 from tackle.colours.palette import Palette
 from tackle.crate.lure import Lure as CoreLure
 from tackle.errors import Refused
-from tackle.kept import Latest
 from tackle.numbers import read_whole
 from tackle.units import read_length_in
 from web.accounts.as_of import as_of
@@ -43,8 +42,20 @@ def tray_of(owner: User, pk: int) -> Tray:
     return get_object_or_404(trays_of(owner), pk=pk)
 
 
+@as_of(megabytes=3)
+def trays_listed(owner: User) -> list[Tray]:
+    """The same trays, read already: nobody may change them."""
+    return list(bare_trays_of(owner))
+
+
 def places_of(owner: User) -> QuerySet[Place]:
     return Place.objects.filter(owner=owner)
+
+
+@as_of(megabytes=1)
+def places_listed(owner: User) -> list[Place]:
+    """The places, read already: nobody may change them."""
+    return list(places_of(owner))
 
 
 def lures_of(owner: User) -> QuerySet[Lure]:
@@ -63,22 +74,25 @@ def draft_of(owner: User, pk: int) -> ImportDraft:
     return get_object_or_404(ImportDraft, owner=owner, pk=pk)
 
 
-def marks_of(owner: User) -> QuerySet[Mark]:
-    return Mark.objects.filter(owner=owner)
+@as_of(megabytes=2)
+def marks_of(owner: User) -> list[Mark]:
+    return list(Mark.objects.filter(owner=owner))
 
 
+@as_of(megabytes=1)
 def score_before(owner: User, day: date) -> Score | None:
     """The last score written down on or before a day."""
     return Score.objects.filter(owner=owner, day__lte=day).first()
 
 
+@as_of(megabytes=1)
 def printed_names(owner: User) -> dict[tuple[str, str], str]:
     """What the angler chose for printed names before: (category, name) -> card id."""
     rows = Printed.objects.filter(owner=owner).values_list("category", "text", "card")
     return {(category, text): card for category, text, card in rows}
 
 
-@as_of("shelf", megabytes=2)
+@as_of(megabytes=2)
 def counts_owned(owner: User) -> dict[str, dict[str, int]]:
     """How many of each colour are owned: category -> card id -> count."""
     owned: dict[str, dict[str, int]] = {}
@@ -105,20 +119,9 @@ def stock_of(owner: User, palette: Palette) -> tuple[Stock, ...]:
     return tuple(one for one in shelf_of(owner, palette) if one.lure.card.id in palette.by_id)
 
 
+@as_of(megabytes=20)
 def shelf_of(owner: User, palette: Palette) -> tuple[Stock, ...]:
-    """All lures, those too whose card is gone, in the order of the trays; in one query for one version of them."""
-    version = owner.shelf, palette
-    found = _SHELVES.get(owner.pk, version)
-    if found is None:
-        found = _shelf(owner, palette)
-        _SHELVES.put(owner.pk, version, found)
-    return found
-
-
-_SHELVES: Final = Latest[tuple[Stock, ...]](megabytes=20)
-
-
-def _shelf(owner: User, palette: Palette) -> tuple[Stock, ...]:
+    """All lures, those too whose card is gone, in the order of the trays."""
     rows = (
         Lure.objects.filter(tray__owner=owner)
         .order_by(*_AS_THEY_LIE)
