@@ -73,7 +73,8 @@ def run() -> bool:
         people = [line.split() for line in told.splitlines() if line]
         taken = time.monotonic() - start
         print(f"     {len(people)} people with {LURES} stacks each, read in from an archive: {taken:.0f} s")
-        app = app_on(there, APP, workers=2)
+        (place / "parts").mkdir()
+        app = app_on(there, APP, workers=2, parts=str(place / "parts"))
         os.nice(10)  # the client: what it does with an answer is not the app's to wait for
         _asked(people, _as_people_do, WARM_S)
         before, _, _ = _asked(people, _bare, BARE_S / 2)

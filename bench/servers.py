@@ -116,12 +116,12 @@ def filled(told: dict[str, str]) -> list[str]:
     return subprocess.run(fill, env=told, check=True, capture_output=True, text=True, cwd=ROOT).stdout.split()
 
 
-def app_on(told: dict[str, str], port: int, workers: int = 1) -> "subprocess.Popen[bytes]":
-    """An app that answers."""
+def app_on(told: dict[str, str], port: int, workers: int = 1, parts: str = "") -> "subprocess.Popen[bytes]":
+    """An app that answers. `parts`: the folder that its workers share."""
     app = subprocess.Popen(
         [sys.executable, "-m", "gunicorn", "web.wsgi", "--bind", f"127.0.0.1:{port}", "--threads", "4", "--workers",
          str(workers)],
-        env=told, cwd=ROOT, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL,
+        env={**told, "WAX_PARTS": parts}, cwd=ROOT, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL,
     )  # fmt: skip
     until = time.monotonic() + 60
     while ask(port, "/health", "")[0] != 200:

@@ -156,6 +156,10 @@ FORECAST_URL = env.str("WAX_FORECAST", default="")
 DEVICE_TIMEOUT_S = 2.0
 DEMO_CAMERA = env.bool("WAX_DEMO_CAMERA", default=False)  # paints pictures of trays, to try the reading with
 
+# A folder that all processes of one server share, where drawn parts of pages are kept; emptied when it starts, for
+# another release may draw them otherwise. Empty: each process keeps its own.
+PARTS = env.str("WAX_PARTS", default="")
+
 LANGUAGE_CODE = "en"
 TIME_ZONE = "UTC"
 USE_I18N = False

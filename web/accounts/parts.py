@@ -1,19 +1,21 @@
-"""Parts of pages, drawn once for one version of all that somebody owns and one question about it; kept deflated."""
+"""Parts of pages, drawn once for one version of all that somebody owns and one question about it."""
 
-from collections.abc import Callable, Hashable
-from datetime import date
+from collections.abc import Callable
+from pathlib import Path
+from tempfile import TemporaryDirectory
 from typing import Any, Final
 
+from django.conf import settings
 from django.template.loader import render_to_string
 from django.utils import timezone
 from django.utils.safestring import SafeString
 
-from tackle.kept import Held
 from web.accounts.request import OwnRequest
 from web.ui.drawn import deflated, inflated
+from web.ui.slots import Slots
 
-# Of each part the last version alone.
-_PARTS: Final = Held[tuple[tuple[int, date], bytes]](megabytes=14)
+_ALONE: Final = None if settings.PARTS else TemporaryDirectory(prefix="wax-parts-")  # of a process by itself
+_PARTS: Final = Slots(Path(_ALONE.name if _ALONE else settings.PARTS), count=10_000, most=200_000)
 
 
 def part_of(request: OwnRequest, template: str, context: Callable[[], dict[str, Any]]) -> SafeString:
@@ -21,21 +23,21 @@ def part_of(request: OwnRequest, template: str, context: Callable[[], dict[str, 
     no message, no wrong entry, and nothing that is this session's alone."""
     drawn = kept_part(request, template)
     if drawn is None:
-        now = _now(request)
+        version = _version(request)
         drawn = render_to_string(template, context(), request)
-        _PARTS.put(_asked(request, template), (now, deflated(drawn)))
+        _PARTS.put(_name(request, template), version, deflated(drawn))
     return drawn
 
 
 def kept_part(request: OwnRequest, template: str) -> SafeString | None:
     """The same where it was drawn already: nothing needs to be read for it."""
-    held = _PARTS.get(_asked(request, template))
-    return inflated(held[1]) if held and held[0] == _now(request) else None
+    held = _PARTS.get(_name(request, template), _version(request))
+    return None if held is None else inflated(held)
 
 
-def _asked(request: OwnRequest, template: str) -> Hashable:
-    return request.user.pk, template, request.path, request.GET.urlencode()
+def _name(request: OwnRequest, template: str) -> str:
+    return f"{request.user.pk} {template} {request.path} {request.GET.urlencode()}"
 
 
-def _now(request: OwnRequest) -> tuple[int, date]:
-    return request.user.version, timezone.localdate()
+def _version(request: OwnRequest) -> str:
+    return f"{request.user.version} {timezone.localdate()}"
