@@ -8,7 +8,7 @@ from typing import Final
 
 from tackle.check.doubles import Double, find_doubles
 from tackle.check.idle import Idle, find_idle
-from tackle.check.reach import Planned, Reach, Reached
+from tackle.check.reach import Planned, Reach, Reached, mark_of
 from tackle.check.repairs import Repair, repaired
 from tackle.colours.card import Card
 from tackle.colours.likeness import SAME_WITHIN, difference, unlike_traits
@@ -167,12 +167,13 @@ def _of_category(
     any_form: bool,
     pars: Table[tuple[str, str], int],
 ) -> _Category:
-    reach = Reach(list(dict.fromkeys(each.alone for each in of_it)), palette) if of_it else None
+    requests = list(dict.fromkeys(each.alone for each in of_it))
     single = [each for each in of_it if not each.request.with_trailers]
     alone = {card: served[place, card.id] for each in single for place, card in each.wanted}
-    asked = reach and reach.mark, mine, tuple(alone), served, palette, same_within, any_form, pars
+    asked = mark_of(requests, palette), mine, tuple(alone), served, palette, same_within, any_form, pars
     found = _FOUND.get(asked)
     if found is None:
+        reach = Reach(requests, palette) if requests else None
         doubles = find_doubles(mine, reach, served, same_within, any_form, pars)
         if reach is None:
             found = _Category(Reached(0.0, 0.0), [], doubles, [], [])

@@ -4,10 +4,10 @@ a lure after a repair."""
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Sequence
+from collections.abc import Hashable, Iterable, Sequence
 from dataclasses import dataclass, replace
 from itertools import count
-from typing import Any
+from typing import Any, Final
 
 import numpy as np
 from numpy.typing import NDArray
@@ -17,11 +17,11 @@ from tackle.colours.palette import Palette
 from tackle.cover.instance import DAY
 from tackle.cover.opinions import Opinions, opinions_of
 from tackle.cover.plan import Plan, Request
-from tackle.kept import kept
+from tackle.kept import Held, kept
 from tackle.schools.evaluation import alike, evaluate, reaching, suitability
 from tackle.situations.columns import Columns, tabulate
 
-__all__ = ["Planned", "Reach", "Reached"]
+__all__ = ["Planned", "Reach", "Reached", "mark_of", "reached_by"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,10 +72,7 @@ class Reach:
         self.requests = requests
         self.category = requests[0].category
         self.cards = palette.sold_in(self.category)
-        self._parts = [
-            _part(Request(one.category, one.books, one.situations, one.days, one.agree_all, one.accept), palette)
-            for one in requests
-        ]
+        self._parts = [_part_of(one, palette) for one in requests]
         self.days = np.concatenate([part.days for part in self._parts])
         sizes = [len(part.days) for part in self._parts]
         before = np.cumsum([0, *sizes[:-1]])
@@ -88,8 +85,6 @@ class Reach:
         ]
         self._weights = _side_by_side(weights)
         self._agree_all = np.repeat([each.agree_all for each in requests], sizes)
-        # What it says follows from these: as long as its parts are kept, they are the same again.
-        self.mark = tuple((part.number, bool(one.right)) for part, one in zip(self._parts, requests, strict=True))
         self._places: dict[Card, int] = {}
         self._accepted = self._first = np.zeros((0, *self._speaks.shape), dtype=np.bool_)
 
@@ -201,6 +196,29 @@ class _Part:
             accepted[made, school] = suitability(book, decided, self._accept) > 0
             first[made, school] = reaching(book, decided) <= np.minimum(self._best[school], len(book.calls))
         return accepted, first
+
+
+def mark_of(requests: Sequence[Request], palette: Palette) -> Hashable:
+    """What all that a reach of some requests says follows from, much shorter: the same again as long as it is kept."""
+    return tuple((_part_of(one, palette).number, bool(one.right)) for one in requests)
+
+
+_REACHED: Final = Held[Reached](megabytes=1)
+
+
+def reached_by(cards: Iterable[Card], request: Request, palette: Palette) -> Reached:
+    """The days of a request that some cards answer together, and those on which they are right; kept."""
+    owned = frozenset(cards)
+    asked = mark_of([request], palette), owned
+    found = _REACHED.get(asked)
+    if found is None:
+        found = Reach([request], palette).reached(owned)
+        _REACHED.put(asked, found)
+    return found
+
+
+def _part_of(one: Request, palette: Palette) -> _Part:
+    return _part(Request(one.category, one.books, one.situations, one.days, one.agree_all, one.accept), palette)
 
 
 @kept(megabytes=4)

@@ -1,8 +1,10 @@
 """The cover board and its foods, as the templates draw them: for all that is eaten, or for one food alone."""
 
-from collections.abc import Sequence
+from collections.abc import Hashable, Sequence
 from dataclasses import dataclass, field
 from typing import Final
+
+from django.utils.safestring import SafeString
 
 from tackle.colours.card import Card
 from tackle.cover.plan import Point
@@ -11,6 +13,7 @@ from tackle.situations.clarity import BANDS, HOUSE_LADDER
 from tackle.situations.expected import MILLION
 from tackle.vocabulary import Forage, Light
 from web.plans.reads import Answered
+from web.ui.drawn import drawn_once
 from web.ui.words import label
 
 SHOWN = 2
@@ -31,6 +34,10 @@ class Tally:
         if share is not None:
             self.answered += days
             self.right += days * share
+
+    @property
+    def told(self) -> tuple[float, float, float]:
+        return self.days, self.answered, self.right
 
     @property
     def open(self) -> float:
@@ -86,6 +93,12 @@ class Cell:
         told = f"{label(self.band)} water, {label(self.light).lower()}, {self.tally.days:.1f} days, {self.tally.state}"
         return f"{told}: {sticks or 'no colour'}; {foods}"
 
+    @property
+    def shows(self) -> Hashable:
+        """All that is to be seen of it."""
+        answers = tuple((answer.cards, answer.days) for answer in self.answers)
+        return self.band, self.light, self.tally.told, answers, tuple((f, t.told) for f, t in self.foods.items())
+
     def add(self, days: float, food: Forage, cards: tuple[Card, ...], share: float | None) -> None:
         self.tally.add(days, share)
         self.foods.setdefault(food, Tally()).add(days, share)
@@ -126,6 +139,17 @@ def cover_board(answered: Answered, only: str) -> Board:
         board = _board(answered, only)
         _BOARDS.put(asked, board)
     return board
+
+
+def draw_rows(board: Board, category: str, show: str) -> list[tuple[Row, list[SafeString]]]:
+    """The rows with their cells, each drawn once for what it shows; `show`: the card that is pointed at."""
+
+    def draw(cell: Cell) -> SafeString:
+        lit = show if show in cell.ids else ""
+        context = {"cell": cell, "category": category, "lit": bool(lit)}
+        return drawn_once("plans/board_cell.html", (cell.shows, category, lit), lambda: context)
+
+    return [(row, [draw(cell) for cell in row.cells]) for row in board.rows]
 
 
 def _board(answered: Answered, only: str) -> Board:

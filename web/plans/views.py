@@ -168,13 +168,15 @@ def _drawn(request: OwnRequest, basis: reads.Basis, chosen: reads.Answered, choi
     def context() -> dict[str, Any]:
         dots = board.curve_dots(curve, chosen)
         here = next((place for place, dot in enumerate(dots) if dot.here), None)
+        covered = board.cover_board(chosen, food)
         return shown | {
             "chosen": chosen,
             "answer": answer,
             "nothing": why_open(gone[0], chosen.request) if (gone := answer.unanswered) else "",
             "paired": chosen.paired,
             "banned": [basis.palette.by_id[card_id] for card_id in sorted(chosen.request.ban)],
-            "board": board.cover_board(chosen, food),
+            "board": covered,
+            "rows": board.draw_rows(covered, chosen.category, request.GET.get("show", "")),
             "lights": ids(Light),
             "dots": dots,
             "dot": dots[here] if here is not None else None,

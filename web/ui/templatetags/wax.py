@@ -6,10 +6,11 @@ from typing import Any
 
 from django import template
 from django.template.loader import render_to_string
-from django.utils.safestring import SafeString, mark_safe
+from django.utils.safestring import SafeString
 
 from tackle.colours.card import Card
 from tackle.units import System, write_depth, write_length, write_range, write_temperature, write_weight
+from tackle.vocabulary import Forage
 from web.ui.stick import stick_of
 from web.ui.words import label, listed, sky
 
@@ -21,13 +22,14 @@ MOST_REFS = 8
 @lru_cache(maxsize=2048)
 def stick(card: Card, size: str = "") -> SafeString:
     """The stick of a card, drawn once for all pages. Sizes: small, large, or as it comes."""
-    return mark_safe(render_to_string("ui/stick.html", {"stick": stick_of(card), "size": size}))  # noqa: S308
+    return render_to_string("ui/stick.html", {"stick": stick_of(card), "size": size})
 
 
-@register.inclusion_tag("ui/ghost.html")
-def ghost(code: str, size: str = "") -> dict[str, Any]:
-    """The outline of a stick that is missing."""
-    return {"code": code, "size": size}
+@register.simple_tag
+@lru_cache(maxsize=512)
+def ghost(code: str, size: str = "") -> SafeString:
+    """The outline of a stick that is missing, drawn once for all pages."""
+    return render_to_string("ui/ghost.html", {"code": code, "size": size})
 
 
 register.filter(label)
@@ -87,10 +89,11 @@ def less_one(number: int) -> int:
     return number - 1
 
 
-@register.inclusion_tag("ui/food.html")
-def food_sign(food: str) -> dict[str, Any]:
-    """The small sign of a food: its shape stands for its kind, and its name goes with it."""
-    return {"food": food, "shape": FOOD_SHAPES[food]}
+@register.simple_tag
+@lru_cache(maxsize=len(Forage))
+def food_sign(food: str) -> SafeString:
+    """The small sign of a food: its shape stands for its kind, and its name goes with it. Drawn once for all pages."""
+    return render_to_string("ui/food.html", {"food": food, "shape": FOOD_SHAPES[food]})
 
 
 _ORDINALS = ("", "first", "second", "third", "fourth", "fifth", "sixth", "seventh", "eighth", "ninth", "tenth")
