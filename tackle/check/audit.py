@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Final
 
-from tackle.check.doubles import Double, find_doubles
+from tackle.check.doubles import Double, Group, find_doubles, find_groups
 from tackle.check.idle import Idle, find_idle
 from tackle.check.reach import Planned, Reach, Reached, mark_of
 from tackle.check.repairs import Repair, repaired
@@ -144,6 +144,16 @@ def audit(
 
 
 @dataclass(frozen=True, slots=True)
+class _Owned:
+    """What is found of the lures of one category on the days expected, whatever is planned of them."""
+
+    reached: Reached
+    groups: list[Group]
+    fixes: list[Fix]
+    idle: list[Idle]
+
+
+@dataclass(frozen=True, slots=True)
 class _Category:
     """What is found of one category by itself, and what is owned of it reaches."""
 
@@ -154,8 +164,10 @@ class _Category:
     idle: list[Idle]
 
 
-# By all that it depends on: a change in one category leaves what was found of the others as it is.
-_FOUND: Final = Held[_Category](megabytes=16)
+# By all that they depend on: a change in one category leaves what was found of the others as it is, and another plan
+# leaves what is found of the lures.
+_OWNED: Final = Held[_Owned](megabytes=12)
+_FOUND: Final = Held[_Category](megabytes=8)
 
 
 def _of_category(
@@ -170,20 +182,28 @@ def _of_category(
     requests = list(dict.fromkeys(each.alone for each in of_it))
     single = [each for each in of_it if not each.request.with_trailers]
     alone = {card: served[place, card.id] for each in single for place, card in each.wanted}
-    asked = mark_of(requests, palette), mine, tuple(alone), served, palette, same_within, any_form, pars
+    on_days = mark_of(requests, palette), mine, palette, same_within, any_form
+    asked = *on_days, tuple(alone), served, pars
     found = _FOUND.get(asked)
     if found is None:
         reach = Reach(requests, palette) if requests else None
-        doubles = find_doubles(mine, reach, served, same_within, any_form, pars)
-        if reach is None:
-            found = _Category(Reached(0.0, 0.0), [], doubles, [], [])
-        else:
-            mended = _fixes(mine, reach, palette)
-            reached = reach.reached({lure.card for lure in mine})
-            gaps = _gaps(mine, alone, reach, mended, pars)
-            found = _Category(reached, gaps, doubles, mended, find_idle(mine, reach))
+        owned = _OWNED.get(on_days)
+        if owned is None:
+            owned = _owned(mine, reach, palette, same_within, any_form)
+            _OWNED.put(on_days, owned)
+        doubles = find_doubles(mine, owned.groups, reach, served, pars)
+        gaps = _gaps(mine, alone, reach, owned.fixes, pars) if reach else []
+        found = _Category(owned.reached, gaps, doubles, owned.fixes, owned.idle)
         _FOUND.put(asked, found)
     return found
+
+
+def _owned(mine: tuple[Lure, ...], reach: Reach | None, palette: Palette, same_within: float, any_form: bool) -> _Owned:
+    groups = find_groups(mine, reach, same_within, any_form)
+    if reach is None:
+        return _Owned(Reached(0.0, 0.0), groups, [], [])
+    reached = reach.reached({lure.card for lure in mine})
+    return _Owned(reached, groups, _fixes(mine, reach, palette), find_idle(mine, reach))
 
 
 def _par(pars: Mapping[tuple[str, str], int], category: str, card: Card, days: float) -> int:

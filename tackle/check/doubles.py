@@ -12,7 +12,7 @@ from tackle.colours.card import Card
 from tackle.colours.likeness import difference, never_one, one_from_below, unlike_traits
 from tackle.crate.lure import Lure, par_of
 
-__all__ = ["Double", "Sameness", "find_doubles"]
+__all__ = ["Double", "Group", "Sameness", "find_doubles", "find_groups"]
 
 
 _ON_TOP = ("walking-topwater", "popper", "frog")
@@ -44,24 +44,38 @@ class Double:
     spare: tuple[tuple[str, int], ...]
 
 
-def find_doubles(
-    lures: Sequence[Lure],
-    reach: Reach | None,
-    served: Mapping[tuple[str, str], float],
-    same_within: float,
-    any_form: bool,
-    par: Mapping[tuple[str, str], int],
-) -> list[Double]:
-    """The doubles beyond par of one category. `reach`: None where no plan asks for it; `served`: the days that each
-    category and card id serves in its plan.
+@dataclass(frozen=True, slots=True)
+class Group:
+    """Several lures that are one colour for the purpose, whatever a plan asks for; `apart` as in `Double`."""
 
-    Another size, running depth or sound is no double, unless `any_form`. `par` overrides, by category and card id.
+    lures: tuple[Lure, ...]
+    same: Sameness
+    apart: float
+
+
+def find_groups(lures: Sequence[Lure], reach: Reach | None, same_within: float, any_form: bool) -> list[Group]:
+    """The lures of one category that are one colour, two or more together. `reach`: None where no plan asks for it.
+
+    Another size, running depth or sound is another thing, unless `any_form`.
     """
     if not lures:
         return []
     likeness = _Likeness(lures[0].category, reach, same_within)
+    return [_group(group, likeness) for group in _gathered(lures, likeness, any_form) if len(group) > 1]
+
+
+def find_doubles(
+    lures: Sequence[Lure],
+    groups: Sequence[Group],
+    reach: Reach | None,
+    served: Mapping[tuple[str, str], float],
+    par: Mapping[tuple[str, str], int],
+) -> list[Double]:
+    """What of the groups that lures of one category make is beyond par. `served`: the days that each category and card
+    id serves in its plan. `par` overrides, by category and card id.
+    """
     left = Counter(lure.card for lure in lures)
-    found = (_double(group, likeness, served, par, left) for group in _groups(lures, likeness, any_form))
+    found = (_double(group, reach, served, par, left) for group in groups)
     return [double for double in found if double is not None]
 
 
@@ -92,7 +106,7 @@ class _Likeness:
         return None
 
 
-def _groups(lures: Sequence[Lure], likeness: _Likeness, any_form: bool) -> list[list[Lure]]:
+def _gathered(lures: Sequence[Lure], likeness: _Likeness, any_form: bool) -> list[list[Lure]]:
     """Lures gathered around the first of each kind: looked up by form and card, so that many lures cost little."""
     groups: dict[object, list[list[Lure]]] = {}
     known: dict[tuple[object, Card], list[Lure]] = {}
@@ -110,31 +124,37 @@ def _groups(lures: Sequence[Lure], likeness: _Likeness, any_form: bool) -> list[
     return [group for of_form in groups.values() for group in of_form]
 
 
+def _group(lures: Sequence[Lure], likeness: _Likeness) -> Group:
+    first = lures[0].card
+    others = dict.fromkeys(lure.card for lure in lures[1:])
+    reasons = [likeness.of(first, card) for card in others]
+    same = next((one for one in (Sameness.DAYS, Sameness.LOOK) if one in reasons), Sameness.CARD)
+    return Group(tuple(lures), same, max(difference(first, card) for card in others))
+
+
 def _double(
-    group: list[Lure],
-    likeness: _Likeness,
+    group: Group,
+    reach: Reach | None,
     served: Mapping[tuple[str, str], float],
     pars: Mapping[tuple[str, str], int],
     left: Counter[Card],
 ) -> Double | None:
     """What is one too many in a group. `left`: how many stacks of each card the category still has, counted down."""
-    category = group[0].category
-    keep = max(group, key=lambda lure: (served.get((category, lure.card.id), 0.0), lure.count))
-    days = sum(served.get((category, card_id), 0.0) for card_id in {lure.card.id for lure in group})
+    lures, category = group.lures, group.lures[0].category
+    keep = max(lures, key=lambda lure: (served.get((category, lure.card.id), 0.0), lure.count))
+    days = sum(served.get((category, card_id), 0.0) for card_id in {lure.card.id for lure in lures})
     par = pars.get((category, keep.card.id), pars.get((category, ""), par_of(category, keep.card, days)))
-    over = sum(lure.count for lure in group) - par
-    if len(group) < 2 or over <= 0:
-        return None
-    spare = _spare(group, keep, over, likeness.reach, left)
+    over = sum(lure.count for lure in lures) - par
+    spare = _spare(lures, keep, over, reach, left) if over > 0 else []
     if not spare:
         return None
-    reasons = [likeness.of(group[0].card, lure.card) for lure in group[1:]]
-    same = next((one for one in (Sameness.DAYS, Sameness.LOOK) if one in reasons), Sameness.CARD)
-    apart = max(difference(group[0].card, lure.card) for lure in group)
-    return Double(category, tuple(group), same, apart, par, sum(count for _, count in spare), keep, tuple(spare))
+    gone = sum(count for _, count in spare)
+    return Double(category, lures, group.same, group.apart, par, gone, keep, tuple(spare))
 
 
-def _spare(group: list[Lure], keep: Lure, over: int, reach: Reach | None, left: Counter[Card]) -> list[tuple[str, int]]:
+def _spare(
+    group: Sequence[Lure], keep: Lure, over: int, reach: Reach | None, left: Counter[Card]
+) -> list[tuple[str, int]]:
     """Up to `over` pieces of a group that can go: last of the one to keep, and never one whose going loses a day."""
     found = []
     for lure in sorted(group, key=lambda lure: (lure is keep, lure.count)):
