@@ -6,6 +6,7 @@ from typing import Any
 from django.core.exceptions import ValidationError
 from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
+from django.utils.safestring import SafeString
 from django.views.decorators.http import require_POST
 
 from tackle.cover.plan import TRAILER
@@ -127,8 +128,6 @@ def _context(
         "chosen": chosen,
         "foods": board.cover_board(chosen, "").foods,
         "food": food,
-        "skirted": CATEGORIES[chosen.category].group is Group.SKIRTED,
-        "mixed": basis.mixed,
         "answer": chosen.answer,
         "paired": chosen.paired,
         "jigs": sum(piece.category != TRAILER for piece in chosen.answer.pieces),
@@ -136,16 +135,37 @@ def _context(
         "drawn": _drawn(request, basis, chosen, choice, food),
         "unanswered": board.unanswered_in_words(chosen) if chosen.answer.unanswered else "",
         "books": basis.every_book.values(),
+        "settings": _settings(basis, chosen),
         "more": [category for category in CATEGORIES if category not in basis.plan.categories],
         "following": {book.id for book in basis.books},
         "waters": basis.every_water,
         "water_ids": basis.water_ids,
-        "agrees": Plan.Agree.choices,
         "left_out": basis.left_out(chosen.category),
         "aside_days": sum(one.days for one in basis.days.aside),
-        "month_names": list(enumerate(MONTH_NAMES, 1)),
         "open_settings": request.method == "POST" and request.POST.get("what") in SETTINGS,
     }
+
+
+def _settings(basis: reads.Basis, chosen: reads.Answered) -> SafeString:
+    """What the plan follows, where and when, to be pressed: drawn once for what it shows."""
+    plan, category = basis.plan, chosen.category
+    books = tuple((book.id, book.name, book.short, book in basis.books) for book in basis.every_book.values())
+    waters = tuple((water.pk, water.name, water.pk in basis.water_ids) for water in basis.every_water)
+    shows = {
+        "category": category,
+        "books": books,
+        "several": len(basis.books) > 1,
+        "agree": plan.agree,
+        "waters": waters,
+        "mixed": basis.mixed,
+        "crossover": plan.crossover,
+        "first_month": plan.first_month,
+        "last_month": plan.last_month,
+        "skirted": CATEGORIES[category].group is Group.SKIRTED,
+        "paired": chosen.paired,
+    }
+    context = shows | {"agrees": Plan.Agree.choices, "month_names": list(enumerate(MONTH_NAMES, 1))}
+    return drawn_once("plans/settings.html", tuple(shows.values()), lambda: context)
 
 
 def _drawn(request: OwnRequest, basis: reads.Basis, chosen: reads.Answered, choice: Choice, food: str) -> str:
