@@ -46,7 +46,7 @@ class Opinions:
     accept: Grade
     decided: NDArray[np.int16]
     suits: NDArray[np.int8]
-    best: NDArray[np.int64]
+    best: NDArray[np.int8]
     needs: tuple[tuple[int, ...], ...]
     kinds: tuple[tuple[int, ...], ...]  # the different needs there are
     kind_of: NDArray[np.intp]  # (m,) the place of each situation's needs among the kinds
@@ -99,7 +99,7 @@ class Opinions:
         return [book for place, book in enumerate(self.books) if self.suits[place, index, picked].any()]
 
 
-@kept(megabytes=14)
+@kept(megabytes=12)
 def opinions_of(
     category: str,
     books: tuple[Rulebook, ...],
@@ -131,7 +131,7 @@ def opinions_of(
         ]
     else:
         needs = [(reduce(or_, masks),) for masks in zip(*by_school, strict=True)]
-    best = suits.max(axis=0).astype(np.int64)
+    best = suits.max(axis=0)
     kinds = {masks: place for place, masks in enumerate(dict.fromkeys(needs))}
     kind_of = np.array([kinds[masks] for masks in needs], dtype=np.intp)
     return Opinions(

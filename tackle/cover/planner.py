@@ -57,7 +57,7 @@ def _problem(request: Request, palette: Palette) -> Problem:
     needs = [tuple(mask & allowed for mask in masks) for masks in opinions.needs]
     millionths = tuple(round(days * DAY) for days in request.days)
     able = tuple(i for i, masks in enumerate(needs) if masks and all(masks) and millionths[i])
-    suits = opinions.best[list(able)] if able else np.zeros((0, len(cards)), dtype=np.int64)
+    suits = opinions.best[list(able)].astype(np.int64)
     suits[:, list(bits(banned))] = 0
     firsts: dict[int, int] = {}
     for masks, days in opinions.days_by_choice(millionths):
@@ -159,7 +159,7 @@ def _serve(
     picked = list(bits(chosen))
     if not picked or not answered:
         return ServedDays.of(())
-    standing = opinions.best[answered][:, picked]
+    standing = opinions.best[answered][:, picked].astype(np.int64)
     kinds = opinions.choice_of[answered]
     if by_first:
         firsts = [[sum(mask >> place & 1 for mask in masks) for place in picked] for masks in opinions.choices]

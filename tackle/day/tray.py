@@ -170,7 +170,9 @@ def _part(
         for mask in asked:
             if within := _squeezed(mask, places):
                 firsts[within] = firsts.get(within, 0) + _millionths(hour) * opinions.shares // len(asked)
-    suits = opinions.best[np.ix_(able, places)] if able and places else np.zeros((len(able), len(places)), np.int64)
+    suits = np.zeros((len(able), len(places)), dtype=np.int64)
+    if able and places:
+        suits[:] = opinions.best[np.ix_(able, places)]
     instance = Instance(
         days=np.array([_millionths(hours[index]) for index in able], dtype=np.int64),
         needs=tuple(needs[index] for index in able),
