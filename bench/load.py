@@ -1,6 +1,7 @@
 """Many people at once on two workers, as people do, against a bare view with one query asked by the same client.
 
-WAX_USERS and WAX_LURES say how many.
+WAX_USERS and WAX_LURES say how many. Each fishes other waters, or with WAX_WATERS=same all the same ones: then what is
+worked out of the days to expect is worked out once for all of them.
 """
 
 import http.client
@@ -22,6 +23,7 @@ from bench.servers import ROOT, Server, app_on, environment
 PORT, APP, CLIENTS = 8705, 8795, 8
 BARE_S, MIX_S = 6.0, 30.0
 USERS, LURES = int(os.environ.get("WAX_USERS", "40")), int(os.environ.get("WAX_LURES", "300"))
+SAME = os.environ.get("WAX_WATERS", "") == "same"
 WARM_S = 8 + USERS / 2  # so long do people look around before it counts: each has been on most pages
 LEAST = 0.4  # of a bare view's throughput
 LATEST = 10  # times the median: the slowest of a hundred
@@ -36,6 +38,7 @@ from web.archive.changes import take_in
 from web.archive.writing import write_archive
 from web.demo.loader import load_demo
 from web.stock.models import Lure
+from web.waters.models import WaterMonth
 wren = load_demo()
 whole = write_archive(wren)
 for number in range({USERS}):
@@ -47,6 +50,10 @@ for number in range({USERS}):
         Lure(tray=one.tray, category=one.category, card=one.card, count=1, size_in=2 + place % 7, position=50 + place)
         for place, one in enumerate(more)
     ])
+    months = list(WaterMonth.objects.filter(water__owner=user))
+    for month in months:
+        month.days = round(month.days * (1 + (0 if {SAME} else number) / 300), 2)
+    WaterMonth.objects.bulk_update(months, ["days"])
     session = SessionStore()
     session.update({{SESSION_KEY: str(user.pk), BACKEND_SESSION_KEY: "django.contrib.auth.backends.ModelBackend",
                     HASH_SESSION_KEY: user.get_session_auth_hash()}})
@@ -72,7 +79,10 @@ def run() -> bool:
         told = subprocess.run(fill, env=there, check=True, capture_output=True, text=True, cwd=ROOT).stdout
         people = [line.split() for line in told.splitlines() if line]
         taken = time.monotonic() - start
-        print(f"     {len(people)} people with {LURES} stacks each, read in from an archive: {taken:.0f} s")
+        waters = "the same waters" if SAME else "waters of their own"
+        print(
+            f"     {len(people)} people with {LURES} stacks each and {waters}, read in from an archive: {taken:.0f} s"
+        )
         (place / "parts").mkdir()
         app = app_on(there, APP, workers=2, parts=str(place / "parts"))
         os.nice(10)  # the client: what it does with an answer is not the app's to wait for
