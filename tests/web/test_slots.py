@@ -39,6 +39,13 @@ def test_several_at_once_never_get_half_or_anothers(tmp_path):
     assert len(list(tmp_path.iterdir())) <= 2
 
 
+def test_nothing_is_left_of_what_was_cleared(tmp_path):
+    slots = Slots(tmp_path, 5, 100)
+    slots.put("page", "1", b"drawn")
+    slots.clear()
+    assert (list(tmp_path.iterdir()), slots.get("page", "1")) == ([], None)
+
+
 @pytest.mark.parametrize("folder", ["nowhere", "file"])
 def test_where_nothing_can_be_kept_nothing_is(tmp_path, folder):
     (tmp_path / "file").write_text("no folder")

@@ -40,6 +40,12 @@ class Slots:
             with suppress(OSError):
                 beside.unlink()
 
+    def clear(self) -> None:
+        """Takes out all that there is."""
+        with suppress(OSError):
+            for path in list(self._folder.iterdir()):
+                path.unlink(missing_ok=True)
+
     def _path(self, name: str) -> Path:
         return self._folder / str(int.from_bytes(_digest(name)[:8]) % self._count)
 
