@@ -12,6 +12,7 @@ from django.db import connection
 from django.test.utils import CaptureQueriesContext
 from PIL import Image, ImageDraw
 
+from tests.owner import renewed
 from web.history.models import Change
 from web.stock.models import Lure, Mark, Picture, Printed, Score, Tray
 
@@ -103,6 +104,7 @@ def test_a_finding_is_dismissed_with_a_reason_and_counts_again(signed_in, wren):
     assert "never at night" in page
     post(signed_in, "mark/", finding=key, words="Black", state="later")
     Mark.objects.update(at=date.today() - timedelta(days=31))
+    renewed(wren)
     assert f"{gaps} gaps" in text(signed_in.get("/crate/"))
     post(signed_in, "mark/", finding=key, words="", state="")
     assert not Mark.objects.exists()
