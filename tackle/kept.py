@@ -46,6 +46,15 @@ class Held(Generic[Answer]):
             self._answers.move_to_end(key)
             return found[0]
 
+    def once(self, asked: Hashable, make: Callable[[], Answer]) -> Answer:
+        """What is kept of it; where nothing is, what is made of it, to be kept. An answer of None is made each time."""
+        key = _once(asked)
+        answer = self.get(key)
+        if answer is None:
+            answer = make()
+            self.put(key, answer)
+        return answer
+
     def put(self, asked: Hashable, answer: Answer) -> None:
         """Keeps an answer, in the place of what was kept before."""
         key = _once(asked)
@@ -88,12 +97,7 @@ def kept(megabytes: float) -> Callable[[Callable[Asked, Answer]], Callable[Asked
 
         @wraps(function)
         def ask(*args: Asked.args, **named: Asked.kwargs) -> Answer:
-            asked = _Asked((args, tuple(sorted(named.items()))))
-            answer = held.get(asked)
-            if answer is None:
-                answer = function(*args, **named)
-                held.put(asked, answer)
-            return answer
+            return held.once((args, tuple(sorted(named.items()))), lambda: function(*args, **named))
 
         return ask
 

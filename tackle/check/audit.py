@@ -183,19 +183,15 @@ def _of_category(
     single = [each for each in of_it if not each.request.with_trailers]
     alone = {card: served[place, card.id] for each in single for place, card in each.wanted}
     on_days = mark_of(requests, palette), mine, palette, same_within, any_form
-    asked = *on_days, tuple(alone), served, pars
-    found = _FOUND.get(asked)
-    if found is None:
+
+    def find() -> _Category:
         reach = Reach(requests, palette) if requests else None
-        owned = _OWNED.get(on_days)
-        if owned is None:
-            owned = _owned(mine, reach, palette, same_within, any_form)
-            _OWNED.put(on_days, owned)
+        owned = _OWNED.once(on_days, lambda: _owned(mine, reach, palette, same_within, any_form))
         doubles = find_doubles(mine, owned.groups, reach, served, pars)
         gaps = _gaps(mine, alone, reach, owned.fixes, pars) if reach else []
-        found = _Category(owned.reached, gaps, doubles, owned.fixes, owned.idle)
-        _FOUND.put(asked, found)
-    return found
+        return _Category(owned.reached, gaps, doubles, owned.fixes, owned.idle)
+
+    return _FOUND.once((*on_days, tuple(alone), served, pars), find)
 
 
 def _owned(mine: tuple[Lure, ...], reach: Reach | None, palette: Palette, same_within: float, any_form: bool) -> _Owned:

@@ -209,12 +209,7 @@ _REACHED: Final = Held[Reached](megabytes=1)
 def reached_by(cards: Iterable[Card], request: Request, palette: Palette) -> Reached:
     """The days of a request that some cards answer together, and those on which they are right; kept."""
     owned = frozenset(cards)
-    asked = mark_of([request], palette), owned
-    found = _REACHED.get(asked)
-    if found is None:
-        found = Reach([request], palette).reached(owned)
-        _REACHED.put(asked, found)
-    return found
+    return _REACHED.once((mark_of([request], palette), owned), lambda: Reach([request], palette).reached(owned))
 
 
 def _part_of(one: Request, palette: Palette) -> _Part:

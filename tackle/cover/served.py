@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
-from typing import ClassVar, overload
+from typing import ClassVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -55,7 +55,7 @@ class Served:
     way: Way
 
 
-class ServedDays(Sequence[Served]):
+class ServedDays(Iterable[Served]):
     """The situations that are answered, in their order; held as columns, and each made as it is asked for.
 
     `index` (n,), ascending: their places; `millionths` (n,): their days; `way` (n,): the place of each in `ways`, which
@@ -85,15 +85,6 @@ class ServedDays(Sequence[Served]):
 
     def __len__(self) -> int:
         return len(self._index)
-
-    @overload
-    def __getitem__(self, place: int) -> Served: ...
-    @overload
-    def __getitem__(self, place: slice) -> Sequence[Served]: ...
-    def __getitem__(self, place: int | slice) -> Served | Sequence[Served]:
-        if isinstance(place, slice):
-            return ServedDays(self._index[place], self._millionths[place], self._way[place], self._ways)
-        return Served(int(self._index[place]), int(self._millionths[place]) / DAY, self._ways[self._way[place]])
 
     def __iter__(self) -> Iterator[Served]:
         for index, millionths, way in self._rows():

@@ -60,6 +60,28 @@ def test_what_was_read_through_another_answer_follows_from_its_tables_too(wren):
     assert on_waters(again(owner), "on").split()[0] == letters(again(owner)) != before
 
 
+def test_so_does_what_goes_on_after_another_answer_failed(wren):
+    @as_of(megabytes=1)
+    def hollow(owner):
+        if not Water.objects.filter(owner=owner, name="Tarn Hollow").exists():
+            raise LookupError
+        return "there"
+
+    @as_of(megabytes=1)
+    def said(owner):
+        try:
+            return hollow(owner)
+        except LookupError:
+            return "gone"
+
+    owner = renewed(wren)
+    call_water(owner, "Tarn Hole")
+    assert (said(owner), queries(said, owner)) == ("gone", 0)
+    Water.objects.filter(owner=owner, name="Tarn Hole").update(name="Tarn Hollow")
+    owner.written = {**owner.written, "waters_water": 1}
+    assert said(owner) == "there"
+
+
 def test_what_somebody_likes_is_followed_without_a_query(wren):
     @as_of(megabytes=1)
     def unit(owner):

@@ -80,9 +80,10 @@ def _noted() -> Iterator[set[str]]:
                 yield tables
         else:
             yield tables
-            around |= tables
     finally:
         _reading.tables = around
+        if around is not None:
+            around |= tables  # of what failed within, too: what is around it may go on without
 
 
 def _around() -> set[str] | None:

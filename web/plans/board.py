@@ -133,12 +133,7 @@ _BOARDS: Final = Held[Board](megabytes=4)
 
 def cover_board(answered: Answered, only: str) -> Board:
     """The board of a plan: of all its days, or with `only` of those of one food."""
-    asked = answered.terms.mark, only
-    board = _BOARDS.get(asked)
-    if board is None:
-        board = _board(answered, only)
-        _BOARDS.put(asked, board)
-    return board
+    return _BOARDS.once((answered.terms.mark, only), lambda: _board(answered, only))
 
 
 def draw_rows(board: Board, category: str, show: str) -> list[tuple[Row, list[SafeString]]]:

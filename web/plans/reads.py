@@ -345,11 +345,7 @@ def answers(basis: Basis) -> list[Answered]:
 def curve(basis: Basis, category: str) -> tuple[Point, ...]:
     """The most that each number of colours, or pieces, can do."""
     terms = replace(_terms_of(basis, category), at_most=None)
-    found = _CURVES.get(terms.mark)
-    if found is None:
-        found = _curve(terms)
-        _CURVES.put(terms.mark, found)
-    return found
+    return _CURVES.once(terms.mark, lambda: _curve(terms))
 
 
 def planned(basis: Basis) -> list[Planned]:

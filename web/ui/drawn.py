@@ -14,11 +14,7 @@ _DRAWN: Final = Held[bytes](megabytes=20)
 
 def drawn_once(template: str, shows: Hashable, context: Callable[[], dict[str, Any]]) -> SafeString:
     """What a template draws of a context. `shows` has to tell of all that it shows."""
-    held = _DRAWN.get((template, shows))
-    if held is None:
-        held = deflated(render_to_string(template, context()))
-        _DRAWN.put((template, shows), held)
-    return inflated(held)
+    return inflated(_DRAWN.once((template, shows), lambda: deflated(render_to_string(template, context()))))
 
 
 def deflated(drawn: str) -> bytes:
