@@ -1,7 +1,7 @@
 """Many people at once on two workers, as people do, against a bare view with one query asked by the same client.
 
-WAX_USERS and WAX_LURES say how many. Each fishes other waters, or with WAX_WATERS=same all the same ones: then what is
-worked out of the days to expect is worked out once for all of them.
+WAX_USERS and WAX_LURES say how many. Each fishes other waters (other days on them, and another clarity), or with
+WAX_WATERS=same all the same ones: then what is worked out of the days to expect is worked out once for all of them.
 """
 
 import http.client
@@ -50,10 +50,12 @@ for number in range({USERS}):
         Lure(tray=one.tray, category=one.category, card=one.card, count=1, size_in=2 + place % 7, position=50 + place)
         for place, one in enumerate(more)
     ])
-    months = list(WaterMonth.objects.filter(water__owner=user))
+    months, own = list(WaterMonth.objects.filter(water__owner=user)), 0 if {SAME} else number / {USERS}
     for month in months:
-        month.days = round(month.days * (1 + (0 if {SAME} else number) / 300), 2)
-    WaterMonth.objects.bulk_update(months, ["days"])
+        month.days = round(month.days * (1 + own / 2), 2)
+        for sight in ("low_in", "usual_in", "high_in"):
+            setattr(month, sight, round(getattr(month, sight) * (1 + own / 2), 1))
+    WaterMonth.objects.bulk_update(months, ["days", "low_in", "usual_in", "high_in"])
     session = SessionStore()
     session.update({{SESSION_KEY: str(user.pk), BACKEND_SESSION_KEY: "django.contrib.auth.backends.ModelBackend",
                     HASH_SESSION_KEY: user.get_session_auth_hash()}})

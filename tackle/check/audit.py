@@ -182,7 +182,7 @@ def _of_category(
     requests = list(dict.fromkeys(each.alone for each in of_it))
     single = [each for each in of_it if not each.request.with_trailers]
     alone = {card: served[place, card.id] for each in single for place, card in each.wanted}
-    on_days = mark_of(requests, palette), mine, palette, same_within, any_form
+    on_days = mark_of(requests), mine, palette, same_within, any_form
 
     def find() -> _Category:
         reach = Reach(requests, palette) if requests else None

@@ -6,7 +6,6 @@ from __future__ import annotations
 import math
 from collections.abc import Hashable, Iterable, Sequence
 from dataclasses import dataclass, replace
-from itertools import count
 from typing import Any, Final
 
 import numpy as np
@@ -17,9 +16,9 @@ from tackle.colours.palette import Palette
 from tackle.cover.instance import DAY
 from tackle.cover.opinions import Opinions, opinions_of
 from tackle.cover.plan import Plan, Request
-from tackle.kept import Held, kept
-from tackle.schools.evaluation import alike, evaluate, reaching, suitability
-from tackle.situations.columns import Columns, tabulate
+from tackle.kept import Held
+from tackle.schools.evaluation import evaluate, reaching, suitability
+from tackle.situations.rows import mark_of_rows, millionths_of
 
 __all__ = ["Planned", "Reach", "Reached", "mark_of", "reached_by"]
 
@@ -156,20 +155,14 @@ class _Part:
     which cards they accept, and which are their first choices. `kind_of`: each situation's kind; `days`: those of each
     kind, in whole millionths."""
 
-    _numbers = count()
-
-    def __init__(self, opinions: Opinions, columns: Columns, days: Sequence[float]) -> None:
-        self.number = next(self._numbers)
-        first, self.kind_of = alike(opinions.books, opinions.category, columns)
-        self.days = np.zeros(len(first), dtype=np.int64)
-        np.add.at(self.days, self.kind_of, [round(one * DAY) for one in days])
-        decided = opinions.decided[:, :, first]
-        self.speaks = np.any(decided >= 0, axis=1)
+    def __init__(self, opinions: Opinions, days: Sequence[float]) -> None:
+        self.kind_of, self.days = opinions.kind_of, opinions.by_kind(millionths_of(days))
+        self.speaks = np.any(opinions.decided >= 0, axis=1)
         self._books, self._category, self._accept = opinions.books, opinions.category, opinions.accept
-        self._columns = columns.at(first)
+        self._columns = opinions.columns
         self._places = {card: place for place, card in enumerate(opinions.cards)}
-        self._accepted = np.ascontiguousarray(np.moveaxis(opinions.suits[:, first] > 0, 2, 0))  # (cards, schools, m)
-        narrow = [reaching(book, of_it) for book, of_it in zip(opinions.books, decided, strict=True)]
+        self._accepted = np.ascontiguousarray(np.moveaxis(opinions.suits > 0, 2, 0))  # (cards, schools, m)
+        narrow = [reaching(book, of_it) for book, of_it in zip(opinions.books, opinions.decided, strict=True)]
         # For each school and day how narrow the call is that decides its best go-to card; past all calls: it has none.
         self._best = np.stack([
             places.min(axis=0, initial=len(book.calls) + 1)
@@ -198,9 +191,14 @@ class _Part:
         return accepted, first
 
 
-def mark_of(requests: Sequence[Request], palette: Palette) -> Hashable:
-    """What all that a reach of some requests says follows from, much shorter: the same again as long as it is kept."""
-    return tuple((_part_of(one, palette).number, bool(one.right)) for one in requests)
+def mark_of(requests: Sequence[Request]) -> Hashable:
+    """What all that a reach of some requests says follows from, beside the palette; it holds none of their days."""
+    return tuple((_mark_of_days(one), bool(one.right)) for one in requests)
+
+
+def _mark_of_days(one: Request) -> Hashable:
+    days = mark_of_rows(one.situations), mark_of_rows(one.days)
+    return one.category, one.books, days, one.agree_all, one.accept
 
 
 _REACHED: Final = Held[Reached](megabytes=1)
@@ -209,17 +207,15 @@ _REACHED: Final = Held[Reached](megabytes=1)
 def reached_by(cards: Iterable[Card], request: Request, palette: Palette) -> Reached:
     """The days of a request that some cards answer together, and those on which they are right; kept."""
     owned = frozenset(cards)
-    return _REACHED.once((mark_of([request], palette), owned), lambda: Reach([request], palette).reached(owned))
+    return _REACHED.once((mark_of([request]), palette, owned), lambda: Reach([request], palette).reached(owned))
+
+
+_PARTS: Final = Held[_Part](megabytes=4)
 
 
 def _part_of(one: Request, palette: Palette) -> _Part:
-    return _part(Request(one.category, one.books, one.situations, one.days, one.agree_all, one.accept), palette)
-
-
-@kept(megabytes=4)
-def _part(asked: Request, palette: Palette) -> _Part:
-    opinions = opinions_of(asked.category, asked.books, asked.situations, asked.agree_all, asked.accept, palette)
-    return _Part(opinions, tabulate(asked.situations), asked.days)
+    asked = one.category, one.books, one.situations, one.agree_all, one.accept
+    return _PARTS.once((_mark_of_days(one), palette), lambda: _Part(opinions_of(*asked, palette), one.days))
 
 
 def _side_by_side(parts: Sequence[NDArray[Any]]) -> NDArray[Any]:

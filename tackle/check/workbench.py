@@ -139,7 +139,7 @@ def _seasons(request: Request | None, cards: Sequence[Card], palette: Palette) -
     found = {}
     for card in cards:
         answered = reach.answers(card) & (np.array(request.days) > 0)
-        there = {request.situations[row].season for row in answered.nonzero()[0]}
+        there = {request.situations[row].season for row in answered.nonzero()[0].tolist()}
         found[card] = tuple(season for season in Season if season in there)
     return found
 

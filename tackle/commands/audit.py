@@ -213,7 +213,7 @@ def _read_plans(raw: Mapping[str, Any], palette: Palette) -> list[Planned]:
         told = number(answer, "expected_days", sum(request.days), 1e9, f"plans[{place}]")
         expected = told or 0.0
         pieces = colours + trailers
-        plan = Plan(True, len(pieces), pieces, ServedDays.of(()), (), expected, 0.0, ())
+        plan = Plan(True, len(pieces), pieces, ServedDays.none(), (), expected, 0.0, ())
         planned.append(Planned(replace(request, with_trailers=bool(trailers)), plan))
     return planned
 

@@ -34,6 +34,7 @@ from tackle.errors import Refused
 from tackle.schools.evaluation import evaluate, first_choices, suitability, worth
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.columns import Columns, tabulate
+from tackle.situations.rows import millionths_of
 from tackle.vocabulary import CATEGORIES, Group, Tone
 
 __all__ = ["make_pair_plan", "pair_curve", "pair_reach"]
@@ -120,7 +121,7 @@ def _read(request: Request, palette: Palette) -> _Read:
             need = _first_pairs(sold, jigs, trailers, first_jigs[index], on_tone_here)
             if need is not None:
                 choices[index].append(need)
-    days = np.array([round(one * DAY) for one in request.days], dtype=np.int64)
+    days = millionths_of(request.days)
     shares = math.lcm(*range(1, schools + 1))
     firsts: dict[Need, int] = {}
     for index, needs in enumerate(choices):
@@ -205,7 +206,7 @@ def _planned(
     done = answered_by(problem, chosen_jigs, chosen_trailers)
     best = problem.suits.max(axis=0) if len(problem.suits) else problem.suits
     mask = sum(1 << trailer for trailer in chosen_trailers) | 1 << len(trailers)
-    served, at = [], []
+    way_of, ways, at = np.full(len(days), -1), dict[Way, int](), []
     for row in map(int, np.flatnonzero(done)):
         table = best[row][np.ix_(chosen_jigs, chosen_trailers)].astype(np.int64)
         if request.right:  # first the pair that most schools have as a first choice
@@ -216,7 +217,8 @@ def _planned(
         j, t = chosen_jigs[jig_place], chosen_trailers[trailer_place]
         hit = sum(any(need[one] & mask for one in chosen_jigs) for need in read.choices[row])
         at.append((row, j, t))
-        served.append((row, int(days[row]), Way((jigs[j], trailers[t]), hit, len(read.choices[row]))))
+        way = Way((jigs[j], trailers[t]), hit, len(read.choices[row]))
+        way_of[row] = ways.setdefault(way, len(ways))
     right = right_by(problem, chosen_jigs, chosen_trailers)
 
     def piece(kind: int, place: int) -> Piece:
@@ -252,7 +254,7 @@ def _planned(
     counted = problem if request.right else replace(problem, firsts=(), weights=())
     return Plan(
         pieces=tuple(by_place.values()),
-        served=ServedDays.of(served),
+        served=ServedDays(way_of, days, ways),
         unanswered=tuple(
             Unanswered(i, int(days[i]) / DAY, Open.AT_MOST if i in able else Open.NO_PAIR)
             for i in range(len(days))

@@ -22,7 +22,7 @@ TRAILER = "jig-trailer"
 
 @dataclass(frozen=True, slots=True)
 class Request:
-    """What to plan. `days` goes with `situations`; colours are card ids of the category.
+    """What to plan. `days` goes with `situations`, both hash by their content; colours are card ids of the category.
 
     `right`: the share of the most right days there can be that the set has to reach; 0: it need not be right.
     `salt`, where it is given, says of each situation whether its water is salt: then a colour that serves a day or
@@ -33,8 +33,8 @@ class Request:
 
     category: str
     books: tuple[Rulebook, ...]
-    situations: tuple[Situation, ...]
-    days: tuple[float, ...]
+    situations: Sequence[Situation]
+    days: Sequence[float]
     agree_all: bool = False
     accept: Grade = Grade.WORKS
     owned: frozenset[str] = frozenset()

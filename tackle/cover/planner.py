@@ -8,6 +8,7 @@ from fractions import Fraction
 from functools import lru_cache
 
 import numpy as np
+from numpy.typing import NDArray
 
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
@@ -19,6 +20,7 @@ from tackle.cover.plan import Bought, Open, Piece, Plan, Point, Request, Unanswe
 from tackle.cover.served import ServedDays, Way
 from tackle.cover.solution import buying_order, solve, stand_ins, target_of
 from tackle.schools.rulebook import Rulebook
+from tackle.situations.rows import millionths_of
 
 __all__ = ["goes_between", "make_plan", "opinions_for", "plan_curve", "problem_of"]
 
@@ -27,11 +29,13 @@ _FAR = 1_000  # more than any suitability
 
 @dataclass(frozen=True, slots=True)
 class Problem:
-    """A request read: what the schools say, which situations can be answered, and the instance made of them."""
+    """A request read: what the schools say, the days of each situation and of each kind, which kinds can be answered,
+    and the instance made of them."""
 
     opinions: Opinions
     banned: int
-    millionths: tuple[int, ...]
+    millionths: NDArray[np.int64]
+    days: NDArray[np.int64]
     able: tuple[int, ...]
     instance: Instance
 
@@ -55,19 +59,20 @@ def _problem(request: Request, palette: Palette) -> Problem:
     banned = mask_of(cards, request.ban)
     allowed = ((1 << len(cards)) - 1) & ~banned
     needs = [tuple(mask & allowed for mask in masks) for masks in opinions.needs]
-    millionths = tuple(round(days * DAY) for days in request.days)
-    able = tuple(i for i, masks in enumerate(needs) if masks and all(masks) and millionths[i])
+    millionths = millionths_of(request.days)
+    by_kind = opinions.by_kind(millionths)
+    able = tuple(kind for kind, masks in enumerate(needs) if masks and all(masks) and by_kind[kind])
     suits = opinions.best[list(able)].astype(np.int64)
     suits[:, list(bits(banned))] = 0
     firsts: dict[int, int] = {}
-    for masks, days in opinions.days_by_choice(millionths):
+    for masks, days in opinions.days_by_choice(by_kind):
         asked = sum(map(bool, masks))
         for mask in masks if days else ():
             if within := mask & allowed:
                 firsts[within] = firsts.get(within, 0) + days * opinions.shares // asked
     instance = Instance(
-        days=np.array([millionths[i] for i in able], dtype=np.int64),
-        needs=tuple(needs[i] for i in able),
+        days=by_kind[list(able)],
+        needs=tuple(needs[kind] for kind in able),
         suits=suits,
         owned=mask_of(cards, request.owned),
         locked=mask_of(cards, request.lock),
@@ -76,7 +81,7 @@ def _problem(request: Request, palette: Palette) -> Problem:
         firsts=tuple(firsts),
         weights=tuple(firsts.values()),
     )
-    return Problem(opinions, banned, millionths, able, instance)
+    return Problem(opinions, banned, millionths, by_kind, able, instance)
 
 
 def make_plan(request: Request, palette: Palette) -> Plan:
@@ -84,28 +89,22 @@ def make_plan(request: Request, palette: Palette) -> Plan:
     if request.with_trailers:
         return make_pair_plan(request, palette)
     problem = problem_of(request, palette)
-    opinions, instance, millionths = problem.opinions, problem.instance, problem.millionths
+    opinions, instance = problem.opinions, problem.instance
     if not request.right:
         instance = replace(instance, firsts=(), weights=())
     solution = solve(instance, request.at_most, request.right)
     chosen = solution.chosen
-    answered = {i for i, done in zip(problem.able, instance.answered(chosen), strict=True) if done}
-    served = _serve(opinions, chosen, sorted(answered), millionths, bool(request.right))
-    possible = set(problem.able)
-    unanswered = [
-        Unanswered(i, days / DAY, *((Open.AT_MOST,) if i in possible else opinions.why_none(i, problem.banned)))
-        for i, days in enumerate(millionths)
-        if days and i not in answered
-    ]
+    answered = [kind for kind, done in zip(problem.able, instance.answered(chosen), strict=True) if done]
+    served = _serve(problem, chosen, answered, bool(request.right))
     small = by_needs(instance)
     return Plan(
         proved=solution.proved,
         at_least=solution.at_least,
         pieces=tuple(_pieces(problem, small, chosen, served, request)),
         served=served,
-        unanswered=tuple(unanswered),
-        expected_days=sum(millionths) / DAY,
-        answered_days=sum(millionths[i] for i in answered) / DAY,
+        unanswered=_unanswered(problem, answered),
+        expected_days=int(problem.days.sum()) / DAY,
+        answered_days=int(problem.days[answered].sum()) / DAY,
         order=tuple(
             Bought(request.category, opinions.cards[step.place], step.adds / DAY, step.adds_right / problem.share)
             for step in buying_order(small, chosen, bool(request.right))
@@ -135,8 +134,8 @@ def goes_between(request: Request, opinions: Opinions) -> int:
     """The bit set of the cards that serve a day or more in fresh water and in salt; none where `salt` is not told."""
     if not request.salt:
         return 0
-    days, salt = np.array(request.days), np.array(request.salt)
-    met = opinions.best > 0
+    days, salt = millionths_of(request.days) / DAY, np.array(request.salt)
+    met = opinions.best[opinions.kind_of] > 0
     both = (days[~salt] @ met[~salt] >= 1) & (days[salt] @ met[salt] >= 1)
     return row_masks(both[None, :])[0]
 
@@ -151,31 +150,39 @@ def opinions_for(request: Request, palette: Palette) -> Opinions:
     return opinions_of(request.category, request.books, request.situations, request.agree_all, request.accept, palette)
 
 
-def _serve(
-    opinions: Opinions, chosen: int, answered: list[int], millionths: Sequence[int], by_first: bool
-) -> ServedDays:
-    """Each answered situation served by the card that most schools have as a first choice, where that counts, then by
+def _serve(problem: Problem, chosen: int, answered: list[int], by_first: bool) -> ServedDays:
+    """Each answered kind of day served by the card that most schools have as a first choice, where that counts, then by
     the one that suits best, then by the first."""
+    opinions = problem.opinions
     picked = list(bits(chosen))
-    if not picked or not answered:
-        return ServedDays.of(())
+    way_of = np.full(opinions.kinds, -1, dtype=np.int16)
+    ways: dict[Way, int] = {}
     standing = opinions.best[answered][:, picked].astype(np.int64)
-    kinds = opinions.choice_of[answered]
-    if by_first:
+    choices = opinions.choice_of[answered]
+    if by_first and picked:
         firsts = [[sum(mask >> place & 1 for mask in masks) for place in picked] for masks in opinions.choices]
-        standing = standing + _FAR * np.array(firsts, dtype=np.int64)[kinds] * (standing > 0)
-    best = np.array(picked)[standing.argmax(axis=1)]
-    schools = opinions.suits[:, answered, best].argmax(axis=0)
-    calls = opinions.decided[schools, best, answered]
-    ways: list[Way] = []
-    told = np.stack([kinds, best, schools, calls], axis=1)
-    found, first, way_of = np.unique(told, axis=0, return_index=True, return_inverse=True)
-    order = np.argsort(first)
-    for kind, card, school, place in found[order].tolist():
-        masks, book = opinions.choices[kind], opinions.books[school]
+        standing = standing + _FAR * np.array(firsts, dtype=np.int64)[choices] * (standing > 0)
+    for kind, choice, of_kind in zip(answered, choices.tolist(), standing, strict=True):
+        card, masks = picked[int(of_kind.argmax())], opinions.choices[choice]
+        book, call = opinions.deciding(kind, card)
         hit, asked = sum(1 for mask in masks if mask & chosen), sum(map(bool, masks))
-        ways.append(Way((opinions.cards[card],), hit, asked, book.calls[place].grade, book, book.calls[place]))
-    return ServedDays(np.array(answered), np.array(millionths)[answered], np.argsort(order)[way_of.reshape(-1)], ways)
+        way = Way((opinions.cards[card],), hit, asked, call.grade, book, call)
+        way_of[kind] = ways.setdefault(way, len(ways))
+    return ServedDays(np.where(problem.millionths > 0, way_of[opinions.kind_of], -1), problem.millionths, ways)
+
+
+def _unanswered(problem: Problem, answered: list[int]) -> tuple[Unanswered, ...]:
+    """The situations of the kinds of day that are not answered, and why."""
+    opinions = problem.opinions
+    why = {
+        kind: (Open.AT_MOST, ()) if kind in problem.able else opinions.why_none(kind, problem.banned)
+        for kind in {*range(opinions.kinds)}.difference(answered)
+    }
+    gone = np.isin(opinions.kind_of, list(why)) & (problem.millionths > 0)
+    return tuple(
+        Unanswered(place, int(problem.millionths[place]) / DAY, *why[int(opinions.kind_of[place])])
+        for place in np.flatnonzero(gone).tolist()
+    )
 
 
 def _pieces(problem: Problem, instance: Instance, chosen: int, served: ServedDays, request: Request) -> list[Piece]:
@@ -216,7 +223,7 @@ def _rights(problem: Problem, chosen: int) -> dict[int, tuple[int, tuple[tuple[R
     opinions = problem.opinions
     weights = dict.fromkeys(bits(chosen), 0)
     schools: dict[int, dict[Rulebook, int]] = {place: {} for place in bits(chosen)}
-    for masks, days in opinions.days_by_choice(problem.millionths):
+    for masks, days in opinions.days_by_choice(problem.days):
         asked = sum(map(bool, masks))
         for book, mask in zip(opinions.books, masks, strict=True):
             for place in bits(mask & chosen) if days else ():

@@ -56,58 +56,52 @@ class Served:
 
 
 class ServedDays(Iterable[Served]):
-    """The situations that are answered, in their order; held as columns, and each made as it is asked for.
+    """The situations that are answered, in their order; each is made as it is asked for.
 
-    `index` (n,), ascending: their places; `millionths` (n,): their days; `way` (n,): the place of each in `ways`, which
-    stand in the order in which they come first.
+    `way` (n,): for each situation the place in `ways` of how it is answered, -1 where it is not; `millionths` (n,):
+    their days. Two are equal where they hold the same, in whatever order their ways stand.
     """
 
-    __slots__ = ("_index", "_millionths", "_way", "_ways")
+    __slots__ = ("_millionths", "_way", "_ways")
 
-    def __init__(
-        self, index: NDArray[np.integer], millionths: NDArray[np.integer], way: NDArray[np.integer], ways: Iterable[Way]
-    ) -> None:
-        self._index, self._millionths = index.astype(np.int32), millionths.astype(np.int64)
-        self._way, self._ways = way.astype(np.int32), tuple(ways)
+    def __init__(self, way: NDArray[np.integer], millionths: NDArray[np.int64], ways: Iterable[Way]) -> None:
+        self._way, self._millionths, self._ways = way.astype(np.int16), millionths, tuple(ways)
 
     @classmethod
-    def of(cls, rows: Iterable[tuple[int, int, Way]]) -> ServedDays:
-        """Those of rows of place, millionths of days, and way."""
-        ways: dict[Way, int] = {}
-        told = [(index, millionths, ways.setdefault(way, len(ways))) for index, millionths, way in rows]
-        index, millionths, way = np.array(told, dtype=np.int64).reshape(-1, 3).T
-        return cls(index, millionths, way, ways)
+    def none(cls) -> ServedDays:
+        """Nothing is known to be answered."""
+        return cls(np.zeros(0, dtype=np.int16), np.zeros(0, dtype=np.int64), ())
 
     @property
     def weighs(self) -> int:
-        """See tackle.kept."""
-        return 400 + 16 * len(self._index) + sum(way.weighs for way in self._ways)
+        """See tackle.kept: the days are those of what was asked, which others hold too."""
+        return 400 + 4 * len(self._way) + sum(way.weighs for way in self._ways)
 
     def __len__(self) -> int:
-        return len(self._index)
+        return int((self._way >= 0).sum())
 
     def __iter__(self) -> Iterator[Served]:
-        for index, millionths, way in self._rows():
-            yield Served(index, millionths / DAY, self._ways[way])
+        for place, (way, millionths) in enumerate(zip(self._way.tolist(), self._millionths.tolist(), strict=True)):
+            if way >= 0:
+                yield Served(place, millionths / DAY, self._ways[way])
 
     def __eq__(self, other: object) -> bool:
         return isinstance(other, ServedDays) and list(self) == list(other)
 
     def __hash__(self) -> int:
-        return hash((self._index.tobytes(), self._millionths.tobytes()))
+        return hash((self._way >= 0).tobytes())
 
-    def ways(self, count: int) -> list[Way | None]:
-        """How each of so many situations is answered, by its place; None: it is not."""
-        found: list[Way | None] = [None] * count
-        for index, _, way in self._rows():
-            found[index] = self._ways[way]
-        return found
+    def way_of(self) -> tuple[NDArray[np.int16], tuple[Way, ...]]:
+        """How each situation is answered: its place, (n,), among some ways; -1: it is not."""
+        return self._way, self._ways
+
+    def ways(self) -> list[Way | None]:
+        """How each situation is answered; None: it is not."""
+        return [None if way < 0 else self._ways[way] for way in self._way.tolist()]
 
     def by_way(self) -> list[tuple[Way, int]]:
         """The millionths of days that each way answers."""
+        done = self._way >= 0
         total = np.zeros(len(self._ways), dtype=np.int64)
-        np.add.at(total, self._way, self._millionths)
+        np.add.at(total, self._way[done], self._millionths[done])
         return list(zip(self._ways, total.tolist(), strict=True))
-
-    def _rows(self) -> list[tuple[int, int, int]]:
-        return list(zip(self._index.tolist(), self._millionths.tolist(), self._way.tolist(), strict=True))

@@ -62,8 +62,9 @@ def how_sure(request: Request, plan: Plan, palette: Palette, every_book: Sequenc
     opinions = opinions_for(request, palette)
     mask = mask_of(opinions.cards, frozenset(piece.card.id for piece in plan.pieces))
     alone: dict[Rulebook, list[Served]] = {}
+    by_kind = opinions.schools_for(mask)
     for served in plan.served:
-        schools = opinions.schools_for(served.index, mask)
+        schools = by_kind[opinions.kind_of[served.index]]
         if len(schools) == 1 and len(request.books) > 1:
             alone.setdefault(schools[0], []).append(served)
     hanging = [(book, _hangs(listed)) for book, listed in alone.items()]

@@ -76,21 +76,22 @@ def travel_box(
     for request, keys in requests:
         opinions = opinions_for(request, palette)
         rows = [row_of[key] for key in keys]
-        for index, row in enumerate(rows if request.right else ()):
-            for book, mask in zip(opinions.books, opinions.choices[opinions.choice_of[index]], strict=True):
+        choices = [opinions.choices[place] for place in opinions.choice_of[opinions.kind_of].tolist()]
+        for row, masks in zip(rows, choices, strict=True) if request.right else ():
+            for book, mask in zip(opinions.books, masks, strict=True):
                 if mask:
                     firsts.setdefault((row, book), 0)
         for place, card in enumerate(opinions.cards):
             if card.id not in request.ban:
-                for index, row in enumerate(rows if request.right else ()):
-                    for book, mask in zip(opinions.books, opinions.choices[opinions.choice_of[index]], strict=True):
+                for row, masks in zip(rows, choices, strict=True) if request.right else ():
+                    for book, mask in zip(opinions.books, masks, strict=True):
                         if mask >> place & 1:
                             firsts[row, book] |= 1 << len(pieces)
                 met = opinions.best[:, place]
                 if request.agree_all:
                     met = np.where(opinions.met_by(1 << place), met, 0)
                 column = np.zeros(len(days), dtype=np.int64)
-                column[rows] = met
+                column[rows] = met[opinions.kind_of]
                 pieces.append(_Piece(request.category, card, card.id in request.owned))
                 suits.append(column)
     millionths = np.array([round(one * DAY) for _, one in days], dtype=np.int64)

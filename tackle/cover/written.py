@@ -5,11 +5,13 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import Any
 
+import numpy as np
+
 from tackle.colours.palette import Palette
-from tackle.cover.instance import DAY
 from tackle.cover.plan import Bought, Open, Piece, Plan, Unanswered
 from tackle.cover.served import ServedDays, Way
 from tackle.schools.rulebook import Rulebook
+from tackle.situations.rows import millionths_of
 from tackle.vocabulary import Grade
 
 __all__ = ["plan_from", "plan_told"]
@@ -17,7 +19,8 @@ __all__ = ["plan_from", "plan_told"]
 
 def plan_told(plan: Plan) -> dict[str, Any]:
     """A plan in numbers, words and lists; cards and rulebooks by their ids, calls by their place in the book."""
-    books = {way.book for way, _ in plan.served.by_way() if way.book}
+    way_of, ways = plan.served.way_of()
+    books = {way.book for way in ways if way.book}
     places = {id(call): place for book in books for place, call in enumerate(book.calls)}
     return {
         "proved": plan.proved,
@@ -30,20 +33,21 @@ def plan_told(plan: Plan) -> dict[str, Any]:
             ]
             for one in plan.pieces
         ],
-        "served": [
+        "served": way_of.tolist(),
+        "ways": [
             [
-                one.index, one.days, [card.id for card in one.way.cards], one.way.hit, one.way.asked, one.way.grade,
-                one.way.book and one.way.book.id, one.way.call and places[id(one.way.call)],
+                [card.id for card in one.cards], one.hit, one.asked, one.grade, one.book and one.book.id,
+                one.call and places[id(one.call)],
             ]
-            for one in plan.served
+            for one in ways
         ],
         "unanswered": [[one.index, one.days, one.why, [book.id for book in one.books]] for one in plan.unanswered],
         "order": [[one.category, one.card.id, one.adds, one.adds_right] for one in plan.order],
     }  # fmt: skip
 
 
-def plan_from(told: Mapping[str, Any], palette: Palette, books: Sequence[Rulebook]) -> Plan:
-    """The plan that was told so. Raises KeyError or IndexError where palette or rulebooks are others."""
+def plan_from(told: Mapping[str, Any], palette: Palette, books: Sequence[Rulebook], days: Sequence[float]) -> Plan:
+    """The plan of some days that was told so. Raises KeyError or IndexError where palette or rulebooks are others."""
     cards, by_id = palette.by_id, {book.id: book for book in books}
     expected, answered, right, most_right = told["days"]
     return Plan(
@@ -56,16 +60,14 @@ def plan_from(told: Mapping[str, Any], palette: Palette, books: Sequence[Ruleboo
             )
             for category, card, days, alone, owned, reason, of_right, stand_ins, firsts in told["pieces"]
         ),
-        served=ServedDays.of(
-            (
-                index,
-                round(days * DAY),
+        served=ServedDays(
+            np.array(told["served"], dtype=np.int16), millionths_of(days), (
                 Way(
                     tuple(cards[card] for card in those), hit, asked, Grade(grade) if grade else None,
                     by_id[book] if book else None, by_id[book].calls[call] if book and call is not None else None,
-                ),
-            )
-            for index, days, those, hit, asked, grade, book, call in told["served"]
+                )
+                for those, hit, asked, grade, book, call in told["ways"]
+            ),
         ),
         unanswered=tuple(
             Unanswered(index, days, Open(why), tuple(by_id[book] for book in of_books))

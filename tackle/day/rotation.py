@@ -54,12 +54,13 @@ def turns_for(
     """
     opinions = opinions_of(category, books, tuple(situations), False, Grade.WORKS, palette)
     places = [place for place, card in enumerate(opinions.cards) if card in cards]
-    return [_turns(opinions, index, situation, places) for index, situation in enumerate(situations)]
+    kinds = opinions.kind_of.tolist()
+    return [_turns(opinions, kind, situation, places) for kind, situation in zip(kinds, situations, strict=True)]
 
 
-def _turns(opinions: Opinions, index: int, situation: Situation, places: Sequence[int]) -> Turns | None:
-    firsts = opinions.firsts(index)
-    suits = {place: int(opinions.best[index, place]) for place in places}
+def _turns(opinions: Opinions, kind: int, situation: Situation, places: Sequence[int]) -> Turns | None:
+    firsts = opinions.firsts(kind)
+    suits = {place: int(opinions.best[kind, place]) for place in places}
     standing = sorted(
         (place for place in places if suits[place]),
         key=lambda place: (-sum(first >> place & 1 for first in firsts), -suits[place], place),
@@ -69,7 +70,7 @@ def _turns(opinions: Opinions, index: int, situation: Situation, places: Sequenc
     ranked = [opinions.cards[place] for place in standing]
     quiet = [opinions.cards[place] for place in places if not suits[place]]
     loud = next((card for card in quiet if role_of(card) is Role.LOUD), None)
-    book, call = opinions.deciding(index, standing[0])
+    book, call = opinions.deciding(kind, standing[0])
     rest = [card for card in quiet if role_of(card) is not Role.LOUD]
     return Turns(by_role([*ranked, *rest]), book, call, call.grade, loud if loud_turn(situation) else None)
 

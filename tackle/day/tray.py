@@ -108,7 +108,11 @@ class _Part:
 
     def first(self, index: int) -> list[int]:
         """The first choices in an hour of each school that has any, among what is owned; 0: none of them is."""
-        return [_squeezed(mask, self.places) for mask in self.opinions.firsts(index)]
+        return [_squeezed(mask, self.places) for mask in self.opinions.firsts(self.kind_of(index))]
+
+    def kind_of(self, index: int) -> int:
+        """The kind of day that an hour is, among those of the opinions."""
+        return int(self.opinions.kind_of[index])
 
 
 # Hours answered, right, colours (fewer is better, so below 0), suitability, order: the greater is the better.
@@ -162,17 +166,18 @@ def _part(
     mine = {one.card.id: one for one in have if one.category == category and one.count}
     places = tuple(place for place, card in enumerate(opinions.cards) if card.id in mine)
     owned = tuple(mine[opinions.cards[place].id] for place in places)
-    needs = [tuple(_squeezed(mask, places) for mask in masks) for masks in opinions.needs]
+    kinds = opinions.kind_of.tolist()
+    needs = [tuple(_squeezed(mask, places) for mask in opinions.needs[kind]) for kind in kinds]
     able = [index for index, masks in enumerate(needs) if masks and all(masks) and _millionths(hours[index])]
     firsts: dict[int, int] = {}
-    for index, hour in enumerate(hours):
-        asked = opinions.firsts(index)
+    for kind, hour in zip(kinds, hours, strict=True):
+        asked = opinions.firsts(kind)
         for mask in asked:
             if within := _squeezed(mask, places):
                 firsts[within] = firsts.get(within, 0) + _millionths(hour) * opinions.shares // len(asked)
     suits = np.zeros((len(able), len(places)), dtype=np.int64)
     if able and places:
-        suits[:] = opinions.best[np.ix_(able, places)]
+        suits[:] = opinions.best[np.ix_([kinds[index] for index in able], places)]
     instance = Instance(
         days=np.array([_millionths(hours[index]) for index in able], dtype=np.int64),
         needs=tuple(needs[index] for index in able),
@@ -253,16 +258,15 @@ def _begun(parts: Sequence[_Part], chosen: Sequence[int], count: int) -> list[di
 
 
 def _first(part: _Part, index: int, mask: int, before: Card | None) -> Begin | None:
-    firsts = part.first(index)
+    firsts, best = part.first(index), part.opinions.best[part.kind_of(index)]
     fit = [
-        (sum(first >> at & 1 for first in firsts), int(part.opinions.best[index, part.places[at]]),
-         part.owned[at].card is before, -at)
-        for at in bits(mask) if part.opinions.best[index, part.places[at]]
+        (sum(first >> at & 1 for first in firsts), int(best[part.places[at]]), part.owned[at].card is before, -at)
+        for at in bits(mask) if best[part.places[at]]
     ]  # fmt: skip
     if not fit:
         return None
     at = -max(fit)[3]
-    book, call = part.opinions.deciding(index, part.places[at])
+    book, call = part.opinions.deciding(part.kind_of(index), part.places[at])
     return Begin(part.owned[at].card, book, call, call.grade)
 
 

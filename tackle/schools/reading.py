@@ -2,15 +2,19 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from typing import Final
+
 import numpy as np
 from numpy.typing import NDArray
 
 from tackle.colours.card import Card
-from tackle.kept import kept
+from tackle.kept import Held
 from tackle.schools.call import Call
 from tackle.schools.evaluation import evaluate, first_choices, reaching
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.columns import tabulate
+from tackle.situations.rows import mark_of_rows
 from tackle.situations.situation import Situation
 
 __all__ = ["calls_on", "comes_first", "want_apart"]
@@ -26,7 +30,7 @@ def calls_on(book: Rulebook, category: str) -> list[tuple[Call, ...]]:
 
 
 def comes_first(
-    book: Rulebook, category: str, cards: tuple[Card, ...], situations: tuple[Situation, ...]
+    book: Rulebook, category: str, cards: tuple[Card, ...], situations: Sequence[Situation]
 ) -> list[str | None]:
     """For each situation the id, as written, of the call that the school first reaches by; None where by none."""
     decided, firsts = _said(book, category, cards, situations)
@@ -38,16 +42,21 @@ def comes_first(
 
 
 def want_apart(
-    one: Rulebook, other: Rulebook, category: str, cards: tuple[Card, ...], situations: tuple[Situation, ...]
+    one: Rulebook, other: Rulebook, category: str, cards: tuple[Card, ...], situations: Sequence[Situation]
 ) -> NDArray[np.bool_]:
     """Where both schools reach for something, and no first choice of one is one of the other; shape (situations,)."""
     mine, theirs = (_said(book, category, cards, situations)[1] for book in (one, other))
     return np.asarray(mine.any(axis=0) & theirs.any(axis=0) & ~(mine & theirs).any(axis=0), dtype=np.bool_)
 
 
-@kept(megabytes=8)
+_SAID: Final = Held[tuple[NDArray[np.int16], NDArray[np.bool_]]](megabytes=8)
+
+
 def _said(
-    book: Rulebook, category: str, cards: tuple[Card, ...], situations: tuple[Situation, ...]
+    book: Rulebook, category: str, cards: tuple[Card, ...], situations: Sequence[Situation]
 ) -> tuple[NDArray[np.int16], NDArray[np.bool_]]:
-    decided = evaluate(book, category, cards, tabulate(situations))
-    return decided, first_choices(book, decided)
+    def find() -> tuple[NDArray[np.int16], NDArray[np.bool_]]:
+        decided = evaluate(book, category, cards, tabulate(situations))
+        return decided, first_choices(book, decided)
+
+    return _SAID.once((book, category, cards, mark_of_rows(situations)), find)

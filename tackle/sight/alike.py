@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 
 from tackle.colours.card import Card
 from tackle.sight.look import View, apart, own_light_left, points
-from tackle.situations.expected import Expected
+from tackle.situations.expected_rows import Expected
 
 __all__ = ["Yardstick", "days_alike", "left_of", "views_of"]
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from abc import ABC, abstractmethod
 from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
@@ -30,7 +31,7 @@ from tackle.vocabulary import (
     ids,
 )  # fmt: skip
 
-__all__ = ["CHOICES", "NUMBERS", "Columns", "tabulate"]
+__all__ = ["CHOICES", "NUMBERS", "Columns", "Tabulated", "tabulate"]
 
 # Conditions that a call may name. Numbers: an unknown one is nan. Choices: an unknown one is -1.
 NUMBERS: Final = (
@@ -62,8 +63,20 @@ class Columns:
         )
 
 
+class Tabulated(ABC):
+    """Situations that are held as columns."""
+
+    __slots__ = ()
+
+    @abstractmethod
+    def columns(self, ladder: Ladder) -> Columns:
+        """As `tabulate` gives them."""
+
+
 def tabulate(situations: Sequence[Situation], ladder: Ladder = HOUSE_LADDER) -> Columns:
     """The columns of some situations, with what follows from them: sight at the lure and the ratios."""
+    if isinstance(situations, Tabulated):
+        return situations.columns(ladder)
 
     def number(values: list[Any]) -> NDArray[np.float64]:
         return np.array([np.nan if value is None else value for value in values], dtype=np.float64)

@@ -8,21 +8,20 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from typing import ClassVar, Final
+from typing import Any, Final
 
 import numpy as np
 from numpy.typing import NDArray
 
 from tackle.situations.clarity import BANDS, HOUSE_LADDER, Ladder
-from tackle.situations.depth import working_depth_ft
-from tackle.situations.situation import Situation
+from tackle.situations.expected_rows import ExpectedDays
+from tackle.situations.rows import MILLION
 from tackle.situations.sun import sun_shares
 from tackle.situations.water import Water
 from tackle.vocabulary import Cover, Forage, Light, Season, Stain, Wind, ids
 
-__all__ = ["MILLION", "RARE_DAYS", "Expected", "SetAside", "expected_days", "without_rare"]
+__all__ = ["MILLION", "RARE_DAYS", "SetAside", "expected_days", "without_rare"]
 
-MILLION: Final = 1_000_000
 RARE_DAYS: Final = 0.25  # a situation met less often than a quarter of a day is not worth a lure
 
 _LIGHTS: Final = tuple(Light)
@@ -31,52 +30,7 @@ _SEASONS: Final = tuple(Season)
 _STAINS: Final = tuple(Stain)
 _FOODS: Final = ids(Forage)
 _FORAGE: Final = tuple(Forage)
-_COVERS: Final = (None, *Cover)
-
-
-@dataclass(frozen=True, slots=True)
-class Expected:
-    """One situation to expect: `millionths` of a day, at the middle visibility and temperature of those days."""
-
-    weighs: ClassVar[int] = 50  # see tackle.kept: a share of it, for all answers on the same days hold the same
-
-    water: Water
-    band: str
-    light: Light
-    food: Forage
-    season: Season | None
-    stain: Stain
-    wind: Wind
-    cover: Cover | None
-    visibility_in: float
-    temp_f: float
-    millionths: int
-
-    @property
-    def days(self) -> float:
-        return self.millionths / MILLION
-
-    @property
-    def lattice(self) -> tuple[str, Light, Forage]:
-        """The place in the lattice that rarity is judged by."""
-        return self.band, self.light, self.food
-
-    def situation(self, category: str) -> Situation:
-        """The situation that a school is asked about."""
-        return Situation(
-            category=category,
-            visibility_in=self.visibility_in,
-            light=self.light,
-            stain=self.stain,
-            wind=self.wind,
-            season=self.season,
-            water_temp_f=self.temp_f,
-            depth_ft=working_depth_ft(category, self.water.depth_ft),
-            norm_in=self.water.norm_in if self.water.relative else None,
-            cover=self.cover,
-            target=self.water.target,
-            forage=(self.food,),
-        )
+_COVERS: Final = tuple(Cover)
 
 
 @dataclass(frozen=True, slots=True)
@@ -91,29 +45,36 @@ class SetAside:
 
 def expected_days(
     waters: Iterable[Water], months: Iterable[int] = range(1, 13), ladder: Ladder = HOUSE_LADDER
-) -> list[Expected]:
+) -> ExpectedDays:
     """The situations to expect on some waters in some months, clearest and brightest first.
 
     Closed months, and night hours where night fishing is forbidden, have no days.
     """
-    wanted = list(months)
-    found = [row for water in waters for row in _of_water(water, wanted, ladder)]
-    return sorted(found, key=lambda e: (-BANDS.index(e.band), _LIGHTS.index(e.light), -e.millionths))
+    every, wanted = tuple(waters), list(months)
+    found = [_of_water(water, place, wanted, ladder) for place, water in enumerate(every)]
+    whole = [np.concatenate(column) for column in zip(*found, strict=True)] or _none()
+    days = ExpectedDays(every, *whole)
+    return days.at(np.lexsort((-days.millionths, days.light, -days.band)))
 
 
-def without_rare(rows: Sequence[Expected], least_days: float = RARE_DAYS) -> tuple[list[Expected], list[SetAside]]:
+def without_rare(days: ExpectedDays, least_days: float = RARE_DAYS) -> tuple[ExpectedDays, list[SetAside]]:
     """The situations worth planning for, and the places of the lattice with fewer than `least_days`, rarest last."""
-    totals: dict[tuple[str, Light, Forage], int] = {}
-    for row in rows:
-        totals[row.lattice] = totals.get(row.lattice, 0) + row.millionths
-    rare = {place for place, total in totals.items() if total < least_days * MILLION}
-    aside = [SetAside(*place, totals[place] / MILLION) for place in rare]
-    return [row for row in rows if row.lattice not in rare], sorted(
+    shape = len(BANDS), len(_LIGHTS), len(_FORAGE)
+    lattice = np.ravel_multi_index((days.band, days.light, days.food), shape)
+    totals = np.zeros(shape, dtype=np.int64)
+    np.add.at(totals.reshape(-1), lattice, days.millionths)
+    rare = totals < least_days * MILLION
+    aside = [
+        SetAside(BANDS[band], _LIGHTS[light], _FORAGE[food], int(totals[band, light, food]) / MILLION)
+        for band, light, food in np.argwhere(rare & (totals > 0)).tolist()
+    ]
+    return days.at(~rare.reshape(-1)[lattice]), sorted(
         aside, key=lambda s: (-s.days, BANDS.index(s.band), _LIGHTS.index(s.light), _FORAGE.index(s.food))
     )
 
 
-def _of_water(water: Water, months: Sequence[int], ladder: Ladder) -> list[Expected]:
+def _of_water(water: Water, place: int, months: Sequence[int], ladder: Ladder) -> list[NDArray[Any]]:
+    """The columns of one water's days, those of a place met in several months together."""
     keys, counts, logs, temps = [], [], [], []
     for number in months:
         month = water.months[number]
@@ -142,44 +103,35 @@ def _of_water(water: Water, months: Sequence[int], ladder: Ladder) -> list[Expec
         logs.append(np.log2(middle)[at // (split[0].size)])
         temps.append(np.full(len(at), month.temp_f))
     if not keys:
-        return []
-    return _merged(water, np.concatenate(keys), np.concatenate(counts), np.concatenate(logs), np.concatenate(temps))
+        return _none()
+    return _merged(place, np.concatenate(keys), np.concatenate(counts), np.concatenate(logs), np.concatenate(temps))
 
 
 def _merged(
-    water: Water,
+    place: int,
     keys: NDArray[np.int64],
     counts: NDArray[np.int64],
     logs: NDArray[np.float64],
     temps: NDArray[np.float64],
-) -> list[Expected]:
+) -> list[NDArray[Any]]:
     """One row for each place met in several months, at their middle visibility and temperature."""
     places, back = np.unique(keys, return_inverse=True)
     totals = np.zeros(len(places), dtype=np.int64)
     np.add.at(totals, back, counts)
     visibility = np.exp2(np.bincount(back, logs * counts) / totals)
     temp = np.bincount(back, temps * counts) / totals
-    shape = (len(BANDS), len(_LIGHTS), len(_FOODS), len(_WINDS), len(_COVERS), 1 + len(_SEASONS), len(_STAINS))
-    # Plain numbers: taking them out of arrays one by one would be most of the work.
-    columns = [place.tolist() for place in np.unravel_index(places, shape)]
-    found = zip(*columns, visibility.round(2).tolist(), temp.round(2).tolist(), totals.tolist(), strict=True)
-    seasons = (None, *_SEASONS)
+    shape = (len(BANDS), len(_LIGHTS), len(_FOODS), len(_WINDS), 1 + len(_COVERS), 1 + len(_SEASONS), len(_STAINS))
+    band, light, food, wind, cover, season, stain = np.unravel_index(places, shape)
+    words = band, light, food, season - 1, stain, wind, cover - 1
     return [
-        Expected(
-            water=water,
-            band=BANDS[band],
-            light=_LIGHTS[light],
-            food=_FORAGE[food],
-            season=seasons[season],
-            stain=_STAINS[stain],
-            wind=_WINDS[wind],
-            cover=_COVERS[cover],
-            visibility_in=visibility_in,
-            temp_f=temp_f,
-            millionths=millionths,
-        )
-        for band, light, food, wind, cover, season, stain, visibility_in, temp_f, millionths in found
-    ]
+        np.full(len(places), place, dtype=np.int16), *(word.astype(np.int8) for word in words),
+        visibility.round(2), temp.round(2), totals,
+    ]  # fmt: skip
+
+
+def _none() -> list[NDArray[Any]]:
+    """The columns of no days."""
+    return [np.zeros(0, dtype=kind) for kind in (np.int16, *[np.int8] * 7, np.float64, np.float64, np.int64)]
 
 
 def _whole(shares: NDArray[np.float64], total: int) -> NDArray[np.int64]:

@@ -72,6 +72,13 @@ class Water:
     target: Target | None = None
     forbidden: Forbidden = field(default_factory=Forbidden)
 
+    @property
+    def bearing(self) -> tuple[object, ...]:
+        """What of the water itself, beside its days, bears on what is planned; told the same in every process."""
+        rules = self.forbidden
+        closed = rules.trebles, rules.barbs, rules.lead, rules.night, sorted(rules.months), sorted(rules.categories)
+        return self.name, self.salinity, self.depth_ft, self.norm_in, self.relative, self.target, closed
+
     def season(self, month: int) -> Season | None:
         """The season phase of a month, from its temperature; south of the equator the year is half a year off."""
         northern = northern_month(month, self.latitude)

@@ -49,18 +49,18 @@ def test_it_comes_back_the_same(seed, category):
     request = request_of(seed, category, paired=False)
     plan = make_plan(request, house_palette())
     told = json.loads(json.dumps(plan_told(plan)))
-    assert plan_from(told, house_palette(), request.books) == plan
+    assert plan_from(told, house_palette(), request.books, request.days) == plan
 
 
 @pytest.mark.parametrize("seed", range(6))
 def test_so_do_jigs_with_their_trailers(seed):
     request = request_of(seed, "casting-jig", paired=True)
     plan = make_plan(request, house_palette())
-    assert plan_from(json.loads(json.dumps(plan_told(plan))), house_palette(), request.books) == plan
+    assert plan_from(json.loads(json.dumps(plan_told(plan))), house_palette(), request.books, request.days) == plan
 
 
 def test_with_other_rulebooks_it_is_none():
     request = request_of(1, "worm", paired=False)
     told = plan_told(make_plan(request, house_palette()))
     with pytest.raises(KeyError):
-        plan_from(told, house_palette(), [])
+        plan_from(told, house_palette(), [], request.days)

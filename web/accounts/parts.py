@@ -1,21 +1,15 @@
 """Parts of pages, drawn once for one version of all that somebody owns and one question about it."""
 
 from collections.abc import Callable
-from pathlib import Path
-from tempfile import TemporaryDirectory
-from typing import Any, Final
+from typing import Any
 
-from django.conf import settings
 from django.template.loader import render_to_string
 from django.utils import timezone
 from django.utils.safestring import SafeString
 
 from web.accounts.request import OwnRequest
+from web.accounts.shared import SHARED
 from web.ui.drawn import deflated, inflated
-from web.ui.slots import Slots
-
-_ALONE: Final = None if settings.PARTS else TemporaryDirectory(prefix="wax-parts-")  # of a process by itself
-_PARTS: Final = Slots(Path(_ALONE.name if _ALONE else settings.PARTS), count=10_000, most=200_000)
 
 
 def part_of(request: OwnRequest, template: str, context: Callable[[], dict[str, Any]]) -> SafeString:
@@ -25,19 +19,19 @@ def part_of(request: OwnRequest, template: str, context: Callable[[], dict[str, 
     if drawn is None:
         version = _version(request)
         drawn = render_to_string(template, context(), request)
-        _PARTS.put(_name(request, template), version, deflated(drawn))
+        SHARED.put(_name(request, template), version, deflated(drawn))
     return drawn
 
 
 def kept_part(request: OwnRequest, template: str) -> SafeString | None:
     """The same where it was drawn already: nothing needs to be read for it."""
-    held = _PARTS.get(_name(request, template), _version(request))
+    held = SHARED.get(_name(request, template), _version(request))
     return None if held is None else inflated(held)
 
 
 def forget_parts() -> None:
     """Nothing that was drawn for anybody is left in the folder, as after somebody's things were deleted."""
-    _PARTS.clear()
+    SHARED.clear()
 
 
 def _name(request: OwnRequest, template: str) -> str:

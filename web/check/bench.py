@@ -49,7 +49,7 @@ def page(request: OwnRequest, change: Change | None = None, wrong: str = "", wor
         "first": first,
         "last": last,
         "months": list(enumerate(MONTH_NAMES, 1)),
-        "days": sum(each.days for each in ahead.days.kept),
+        "days": sum(days for _, days in ahead.days.kept.by_water()),
         "pieces": sum(one.count for one in laid.bring),
         "minutes": sum(one.repair.minutes for one in laid.make),
         "called": reads.refs_of(reads.stock_of(request.user, basis.palette)),

@@ -256,7 +256,7 @@ def _context(request: OwnRequest) -> dict[str, Any]:
         "lures": sum(one.lure.count for one in stock),
         "colours": len({one.lure.card.id for one in stock}),
         "plan": basis.plan,
-        "waters": sorted({expected.water.name for expected in basis.days.kept}),
+        "waters": sorted({water.name for water, _ in basis.days.kept.by_water()}),
         "trays": trays,
         "places": reads.places_listed(owner),
         "categories": sorted({one.lure.category for one in stock}),

@@ -173,11 +173,10 @@ def _board(answered: Answered, only: str) -> Board:
 def _alike(answered: Answered) -> dict[tuple[str, Light, Forage, tuple[Card, ...], float | None], int]:
     """The days, in millionths, that lie in one cell, have one food and are answered alike."""
     found: dict[tuple[str, Light, Forage, tuple[Card, ...], float | None], int] = {}
-    ways = answered.answer.served.ways(len(answered.expected))
-    for row, way in zip(answered.expected, ways, strict=True):
-        key = (row.band, row.light, row.food, way.cards, way.share) if way else (
-            row.band, row.light, row.food, (), None)  # fmt: skip
-        found[key] = found.get(key, 0) + row.millionths
+    way_of, ways = answered.answer.served.way_of()
+    for band, light, food, way, millionths in answered.expected.by_place(way_of):
+        key = (band, light, food, ways[way].cards, ways[way].share) if way >= 0 else (band, light, food, (), None)
+        found[key] = found.get(key, 0) + millionths
     return found
 
 
@@ -211,7 +210,7 @@ def curve_dots(curve: Sequence[Point], answered: Answered) -> list[Dot]:
         # The set of this size may be another than the one that is right most often: it has more of what is owned.
         here = point.size == answer.size
         right = answer.right_days if here else point.right
-        gains = right - right_before if answered.request.right else point.days - before
+        gains = right - right_before if answered.terms.right else point.days - before
         dots.append(
             Dot(
                 x=round(40 + place * step, 1),

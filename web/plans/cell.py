@@ -6,7 +6,7 @@ from typing import Any
 from tackle.cover.served import Way
 from tackle.schools.evaluation import Verdict, rank
 from tackle.schools.rulebook import Rulebook
-from tackle.situations.expected import Expected
+from tackle.situations.expected_rows import Expected
 from tackle.vocabulary import Forage, Grade
 from web.plans.reads import Answered, Basis, answer
 from web.plans.wording import why_open
@@ -68,7 +68,7 @@ def reasons(basis: Basis, category: str, band: str, light: str) -> list[Reason]:
     cards = basis.palette.sold_in(category)
     ids = {piece.card.id for piece in answered.answer.pieces}
 
-    ways = answered.answer.served.ways(len(answered.expected))
+    ways = answered.answer.served.ways()
 
     def key(index: int) -> Any:
         one = ways[index]

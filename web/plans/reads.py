@@ -8,6 +8,8 @@ from decimal import Decimal
 from fractions import Fraction
 from typing import ClassVar, Final
 
+import numpy as np
+
 from tackle.check.reach import Planned
 from tackle.colours.palette import Palette
 from tackle.cover.plan import TRAILER, Point, Request
@@ -18,13 +20,15 @@ from tackle.cover.travel import TravelBox, travel_box
 from tackle.cover.written import plan_from, plan_told
 from tackle.kept import Held, kept
 from tackle.schools.rulebook import Rulebook
-from tackle.situations.expected import Expected
+from tackle.situations.expected_rows import ExpectedDays
 from tackle.situations.situation import Situation
 from tackle.situations.water import Water as CoreWater
 from tackle.vocabulary import CATEGORIES
 from web.accounts.as_of import as_of
 from web.accounts.models import User
+from web.accounts.shared import SHARED
 from web.cards.reads import palette_of
+from web.plans.fingerprint import mark_of_rules
 from web.plans.models import Choice, Plan
 from web.plans.stored import first_plan, stored_plan_of
 from web.prices.reads import prices_of
@@ -50,7 +54,6 @@ class Basis:
     choices: Mapping[str, Choice]
     prices: dict[tuple[str, str], Decimal]
     rare_days: float
-    version: tuple[int, int] | None  # whose it is, and as of which version of it; None: with other terms than theirs
 
     @property
     def with_trailers(self) -> list[str]:
@@ -102,28 +105,42 @@ class Terms:
     @property
     def mark(self) -> Hashable:
         """All of it, without holding its days."""
-        return tuple(self.days.number if one.name == "days" else getattr(self, one.name) for one in fields(self))
+        return tuple(self.days.kept.mark if one.name == "days" else getattr(self, one.name) for one in fields(self))
+
+    @property
+    def told(self) -> str:
+        """All of it in words, the same in every process."""
+        rest = {
+            one.name: sorted(told) if isinstance(told := getattr(self, one.name), frozenset) else told
+            for one in fields(self)
+            if one.name not in ("days", "books", "palette")
+        }
+        books = [book.id for book in self.books]
+        return f"{self.days.kept.mark.hex()} {mark_of_rules(self.palette, self.books)} {books} {rest}"
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Answered:
-    """One category's days, the request made of them, and the answer: a set of colours, or jigs with trailers.
-
-    One object for one content.
-    """
+    """The terms of one category, and the answer: a set of colours, or jigs with trailers."""
 
     terms: Terms
-    expected: tuple[Expected, ...]
-    request: Request
     answer: Answer
 
     @property
     def weighs(self) -> int:
-        """See tackle.kept: its days and situations others on the same days hold too, what its request says of each is
-        its own."""
-        return (
-            self.terms.weighs + 24 * len(self.expected) + self.answer.served.weighs + 200 * len(self.answer.unanswered)
-        )
+        """See tackle.kept."""
+        answer = self.answer
+        return self.terms.weighs + answer.served.weighs + 200 * len(answer.unanswered) + 1_500 * len(answer.pieces)
+
+    @property
+    def expected(self) -> ExpectedDays:
+        """Its days."""
+        return expected_of(self.terms.days, self.category)
+
+    @property
+    def request(self) -> Request:
+        """What was asked of its days."""
+        return _asked(self.terms)
 
     @property
     def category(self) -> str:
@@ -131,7 +148,7 @@ class Answered:
 
     @property
     def paired(self) -> bool:
-        return self.request.with_trailers
+        return self.terms.owned_trailers is not None
 
 
 def basis_of(owner: User) -> Basis:
@@ -153,7 +170,6 @@ def basis_of(owner: User) -> Basis:
         choices=_choices(owner),
         prices=ground.prices,
         rare_days=owner.rare_days,
-        version=(owner.pk, owner.version),
     )
 
 
@@ -203,35 +219,33 @@ def _ground(owner: User) -> _Ground:
     return _Ground(palette_of(owner), books_of(owner), waters, core, prices_of(owner))
 
 
-@kept(megabytes=4)
 def _left_out(days: Days, category: str) -> list[tuple[str, float, str]]:
-    found: dict[tuple[str, str], float] = {}
-    for e in days.kept:
-        if e.water.throws(category) and (why := e.water.forbidden.forbids(category)):
-            found[e.water.name, why] = found.get((e.water.name, why), 0.0) + e.days
-    return [(name, total, why) for (name, why), total in found.items()]
+    return [
+        (water.name, total, why)
+        for water, total in days.kept.by_water()
+        if water.throws(category) and (why := water.forbidden.forbids(category))
+    ]
 
 
-@kept(megabytes=8)
-def situations_on(days: Days, category: str) -> tuple[tuple[Expected, ...], tuple[Situation, ...]]:
+@kept(megabytes=6)
+def expected_of(days: Days, category: str) -> ExpectedDays:
     """The days on waters where a category is thrown, and may be."""
-    there = tuple(e for e in days.kept if e.water.throws(category) and not e.water.forbidden.forbids(category))
-    return there, tuple(e.situation(category) for e in there)
+    return days.kept.thrown(category)
 
 
-def _asked(terms: Terms) -> tuple[tuple[Expected, ...], Request]:
-    expected, situations = situations_on(terms.days, terms.category)
-    return expected, Request(
+def _asked(terms: Terms) -> Request:
+    expected = expected_of(terms.days, terms.category)
+    return Request(
         category=terms.category,
         books=terms.books,
-        situations=situations,
-        days=tuple(e.days for e in expected),
+        situations=expected.situations(terms.category),
+        days=expected.counts,
         agree_all=terms.agree_all,
         owned=terms.owned,
         lock=terms.lock,
         ban=terms.ban,
         at_most=terms.at_most,
-        salt=tuple(e.water.salinity != "fresh" for e in expected) if terms.crossover else (),
+        salt=expected.salt if terms.crossover else (),
         cents=terms.cents,
         right=terms.right,
         with_trailers=terms.owned_trailers is not None,
@@ -239,55 +253,59 @@ def _asked(terms: Terms) -> tuple[tuple[Expected, ...], Request]:
     )
 
 
-FEW: Final = 6  # categories: so many plans are kept whole, and a page makes them itself
-_ANSWERED = Held[Answered](megabytes=18)
+FEW: Final = 6  # categories: so many are planned by a page itself
+_ANSWERED = Held[Answered](megabytes=36)
 _CURVES = Held[tuple[Point, ...]](megabytes=1)
-_PACKED = Held[bytes](megabytes=4)  # the same, by version and category and much smaller: for plans of many categories
 
 
 def answered_on(terms: Terms) -> Answered:
-    """The plan on some terms. Kept by all that it depends on, so that it is never stale."""
-    return _ANSWERED.get(terms.mark) or _taken_in(terms, _made(terms))
+    """The plan on some terms. Kept by all that it depends on, so that it is never stale: in this process, and packed
+    for all."""
+    return _ANSWERED.once(terms.mark, lambda: Answered(terms, _found(terms)))
+
+
+def _found(terms: Terms) -> Answer:
+    told = SHARED.get(*_shelved(terms))
+    if told:
+        plan = json.loads(zlib.decompress(told))
+        return plan_from(plan, terms.palette, terms.books, expected_of(terms.days, terms.category).counts)
+    plan = _made(terms)
+    SHARED.put(*_shelved(terms), packed(plan))
+    return plan
 
 
 @timed("plan")
 def _made(terms: Terms) -> Answer:
-    return make_plan(_asked(terms)[1], terms.palette)
+    return make_plan(_asked(terms), terms.palette)
 
 
-def _taken_in(terms: Terms, plan: Answer) -> Answered:
-    expected, request = _asked(terms)
-    found = Answered(terms, expected, request, plan)
-    _ANSWERED.put(terms.mark, found)
-    return found
+def _shelved(terms: Terms) -> tuple[str, str]:
+    return f"plan {terms.told}", ""
 
 
-def packed(answered: Answered) -> bytes:
-    """A plan as bytes, for another process, or for later."""
-    return zlib.compress(json.dumps(plan_told(answered.answer)).encode(), 1)
+def packed(plan: Answer) -> bytes:
+    """A plan as bytes, for another process."""
+    return zlib.compress(json.dumps(plan_told(plan)).encode(), 1)
 
 
 def hold(basis: Basis, category: str, told: bytes) -> None:
     """Holds what was planned for a category, packed, wherever that was done."""
-    if basis.version is not None:
-        _PACKED.put((*basis.version, category), told)
+    SHARED.put(*_shelved(_terms_of(basis, category)), told)
 
 
 def unknown(basis: Basis) -> list[str]:
-    """The categories of the plan that have no answer kept here."""
+    """The categories of the plan that have no answer kept."""
+    every = {category: _terms_of(basis, category) for category in basis.plan.categories if category in CATEGORIES}
     return [
         category
-        for category in basis.plan.categories
-        if category in CATEGORIES
-        and _ANSWERED.get(_terms_of(basis, category).mark) is None
-        and (basis.version is None or _PACKED.get((*basis.version, category)) is None)
+        for category, terms in every.items()
+        if _ANSWERED.get(terms.mark) is None and SHARED.get(*_shelved(terms)) is None
     ]
 
 
 @timed("curve")
 def _curve(terms: Terms) -> tuple[Point, ...]:
-    _, request = _asked(terms)
-    return plan_curve(replace(request, at_most=None), terms.palette)
+    return plan_curve(replace(_asked(terms), at_most=None), terms.palette)
 
 
 def _terms(basis: Basis, category: str, with_trailers: bool = False) -> Terms:
@@ -315,26 +333,18 @@ def _terms(basis: Basis, category: str, with_trailers: bool = False) -> Terms:
 def in_months(basis: Basis, months: Sequence[int]) -> Basis:
     """The same plan for some months alone."""
     waters = [water for water in basis.every_water if water.pk in basis.water_ids]
-    return replace(basis, version=None, days=days_to_expect(waters, months, basis.rare_days))
+    return replace(basis, days=days_to_expect(waters, months, basis.rare_days))
 
 
-def situations_of(basis: Basis, category: str) -> tuple[tuple[Expected, ...], tuple[Situation, ...]]:
-    """The days of the plan on which a category is thrown, and may be, as situations."""
-    return situations_on(basis.days, category)
+def situations_of(basis: Basis, category: str) -> tuple[ExpectedDays, Sequence[Situation]]:
+    """The days of the plan on which a category is thrown, and may be, and these as situations."""
+    expected = expected_of(basis.days, category)
+    return expected, expected.situations(category)
 
 
 def answer(basis: Basis, category: str) -> Answered:
     """The plan for one category; a jig that is planned together with trailers, with them."""
-    terms = _terms_of(basis, category)
-    if found := _ANSWERED.get(terms.mark):
-        return found
-    told = _PACKED.get((*basis.version, category)) if basis.version else None
-    if told:
-        return _taken_in(terms, plan_from(json.loads(zlib.decompress(told)), basis.palette, basis.books))
-    found = answered_on(terms)
-    if len(basis.plan.categories) > FEW:  # more than are kept whole: the next call of the same page finds it packed
-        hold(basis, category, packed(found))
-    return found
+    return answered_on(_terms_of(basis, category))
 
 
 def answers(basis: Basis) -> list[Answered]:
@@ -357,10 +367,12 @@ def _terms_of(basis: Basis, category: str) -> Terms:
     return _terms(basis, category, category in basis.with_trailers)
 
 
-@kept(megabytes=4)
+_SURE = Held[Sureness](megabytes=4)
+
+
 @timed("sureness")
-def _sure(request: Request, plan: Answer, palette: Palette, books: tuple[Rulebook, ...]) -> Sureness:
-    return how_sure(request, plan, palette, books)
+def _sure(answered: Answered, books: tuple[Rulebook, ...]) -> Sureness:
+    return how_sure(answered.request, answered.answer, answered.terms.palette, books)
 
 
 def sureness(basis: Basis, category: str) -> Sureness | None:
@@ -368,17 +380,20 @@ def sureness(basis: Basis, category: str) -> Sureness | None:
     answered = answer(basis, category)
     if answered.paired:
         return None
-    return _sure(answered.request, answered.answer, basis.palette, tuple(basis.every_book.values()))
+    books = tuple(basis.every_book.values())
+    return _SURE.once((answered.terms.mark, books), lambda: _sure(answered, books))
 
 
-@kept(megabytes=4)
-def _boxed(every: tuple[Answered, ...], days: Days, palette: Palette, most: int) -> TravelBox:
-    places = {row: place for place, row in enumerate(days.kept)}
-    requests = [(each.request, [places[row] for row in each.expected]) for each in every]
-    return travel_box(requests, [(place, row.days) for place, row in enumerate(days.kept)], palette, most)
+_BOXES = Held[TravelBox](megabytes=4)
+
+
+def _boxed(every: list[Terms], days: Days, palette: Palette, most: int) -> TravelBox:
+    requests = [(_asked(terms), np.flatnonzero(days.kept.where_thrown(terms.category)).tolist()) for terms in every]
+    return travel_box(requests, list(enumerate(days.kept.counts)), palette, most)
 
 
 def travel(basis: Basis) -> TravelBox:
     """The best box of so many pieces as the plan says, over all its categories, each colour for itself."""
-    alone = [answered_on(_terms(basis, category)) for category in basis.plan.categories]
-    return _boxed(tuple(alone), basis.days, basis.palette, basis.plan.travel_most)
+    alone, most = [_terms(basis, category) for category in basis.plan.categories], basis.plan.travel_most
+    asked = tuple(terms.mark for terms in alone), most
+    return _BOXES.once(asked, lambda: _boxed(alone, basis.days, basis.palette, most))

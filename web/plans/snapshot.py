@@ -14,8 +14,8 @@ from web.ui.words import label
 def snapshot(basis: Basis) -> dict[str, Any]:
     """The answers of a plan with what they were computed from."""
     waters: dict[str, float] = {}
-    for row in basis.days.kept:
-        waters[row.water.name] = waters.get(row.water.name, 0.0) + row.days
+    for water, days in basis.days.kept.by_water():
+        waters[water.name] = waters.get(water.name, 0.0) + days
     return {
         "terms": terms_of(basis),
         "made_from": {

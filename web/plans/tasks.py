@@ -14,6 +14,6 @@ def plan_all(job: Job, tell: Tell) -> Outcome:
     wanted = unknown(basis)
     for place, category in enumerate(wanted):
         tell("Planning your categories", place, len(wanted))
-        found[category] = packed(answer(basis, category))
+        found[category] = packed(answer(basis, category).answer)
     keep_ahead(job.owner, mark_of_rules(basis.palette, basis.books), found)
     return Outcome(to=job.back)

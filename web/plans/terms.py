@@ -67,7 +67,6 @@ def basis_on_terms(kept: KeptPlan, basis: Basis) -> Basis | None:
     waters = [water for water in basis.every_water if water.pk in terms["waters"]]
     return replace(
         basis,
-        version=None,
         plan=plan,
         books=tuple(basis.every_book[school] for school in plan.schools if school in basis.every_book),
         water_ids=frozenset(water.pk for water in waters),

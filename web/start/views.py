@@ -95,14 +95,14 @@ def lures(request: OwnRequest) -> HttpResponse:
     if not waters_of(request.user).exists():
         return redirect("start")
     basis, shopping = list_for(request.user)
-    there = {expected.water.name: expected.water for expected in basis.days.kept}.values()
+    there = dict(basis.days.kept.by_water())
     usual = [one for water in basis.every_water for one in kinds()[water.kind].throws]
     thrown = [one for one in dict.fromkeys((*usual, *CATEGORIES)) if any(water.throws(one) for water in there)]
     context = {
         "categories": [(one, SHAPES[one], one in basis.plan.categories) for one in thrown],
         "first": shopping.purchases[:FIRST_TO_BUY],
         "more": len(shopping.purchases) - FIRST_TO_BUY,
-        "expected": sum(expected.days for expected in basis.days.kept),
+        "expected": sum(there.values()),
         "wrong": wrong,
     }
     template = "start/throws.html" if request.htmx else "start/lures.html"

@@ -9,7 +9,7 @@ from zlib import crc32
 from django.db.models import Count, Q, Sum
 
 from tackle.kept import kept
-from tackle.situations.expected import Expected
+from tackle.situations.expected_rows import Expected
 from tackle.situations.situation import Situation
 from tackle.teach.depth import Bias, bias
 from tackle.teach.drill import Question, draw
@@ -17,7 +17,7 @@ from tackle.teach.recall import session
 from tackle.vocabulary import CATEGORIES
 from web.accounts.models import User
 from web.day.models import Turn
-from web.plans.reads import Basis, situations_on
+from web.plans.reads import Basis, expected_of
 from web.teach.models import Guess, Known
 from web.waters.reads import Days
 
@@ -49,7 +49,8 @@ def places_of(basis: Basis, category: str) -> dict[str, Place]:
 def _places(expected: Days, category: str) -> dict[str, Place]:
     days: dict[str, float] = defaultdict(float)
     most: dict[str, tuple[float, Expected, Situation]] = {}
-    for row, situation in zip(*situations_on(expected, category), strict=True):
+    there = expected_of(expected, category)
+    for row, situation in zip(there, there.situations(category), strict=True):
         cell = cell_of(category, row)
         days[cell] += row.days
         if cell not in most or row.days > most[cell][0]:

@@ -92,7 +92,7 @@ def _told(request: OwnRequest, category: str) -> dict[str, Any]:
 
 def _alone(basis: Basis, category: str) -> Basis:
     choices = {where: one for where, one in basis.choices.items() if where != category}
-    return replace(basis, version=None, choices=choices)
+    return replace(basis, choices=choices)
 
 
 def _price(basis: Basis, category: str, card: str) -> Any:

@@ -3,7 +3,8 @@
 from dataclasses import dataclass
 
 from tackle.situations.clarity import BANDS, HOUSE_LADDER
-from tackle.situations.expected import MILLION, Expected, SetAside, without_rare
+from tackle.situations.expected import MILLION, SetAside, without_rare
+from tackle.situations.expected_rows import ExpectedDays
 from tackle.vocabulary import Light, ids
 
 
@@ -27,12 +28,12 @@ class Board:
     mostly: str
 
 
-def board_of(expected: list[Expected], rare_days: float) -> Board:
+def board_of(expected: ExpectedDays, rare_days: float) -> Board:
     """The board of some expected days."""
     kept, aside = without_rare(expected, rare_days)
     cells = {(band, light.value): 0 for band in BANDS for light in Light}
-    for row in kept:
-        cells[row.band, row.light.value] += row.millionths
+    for band, light, _, _, millionths in kept.by_place():
+        cells[band, light.value] += millionths
     bands = {band: sum(cells[band, light.value] for light in Light) / MILLION for band in BANDS}
     mostly = max(bands, key=lambda band: bands[band])
     return Board(
@@ -40,7 +41,7 @@ def board_of(expected: list[Expected], rare_days: float) -> Board:
             Row(band, *HOUSE_LADDER.range_of(band), tuple((one, cells[band, one] / MILLION) for one in ids(Light)))
             for band in reversed(BANDS)
         ],
-        total=sum(row.millionths for row in expected) / MILLION,
+        total=int(expected.millionths.sum()) / MILLION,
         aside=aside,
         aside_days=sum(one.days for one in aside),
         fair_days=sum(cells[mostly, light] for light in ("bright", "broken")) / MILLION,

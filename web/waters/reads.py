@@ -1,14 +1,14 @@
 """Reading waters, always from their owner, and what the core makes of them."""
 
 from collections.abc import Iterable
-from dataclasses import dataclass, field
-from itertools import count
+from dataclasses import dataclass
 
 from django.db.models import QuerySet, Sum
 from django.shortcuts import get_object_or_404
 
 from tackle.kept import kept
-from tackle.situations.expected import Expected, SetAside, expected_days, without_rare
+from tackle.situations.expected import SetAside, expected_days, without_rare
+from tackle.situations.expected_rows import ExpectedDays
 from tackle.situations.sky import Climate, Observed, SkyShares, SkySource, Typed
 from tackle.situations.table import Table
 from tackle.situations.visibility import Spread, pulled
@@ -33,18 +33,17 @@ def water_of(owner: User, pk: int) -> Water:
     return get_object_or_404(waters_of(owner).prefetch_related("year", "readings"), pk=pk)
 
 
-@dataclass(frozen=True, slots=True, eq=False)
+@dataclass(frozen=True, slots=True)
 class Days:
-    """The situations to plan for, and those too rare. One object for one content, so that answers are kept by it."""
+    """The situations to plan for, and those too rare."""
 
-    kept: tuple[Expected, ...]
+    kept: ExpectedDays
     aside: tuple[SetAside, ...]
-    number: int = field(default_factory=count().__next__)  # stands for them in keys that need not hold them
 
     @property
     def weighs(self) -> int:
         """See tackle.kept."""
-        return 320 * (len(self.kept) + len(self.aside))
+        return self.kept.weighs + 200 * len(self.aside)
 
 
 def days_to_expect(waters: Iterable[Water], months: Iterable[int], rare_days: float) -> Days:
@@ -52,11 +51,11 @@ def days_to_expect(waters: Iterable[Water], months: Iterable[int], rare_days: fl
     return expected_on(tuple(core_water(water) for water in waters), tuple(months), rare_days)
 
 
-@kept(megabytes=6)
+@kept(megabytes=24)
 def expected_on(waters: tuple[CoreWater, ...], months: tuple[int, ...], rare_days: float) -> Days:
     """The situations to expect on some waters in some months."""
     often, rare = without_rare(expected_days(waters, months), rare_days)
-    return Days(tuple(often), tuple(rare))
+    return Days(often, tuple(rare))
 
 
 def spread_of(water: Water, month: WaterMonth) -> Spread:

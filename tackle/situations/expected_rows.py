@@ -1,0 +1,258 @@
+"""The situations to expect: one, and many as columns."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, fields
+from functools import cached_property
+from hashlib import blake2b
+from typing import Any, ClassVar, Final
+
+import numpy as np
+from numpy.typing import NDArray
+
+from tackle.situations.clarity import BANDS, Ladder
+from tackle.situations.columns import CHOICES, Columns, Tabulated
+from tackle.situations.depth import working_depth_ft
+from tackle.situations.light import sight_in
+from tackle.situations.rows import MILLION, DayCounts, Rows
+from tackle.situations.season import season_of
+from tackle.situations.situation import Situation
+from tackle.situations.water import Water
+from tackle.vocabulary import Cover, Forage, Light, Season, Stain, Wind
+
+__all__ = ["Expected", "ExpectedDays", "ExpectedSituations"]
+
+_LIGHTS: Final = tuple(Light)
+_WINDS: Final = tuple(Wind)
+_SEASONS: Final = tuple(Season)
+_STAINS: Final = tuple(Stain)
+_FORAGE: Final = tuple(Forage)
+_COVERS: Final = tuple(Cover)
+
+
+@dataclass(frozen=True, slots=True)
+class Expected:
+    """One situation to expect: `millionths` of a day, at the middle visibility and temperature of those days."""
+
+    weighs: ClassVar[int] = 50  # see tackle.kept: a share of it, for all answers on the same days hold the same
+
+    water: Water
+    band: str
+    light: Light
+    food: Forage
+    season: Season | None
+    stain: Stain
+    wind: Wind
+    cover: Cover | None
+    visibility_in: float
+    temp_f: float
+    millionths: int
+
+    @property
+    def days(self) -> float:
+        return self.millionths / MILLION
+
+    @property
+    def lattice(self) -> tuple[str, Light, Forage]:
+        """The place in the lattice that rarity is judged by."""
+        return self.band, self.light, self.food
+
+    def situation(self, category: str) -> Situation:
+        """The situation that a school is asked about."""
+        return Situation(
+            category=category,
+            visibility_in=self.visibility_in,
+            light=self.light,
+            stain=self.stain,
+            wind=self.wind,
+            season=self.season,
+            water_temp_f=self.temp_f,
+            depth_ft=working_depth_ft(category, self.water.depth_ft),
+            norm_in=self.water.norm_in if self.water.relative else None,
+            cover=self.cover,
+            target=self.water.target,
+            forage=(self.food,),
+        )
+
+
+@dataclass(frozen=True, eq=False)
+class ExpectedDays(Rows[Expected]):
+    """n situations to expect, as columns: each is made as it is asked for.
+
+    `water` is the place of each among `waters`, int16 (n,); the words are their places in the vocabulary, int8 (n,), -1
+    where there is none; `visibility_in`, `temp_f`: float64 (n,); `millionths`: int64 (n,).
+    """
+
+    waters: tuple[Water, ...]
+    water: NDArray[np.int16]
+    band: NDArray[np.int8]
+    light: NDArray[np.int8]
+    food: NDArray[np.int8]
+    season: NDArray[np.int8]
+    stain: NDArray[np.int8]
+    wind: NDArray[np.int8]
+    cover: NDArray[np.int8]
+    visibility_in: NDArray[np.float64]
+    temp_f: NDArray[np.float64]
+    millionths: NDArray[np.int64]
+
+    @property
+    def weighs(self) -> int:
+        """See tackle.kept."""
+        return 2_000 + 33 * len(self)
+
+    @cached_property
+    def mark(self) -> bytes:
+        """Of the situations, and of what bears on the answers of their waters."""
+        found = blake2b(digest_size=16)
+        for water in self.waters:
+            found.update(repr(water.bearing).encode())
+        for column in self._columns():
+            found.update(column.tobytes())
+        return found.digest()
+
+    @cached_property
+    def counts(self) -> DayCounts:
+        """The days of each."""
+        return DayCounts(self.millionths)
+
+    def __len__(self) -> int:
+        return len(self.millionths)
+
+    def __iter__(self) -> Iterator[Expected]:
+        # Plain numbers: taking them out of the columns one by one would be most of the work.
+        for row in zip(*(column.tolist() for column in self._columns()), strict=True):
+            yield self._row(*row)
+
+    def at(self, places: NDArray[Any]) -> ExpectedDays:
+        """Those at some places, or where a mask (n,) says so."""
+        return ExpectedDays(self.waters, *(column[places] for column in self._columns()))
+
+    def thrown(self, category: str) -> ExpectedDays:
+        """Those on waters where a category is one to throw, and is not forbidden."""
+        there = self.where_thrown(category)
+        return self if there.all() else self.at(there)
+
+    def where_thrown(self, category: str) -> NDArray[np.bool_]:
+        """Which these are, as a mask (n,)."""
+        able = [water.throws(category) and not water.forbidden.forbids(category) for water in self.waters]
+        return np.array(able, dtype=np.bool_)[self.water]
+
+    @property
+    def salt(self) -> tuple[bool, ...]:
+        """Which are on salt water, or brackish."""
+        there = np.array([water.salinity != "fresh" for water in self.waters], dtype=np.bool_)
+        return tuple(there[self.water].tolist())
+
+    def situations(self, category: str) -> ExpectedSituations:
+        """What the schools are asked about."""
+        return ExpectedSituations(self, category)
+
+    def by_water(self) -> list[tuple[Water, float]]:
+        """The waters on which there are any, with their days, in the order in which they come first."""
+        found, first = np.unique(self.water, return_index=True)
+        return [
+            (self.waters[place], int(self.millionths[self.water == place].sum()) / MILLION)
+            for place in found[np.argsort(first)].tolist()
+        ]
+
+    def by_place(self, kind: NDArray[np.integer] | None = None) -> list[tuple[str, Light, Forage, int, int]]:
+        """The millionths of days by place of the lattice and by `kind` (n,), where it is told, in the order in which
+        they come first: band, light, food, kind, millionths."""
+        of_kind = np.zeros(len(self)) if kind is None else kind
+        told = np.stack([self.band, self.light, self.food, of_kind.astype(np.int64)], axis=1)
+        found, first, place = np.unique(told, axis=0, return_index=True, return_inverse=True)
+        totals = np.zeros(len(found), dtype=np.int64)
+        np.add.at(totals, place.reshape(-1), self.millionths)
+        return [
+            (BANDS[band], _LIGHTS[light], _FORAGE[food], one, total)
+            for (band, light, food, one), total in (
+                (found[at].tolist(), int(totals[at])) for at in np.argsort(first).tolist()
+            )
+        ]
+
+    def _columns(self) -> list[NDArray[Any]]:
+        return [getattr(self, one.name) for one in fields(self) if one.name != "waters"]
+
+    def _made(self, place: int) -> Expected:
+        return self._row(*(column[place].item() for column in self._columns()))
+
+    def _row(
+        self, water: int, band: int, light: int, food: int, season: int, stain: int, wind: int, cover: int,
+        visibility_in: float, temp_f: float, millionths: int,
+    ) -> Expected:  # fmt: skip
+        return Expected(
+            water=self.waters[water],
+            band=BANDS[band],
+            light=_LIGHTS[light],
+            food=_FORAGE[food],
+            season=None if season < 0 else _SEASONS[season],
+            stain=_STAINS[stain],
+            wind=_WINDS[wind],
+            cover=None if cover < 0 else _COVERS[cover],
+            visibility_in=visibility_in,
+            temp_f=temp_f,
+            millionths=millionths,
+        )
+
+
+class ExpectedSituations(Rows[Situation], Tabulated):
+    """The situations of some days for one category, and as columns."""
+
+    __slots__ = ("_category", "_days")
+
+    def __init__(self, days: ExpectedDays, category: str) -> None:
+        self._days, self._category = days, category
+
+    def __len__(self) -> int:
+        return len(self._days)
+
+    def __iter__(self) -> Iterator[Situation]:
+        return (one.situation(self._category) for one in self._days)
+
+    @property
+    def weighs(self) -> int:
+        """See tackle.kept: a share of their days, for several answers on the same days hold them."""
+        return 100 + self._days.weighs // 4
+
+    @property
+    def mark(self) -> bytes:
+        return self._days.mark + self._category.encode()
+
+    def columns(self, ladder: Ladder) -> Columns:
+        """As `tabulate` gives them."""
+        days, unsaid = self._days, np.full(len(self), -1, dtype=np.int8)
+        depth = self._of_water([working_depth_ft(self._category, water.depth_ft) for water in days.waters])
+        norm = self._of_water([water.norm_in if water.relative else None for water in days.waters])
+        season = days.season.copy()
+        for place in np.flatnonzero(season < 0):
+            phase = season_of(days.temp_f[place], None)
+            season[place] = -1 if phase is None else _SEASONS.index(phase)
+        targets = [-1 if water.target is None else CHOICES["target"].index(water.target) for water in days.waters]
+        target = np.array(targets, dtype=np.int8)[days.water]
+        said = {
+            "stain": days.stain, "light": days.light, "wind": days.wind, "season": season, "cover": days.cover,
+            "target": target,
+        }  # fmt: skip
+        return Columns(
+            count=len(self),
+            numbers={
+                "visibility_in": days.visibility_in,
+                "sight_in": sight_in(ladder, days.visibility_in, days.light, days.wind, depth),
+                "water_temp_f": days.temp_f,
+                "month": np.full(len(self), np.nan),
+                "depth_ft": depth,
+                "depth_ratio": depth * 12 / days.visibility_in,
+                "norm_ratio": days.visibility_in / norm,
+            },
+            choices={name: said.get(name, unsaid) for name in CHOICES if name != "forage"},
+            forage=1 << days.food.astype(np.int64),
+        )
+
+    def _of_water(self, values: Sequence[float | None]) -> NDArray[np.float64]:
+        """A number of each water, nan where it is not known, for each situation."""
+        return np.array([np.nan if one is None else one for one in values], dtype=np.float64)[self._days.water]
+
+    def _made(self, place: int) -> Situation:
+        return self._days[place].situation(self._category)
