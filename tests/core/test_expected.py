@@ -1,13 +1,16 @@
 """The list of days: whatever a water is like, its days add up."""
 
+from collections import Counter
 from dataclasses import replace
 
+import numpy as np
 import pytest
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from tackle.errors import Refused
 from tackle.situations.clarity import BANDS
+from tackle.situations.columns import tabulate
 from tackle.situations.expected import MILLION, expected_days, without_rare
 from tackle.situations.sky import Climate, Observed, SkyShares, Typed, read_observations
 from tackle.situations.starting import kinds
@@ -16,6 +19,7 @@ from tackle.situations.visibility import GUESS_COUNTS_AS, Spread, pulled
 from tackle.situations.water import FOOD_WEIGHT, Forbidden, Month, Water, target_said
 from tackle.vocabulary import Cover, Forage, Light, Season, Stain, Target
 
+THROWN = ("worm", "jerkbait", "inshore-shrimp")
 spreads = st.lists(st.floats(2, 400), min_size=3, max_size=3).map(lambda three: Spread(*sorted(three)))
 months = st.builds(
     Month,
@@ -35,6 +39,11 @@ waters = st.builds(
     months=st.lists(months, min_size=12, max_size=12).map(lambda year: dict(enumerate(year, 1))),
     sky=st.floats(0, 1).map(lambda dryness: Climate(40, dryness)),
     cover=st.dictionaries(st.sampled_from(Cover), st.floats(0, 5), max_size=3),
+    depth_ft=st.none() | st.floats(1, 40),
+    norm_in=st.none() | st.floats(6, 200),
+    relative=st.booleans(),
+    target=st.none() | st.sampled_from(Target),
+    forbidden=st.builds(Forbidden, categories=st.frozensets(st.sampled_from(THROWN)), trebles=st.booleans()),
 )
 
 
@@ -59,6 +68,48 @@ def test_days_always_add_up(some, rare):
     assert total(rows) == fished
     kept, aside = without_rare(rows, rare)
     assert total(kept) / MILLION + sum(one.days for one in aside) == pytest.approx(fished / MILLION)
+
+
+@settings(max_examples=40, deadline=None)
+@given(st.lists(waters, max_size=2), st.sampled_from(THROWN))
+def test_the_columns_say_what_the_situations_say_one_by_one(some, category):
+    days = expected_days(some)
+    listed = list(days)
+    assert [days[place] for place in range(len(days))] == listed == list(days[:])
+    there = [one for one in listed if one.water.throws(category) and not one.water.forbidden.forbids(category)]
+    thrown = days.thrown(category)
+    assert (list(thrown), list(thrown.counts)) == (there, [one.days for one in there])
+    asked = thrown.situations(category)
+    one_by_one = [one.situation(category) for one in there]
+    assert list(asked) == one_by_one
+    columns, told = tabulate(asked), tabulate(one_by_one)
+    for name in told.numbers:
+        np.testing.assert_array_equal(columns.numbers[name], told.numbers[name])
+    for name in told.choices:
+        np.testing.assert_array_equal(columns.choices[name], told.choices[name])
+    np.testing.assert_array_equal(columns.forage, told.forage)
+
+
+@settings(max_examples=40, deadline=None)
+@given(waters, waters)
+def test_days_are_one_where_they_are_the_same_to_the_millionth(one, other):
+    days, same, others = expected_days([one]), expected_days([replace(one)]), expected_days([other])
+    assert (days, days.situations("worm"), days.counts) == (same, same.situations("worm"), same.counts)
+    assert days.situations("worm") != days.situations("jerkbait")
+    assert (days == others) == ((list(days), one.bearing) == (list(others), other.bearing))
+    assert (days.counts == others.counts) == (list(days.counts) == list(others.counts))
+
+
+@settings(max_examples=40, deadline=None)
+@given(st.lists(waters, min_size=1, max_size=2), st.integers(1, 4))
+def test_days_added_up_are_all_days(some, kinds_of_day):
+    days = expected_days(some)
+    kind = np.arange(len(days)) % kinds_of_day
+    told = Counter()
+    for row, one in zip(days, kind.tolist(), strict=True):
+        told[row.band, row.light, row.food, one] += row.millionths
+    assert {tuple(place): millionths for *place, millionths in days.by_place(kind)} == told
+    assert sum(share for _, share in days.by_water()) == pytest.approx(total(days) / MILLION)
 
 
 @settings(max_examples=40, deadline=None)

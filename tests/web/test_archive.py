@@ -10,6 +10,7 @@ from django.db.models import ForeignKey
 
 from tests.owner import renewed
 from web.accounts.models import User
+from web.accounts.shared import SHARED
 from web.archive import changes
 from web.archive.shelves import STAYS, shelves
 from web.archive.writing import TABLE, table_of, write_archive
@@ -130,7 +131,9 @@ def test_deleting_takes_the_password_and_everything(signed_in, wren, stranger):
     refused = signed_in.post("/account/archive/delete/", {"password": "not-this"})
     assert refused.status_code == 422
     assert User.objects.filter(pk=wren.pk).exists()
+    SHARED.put("drawn for wren", "1", b"a tray")
     sent = signed_in.post("/account/archive/delete/", {"password": "open-the-crate"}, follow=True)
+    assert SHARED.get("drawn for wren", "1") is None
     assert "is deleted" in sent.content.decode()
     assert not User.objects.filter(username="wren").exists()
     assert not Lure.objects.exists()

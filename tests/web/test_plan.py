@@ -3,8 +3,10 @@ import re
 import pytest
 
 from tackle.colours.palette import house_palette
+from tackle.kept import Held
 from tests.owner import renewed
 from web.accounts.models import User
+from web.plans import reads
 from web.stock.reads import lures_of
 from web.waters.models import Water
 
@@ -349,3 +351,17 @@ def test_trailers_are_in_the_overview_the_check_and_kept_plans(signed_in, wren):
     settled(signed_in, "casting-jig", "trailers")
     compared = signed_in.get("/plan/compare/").content.decode()
     assert 'class="bad">went</b>' in compared
+
+
+@pytest.mark.parametrize("category", ["worm", "casting-jig"])
+def test_a_plan_that_one_worker_made_is_found_by_the_other(signed_in, wren, monkeypatch, category):
+    signed_in.post("/plan/settle/casting-jig/", {"what": "trailers"}, headers=HTMX)
+    wren.refresh_from_db()
+    made = reads.answer(reads.basis_of(wren), category)
+    monkeypatch.setattr(reads, "_ANSWERED", Held(1))
+    monkeypatch.setattr(reads, "make_plan", None)
+    found = reads.answer(reads.basis_of(wren), category)
+    assert found is not made
+    assert (found.answer, found.paired) == (made.answer, made.paired)
+    with pytest.raises(TypeError):  # another plan is made
+        reads.answer(reads.in_months(reads.basis_of(wren), [5, 6]), category)

@@ -29,11 +29,6 @@ def kept_part(request: OwnRequest, template: str) -> SafeString | None:
     return None if held is None else inflated(held)
 
 
-def forget_parts() -> None:
-    """Nothing that was drawn for anybody is left in the folder, as after somebody's things were deleted."""
-    SHARED.clear()
-
-
 def _name(request: OwnRequest, template: str) -> str:
     return f"{request.user.pk} {template} {request.path} {request.GET.urlencode()}"
 

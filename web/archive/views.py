@@ -9,7 +9,7 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from web.accounts.models import User
-from web.accounts.parts import forget_parts
+from web.accounts.shared import SHARED
 from web.accounts.request import OwnRequest
 from web.archive import changes
 from web.archive.shelves import shelves
@@ -51,7 +51,7 @@ def delete(request: OwnRequest) -> HttpResponse:
     owner = User.objects.get(pk=owner.pk)
     logout(request)
     changes.delete_account(owner)
-    forget_parts()
+    SHARED.clear()
     messages.success(request, "Your account and everything in it is deleted.")
     return redirect("sign-in")
 

@@ -120,13 +120,13 @@ def _context(
     request: OwnRequest, basis: reads.Basis, every: list[reads.Answered], chosen: reads.Answered
 ) -> dict[str, Any]:
     choice = basis.choices.get(chosen.category) or Choice()
-    food = request.GET.get("food", "")
-    food = food if any(row.food == food for row in chosen.expected) else ""
+    foods, food = board.cover_board(chosen, "").foods, request.GET.get("food", "")
+    food = food if any(one == food for one, _ in foods) else ""
     return {
         "plan": basis.plan,
         "every": every,
         "chosen": chosen,
-        "foods": board.cover_board(chosen, "").foods,
+        "foods": foods,
         "food": food,
         "answer": chosen.answer,
         "paired": chosen.paired,
