@@ -17,7 +17,7 @@ from tackle.cover.instance import DAY
 from tackle.cover.opinions import Opinions, opinions_of
 from tackle.cover.plan import Plan, Request
 from tackle.kept import Held
-from tackle.schools.evaluation import evaluate, reaching, suitability
+from tackle.schools.evaluation import evaluate_kinds, reaching, suitability
 from tackle.situations.rows import mark_of_rows, millionths_of
 
 __all__ = ["Planned", "Reach", "Reached", "mark_of", "reached_by"]
@@ -158,8 +158,8 @@ class _Part:
     def __init__(self, opinions: Opinions, days: Sequence[float]) -> None:
         self.kind_of, self.days = opinions.kind_of, opinions.by_kind(millionths_of(days))
         self.speaks = np.any(opinions.decided >= 0, axis=1)
-        self._books, self._category, self._accept = opinions.books, opinions.category, opinions.accept
-        self._columns = opinions.columns
+        self._books, self._accept = opinions.books, opinions.accept
+        self._kinds = opinions.day_kinds
         self._places = {card: place for place, card in enumerate(opinions.cards)}
         self._accepted = np.ascontiguousarray(np.moveaxis(opinions.suits > 0, 2, 0))  # (cards, schools, m)
         narrow = [reaching(book, of_it) for book, of_it in zip(opinions.books, opinions.decided, strict=True)]
@@ -185,7 +185,7 @@ class _Part:
         accepted[known], first[known] = self._accepted[places], self._first[places]
         made = [at for at, card in enumerate(cards) if card not in self._places]
         for school, book in enumerate(self._books if made else ()):
-            decided = evaluate(book, self._category, [cards[at] for at in made], self._columns)
+            decided = evaluate_kinds(self._kinds, school, [cards[at] for at in made])
             accepted[made, school] = suitability(book, decided, self._accept) > 0
             first[made, school] = reaching(book, decided) <= np.minimum(self._best[school], len(book.calls))
         return accepted, first

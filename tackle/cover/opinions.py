@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import reduce
 from operator import or_
-from typing import Final
+from typing import ClassVar, Final
 
 import numpy as np
 from numpy.typing import NDArray
@@ -18,9 +18,9 @@ from tackle.cover.instance import bits, row_masks
 from tackle.cover.plan import Open
 from tackle.kept import Held
 from tackle.schools.call import Call
-from tackle.schools.evaluation import alike, evaluate, first_choices, suitability
+from tackle.schools.evaluation import DayKinds, evaluate_kinds, first_choices, kinds_of, suitability
 from tackle.schools.rulebook import Rulebook
-from tackle.situations.columns import Columns, tabulate
+from tackle.situations.columns import tabulate
 from tackle.situations.rows import mark_of_rows
 from tackle.situations.situation import Situation
 from tackle.vocabulary import Grade
@@ -35,8 +35,7 @@ def mask_of(cards: Sequence[Card], ids: frozenset[str]) -> int:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Opinions:
-    """What the schools say on some situations. Those in which the same calls hold are one kind of day, of which there
-    are m, in the order in which they come first: `kind_of` (n,) is each situation's.
+    """What the schools say on some situations, by the m kinds of day that these are.
 
     `decided`: (schools, cards, m) places in a book's calls, -1 for silence. `suits`: (schools, m, cards) hundredths.
     `needs[k]`: the bit sets of cards, of each of which one is needed to answer days of kind k; an empty set, or none
@@ -48,8 +47,7 @@ class Opinions:
     cards: tuple[Card, ...]
     agree_all: bool
     accept: Grade
-    columns: Columns  # (m,) a situation of each kind
-    kind_of: NDArray[np.int32]
+    day_kinds: DayKinds
     decided: NDArray[np.int16]
     suits: NDArray[np.int8]
     best: NDArray[np.int8]
@@ -61,7 +59,12 @@ class Opinions:
     @property
     def kinds(self) -> int:
         """m, how many kinds of day there are."""
-        return len(self.needs)
+        return len(self.day_kinds.patterns)
+
+    @property
+    def kind_of(self) -> NDArray[np.integer]:
+        """The kind of each situation; shape (n,)."""
+        return self.day_kinds.kind_of
 
     def by_kind(self, millionths: NDArray[np.int64]) -> NDArray[np.int64]:
         """What there is of each kind, shape (m,), from what there is of each situation, (n,)."""
@@ -112,7 +115,25 @@ class Opinions:
         return [[book for place, book in enumerate(self.books) if met[place, kind]] for kind in range(self.kinds)]
 
 
-_OPINIONS: Final = Held[Opinions](megabytes=12)
+@dataclass(frozen=True, slots=True, eq=False)
+class _Said:
+    """What the schools say of every card on one kind of day: `decided` and `suits` (schools, cards), and by school the
+    cards it accepts, its first choices, and whether it speaks."""
+
+    weighs: ClassVar[int] = 1_000  # see tackle.kept
+
+    decided: NDArray[np.int16]
+    suits: NDArray[np.int8]
+    accepted: tuple[int, ...]
+    firsts: tuple[int, ...]
+    speaks: tuple[bool, ...]
+
+
+# Which kinds of day some situations are is kept for each, and is small; what schools say on a kind of day is the same
+# for all who follow them, and is kept by the calls that hold then.
+_KINDS: Final = Held[DayKinds](megabytes=6)
+_SAID: Final = Held[dict[bytes, _Said]](megabytes=8)
+_OPINIONS: Final = Held[Opinions](megabytes=4)
 
 
 def opinions_of(
@@ -124,44 +145,51 @@ def opinions_of(
     palette: Palette,
 ) -> Opinions:
     """The opinions on all cards of a category. With `agree_all` every school that is not silent must be met."""
-    return _OPINIONS.once(
-        (category, books, mark_of_rows(situations), agree_all, accept, palette),
-        lambda: _opinions(category, books, situations, agree_all, accept, palette),
-    )
+    mark = mark_of_rows(situations)
+
+    def find() -> Opinions:
+        asked = category, books, mark
+        kinds = _KINDS.once(asked, lambda: kinds_of(books, category, tabulate(situations)))
+        return _opinions(kinds, agree_all, accept, palette)
+
+    return _OPINIONS.once((category, books, mark, agree_all, accept, palette), find)
 
 
-def _opinions(
-    category: str,
-    books: tuple[Rulebook, ...],
-    situations: Sequence[Situation],
-    agree_all: bool,
-    accept: Grade,
-    palette: Palette,
-) -> Opinions:
-    cards, every = palette.sold_in(category), tabulate(situations)
-    first, kind_of = alike(books, category, every)
-    columns, kinds = every.at(first), len(first)
-    decided = np.zeros((len(books), len(cards), kinds), dtype=np.int16)
-    suits = np.zeros((len(books), kinds, len(cards)), dtype=np.int8)
-    for place, book in enumerate(books):
-        decided[place] = evaluate(book, category, cards, columns)
-        suits[place] = suitability(book, decided[place], accept).T
-    by_school = [row_masks(suits[place] > 0) for place in range(len(books))]
-    chosen_first = [row_masks(first_choices(book, decided[place]).T) for place, book in enumerate(books)]
-    by_kind = list(zip(*chosen_first, strict=True)) or [()] * kinds
-    choices = {masks: place for place, masks in enumerate(dict.fromkeys(by_kind))}
-    choice_of = np.array([choices[masks] for masks in by_kind], dtype=np.intp)
-    shares = math.lcm(*range(1, len(books) + 1))
-    needs: list[tuple[int, ...]]
+def _opinions(kinds: DayKinds, agree_all: bool, accept: Grade, palette: Palette) -> Opinions:
+    cards, books = palette.sold_in(kinds.category), kinds.books
+    said = _said_on(kinds, cards, accept, palette)
+    shape = len(said), len(books), len(cards)
+    decided = np.array([one.decided for one in said], dtype=np.int16).reshape(shape).transpose(1, 2, 0)
+    suits = np.array([one.suits for one in said], dtype=np.int8).reshape(shape).transpose(1, 0, 2)
+    choices: dict[tuple[int, ...], int] = {}
+    choice_of = [choices.setdefault(one.firsts, len(choices)) for one in said]
     if agree_all:
-        speaks = np.any(decided >= 0, axis=1)
-        needs = [
-            tuple(by_school[place][kind] for place in range(len(books)) if speaks[place, kind]) for kind in range(kinds)
-        ]
+        needs = [tuple(mask for mask, speaks in zip(one.accepted, one.speaks, strict=True) if speaks) for one in said]
     else:
-        needs = [(reduce(or_, masks),) for masks in zip(*by_school, strict=True)]
-    best = suits.max(axis=0)
+        needs = [(reduce(or_, one.accepted),) for one in said]
     return Opinions(
-        category, books, cards, agree_all, accept, columns, kind_of.astype(np.int32), decided, suits, best,
-        tuple(needs), tuple(choices), choice_of, shares,
+        kinds.category, books, cards, agree_all, accept, kinds, decided, suits, suits.max(axis=0), tuple(needs),
+        tuple(choices), np.array(choice_of, dtype=np.intp), math.lcm(*range(1, len(books) + 1)),
     )  # fmt: skip
+
+
+def _said_on(kinds: DayKinds, cards: tuple[Card, ...], accept: Grade, palette: Palette) -> list[_Said]:
+    """What the schools say on each kind of day; those that nobody asked of yet are looked up together."""
+    asked = kinds.category, kinds.books, accept, palette
+    known = _SAID.get(asked) or {}
+    new = tuple(pattern for pattern in kinds.patterns if pattern not in known)
+    if new:
+        known = known | dict(zip(new, _say(replace(kinds, patterns=new), cards, accept), strict=True))
+        _SAID.put(asked, known)
+    return [known[pattern] for pattern in kinds.patterns]
+
+
+def _say(kinds: DayKinds, cards: tuple[Card, ...], accept: Grade) -> list[_Said]:
+    decided = np.stack([evaluate_kinds(kinds, school, cards) for school in range(len(kinds.books))])
+    suits = np.stack([suitability(book, of_it, accept) for book, of_it in zip(kinds.books, decided, strict=True)])
+    first = [first_choices(book, of_it) for book, of_it in zip(kinds.books, decided, strict=True)]
+    accepted = zip(*(row_masks(of_it.T > 0) for of_it in suits), strict=True)
+    firsts = zip(*(row_masks(of_it.T) for of_it in first), strict=True)
+    speaks = map(tuple, np.any(decided >= 0, axis=1).T.tolist())
+    columns = np.moveaxis(decided, 2, 0).copy(), np.moveaxis(suits, 2, 0).copy()
+    return [_Said(*told) for told in zip(*columns, accepted, firsts, speaks, strict=True)]

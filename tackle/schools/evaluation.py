@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Final
@@ -18,13 +18,13 @@ from tackle.situations.situation import Situation
 from tackle.vocabulary import Forage, Grade
 
 __all__ = [
-    "Verdict", "alike", "evaluate", "first_choices", "food_likeness", "order_of", "rank", "reaching", "suitability",
-    "worth",
+    "DayKinds", "Verdict", "evaluate", "evaluate_kinds", "first_choices", "food_likeness", "kinds_of", "order_of",
+    "rank", "reaching", "suitability", "worth",
 ]  # fmt: skip
 
 _RANK: Final = (Grade.GO_TO, Grade.WORKS, Grade.AVOID)
 _SUITABILITY: Final = {Grade.GO_TO: 100, Grade.WORKS: 60}
-_AT_ONCE: Final = 32  # calls told apart by one number: as many bits, and those of the situations' own, in 63
+_WIDE: Final = 2**31  # beyond it a number is made smaller, so that the next column's still fits into 63 bits
 _EXACT_FOOD_FROM_IN: Final = 30.0  # from fair water on, fish see enough that a closer likeness counts first
 
 
@@ -45,12 +45,51 @@ def evaluate(book: Rulebook, category: str, cards: Sequence[Card], columns: Colu
     situations are taken to be of `category`. Of the calls that apply, the most specific decides, then the
     grade, then the earlier in the file.
     """
-    decided = np.full((len(cards), columns.count), -1, dtype=np.int16)
+    return _decided(book, category, cards, columns.count, lambda sieve: sieve.holds(columns))
+
+
+def evaluate_kinds(kinds: DayKinds, school: int, cards: Sequence[Card]) -> NDArray[np.int16]:
+    """The same of a school, by its place among those of the kinds, on each kind of day; shape (len(cards), m)."""
+    holds = kinds.holds(school)
+    book = kinds.books[school]
+    return _decided(book, kinds.category, cards, len(kinds.patterns), lambda sieve: holds[sieve.place])
+
+
+def _decided(
+    book: Rulebook, category: str, cards: Sequence[Card], count: int, holds: Callable[[_Sieve], NDArray[np.bool_]]
+) -> NDArray[np.int16]:
+    decided = np.full((len(cards), count), -1, dtype=np.int16)
     for sieve in _sieves(book, category, tuple(cards)):
-        where = sieve.holds(columns)
+        where = holds(sieve)
         for row in sieve.rows:
             np.copyto(decided[row], sieve.place, where=where)
     return decided
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class DayKinds:
+    """Situations of a category in which the same calls of some schools hold, so that these say the same of any card at
+    all: m kinds of day, in the order in which they come first.
+
+    `kind_of` (n,): the place of each situation's kind; `patterns`: for each kind, as bits, which calls hold.
+    """
+
+    books: tuple[Rulebook, ...]
+    category: str
+    kind_of: NDArray[np.integer]
+    patterns: tuple[bytes, ...]
+
+    @property
+    def weighs(self) -> int:
+        """See tackle.kept."""
+        return 300 + self.kind_of.nbytes + 60 * len(self.patterns)
+
+    def holds(self, school: int) -> dict[int, NDArray[np.bool_]]:
+        """For each call of a school for the category, by its place in the book, on which kinds it holds; (m,)."""
+        bits = np.frombuffer(b"".join(self.patterns), dtype=np.uint8).reshape(len(self.patterns), -1)
+        before = sum(len(_places(book, self.category)) for book in self.books[:school])
+        rows = np.unpackbits(bits, axis=1).T[before:].astype(np.bool_)
+        return dict(zip(_places(self.books[school], self.category), rows, strict=False))
 
 
 @dataclass(frozen=True, slots=True)
@@ -78,31 +117,49 @@ class _Sieve:
         return mask
 
 
-def alike(books: Sequence[Rulebook], category: str, columns: Columns) -> tuple[NDArray[np.intp], NDArray[np.intp]]:
-    """Situations of a category in which the same calls hold, so that the schools say the same of any card at all.
+def kinds_of(books: tuple[Rulebook, ...], category: str, columns: Columns) -> DayKinds:
+    """The kinds of day that some situations of a category are."""
+    sieves = [sieve for book in books for sieve in _spoken(book, category)]
+    _, first, met_of = np.unique(_conditions_met(sieves, columns), return_index=True, return_inverse=True)
+    some = columns.at(first)
+    holds = np.array([sieve.holds(some) for sieve in sieves], dtype=np.bool_).reshape(len(sieves), some.count)
+    met = [row.tobytes() for row in np.packbits(holds, axis=0).T]
+    kinds: dict[bytes, int] = {}
+    kind_of = np.zeros(some.count, dtype=np.int64)
+    for place in np.argsort(first).tolist():
+        kind_of[place] = kinds.setdefault(met[place], len(kinds))
+    narrow = kind_of.astype(np.min_scalar_type(-1 - len(kinds)))
+    return DayKinds(books, category, narrow[met_of.reshape(-1)], tuple(kinds))
 
-    The first of each kind there is, in their order, and for every situation the place of its kind among them.
+
+def _conditions_met(sieves: Sequence[_Sieve], columns: Columns) -> NDArray[np.int64]:
+    """A number for each situation: of one number are none but those that meet the same of all calls' conditions.
+
+    There are many more calls than columns: so situations are told apart by these first, numbers by the marks that calls
+    set between them.
     """
-    holds = [
-        _sieve(book, place, ()).holds(columns)
-        for book in books
-        for place, call in enumerate(book.calls)
-        if category in call.categories
-    ]
-    kind_of = np.zeros(columns.count, dtype=np.int64)
-    for at in range(0, len(holds), _AT_ONCE):
-        for hold in holds[at : at + _AT_ONCE]:
-            kind_of = kind_of * 2 + hold
-        kind_of = np.unique(kind_of, return_inverse=True)[1].reshape(-1)
-    _, first, kind_of = np.unique(kind_of, return_index=True, return_inverse=True)
-    order = np.argsort(first)
-    return first[order], np.argsort(order)[kind_of.reshape(-1)]
+    marks: dict[str, set[float]] = {}
+    for sieve in sieves:
+        for name, span in sieve.ranges:
+            marks.setdefault(name, set()).update((span.low, span.below))
+    told = [columns.forage]
+    for name, of_it in marks.items():
+        values = columns.numbers[name]
+        told.append(np.where(np.isnan(values), -1, np.searchsorted(sorted(of_it), values, side="right")))
+    told += [columns.choices[name].astype(np.int64) for name in {name for sieve in sieves for name, _ in sieve.allowed}]
+    number = np.zeros(columns.count, dtype=np.int64)
+    for column in told:
+        wide = int(column.max(initial=0)) + 2
+        number = number * wide + column + 1
+        if int(number.max(initial=0)) > _WIDE:
+            number = np.unique(number, return_inverse=True)[1].reshape(-1)
+    return number
 
 
 @lru_cache(maxsize=4096)
 def _sieves(book: Rulebook, category: str, cards: tuple[Card, ...]) -> tuple[_Sieve, ...]:
     """The calls for a category that want any of some cards, lowest precedence first, so that later ones overwrite."""
-    places = [place for place, call in enumerate(book.calls) if category in call.categories]
+    places = _places(book, category)
     places.sort(key=lambda place: (book.calls[place].precedence, -place))
     traits = [card.traits() for card in cards]
     sieves = []
@@ -111,6 +168,16 @@ def _sieves(book: Rulebook, category: str, cards: tuple[Card, ...]) -> tuple[_Si
         if rows:
             sieves.append(_sieve(book, place, rows))
     return tuple(sieves)
+
+
+@lru_cache(maxsize=512)
+def _spoken(book: Rulebook, category: str) -> tuple[_Sieve, ...]:
+    """The calls for a category, whatever cards they want."""
+    return tuple(_sieve(book, place, ()) for place in _places(book, category))
+
+
+def _places(book: Rulebook, category: str) -> list[int]:
+    return [place for place, call in enumerate(book.calls) if category in call.categories]
 
 
 def _sieve(book: Rulebook, place: int, rows: tuple[int, ...]) -> _Sieve:

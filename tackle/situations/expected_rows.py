@@ -160,16 +160,19 @@ class ExpectedDays(Rows[Expected]):
     def by_place(self, kind: NDArray[np.integer] | None = None) -> list[tuple[str, Light, Forage, int, int]]:
         """The millionths of days by place of the lattice and by `kind` (n,), where it is told, in the order in which
         they come first: band, light, food, kind, millionths."""
-        of_kind = np.zeros(len(self)) if kind is None else kind
-        told = np.stack([self.band, self.light, self.food, of_kind.astype(np.int64)], axis=1)
-        found, first, place = np.unique(told, axis=0, return_index=True, return_inverse=True)
-        totals = np.zeros(len(found), dtype=np.int64)
+        of_kind = np.zeros(len(self), dtype=np.int64) if kind is None else kind.astype(np.int64)
+        lattice = (self.band.astype(np.int64) * len(_LIGHTS) + self.light) * len(_FORAGE) + self.food
+        least = int(of_kind.min(initial=0))
+        key = (of_kind - least) * (len(BANDS) * len(_LIGHTS) * len(_FORAGE)) + lattice
+        _, first, place = np.unique(key, return_index=True, return_inverse=True)
+        totals = np.zeros(len(first), dtype=np.int64)
         np.add.at(totals, place.reshape(-1), self.millionths)
+        order = np.argsort(first)
+        at = first[order]
+        columns = (self.band[at], self.light[at], self.food[at], of_kind[at], totals[order])
         return [
             (BANDS[band], _LIGHTS[light], _FORAGE[food], one, total)
-            for (band, light, food, one), total in (
-                (found[at].tolist(), int(totals[at])) for at in np.argsort(first).tolist()
-            )
+            for band, light, food, one, total in zip(*(column.tolist() for column in columns), strict=True)
         ]
 
     def _columns(self) -> list[NDArray[Any]]:

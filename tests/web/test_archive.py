@@ -10,13 +10,13 @@ from django.db.models import ForeignKey
 
 from tests.owner import renewed
 from web.accounts.models import User
-from web.accounts.shared import SHARED
 from web.archive import changes
 from web.archive.shelves import STAYS, shelves
 from web.archive.writing import TABLE, table_of, write_archive
 from web.stock.changes import add_lure, delete_lure, keep_picture, mark_finding
 from web.stock.models import Lure
 from web.stock.pictures import taken_in
+from web.ui.shared import SHARED
 
 pytestmark = pytest.mark.django_db
 

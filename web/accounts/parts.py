@@ -8,8 +8,8 @@ from django.utils import timezone
 from django.utils.safestring import SafeString
 
 from web.accounts.request import OwnRequest
-from web.accounts.shared import SHARED
 from web.ui.drawn import deflated, inflated
+from web.ui.shared import SHARED
 
 
 def part_of(request: OwnRequest, template: str, context: Callable[[], dict[str, Any]]) -> SafeString:

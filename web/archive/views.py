@@ -9,11 +9,11 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from web.accounts.models import User
-from web.accounts.shared import SHARED
 from web.accounts.request import OwnRequest
 from web.archive import changes
 from web.archive.shelves import shelves
 from web.archive.writing import write_archive
+from web.ui.shared import SHARED
 
 
 def archive(request: OwnRequest) -> HttpResponse:

@@ -97,7 +97,7 @@ def draw(
         drawn.cautions = storage_cautions(here)
         drawn.stacks = stacks[drawn.tray.letter]
     return [
-        drawn_once("crate/tray.html", (drawn.shows, units), partial(_context, drawn, called, units))
+        drawn_once("crate/tray.html", (drawn.shows, units), partial(_context, drawn, called, units), shared=True)
         for drawn in by_tray.values()
     ]
 

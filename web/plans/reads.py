@@ -26,7 +26,6 @@ from tackle.situations.water import Water as CoreWater
 from tackle.vocabulary import CATEGORIES
 from web.accounts.as_of import as_of
 from web.accounts.models import User
-from web.accounts.shared import SHARED
 from web.cards.reads import palette_of
 from web.plans.fingerprint import mark_of_rules
 from web.plans.models import Choice, Plan
@@ -34,6 +33,7 @@ from web.plans.stored import first_plan, stored_plan_of
 from web.prices.reads import prices_of
 from web.rules.reads import books_of
 from web.stock.reads import counts_owned
+from web.ui.shared import SHARED
 from web.watched.timing import timed
 from web.waters.models import Water
 from web.waters.reads import Days, core_water, days_to_expect, expected_on, whole_waters_of

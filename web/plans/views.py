@@ -1,6 +1,5 @@
 """The Plan step."""
 
-import json
 from typing import Any
 
 from django.core.exceptions import ValidationError
@@ -170,7 +169,7 @@ def _settings(basis: reads.Basis, chosen: reads.Answered) -> SafeString:
 
 def _drawn(request: OwnRequest, basis: reads.Basis, chosen: reads.Answered, choice: Choice, food: str) -> str:
     """The board, the set, the curve and the order: drawn once for all that they depend on."""
-    curve, answer = reads.curve(basis, chosen.category), chosen.answer
+    answer = chosen.answer
     counts = basis.owned.get(chosen.category, {})
     shown = {
         "owned": {piece.card.id: counts[piece.card.id] for piece in answer.pieces if piece.card.id in counts},
@@ -186,7 +185,7 @@ def _drawn(request: OwnRequest, basis: reads.Basis, chosen: reads.Answered, choi
     }
 
     def context() -> dict[str, Any]:
-        dots = board.curve_dots(curve, chosen)
+        dots = board.curve_dots(reads.curve(basis, chosen.category), chosen)
         here = next((place for place, dot in enumerate(dots) if dot.here), None)
         covered = board.cover_board(chosen, food)
         return shown | {
@@ -194,7 +193,7 @@ def _drawn(request: OwnRequest, basis: reads.Basis, chosen: reads.Answered, choi
             "answer": answer,
             "nothing": why_open(gone[0], chosen.request) if (gone := answer.unanswered) else "",
             "paired": chosen.paired,
-            "banned": [basis.palette.by_id[card_id] for card_id in sorted(chosen.request.ban)],
+            "banned": [basis.palette.by_id[card_id] for card_id in sorted(chosen.terms.ban)],
             "board": covered,
             "rows": board.draw_rows(covered, chosen.category, request.GET.get("show", "")),
             "lights": ids(Light),
@@ -203,4 +202,5 @@ def _drawn(request: OwnRequest, basis: reads.Basis, chosen: reads.Answered, choi
             "next_dot": dots[here + 1] if here is not None and here + 1 < len(dots) else None,
         }
 
-    return drawn_once("plans/drawn.html", (chosen.terms.mark, curve, json.dumps(shown, sort_keys=True)), context)
+    names = [book.name for book in chosen.terms.books]
+    return drawn_once("plans/drawn.html", (chosen.terms.told, names, shown), context, shared=True)

@@ -1,20 +1,35 @@
 """What a template draws, drawn once for one thing to show; kept deflated."""
 
 import zlib
-from collections.abc import Callable, Hashable
+from collections.abc import Callable
 from typing import Any, Final
 
 from django.template.loader import render_to_string
 from django.utils.safestring import SafeString, mark_safe
 
 from tackle.kept import Held
+from web.ui.marks import mark_of
+from web.ui.shared import SHARED
 
-_DRAWN: Final = Held[bytes](megabytes=20)
+_DRAWN: Final = Held[bytes](megabytes=16)
 
 
-def drawn_once(template: str, shows: Hashable, context: Callable[[], dict[str, Any]]) -> SafeString:
-    """What a template draws of a context. `shows` has to tell of all that it shows."""
-    return inflated(_DRAWN.once((template, shows), lambda: deflated(render_to_string(template, context()))))
+def drawn_once(template: str, shows: Any, context: Callable[[], dict[str, Any]], *, shared: bool = False) -> SafeString:
+    """What a template draws of a context. `shows` has to tell of all that it shows, by what can be marked.
+
+    `shared`: whether it is worth a file, where the other processes of the server find it.
+    """
+    name = f"{template} {mark_of(shows)}"
+
+    def draw() -> bytes:
+        if shared and (held := SHARED.get(name, "")):
+            return held
+        drawn = deflated(render_to_string(template, context()))
+        if shared:
+            SHARED.put(name, "", drawn)
+        return drawn
+
+    return inflated(_DRAWN.once(name, draw))
 
 
 def deflated(drawn: str) -> bytes:
