@@ -15,12 +15,14 @@ import tempfile
 import threading
 import time
 from collections import Counter
+from itertools import count
 from pathlib import Path
 from urllib.parse import urlencode
 
 from bench.servers import ROOT, Server, app_on, environment
 
 PORT, APP, CLIENTS = 8705, 8795, 8
+LINE = 25  # requests on one connection; then a new one, so that neither worker has all of them by chance
 BARE_S, MIX_S = 6.0, 30.0
 USERS, LURES = int(os.environ.get("WAX_USERS", "40")), int(os.environ.get("WAX_LURES", "300"))
 SAME = os.environ.get("WAX_WATERS", "") == "same"
@@ -135,8 +137,11 @@ def _asked(people: list[list[str]], what, seconds: float) -> tuple[float, list[f
 
     def ask(number: int) -> None:
         pick = random.Random(number)
-        line = http.client.HTTPConnection("127.0.0.1", APP, timeout=30)
-        while time.monotonic() < until:
+        for asked in count():
+            if time.monotonic() > until:
+                return
+            if asked % LINE == 0:
+                line = http.client.HTTPConnection("127.0.0.1", APP, timeout=30)
             person = pick.choice(people)
             method, address, told = what(pick, person)
             token = "b" * 32

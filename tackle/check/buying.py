@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from itertools import combinations
 
-from tackle.check.reach import Planned, Reach, Reached
+from tackle.check.reach import Planned, Reached, reached_of
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
 from tackle.cover.pairs import pair_reach
@@ -170,10 +170,10 @@ def _queue(planned: Planned, owned: frozenset[Where], palette: Palette) -> _Queu
             return Reached(*reach_pairs(have))
 
         return _Queue(wanted, reached, owned, planned.plan.expected_days)
-    reach = Reach([planned.request], palette)
+    category, reached_by = planned.request.category, reached_of(planned.request, palette)
 
     def reached_alone(have: frozenset[Where]) -> Reached:
-        return reach.reached(card for card in reach.cards if (reach.category, card.id) in have)
+        return reached_by(card for card in palette.sold_in(category) if (category, card.id) in have)
 
     return _Queue(wanted, reached_alone, owned, planned.plan.expected_days)
 

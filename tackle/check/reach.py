@@ -4,8 +4,9 @@ a lure after a repair."""
 from __future__ import annotations
 
 import math
-from collections.abc import Hashable, Iterable, Sequence
+from collections.abc import Callable, Hashable, Iterable, Sequence
 from dataclasses import dataclass, replace
+from functools import cache
 from typing import Any, Final
 
 import numpy as np
@@ -20,7 +21,7 @@ from tackle.kept import Held
 from tackle.schools.evaluation import evaluate_kinds, reaching, suitability
 from tackle.situations.rows import mark_of_rows, millionths_of
 
-__all__ = ["Planned", "Reach", "Reached", "mark_of", "reached_by"]
+__all__ = ["Planned", "Reach", "Reached", "mark_of", "reached_of"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -172,6 +173,12 @@ class _Part:
         self._first = np.stack([places == best for places, best in zip(narrow, self._best, strict=True)], axis=1)
         self._first &= self._has
 
+    @property
+    def weighs(self) -> int:
+        """See tackle.kept."""
+        arrays = self.days, self.speaks, self._accepted, self._best, self._has, self._first, self.kind_of
+        return 3_000 + sum(one.nbytes for one in arrays)
+
     def weights(self, shares: int) -> NDArray[np.int64]:
         """What a first choice of each school adds to the right days, in shares of a millionth; (schools, m)."""
         return np.asarray(self._has * (self.days * shares // np.maximum(self._has.sum(axis=0), 1)), dtype=np.int64)
@@ -201,13 +208,21 @@ def _mark_of_days(one: Request) -> Hashable:
     return one.category, one.books, days, one.agree_all, one.accept
 
 
-_REACHED: Final = Held[Reached](megabytes=1)
+_REACHED: Final = Held[Reached](megabytes=4)
 
 
-def reached_by(cards: Iterable[Card], request: Request, palette: Palette) -> Reached:
-    """The days of a request that some cards answer together, and those on which they are right; kept."""
-    owned = frozenset(cards)
-    return _REACHED.once((mark_of([request]), palette, owned), lambda: Reach([request], palette).reached(owned))
+def reached_of(request: Request, palette: Palette) -> Callable[[Iterable[Card]], Reached]:
+    """What some cards reach of a request: the days that they answer together, and those on which they are right; kept.
+
+    The schools are asked only where somebody asks what is not known yet.
+    """
+    mark, reach = mark_of([request]), cache(lambda: Reach([request], palette))
+
+    def reached(cards: Iterable[Card]) -> Reached:
+        some = frozenset(cards)
+        return _REACHED.once((mark, palette, some), lambda: reach().reached(some))
+
+    return reached
 
 
 _PARTS: Final = Held[_Part](megabytes=4)

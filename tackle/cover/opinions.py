@@ -57,6 +57,13 @@ class Opinions:
     shares: int  # into how many whole shares a day can be divided by any number of the schools that there are
 
     @property
+    def weighs(self) -> int:
+        """See tackle.kept."""
+        masks = sum(map(len, self.needs)) + sum(map(len, self.choices))
+        arrays = self.decided.nbytes + self.suits.nbytes + self.best.nbytes + self.choice_of.nbytes
+        return 1_000 + arrays + 90 * masks + self.day_kinds.weighs
+
+    @property
     def kinds(self) -> int:
         """m, how many kinds of day there are."""
         return len(self.day_kinds.patterns)

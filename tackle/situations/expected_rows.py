@@ -131,13 +131,15 @@ class ExpectedDays(Rows[Expected]):
 
     def thrown(self, category: str) -> ExpectedDays:
         """Those on waters where a category is one to throw, and is not forbidden."""
-        there = self.where_thrown(category)
-        return self if there.all() else self.at(there)
+        return self.on(self.throwing(category))
 
-    def where_thrown(self, category: str) -> NDArray[np.bool_]:
-        """Which these are, as a mask (n,)."""
-        able = [water.throws(category) and not water.forbidden.forbids(category) for water in self.waters]
-        return np.array(able, dtype=np.bool_)[self.water]
+    def throwing(self, category: str) -> tuple[bool, ...]:
+        """Which waters these are."""
+        return tuple(water.throws(category) and not water.forbidden.forbids(category) for water in self.waters)
+
+    def on(self, waters: tuple[bool, ...]) -> ExpectedDays:
+        """Those on some waters."""
+        return self if all(waters) else self.at(np.array(waters, dtype=np.bool_)[self.water])
 
     @property
     def salt(self) -> tuple[bool, ...]:

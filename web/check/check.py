@@ -8,7 +8,7 @@ from typing import Generic, TypeVar
 from tackle.check.audit import Audit, Fix, Gap, Short, audit
 from tackle.check.doubles import Double
 from tackle.check.idle import Idle
-from tackle.check.reach import Planned, reached_by
+from tackle.check.reach import Planned, reached_of
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
 from web.accounts.models import User
@@ -131,7 +131,7 @@ def _audited(
         if one.aboard:
             aboard.setdefault(one.lure.category, set()).add(one.lure.card)
     return found, asked, [
-        sum(reached_by(aboard.get(each.request.category, ()), each.request, palette).days for each in listed)
+        sum(reached_of(each.request, palette)(aboard.get(each.request.category, ())).days for each in listed)
         for listed in every
     ]  # fmt: skip
 

@@ -127,6 +127,12 @@ class Board:
     foods: list[tuple[Forage, Tally]]
     served: dict[str, float]
 
+    @property
+    def weighs(self) -> int:
+        """See tackle.kept."""
+        cells = [cell for row in self.rows for cell in row.cells]
+        return 2_000 + sum(400 + 150 * len(cell.answers) + 200 * len(cell.foods) for cell in cells)
+
 
 _BOARDS: Final = Held[Board](megabytes=4)
 

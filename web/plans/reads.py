@@ -18,7 +18,7 @@ from tackle.cover.planner import make_plan, plan_curve
 from tackle.cover.sureness import Sureness, how_sure
 from tackle.cover.travel import TravelBox, travel_box
 from tackle.cover.written import plan_from, plan_told
-from tackle.kept import Held, kept
+from tackle.kept import Held
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.expected_rows import ExpectedDays
 from tackle.situations.situation import Situation
@@ -42,6 +42,8 @@ from web.waters.reads import Days, core_water, days_to_expect, expected_on, whol
 @dataclass(frozen=True, slots=True)
 class Basis:
     """All that the answers of one plan depend on, read once."""
+
+    weighs: ClassVar[int] = 20_000  # see tackle.kept: a share of its parts, for each is kept by itself as well
 
     plan: Plan
     palette: Palette
@@ -151,6 +153,7 @@ class Answered:
         return self.terms.owned_trailers is not None
 
 
+@as_of(megabytes=5)
 def basis_of(owner: User) -> Basis:
     """What the owner's plan is computed from; read once for all that is owned as it is now."""
     ground = _ground(owner)
@@ -227,10 +230,15 @@ def _left_out(days: Days, category: str) -> list[tuple[str, float, str]]:
     ]
 
 
-@kept(megabytes=6)
+_ON_SOME: Final = Held[ExpectedDays](megabytes=8)
+
+
 def expected_of(days: Days, category: str) -> ExpectedDays:
-    """The days on waters where a category is thrown, and may be."""
-    return days.kept.thrown(category)
+    """The days on waters where a category is thrown, and may be: one object for all categories of the same waters."""
+    waters = days.kept.throwing(category)
+    if all(waters):
+        return days.kept
+    return _ON_SOME.once((days.kept.mark, waters), lambda: days.kept.on(waters))
 
 
 def _asked(terms: Terms) -> Request:
@@ -388,7 +396,8 @@ _BOXES = Held[TravelBox](megabytes=4)
 
 
 def _boxed(every: list[Terms], days: Days, palette: Palette, most: int) -> TravelBox:
-    requests = [(_asked(terms), np.flatnonzero(days.kept.where_thrown(terms.category)).tolist()) for terms in every]
+    there = [np.array(days.kept.throwing(terms.category), dtype=np.bool_)[days.kept.water] for terms in every]
+    requests = [(_asked(terms), rows.nonzero()[0].tolist()) for terms, rows in zip(every, there, strict=True)]
     return travel_box(requests, list(enumerate(days.kept.counts)), palette, most)
 
 

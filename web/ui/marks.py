@@ -1,7 +1,7 @@
 """Marks: short, and the same in every process wherever the content is the same."""
 
 import json
-from collections.abc import Callable, Hashable, Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import fields
 from functools import lru_cache
 from hashlib import blake2b
@@ -38,12 +38,12 @@ def _plain(value: Any) -> Any:
 
 def _told(whole: Any) -> list[Any]:
     """What a dataclass holds, after its own name."""
-    return [type(whole).__qualname__, *(_plain(read(whole)) for read in _reads(type(whole)))]
+    return [type(whole).__qualname__, *(_plain(read(whole)) for read in _reads(whole.__class__))]
 
 
 @lru_cache(maxsize=256)
-def _reads(kind: Hashable) -> tuple[Callable[[Any], Any], ...]:
-    return tuple(attrgetter(one.name) for one in fields(kind))  # type: ignore[arg-type]
+def _reads(kind: Any) -> tuple[Callable[[Any], Any], ...]:
+    return tuple(attrgetter(one.name) for one in fields(kind))
 
 
 @lru_cache(maxsize=4096)
