@@ -19,6 +19,7 @@ from itertools import count
 from pathlib import Path
 from urllib.parse import urlencode
 
+from bench.measure import resident_mb
 from bench.servers import ROOT, Server, app_on, environment
 
 PORT, APP, CLIENTS = 8705, 8795, 8
@@ -28,6 +29,7 @@ USERS, LURES = int(os.environ.get("WAX_USERS", "40")), int(os.environ.get("WAX_L
 SAME = os.environ.get("WAX_WATERS", "") == "same"
 WARM_S = 8 + USERS / 2  # so long do people look around before it counts: each has been on most pages
 LEAST = 0.4  # of a bare view's throughput
+MOST_MB = 250  # that a worker may ever hold
 LATEST = 10  # times the median: the slowest of a hundred
 FILL = f"""
 import django; django.setup()
@@ -97,12 +99,16 @@ def run() -> bool:
         bare = (before + after) / 2  # on both sides of the mix, for the machine is not always the same
         share = mixed / bare
         median, late = statistics.median(times), statistics.quantiles(times, n=100)[98]
-        good = share >= LEAST and late <= LATEST * median and not any(status >= 500 for status in answers)
+        workers = Path(f"/proc/{app.pid}/task/{app.pid}/children").read_text(encoding="ascii").split()
+        held = max(resident_mb(worker, "VmHWM") for worker in workers)
+        good = share >= LEAST and late <= LATEST * median and held <= MOST_MB
+        good &= not any(status >= 500 for status in answers)
         said = "ok  " if good else "SLOW"
         print(f"{said} the mix: {mixed:.0f} a second, {share:.2f} of a bare view's {bare:.0f} (at least {LEAST});")
         print(
             f"     median {median * 1000:.0f} ms, p99 {late * 1000:.0f} ms, {late / median:.1f} times that (at most "
-            f"{LATEST}); answers {dict(sorted(answers.items()))}"
+            f"{LATEST}); answers {dict(sorted(answers.items()))};\n     a worker held {held:.0f} MB at most "
+            f"(at most {MOST_MB})"
         )
         return good
     finally:

@@ -1,8 +1,10 @@
 """How a thing is timed and weighed."""
 
+import re
 import time
 import tracemalloc
 from collections.abc import Callable
+from pathlib import Path
 
 
 def best_of(times: int, work: Callable[[], object]) -> float:
@@ -29,6 +31,12 @@ def peak_mb(work: Callable[[], object]) -> float:
     peak = tracemalloc.get_traced_memory()[1]
     tracemalloc.stop()
     return peak / 1e6
+
+
+def resident_mb(process: int | str = "self", of: str = "VmRSS") -> float:
+    """What a process holds of the machine's memory, in megabytes; `VmHWM`: the most that it has held so far."""
+    told = Path(f"/proc/{process}/status").read_text(encoding="ascii")
+    return int(re.search(rf"{of}:\s+(\d+)", told)[1]) / 1024
 
 
 def report(what: str, seconds: float, against: str, baseline: float, most: float, limit_s: float) -> bool:

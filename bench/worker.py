@@ -11,6 +11,8 @@ from django.conf import settings
 from django.db import connection
 from django.test import Client
 
+from bench.measure import resident_mb
+
 REQUESTS = int(os.environ.get("WAX_REQUESTS", "5000"))
 USERS = 20
 MOST_MB = 250
@@ -23,11 +25,11 @@ def run(requests: int = REQUESTS) -> bool:
     settings.ALLOWED_HOSTS = ["testserver"]
     connection.creation.create_test_db(verbosity=0)
     clients = [_user(number) for number in range(USERS)]
-    before = _resident_mb()
+    before = resident_mb()
     pick = random.Random(7)
     for _ in range(requests):
         _ask(pick.choice(clients), pick)
-    after = _resident_mb()
+    after = resident_mb()
     good = after <= MOST_MB
     print(
         f"{'ok  ' if good else 'HEAVY'} a worker after {requests} requests of {USERS} users: {after:.0f} MB, "
@@ -75,8 +77,3 @@ def _ask(client: Client, pick: random.Random) -> None:
         client.get("/colours/ask/", {"category": pick.choice(CATEGORIES), "see": see, "light": "broken"})
     else:
         client.get("/plan/", {"category": pick.choice(CATEGORIES)})
-
-
-def _resident_mb() -> float:
-    told = Path("/proc/self/status").read_text(encoding="ascii")
-    return int(re.search(r"VmRSS:\s+(\d+)", told)[1]) / 1024

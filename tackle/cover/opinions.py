@@ -140,7 +140,7 @@ class _Said:
 # for all who follow them, and is kept by the calls that hold then.
 _KINDS: Final = Held[DayKinds](megabytes=6)
 _SAID: Final = Held[dict[bytes, _Said]](megabytes=8)
-_OPINIONS: Final = Held[Opinions](megabytes=4)
+_OPINIONS: Final = Held[Opinions](megabytes=3)
 
 
 def opinions_of(

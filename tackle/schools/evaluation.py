@@ -86,10 +86,12 @@ class DayKinds:
 
     def holds(self, school: int) -> dict[int, NDArray[np.bool_]]:
         """For each call of a school for the category, by its place in the book, on which kinds it holds; (m,)."""
-        bits = np.frombuffer(b"".join(self.patterns), dtype=np.uint8).reshape(len(self.patterns), -1)
-        before = sum(len(_places(book, self.category)) for book in self.books[:school])
-        rows = np.unpackbits(bits, axis=1).T[before:].astype(np.bool_)
-        return dict(zip(_places(self.books[school], self.category), rows, strict=False))
+        places = [_places(book, self.category) for book in self.books]
+        wide = -(-sum(map(len, places)) // 8)  # bytes
+        bits = np.frombuffer(b"".join(self.patterns), dtype=np.uint8).reshape(len(self.patterns), wide)
+        before, mine = sum(map(len, places[:school])), places[school]
+        rows = np.unpackbits(bits, axis=1).T[before : before + len(mine)].astype(np.bool_)
+        return dict(zip(mine, rows, strict=True))
 
 
 @dataclass(frozen=True, slots=True)

@@ -357,6 +357,7 @@ def test_trailers_are_in_the_overview_the_check_and_kept_plans(signed_in, wren):
 def test_a_plan_that_one_worker_made_is_found_by_the_other(signed_in, wren, monkeypatch, category):
     signed_in.post("/plan/settle/casting-jig/", {"what": "trailers"}, headers=HTMX)
     wren.refresh_from_db()
+    monkeypatch.setattr(reads, "_ANSWERED", Held(1))
     made = reads.answer(reads.basis_of(wren), category)
     monkeypatch.setattr(reads, "_ANSWERED", Held(1))
     monkeypatch.setattr(reads, "make_plan", None)

@@ -14,6 +14,7 @@ from tests.owner import renewed
 from web.intake import importing, tasks
 from web.plans import reads
 from web.plans.models import Plan
+from web.ui.shared import SHARED
 from web.work import heavy
 from web.work.models import Job
 
@@ -104,11 +105,11 @@ def test_all_categories_are_planned_outside_the_request(signed_in, wren, queued)
     Job.objects.update(told_at=long_ago)
     assert "takes a moment" not in signed_in.get("/plan/").content.decode()  # nobody is at work: the page plans itself
     reads._ANSWERED.__init__(24)
-    reads._PACKED.__init__(4)
+    SHARED.clear()
     queued()
     there = {one.category: one.answer for one in reads.answers(reads.basis_of(wren))}
     reads._ANSWERED.__init__(24)
-    reads._PACKED.__init__(4)
+    SHARED.clear()
     signed_in.get("/plan/")
     basis = reads.basis_of(wren)
     assert not reads.unknown(basis)

@@ -8,6 +8,7 @@ from functools import lru_cache
 from typing import Any
 
 from tackle.colours.palette import Palette
+from tackle.cover.written import FORM
 from tackle.schools.rulebook import Rulebook
 from web.waters.reads import Days
 
@@ -23,8 +24,8 @@ def mark_of_palette(palette: Palette) -> str:
 
 
 def mark_of_rules(palette: Palette, books: Sequence[Rulebook]) -> str:
-    """One mark of a palette and some rulebooks."""
-    return _mark([mark_of_palette(palette), *map(mark_of_book, books)])
+    """One mark of a palette and some rulebooks, for plans as they are told in this release."""
+    return _mark([FORM, mark_of_palette(palette), *map(mark_of_book, books)])
 
 
 @lru_cache(maxsize=64)

@@ -101,8 +101,8 @@ class Terms:
 
     @property
     def weighs(self) -> int:
-        """See tackle.kept: their days are those of all that is kept of the plan, each of which counts a part."""
-        return 2_000 + self.days.weighs // 4
+        """See tackle.kept: their days are kept by themselves too, and by all that is kept of the plan."""
+        return 2_000 + self.days.weighs // 16
 
     @property
     def mark(self) -> Hashable:
@@ -262,7 +262,7 @@ def _asked(terms: Terms) -> Request:
 
 
 FEW: Final = 6  # categories: so many are planned by a page itself
-_ANSWERED = Held[Answered](megabytes=36)
+_ANSWERED = Held[Answered](megabytes=22)
 _CURVES = Held[tuple[Point, ...]](megabytes=1)
 
 

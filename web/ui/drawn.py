@@ -11,7 +11,7 @@ from tackle.kept import Held
 from web.ui.marks import mark_of
 from web.ui.shared import SHARED
 
-_DRAWN: Final = Held[bytes](megabytes=16)
+_DRAWN: Final = Held[bytes](megabytes=12)
 
 
 def drawn_once(template: str, shows: Any, context: Callable[[], dict[str, Any]], *, shared: bool = False) -> SafeString:

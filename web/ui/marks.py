@@ -16,7 +16,7 @@ _PLAIN: Final = (str, int, float, type(None))
 
 
 def mark_of(content: Any) -> str:
-    """The mark of plain values, sequences, mappings, sets and dataclasses of such."""
+    """The mark of plain values, sequences, mappings, sets and dataclasses of such. Raises TypeError for others."""
     return blake2b(json.dumps(_plain(content)).encode(), digest_size=16).hexdigest()
 
 
@@ -30,15 +30,15 @@ def _plain(value: Any) -> Any:
     if isinstance(value, Palette | Rulebook):
         return _mark_of_many(value)
     if isinstance(value, Mapping):
-        return [[_plain(key), _plain(one)] for key, one in value.items()]
+        return {"mapping": [[_plain(key), _plain(one)] for key, one in value.items()]}
     if isinstance(value, set | frozenset):
-        return sorted(json.dumps(_plain(one)) for one in value)
+        return {"set": sorted(json.dumps(_plain(one)) for one in value)}
     return _told(value)
 
 
-def _told(whole: Any) -> list[Any]:
-    """What a dataclass holds, after its own name."""
-    return [type(whole).__qualname__, *(_plain(read(whole)) for read in _reads(whole.__class__))]
+def _told(whole: Any) -> dict[str, list[Any]]:
+    """What a dataclass holds, by its name."""
+    return {type(whole).__qualname__: [_plain(read(whole)) for read in _reads(whole.__class__)]}
 
 
 @lru_cache(maxsize=256)

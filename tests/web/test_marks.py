@@ -1,0 +1,58 @@
+"""Marks stand for contents: one for each, and the same in every process."""
+
+import os
+import subprocess
+import sys
+from dataclasses import dataclass
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tackle.colours.palette import house_palette
+from web.ui.marks import mark_of
+
+
+@dataclass(frozen=True)
+class Pair:
+    one: object
+    other: object
+
+
+plain = st.none() | st.booleans() | st.integers() | st.floats(allow_nan=False) | st.text(max_size=3)
+contents = st.recursive(
+    plain,
+    lambda parts: st.tuples(parts) | st.tuples(parts, parts) | st.builds(Pair, parts, parts),
+    max_leaves=6,
+)
+
+
+@given(contents, contents)
+def test_what_is_written_alike_has_one_mark_and_nothing_else(one, other):
+    assert (mark_of(one) == mark_of(other)) == (repr(one) == repr(other))
+
+
+@given(st.frozensets(plain.filter(lambda one: one == one), max_size=5))
+def test_a_set_has_no_order(some):
+    assert mark_of(some) == mark_of(frozenset(sorted(some, key=repr, reverse=True)))
+
+
+def test_a_card_that_is_painted_otherwise_has_another_mark():
+    cards = house_palette().cards
+    assert len({mark_of((card, 1)) for card in cards}) == len(cards)
+
+
+def test_other_processes_find_the_same():
+    told = "frozenset('abcdefgh'), house_palette(), {'one': house_palette().cards[3]}"
+    script = (
+        f"from tackle.colours.palette import house_palette; from web.ui.marks import mark_of; print(mark_of(({told})))"
+    )
+    found = {
+        subprocess.run(
+            [sys.executable, "-c", script],
+            env={**os.environ, "PYTHONHASHSEED": seed},
+            check=True,
+            capture_output=True,
+        ).stdout
+        for seed in ("1", "2")
+    }
+    assert len(found) == 1
