@@ -225,7 +225,7 @@ def reached_of(request: Request, palette: Palette) -> Callable[[Iterable[Card]],
     return reached
 
 
-_PARTS: Final = Held[_Part](megabytes=4)
+_PARTS: Final = Held[_Part](megabytes=3)
 
 
 def _part_of(one: Request, palette: Palette) -> _Part:

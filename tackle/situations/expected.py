@@ -125,13 +125,13 @@ def _merged(
     words = band, light, food, season - 1, stain, wind, cover - 1
     return [
         np.full(len(places), place, dtype=np.int16), *(word.astype(np.int8) for word in words),
-        visibility.round(2), temp.round(2), totals,
+        np.rint(visibility * 100).astype(np.int32), np.rint(temp * 100).astype(np.int32), totals,
     ]  # fmt: skip
 
 
 def _none() -> list[NDArray[Any]]:
     """The columns of no days."""
-    return [np.zeros(0, dtype=kind) for kind in (np.int16, *[np.int8] * 7, np.float64, np.float64, np.int64)]
+    return [np.zeros(0, dtype=kind) for kind in (np.int16, *[np.int8] * 7, np.int32, np.int32, np.int64)]
 
 
 def _whole(shares: NDArray[np.float64], total: int) -> NDArray[np.int64]:

@@ -29,6 +29,7 @@ _SEASONS: Final = tuple(Season)
 _STAINS: Final = tuple(Stain)
 _FORAGE: Final = tuple(Forage)
 _COVERS: Final = tuple(Cover)
+_HUNDRED: Final = 100
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,7 +82,8 @@ class ExpectedDays(Rows[Expected]):
     """n situations to expect, as columns: each is made as it is asked for.
 
     `water` is the place of each among `waters`, int16 (n,); the words are their places in the vocabulary, int8 (n,), -1
-    where there is none; `visibility_in`, `temp_f`: float64 (n,); `millionths`: int64 (n,).
+    where there is none; `sight` and `temp` in hundredths of an inch and of a degree Fahrenheit, int32 (n,);
+    `millionths`: int64 (n,).
     """
 
     waters: tuple[Water, ...]
@@ -93,14 +95,14 @@ class ExpectedDays(Rows[Expected]):
     stain: NDArray[np.int8]
     wind: NDArray[np.int8]
     cover: NDArray[np.int8]
-    visibility_in: NDArray[np.float64]
-    temp_f: NDArray[np.float64]
+    sight: NDArray[np.int32]
+    temp: NDArray[np.int32]
     millionths: NDArray[np.int64]
 
     @property
     def weighs(self) -> int:
         """See tackle.kept."""
-        return 2_000 + 33 * len(self)
+        return 2_000 + 25 * len(self)
 
     @cached_property
     def mark(self) -> bytes:
@@ -159,6 +161,13 @@ class ExpectedDays(Rows[Expected]):
             for place in found[np.argsort(first)].tolist()
         ]
 
+    def by_food(self) -> list[tuple[Forage, float]]:
+        """What is eaten, with its days, the most first."""
+        totals = np.zeros(len(_FORAGE), dtype=np.int64)
+        np.add.at(totals, self.food, self.millionths)
+        told = [(food, total / MILLION) for food, total in zip(_FORAGE, totals.tolist(), strict=True) if total]
+        return sorted(told, key=lambda one: -one[1])
+
     def by_place(self, kind: NDArray[np.integer] | None = None) -> list[tuple[str, Light, Forage, int, int]]:
         """The millionths of days by place of the lattice and by `kind` (n,), where it is told, in the order in which
         they come first: band, light, food, kind, millionths."""
@@ -185,7 +194,7 @@ class ExpectedDays(Rows[Expected]):
 
     def _row(
         self, water: int, band: int, light: int, food: int, season: int, stain: int, wind: int, cover: int,
-        visibility_in: float, temp_f: float, millionths: int,
+        sight: int, temp: int, millionths: int,
     ) -> Expected:  # fmt: skip
         return Expected(
             water=self.waters[water],
@@ -196,8 +205,8 @@ class ExpectedDays(Rows[Expected]):
             stain=_STAINS[stain],
             wind=_WINDS[wind],
             cover=None if cover < 0 else _COVERS[cover],
-            visibility_in=visibility_in,
-            temp_f=temp_f,
+            visibility_in=sight / _HUNDRED,
+            temp_f=temp / _HUNDRED,
             millionths=millionths,
         )
 
@@ -228,11 +237,12 @@ class ExpectedSituations(Rows[Situation], Tabulated):
     def columns(self, ladder: Ladder) -> Columns:
         """As `tabulate` gives them."""
         days, unsaid = self._days, np.full(len(self), -1, dtype=np.int8)
+        visibility, temp = days.sight / _HUNDRED, days.temp / _HUNDRED
         depth = self._of_water([working_depth_ft(self._category, water.depth_ft) for water in days.waters])
         norm = self._of_water([water.norm_in if water.relative else None for water in days.waters])
         season = days.season.copy()
         for place in np.flatnonzero(season < 0):
-            phase = season_of(days.temp_f[place], None)
+            phase = season_of(temp[place], None)
             season[place] = -1 if phase is None else _SEASONS.index(phase)
         targets = [-1 if water.target is None else CHOICES["target"].index(water.target) for water in days.waters]
         target = np.array(targets, dtype=np.int8)[days.water]
@@ -243,13 +253,13 @@ class ExpectedSituations(Rows[Situation], Tabulated):
         return Columns(
             count=len(self),
             numbers={
-                "visibility_in": days.visibility_in,
-                "sight_in": sight_in(ladder, days.visibility_in, days.light, days.wind, depth),
-                "water_temp_f": days.temp_f,
+                "visibility_in": visibility,
+                "sight_in": sight_in(ladder, visibility, days.light, days.wind, depth),
+                "water_temp_f": temp,
                 "month": np.full(len(self), np.nan),
                 "depth_ft": depth,
-                "depth_ratio": depth * 12 / days.visibility_in,
-                "norm_ratio": days.visibility_in / norm,
+                "depth_ratio": depth * 12 / visibility,
+                "norm_ratio": visibility / norm,
             },
             choices={name: said.get(name, unsaid) for name in CHOICES if name != "forage"},
             forage=1 << days.food.astype(np.int64),

@@ -51,6 +51,10 @@ def total(rows) -> int:
     return sum(row.millionths for row in rows)
 
 
+def by_days_then_word(told) -> tuple[int, int]:
+    return -told[1], list(Forage).index(told[0])
+
+
 def guessed(kind: str, latitude: float) -> Water:
     year = {}
     for number in range(1, 13):
@@ -109,6 +113,10 @@ def test_days_added_up_are_all_days(some, kinds_of_day):
     for row, one in zip(days, kind.tolist(), strict=True):
         told[row.band, row.light, row.food, one] += row.millionths
     assert {tuple(place): millionths for *place, millionths in days.by_place(kind)} == told
+    eaten = Counter()
+    for row in days:
+        eaten[row.food] += row.millionths
+    assert days.by_food() == [(food, share / MILLION) for food, share in sorted(eaten.items(), key=by_days_then_word)]
     assert sum(share for _, share in days.by_water()) == pytest.approx(total(days) / MILLION)
 
 

@@ -120,11 +120,10 @@ class Row:
 
 @dataclass(frozen=True, slots=True)
 class Board:
-    """The rows, clearest first; what they add up to; every food of the plan; and the days each card serves here."""
+    """The rows, clearest first; what they add up to; and the days each card serves here."""
 
     rows: list[Row]  # without those that no day is expected in
     tally: Tally
-    foods: list[tuple[Forage, Tally]]
     served: dict[str, float]
 
     @property
@@ -134,7 +133,7 @@ class Board:
         return 2_000 + sum(400 + 150 * len(cell.answers) + 200 * len(cell.foods) for cell in cells)
 
 
-_BOARDS: Final = Held[Board](megabytes=4)
+_BOARDS: Final = Held[Board](megabytes=2)
 
 
 def cover_board(answered: Answered, only: str) -> Board:
@@ -155,10 +154,9 @@ def draw_rows(board: Board, category: str, show: str) -> list[tuple[Row, list[Sa
 
 def _board(answered: Answered, only: str) -> Board:
     cells = {(band, light.value): Cell(band, light.value) for band in BANDS for light in Light}
-    whole, foods, by_card = Tally(), dict[Forage, Tally](), dict[str, float]()
+    whole, by_card = Tally(), dict[str, float]()
     for (band, light, food, cards, share), millionths in _alike(answered).items():
         days = millionths / MILLION
-        foods.setdefault(food, Tally()).add(days, share)
         if only and food != only:
             continue
         whole.add(days, share)
@@ -173,7 +171,7 @@ def _board(answered: Answered, only: str) -> Board:
         for band in reversed(BANDS)
         if any(cells[band, light.value].tally.days for light in Light)
     ]
-    return Board(rows, whole, sorted(foods.items(), key=lambda entry: -entry[1].days), by_card)
+    return Board(rows, whole, by_card)
 
 
 def _alike(answered: Answered) -> dict[tuple[str, Light, Forage, tuple[Card, ...], float | None], int]:

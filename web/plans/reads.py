@@ -230,7 +230,7 @@ def _left_out(days: Days, category: str) -> list[tuple[str, float, str]]:
     ]
 
 
-_ON_SOME: Final = Held[ExpectedDays](megabytes=8)
+_ON_SOME: Final = Held[ExpectedDays](megabytes=7)
 
 
 def expected_of(days: Days, category: str) -> ExpectedDays:
@@ -262,7 +262,7 @@ def _asked(terms: Terms) -> Request:
 
 
 FEW: Final = 6  # categories: so many are planned by a page itself
-_ANSWERED = Held[Answered](megabytes=22)
+_ANSWERED = Held[Answered](megabytes=20)
 _CURVES = Held[tuple[Point, ...]](megabytes=1)
 
 

@@ -119,7 +119,7 @@ def _context(
     request: OwnRequest, basis: reads.Basis, every: list[reads.Answered], chosen: reads.Answered
 ) -> dict[str, Any]:
     choice = basis.choices.get(chosen.category) or Choice()
-    foods, food = board.cover_board(chosen, "").foods, request.GET.get("food", "")
+    foods, food = chosen.expected.by_food(), request.GET.get("food", "")
     food = food if any(one == food for one, _ in foods) else ""
     return {
         "plan": basis.plan,

@@ -4,6 +4,7 @@ from collections.abc import Iterable
 from contextlib import suppress
 from dataclasses import dataclass
 from datetime import date
+from sys import intern
 from typing import ClassVar
 
 from django.db.models import Prefetch, Q, QuerySet, Sum
@@ -106,7 +107,7 @@ def counts_owned(owner: User) -> dict[str, dict[str, int]]:
 class Stock:
     """A lure as the core reads it, and whether it lies at home; the core's `ref` is the row's key."""
 
-    weighs: ClassVar[int] = 350  # see tackle.kept
+    weighs: ClassVar[int] = 270  # see tackle.kept
 
     lure: CoreLure
     letter: str
@@ -119,9 +120,9 @@ def stock_of(owner: User, palette: Palette) -> tuple[Stock, ...]:
     return tuple(one for one in shelf_of(owner, palette) if one.lure.card.id in palette.by_id)
 
 
-@as_of(megabytes=20)
+@as_of(megabytes=18)
 def shelf_of(owner: User, palette: Palette) -> tuple[Stock, ...]:
-    """All lures, those too whose card is gone, in the order of the trays."""
+    """All lures, those too whose card is gone, in the order of the trays. Words that many share are held once."""
     rows = (
         Lure.objects.filter(tray__owner=owner)
         .order_by(*_AS_THEY_LIE)
@@ -129,8 +130,8 @@ def shelf_of(owner: User, palette: Palette) -> tuple[Stock, ...]:
     )
     return tuple(
         Stock(
-            CoreLure(str(pk), category, palette.known(card), name, count, size, weight, depth, sound),
-            letter,
+            CoreLure(str(pk), intern(category), palette.known(card), name, count, size, weight, depth, intern(sound)),
+            intern(letter),
             kind == Place.Kind.HOME,
             kind in (Place.Kind.BOAT, None),
         )

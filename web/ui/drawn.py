@@ -11,6 +11,7 @@ from tackle.kept import Held
 from web.ui.marks import mark_of
 from web.ui.shared import SHARED
 
+_SHORT: Final = 16_000  # bytes: for less a wide window takes longer to set up than to use
 _DRAWN: Final = Held[bytes](megabytes=12)
 
 
@@ -34,7 +35,10 @@ def drawn_once(template: str, shows: Any, context: Callable[[], dict[str, Any]],
 
 def deflated(drawn: str) -> bytes:
     """What was drawn, to be kept."""
-    return zlib.compress(drawn.encode(), 1)
+    content = drawn.encode()
+    window, memory = (13, 6) if len(content) < _SHORT else (15, 8)
+    told = zlib.compressobj(1, zlib.DEFLATED, window, memory)
+    return told.compress(content) + told.flush()
 
 
 def inflated(held: bytes) -> SafeString:

@@ -51,7 +51,7 @@ def days_to_expect(waters: Iterable[Water], months: Iterable[int], rare_days: fl
     return expected_on(tuple(core_water(water) for water in waters), tuple(months), rare_days)
 
 
-@kept(megabytes=24)
+@kept(megabytes=20)
 def expected_on(waters: tuple[CoreWater, ...], months: tuple[int, ...], rare_days: float) -> Days:
     """The situations to expect on some waters in some months."""
     often, rare = without_rare(expected_days(waters, months), rare_days)
