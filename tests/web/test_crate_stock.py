@@ -12,6 +12,7 @@ from django.db import connection
 from django.test.utils import CaptureQueriesContext
 from PIL import Image, ImageDraw
 
+from tackle.colours.palette import house_palette
 from tests.owner import renewed
 from web.history.models import Change
 from web.stock.models import Lure, Mark, Picture, Printed, Score, Tray
@@ -108,6 +109,21 @@ def test_a_finding_is_dismissed_with_a_reason_and_counts_again(signed_in, wren):
     assert f"{gaps} gaps" in text(signed_in.get("/crate/"))
     post(signed_in, "mark/", finding=key, words="", state="")
     assert not Mark.objects.exists()
+
+
+def test_every_kind_of_finding_is_drawn(signed_in, wren, trays):
+    Lure.objects.all().delete()
+    crate = [("worm", "two-melon-red", 1), ("jerkbait", "gold-dark", 9), ("jerkbait", "gold-dark", 9)]
+    crate += [("walking-topwater", card.id, 1) for card in house_palette().sold_in("walking-topwater")]
+    Lure.objects.bulk_create(
+        Lure(tray=trays["A"], category=category, card=card, count=count, position=place)
+        for place, (category, card, count) in enumerate(crate)
+    )
+    renewed(wren)
+    page = text(signed_in.get("/crate/?findings=all"))
+    for kind in ("gap", "fix", "double", "short", "idle"):
+        assert f"finding-{kind}" in page
+    assert "Or: sand it dull" in page
 
 
 def test_the_score_is_held_against_last_month(signed_in, wren):
