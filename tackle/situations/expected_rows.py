@@ -131,12 +131,8 @@ class ExpectedDays(Rows[Expected]):
         """Those at some places, or where a mask (n,) says so."""
         return ExpectedDays(self.waters, *(column[places] for column in self._columns()))
 
-    def thrown(self, category: str) -> ExpectedDays:
-        """Those on waters where a category is one to throw, and is not forbidden."""
-        return self.on(self.throwing(category))
-
     def throwing(self, category: str) -> tuple[bool, ...]:
-        """Which waters these are."""
+        """Which waters are some where a category is one to throw, and is not forbidden."""
         return tuple(water.throws(category) and not water.forbidden.forbids(category) for water in self.waters)
 
     def on(self, waters: tuple[bool, ...]) -> ExpectedDays:

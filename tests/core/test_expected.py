@@ -81,7 +81,7 @@ def test_the_columns_say_what_the_situations_say_one_by_one(some, category):
     listed = list(days)
     assert [days[place] for place in range(len(days))] == listed == list(days[:])
     there = [one for one in listed if one.water.throws(category) and not one.water.forbidden.forbids(category)]
-    thrown = days.thrown(category)
+    thrown = days.on(days.throwing(category))
     assert (list(thrown), list(thrown.counts)) == (there, [one.days for one in there])
     asked = thrown.situations(category)
     one_by_one = [one.situation(category) for one in there]

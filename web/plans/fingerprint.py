@@ -28,7 +28,7 @@ def mark_of_rules(palette: Palette, books: Sequence[Rulebook]) -> str:
     return _mark([FORM, mark_of_palette(palette), *map(mark_of_book, books)])
 
 
-@lru_cache(maxsize=64)
+@lru_cache(maxsize=8)
 def marks_of_waters(days: Days) -> dict[str, str]:
     """For each water of some days what is expected there, and what of the water itself bears on the answers."""
     rows: dict[str, list[Any]] = {}

@@ -78,12 +78,16 @@ class Basis:
 
     def left_out(self, category: str) -> list[tuple[str, float, str]]:
         """The waters where a category is forbidden: the name, the days, and why."""
-        return _left_out(self.days, category)
+        return [
+            (water.name, total, why)
+            for water, total in self.days.kept.by_water()
+            if water.throws(category) and (why := water.forbidden.forbids(category))
+        ]
 
 
 @dataclass(frozen=True, slots=True)
 class Terms:
-    """All that one category's answer depends on. Days, books and palette are one object for one content."""
+    """All that one category's answer depends on. Books and palette are one object for one content."""
 
     category: str
     days: Days
@@ -220,14 +224,6 @@ def _ground(owner: User) -> _Ground:
     waters = list(whole_waters_of(owner))
     core = {water.pk: core_water(water) for water in waters}
     return _Ground(palette_of(owner), books_of(owner), waters, core, prices_of(owner))
-
-
-def _left_out(days: Days, category: str) -> list[tuple[str, float, str]]:
-    return [
-        (water.name, total, why)
-        for water, total in days.kept.by_water()
-        if water.throws(category) and (why := water.forbidden.forbids(category))
-    ]
 
 
 _ON_SOME: Final = Held[ExpectedDays](megabytes=7)
