@@ -166,8 +166,8 @@ class _Category:
 
 # By all that they depend on: a change in one category leaves what was found of the others as it is, and another plan
 # leaves what is found of the lures.
-_OWNED: Final = Held[_Owned](megabytes=12)
-_FOUND: Final = Held[_Category](megabytes=10)
+_OWNED: Final = Held[_Owned](megabytes=10)
+_FOUND: Final = Held[_Category](megabytes=9)
 
 
 def _of_category(

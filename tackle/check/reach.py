@@ -208,7 +208,7 @@ def _mark_of_days(one: Request) -> Hashable:
     return one.category, one.books, days, one.agree_all, one.accept
 
 
-_REACHED: Final = Held[Reached](megabytes=4)
+_REACHED: Final = Held[Reached](megabytes=3)
 
 
 def reached_of(request: Request, palette: Palette) -> Callable[[Iterable[Card]], Reached]:

@@ -5,10 +5,9 @@ from typing import Any
 
 from django.template.loader import render_to_string
 from django.utils import timezone
-from django.utils.safestring import SafeString
+from django.utils.safestring import SafeString, mark_safe
 
 from web.accounts.request import OwnRequest
-from web.ui.drawn import deflated, inflated
 from web.ui.shared import SHARED
 
 
@@ -19,14 +18,14 @@ def part_of(request: OwnRequest, template: str, context: Callable[[], dict[str, 
     if drawn is None:
         version = _version(request)
         drawn = render_to_string(template, context(), request)
-        SHARED.put(_name(request, template), version, deflated(drawn))
+        SHARED.put(_name(request, template), version, drawn.encode())
     return drawn
 
 
 def kept_part(request: OwnRequest, template: str) -> SafeString | None:
     """The same where it was drawn already: nothing needs to be read for it."""
     held = SHARED.get(_name(request, template), _version(request))
-    return None if held is None else inflated(held)
+    return None if held is None else mark_safe(held.decode())  # noqa: S308 - drawn by a template
 
 
 def _name(request: OwnRequest, template: str) -> str:

@@ -2,8 +2,10 @@
 
 from collections.abc import Hashable, Sequence
 from dataclasses import dataclass, field
+from functools import lru_cache
 from typing import Final
 
+from django.urls import reverse
 from django.utils.safestring import SafeString
 
 from tackle.colours.card import Card
@@ -146,10 +148,16 @@ def draw_rows(board: Board, category: str, show: str) -> list[tuple[Row, list[Sa
 
     def draw(cell: Cell) -> SafeString:
         lit = show if show in cell.ids else ""
-        context = {"cell": cell, "category": category, "lit": bool(lit)}
+        context = {"cell": cell, "lit": bool(lit), "why": _why(category, cell.band, cell.light)}
         return drawn_once("plans/board_cell.html", (cell.shows, category, lit), lambda: context)
 
     return [(row, [draw(cell) for cell in row.cells]) for row in board.rows]
+
+
+@lru_cache(maxsize=2048)
+def _why(category: str, band: str, light: str) -> str:
+    """The address of a cell's reasons."""
+    return reverse("plan-why", args=(category, band, light))
 
 
 def _board(answered: Answered, only: str) -> Board:

@@ -258,7 +258,7 @@ def _asked(terms: Terms) -> Request:
 
 
 FEW: Final = 6  # categories: so many are planned by a page itself
-_ANSWERED = Held[Answered](megabytes=20)
+_ANSWERED = Held[Answered](megabytes=18)
 _CURVES = Held[tuple[Point, ...]](megabytes=1)
 
 

@@ -12,7 +12,7 @@ from web.ui.marks import mark_of
 from web.ui.shared import SHARED
 
 _SHORT: Final = 16_000  # bytes: for less a wide window takes longer to set up than to use
-_DRAWN: Final = Held[bytes](megabytes=12)
+_DRAWN: Final = Held[bytes](megabytes=9)
 
 
 def drawn_once(template: str, shows: Any, context: Callable[[], dict[str, Any]], *, shared: bool = False) -> SafeString:

@@ -9,4 +9,4 @@ from django.conf import settings
 from web.ui.slots import Slots
 
 _ALONE: Final = None if settings.PARTS else TemporaryDirectory(prefix="wax-parts-")  # of a process by itself
-SHARED: Final = Slots(Path(_ALONE.name if _ALONE else settings.PARTS), count=20_000, most=100_000)
+SHARED: Final = Slots(Path(_ALONE.name if _ALONE else settings.PARTS), count=20_000, most=200_000)

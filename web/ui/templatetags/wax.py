@@ -6,7 +6,7 @@ from typing import Any
 
 from django import template
 from django.template.loader import render_to_string
-from django.utils.safestring import SafeString
+from django.utils.safestring import SafeString, mark_safe
 
 from tackle.colours.card import Card
 from tackle.units import System, write_depth, write_length, write_range, write_temperature, write_weight
@@ -94,6 +94,20 @@ def less_one(number: int) -> int:
 def food_sign(food: str) -> SafeString:
     """The small sign of a food: its shape stands for its kind, and its name goes with it. Drawn once for all pages."""
     return render_to_string("ui/food.html", {"food": food, "shape": FOOD_SHAPES[food]})
+
+
+@register.simple_tag
+@lru_cache(maxsize=4096)
+def food_mark(food: str, state: str, there: str) -> SafeString:
+    """The sign of a food with how its days are answered, and how many there are."""
+    return render_to_string("ui/food_mark.html", {"food": food, "state": state, "there": there})
+
+
+@register.simple_tag
+@lru_cache(maxsize=8)
+def state_sign(state: str) -> SafeString:
+    """How days are answered, as a filled circle and in words: right, made do, or open."""
+    return mark_safe(render_to_string("ui/state.html", {"state": state}).strip())  # noqa: S308 - drawn by a template
 
 
 _ORDINALS = ("", "first", "second", "third", "fourth", "fifth", "sixth", "seventh", "eighth", "ninth", "tenth")
