@@ -23,6 +23,7 @@ from web.accounts.models import User
 from web.accounts.request import OwnRequest
 from web.accounts.signed_in import places_of
 from web.accounts.throttle import RESET, SIGN_IN, SIGN_UP, count, too_many
+from web.ui.drawn import drawn_once
 from web.ui.logs import event
 
 HALF_IN_S = 600
@@ -141,12 +142,11 @@ def account(request: OwnRequest) -> HttpResponse:
             return redirect("account")
         except ValidationError as error:
             form.add_error("email", error)
-    return render(
-        request,
-        "accounts/account.html",
-        {"form": form, "passkeys": passkeys.host()},
-        status=422 if form.errors else 200,
-    )
+    context: dict[str, Any] = {"form": form, "passkeys": passkeys.host()}
+    if not form.is_bound:
+        shows = request.user.email, request.user.units
+        context["fields"] = drawn_once("accounts/fields.html", shows, lambda: {"form": form})
+    return render(request, "accounts/account.html", context, status=422 if form.errors else 200)
 
 
 def places(request: OwnRequest) -> HttpResponse:

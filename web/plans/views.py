@@ -119,6 +119,7 @@ def _context(
     request: OwnRequest, basis: reads.Basis, every: list[reads.Answered], chosen: reads.Answered
 ) -> dict[str, Any]:
     choice = basis.choices.get(chosen.category) or Choice()
+    more = [category for category in CATEGORIES if category not in basis.plan.categories]
     foods, food = chosen.expected.by_food(), request.GET.get("food", "")
     food = food if any(one == food for one, _ in foods) else ""
     return {
@@ -135,7 +136,7 @@ def _context(
         "unanswered": board.unanswered_in_words(chosen) if chosen.answer.unanswered else "",
         "books": basis.every_book.values(),
         "settings": _settings(basis, chosen),
-        "more": [category for category in CATEGORIES if category not in basis.plan.categories],
+        "more": drawn_once("plans/more.html", more, lambda: {"more": more}),
         "following": {book.id for book in basis.books},
         "waters": basis.every_water,
         "water_ids": basis.water_ids,
