@@ -14,23 +14,15 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tackle.situations.clarity import BANDS, HOUSE_LADDER, Ladder
-from tackle.situations.expected_rows import ExpectedDays
+from tackle.situations.expected_rows import COVERS, FORAGE, LIGHTS, SEASONS, STAINS, WINDS, ExpectedDays
 from tackle.situations.rows import MILLION
 from tackle.situations.sun import sun_shares
 from tackle.situations.water import Water
-from tackle.vocabulary import Cover, Forage, Light, Season, Stain, Wind, ids
+from tackle.vocabulary import Cover, Forage, Light
 
 __all__ = ["MILLION", "RARE_DAYS", "SetAside", "expected_days", "without_rare"]
 
 RARE_DAYS: Final = 0.25  # a situation met less often than a quarter of a day is not worth a lure
-
-_LIGHTS: Final = tuple(Light)
-_WINDS: Final = tuple(Wind)
-_SEASONS: Final = tuple(Season)
-_STAINS: Final = tuple(Stain)
-_FOODS: Final = ids(Forage)
-_FORAGE: Final = tuple(Forage)
-_COVERS: Final = tuple(Cover)
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,17 +51,17 @@ def expected_days(
 
 def without_rare(days: ExpectedDays, least_days: float = RARE_DAYS) -> tuple[ExpectedDays, list[SetAside]]:
     """The situations worth planning for, and the places of the lattice with fewer than `least_days`, rarest last."""
-    shape = len(BANDS), len(_LIGHTS), len(_FORAGE)
+    shape = len(BANDS), len(LIGHTS), len(FORAGE)
     lattice = np.ravel_multi_index((days.band, days.light, days.food), shape)
     totals = np.zeros(shape, dtype=np.int64)
     np.add.at(totals.reshape(-1), lattice, days.millionths)
     rare = totals < least_days * MILLION
     aside = [
-        SetAside(BANDS[band], _LIGHTS[light], _FORAGE[food], int(totals[band, light, food]) / MILLION)
+        SetAside(BANDS[band], LIGHTS[light], FORAGE[food], int(totals[band, light, food]) / MILLION)
         for band, light, food in np.argwhere(rare & (totals > 0)).tolist()
     ]
     return days.at(~rare.reshape(-1)[lattice]), sorted(
-        aside, key=lambda s: (-s.days, BANDS.index(s.band), _LIGHTS.index(s.light), _FORAGE.index(s.food))
+        aside, key=lambda s: (-s.days, BANDS.index(s.band), LIGHTS.index(s.light), FORAGE.index(s.food))
     )
 
 
@@ -87,9 +79,9 @@ def _of_water(water: Water, place: int, months: Sequence[int], ladder: Ladder) -
         sun, sky = sun_shares(water.latitude, water.longitude, number, hours), water.sky.shares(number)
         light = np.array([sun.up * sky.bright, sun.up * sky.broken, sun.up * sky.overcast, sun.low, sun.night])
         wind = np.array([sky.calm, sky.ripple, sky.chop])
-        food = np.array([month.food.get(Forage(word), 0.0) for word in _FOODS])
+        food = np.array([month.food.get(one, 0.0) for one in FORAGE])
         if not food.sum():
-            food[_FOODS.index(Forage.UNKNOWN)] = 1.0
+            food[FORAGE.index(Forage.UNKNOWN)] = 1.0
         cover = np.array([0.0, *(water.cover.get(kind, 0.0) for kind in Cover)])
         if not cover.sum():
             cover[0] = 1.0
@@ -97,8 +89,8 @@ def _of_water(water: Water, place: int, months: Sequence[int], ladder: Ladder) -
         split = np.einsum("b,l,f,w,c->blfwc", bands, light, food / food.sum(), wind, cover / cover.sum())
         millionths = _whole(split.ravel(), round(month.days * MILLION))
         at = np.flatnonzero(millionths)
-        tail = (0 if season is None else 1 + _SEASONS.index(season)) * len(_STAINS) + _STAINS.index(month.stain)
-        keys.append(at * ((1 + len(_SEASONS)) * len(_STAINS)) + tail)
+        tail = (0 if season is None else 1 + SEASONS.index(season)) * len(STAINS) + STAINS.index(month.stain)
+        keys.append(at * ((1 + len(SEASONS)) * len(STAINS)) + tail)
         counts.append(millionths[at])
         logs.append(np.log2(middle)[at // (split[0].size)])
         temps.append(np.full(len(at), month.temp_f))
@@ -120,7 +112,7 @@ def _merged(
     np.add.at(totals, back, counts)
     visibility = np.exp2(np.bincount(back, logs * counts) / totals)
     temp = np.bincount(back, temps * counts) / totals
-    shape = (len(BANDS), len(_LIGHTS), len(_FOODS), len(_WINDS), 1 + len(_COVERS), 1 + len(_SEASONS), len(_STAINS))
+    shape = (len(BANDS), len(LIGHTS), len(FORAGE), len(WINDS), 1 + len(COVERS), 1 + len(SEASONS), len(STAINS))
     band, light, food, wind, cover, season, stain = np.unravel_index(places, shape)
     words = band, light, food, season - 1, stain, wind, cover - 1
     return [

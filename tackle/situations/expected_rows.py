@@ -21,14 +21,17 @@ from tackle.situations.situation import Situation
 from tackle.situations.water import Water
 from tackle.vocabulary import Cover, Forage, Light, Season, Stain, Wind
 
-__all__ = ["Expected", "ExpectedDays", "ExpectedSituations"]
+__all__ = [
+    "COVERS", "FORAGE", "LIGHTS", "SEASONS", "STAINS", "WINDS", "Expected", "ExpectedDays", "ExpectedSituations",
+]  # fmt: skip
 
-_LIGHTS: Final = tuple(Light)
-_WINDS: Final = tuple(Wind)
-_SEASONS: Final = tuple(Season)
-_STAINS: Final = tuple(Stain)
-_FORAGE: Final = tuple(Forage)
-_COVERS: Final = tuple(Cover)
+# The words that a column's numbers are the places of.
+LIGHTS: Final = tuple(Light)
+WINDS: Final = tuple(Wind)
+SEASONS: Final = tuple(Season)
+STAINS: Final = tuple(Stain)
+FORAGE: Final = tuple(Forage)
+COVERS: Final = tuple(Cover)
 _HUNDRED: Final = 100
 
 
@@ -159,18 +162,18 @@ class ExpectedDays(Rows[Expected]):
 
     def by_food(self) -> list[tuple[Forage, float]]:
         """What is eaten, with its days, the most first."""
-        totals = np.zeros(len(_FORAGE), dtype=np.int64)
+        totals = np.zeros(len(FORAGE), dtype=np.int64)
         np.add.at(totals, self.food, self.millionths)
-        told = [(food, total / MILLION) for food, total in zip(_FORAGE, totals.tolist(), strict=True) if total]
+        told = [(food, total / MILLION) for food, total in zip(FORAGE, totals.tolist(), strict=True) if total]
         return sorted(told, key=lambda one: -one[1])
 
     def by_place(self, kind: NDArray[np.integer] | None = None) -> list[tuple[str, Light, Forage, int, int]]:
         """The millionths of days by place of the lattice and by `kind` (n,), where it is told, in the order in which
         they come first: band, light, food, kind, millionths."""
         of_kind = np.zeros(len(self), dtype=np.int64) if kind is None else kind.astype(np.int64)
-        lattice = (self.band.astype(np.int64) * len(_LIGHTS) + self.light) * len(_FORAGE) + self.food
+        lattice = (self.band.astype(np.int64) * len(LIGHTS) + self.light) * len(FORAGE) + self.food
         least = int(of_kind.min(initial=0))
-        key = (of_kind - least) * (len(BANDS) * len(_LIGHTS) * len(_FORAGE)) + lattice
+        key = (of_kind - least) * (len(BANDS) * len(LIGHTS) * len(FORAGE)) + lattice
         _, first, place = np.unique(key, return_index=True, return_inverse=True)
         totals = np.zeros(len(first), dtype=np.int64)
         np.add.at(totals, place.reshape(-1), self.millionths)
@@ -178,7 +181,7 @@ class ExpectedDays(Rows[Expected]):
         at = first[order]
         columns = (self.band[at], self.light[at], self.food[at], of_kind[at], totals[order])
         return [
-            (BANDS[band], _LIGHTS[light], _FORAGE[food], one, total)
+            (BANDS[band], LIGHTS[light], FORAGE[food], one, total)
             for band, light, food, one, total in zip(*(column.tolist() for column in columns), strict=True)
         ]
 
@@ -195,12 +198,12 @@ class ExpectedDays(Rows[Expected]):
         return Expected(
             water=self.waters[water],
             band=BANDS[band],
-            light=_LIGHTS[light],
-            food=_FORAGE[food],
-            season=None if season < 0 else _SEASONS[season],
-            stain=_STAINS[stain],
-            wind=_WINDS[wind],
-            cover=None if cover < 0 else _COVERS[cover],
+            light=LIGHTS[light],
+            food=FORAGE[food],
+            season=None if season < 0 else SEASONS[season],
+            stain=STAINS[stain],
+            wind=WINDS[wind],
+            cover=None if cover < 0 else COVERS[cover],
             visibility_in=sight / _HUNDRED,
             temp_f=temp / _HUNDRED,
             millionths=millionths,
@@ -239,7 +242,7 @@ class ExpectedSituations(Rows[Situation], Tabulated):
         season = days.season.copy()
         for place in np.flatnonzero(season < 0):
             phase = season_of(temp[place], None)
-            season[place] = -1 if phase is None else _SEASONS.index(phase)
+            season[place] = -1 if phase is None else SEASONS.index(phase)
         targets = [-1 if water.target is None else CHOICES["target"].index(water.target) for water in days.waters]
         target = np.array(targets, dtype=np.int8)[days.water]
         said = {

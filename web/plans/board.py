@@ -246,8 +246,8 @@ _BAND_WORDS = {"mud": "muddy", "gin": "gin-clear"}
 
 def unanswered_in_words(answered: Answered) -> str:
     """What goes unanswered, for the sentence on top: "Three muddy days"."""
-    gone = answered.answer.unanswered
-    bands = {answered.expected[u.index].band for u in gone}
+    gone, expected = answered.answer.unanswered, answered.expected
+    bands = {expected[u.index].band for u in gone}
     days = sum(u.days for u in gone)
     kind = (_BAND_WORDS.get(next(iter(bands)), next(iter(bands))) + " ") if len(bands) == 1 else ""
     return f"{days:.1f}".removesuffix(".0") + f" {kind}{'day goes' if days == 1 else 'days go'} unanswered."
@@ -256,7 +256,8 @@ def unanswered_in_words(answered: Answered) -> str:
 def where(answered: Answered, indexes: Sequence[int]) -> list[tuple[str, str]]:
     """The cells that some situations lie in, most days first: the clarity and the light."""
     found: dict[tuple[str, str], float] = {}
+    expected = answered.expected
     for index in indexes:
-        row = answered.expected[index]
+        row = expected[index]
         found[row.band, row.light.value] = found.get((row.band, row.light.value), 0.0) + row.days
     return sorted(found, key=lambda cell: -found[cell])

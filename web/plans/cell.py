@@ -67,7 +67,6 @@ def reasons(basis: Basis, category: str, band: str, light: str) -> list[Reason]:
     answered = answer(basis, category)
     cards = basis.palette.sold_in(category)
     ids = {piece.card.id for piece in answered.answer.pieces}
-
     ways = answered.answer.served.ways()
 
     def key(index: int) -> Any:
@@ -87,9 +86,10 @@ def _gathered(answered: Answered, band: str, light: str, key: Any) -> list[tuple
     """The days of a cell by what answers them, each with the place of one of its situations."""
     unanswered = {gone.index: gone for gone in answered.answer.unanswered}
     found: dict[Any, tuple[int, Reason]] = {}
+    request = answered.request
     for index, row in enumerate(answered.expected):
         if (row.band, row.light) == (band, light):
-            gone = why_open(unanswered[index], answered.request) if index in unanswered else ""
+            gone = why_open(unanswered[index], request) if index in unanswered else ""
             _, reason = found.setdefault(gone or key(index), (index, Reason(gone=gone)))
             reason.add(row)
     return sorted(found.values(), key=lambda entry: -entry[1].days)
