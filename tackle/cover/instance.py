@@ -11,9 +11,11 @@ from typing import Final
 import numpy as np
 from numpy.typing import NDArray
 
+from tackle.situations.rows import MILLION
+
 __all__ = ["DAY", "Instance", "bits", "by_needs", "matrix_of", "reduced", "row_masks"]
 
-DAY: Final = 1_000_000  # days are counted in whole millionths, so that no answer hangs on rounding
+DAY: Final = MILLION  # days are counted in whole millionths, so that no answer hangs on rounding
 
 
 @dataclass(frozen=True, slots=True)

@@ -24,6 +24,7 @@ from tackle.cover.plan import Request
 from tackle.cover.planner import opinions_for
 from tackle.cover.solution import solve
 from tackle.schools.rulebook import Rulebook
+from tackle.situations.rows import millionths_of
 
 __all__ = ["TravelBox", "TravelPiece", "travel_box"]
 
@@ -94,7 +95,7 @@ def travel_box(
                 column[rows] = met[opinions.kind_of]
                 pieces.append(_Piece(request.category, card, card.id in request.owned))
                 suits.append(column)
-    millionths = np.array([round(one * DAY) for _, one in days], dtype=np.int64)
+    millionths = millionths_of([one for _, one in days])
     asked = Counter(row for row, _ in firsts)
     shares = math.lcm(*range(1, max(asked.values(), default=1) + 1))
     merged: dict[int, int] = {}

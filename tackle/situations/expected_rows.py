@@ -57,11 +57,6 @@ class Expected:
     def days(self) -> float:
         return self.millionths / MILLION
 
-    @property
-    def lattice(self) -> tuple[str, Light, Forage]:
-        """The place in the lattice that rarity is judged by."""
-        return self.band, self.light, self.food
-
     def situation(self, category: str) -> Situation:
         """The situation that a school is asked about."""
         return Situation(
@@ -140,7 +135,11 @@ class ExpectedDays(Rows[Expected]):
 
     def on(self, waters: tuple[bool, ...]) -> ExpectedDays:
         """Those on some waters."""
-        return self if all(waters) else self.at(np.array(waters, dtype=np.bool_)[self.water])
+        return self if all(waters) else self.at(self.places_on(waters))
+
+    def places_on(self, waters: tuple[bool, ...]) -> NDArray[np.intp]:
+        """The places of those on some waters."""
+        return np.flatnonzero(np.array(waters, dtype=np.bool_)[self.water])
 
     @property
     def salt(self) -> tuple[bool, ...]:

@@ -135,7 +135,9 @@ def test_a_month_with_no_fishing_adds_nothing(water, number):
     idle = {**water.months, number: replace(water.months[number], days=0)}
     others = [month for month in range(1, 13) if month != number]
     rows, same = expected_days([replace(water, months=idle)]), expected_days([water], others)
-    assert [(r.lattice, r.millionths) for r in rows] == [(r.lattice, r.millionths) for r in same]
+    assert [(r.band, r.light, r.food, r.millionths) for r in rows] == [
+        (r.band, r.light, r.food, r.millionths) for r in same
+    ]
     closed = replace(water, forbidden=Forbidden(months=frozenset({number})))
     assert total(expected_days([closed])) == total(same)
 

@@ -8,8 +8,6 @@ from decimal import Decimal
 from fractions import Fraction
 from typing import ClassVar, Final
 
-import numpy as np
-
 from tackle.check.reach import Planned
 from tackle.colours.palette import Palette
 from tackle.cover.plan import TRAILER, Point, Request
@@ -27,12 +25,12 @@ from tackle.vocabulary import CATEGORIES
 from web.accounts.as_of import as_of
 from web.accounts.models import User
 from web.cards.reads import palette_of
-from web.plans.fingerprint import mark_of_rules
 from web.plans.models import Choice, Plan
 from web.plans.stored import first_plan, stored_plan_of
 from web.prices.reads import prices_of
 from web.rules.reads import books_of
 from web.stock.reads import counts_owned
+from web.ui.marks import mark_of
 from web.ui.shared import SHARED
 from web.watched.timing import timed
 from web.waters.models import Water
@@ -109,20 +107,15 @@ class Terms:
         return 2_000 + self.days.weighs // 16
 
     @property
-    def mark(self) -> Hashable:
-        """All of it, without holding its days."""
-        return tuple(self.days.kept.mark if one.name == "days" else getattr(self, one.name) for one in fields(self))
+    def mark(self) -> str:
+        """Of all of it, the same in every process; it holds none of its days."""
+        rest = (getattr(self, one.name) for one in fields(self) if one.name not in ("days", "right"))
+        return mark_of((self.days.kept.mark.hex(), str(self.right), *rest))
 
     @property
-    def told(self) -> str:
-        """All of it in words, the same in every process."""
-        rest = {
-            one.name: sorted(told) if isinstance(told := getattr(self, one.name), frozenset) else told
-            for one in fields(self)
-            if one.name not in ("days", "books", "palette")
-        }
-        books = [book.id for book in self.books]
-        return f"{self.days.kept.mark.hex()} {mark_of_rules(self.palette, self.books)} {books} {rest}"
+    def here(self) -> Hashable:
+        """The same within this process, where two rulebooks are one only if they are one object."""
+        return self.mark, self.books, self.palette
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -265,7 +258,7 @@ _CURVES = Held[tuple[Point, ...]](megabytes=1)
 def answered_on(terms: Terms) -> Answered:
     """The plan on some terms. Kept by all that it depends on, so that it is never stale: in this process, and packed
     for all."""
-    return _ANSWERED.once(terms.mark, lambda: Answered(terms, _found(terms)))
+    return _ANSWERED.once(terms.here, lambda: Answered(terms, _found(terms)))
 
 
 def _found(terms: Terms) -> Answer:
@@ -284,7 +277,7 @@ def _made(terms: Terms) -> Answer:
 
 
 def _shelved(terms: Terms) -> tuple[str, str]:
-    return f"plan {terms.told}", ""
+    return f"plan {terms.mark}", ""
 
 
 def packed(plan: Answer) -> bytes:
@@ -303,7 +296,7 @@ def unknown(basis: Basis) -> list[str]:
     return [
         category
         for category, terms in every.items()
-        if _ANSWERED.get(terms.mark) is None and SHARED.get(*_shelved(terms)) is None
+        if _ANSWERED.get(terms.here) is None and SHARED.get(*_shelved(terms)) is None
     ]
 
 
@@ -392,9 +385,9 @@ _BOXES = Held[TravelBox](megabytes=4)
 
 
 def _boxed(every: list[Terms], days: Days, palette: Palette, most: int) -> TravelBox:
-    there = [np.array(days.kept.throwing(terms.category), dtype=np.bool_)[days.kept.water] for terms in every]
-    requests = [(_asked(terms), rows.nonzero()[0].tolist()) for terms, rows in zip(every, there, strict=True)]
-    return travel_box(requests, list(enumerate(days.kept.counts)), palette, most)
+    kept = days.kept
+    requests = [(_asked(terms), kept.places_on(kept.throwing(terms.category)).tolist()) for terms in every]
+    return travel_box(requests, list(enumerate(kept.counts)), palette, most)
 
 
 def travel(basis: Basis) -> TravelBox:

@@ -203,5 +203,4 @@ def _drawn(request: OwnRequest, basis: reads.Basis, chosen: reads.Answered, choi
             "next_dot": dots[here + 1] if here is not None and here + 1 < len(dots) else None,
         }
 
-    names = [book.name for book in chosen.terms.books]
-    return drawn_once("plans/drawn.html", (chosen.terms.told, names, shown), context, shared=True)
+    return drawn_once("plans/drawn.html", (chosen.terms.mark, shown), context, shared=True)
