@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Final
@@ -309,27 +310,42 @@ def _fixes(lures: Sequence[Lure], reach: Reach, palette: Palette) -> list[Fix]:
 
     Of several that gain the same days, the one with most of its colour to spare.
     """
-    total = {lure.card: 0 for lure in lures}
+    first = {lure.card: lure for lure in reversed(lures)}
+    total = Counter(dict.fromkeys(first, 0))
     for lure in lures:
         total[lure.card] += lure.count
-    before = reach.reached(total)
-    if not reach.reached({*reach.cards, *total}) - before:
+    cards = tuple(sorted(first, key=lambda card: -total[card]))
+    several = sum(count > 1 for count in total.values())
+    asked = mark_of(reach.requests), palette, cards, several
+    found = _MENDED.once(asked, lambda: _mended(cards, several, reach, palette))
+    return [Fix(first[card], repair, made, gains.days, gains.right) for card, repair, made, gains in found]
+
+
+_MENDED: Final = Held[list[tuple[Card, Repair, Card, Reached]]](megabytes=2)
+
+
+def _mended(
+    cards: Sequence[Card], several: int, reach: Reach, palette: Palette
+) -> list[tuple[Card, Repair, Card, Reached]]:
+    """Of owned cards those that a repair would better, with it, what it makes of them and what that gains. `several`:
+    of so many of them, the first, there is more than one, so that one mended is none lost."""
+    before = reach.reached(cards)
+    if not reach.reached({*reach.cards, *cards}) - before:
         return []  # nothing is open, or made do with, that any colour could better
-    first = {lure.card: lure for lure in reversed(lures)}
-    tried = {card: list(repaired(card, reach.category, palette)) for card in first}
+    tried = {card: list(repaired(card, reach.category, palette)) for card in cards}
     reach.learn([made for ways in tried.values() for _, made in ways])
-    best: dict[Reached, Fix] = {}
-    for card, lure in sorted(first.items(), key=lambda entry: -total[entry[0]]):
-        rest = set(total) if total[card] > 1 else set(total) - {card}
+    best: dict[Reached, tuple[Card, Repair, Card, Reached]] = {}
+    for place, card in enumerate(cards):
+        rest = set(cards) if place < several else set(cards) - {card}
         ways = []
         for repair, made in tried[card]:
             gains = reach.reached(rest | {made}) - before
             # Half a day lost for an hour gained is no repair.
             if gains.days >= 0 and gains.right >= 0 and gains:
-                ways.append((gains, Fix(lure, repair, made, gains.days, gains.right)))
+                ways.append((card, repair, made, gains))
         if ways:
-            gains, fix = max(ways, key=lambda way: (way[0].days + way[0].right, way[0].days))
-            best.setdefault(gains, fix)
+            way = max(ways, key=lambda way: (way[3].days + way[3].right, way[3].days))
+            best.setdefault(way[3], way)
     return list(best.values())
 
 

@@ -85,6 +85,7 @@ class _Likeness:
     def __init__(self, category: str, reach: Reach | None, same_within: float) -> None:
         self.category, self.reach, self.same_within = category, reach, same_within
         self.known: dict[tuple[Card, Card], Sameness | None] = {}
+        self._days: dict[Card, tuple[bytes, bytes] | None] = {}
 
     def of(self, one: Card, other: Card) -> Sameness | None:
         if one is other or one.id == other.id:
@@ -98,12 +99,18 @@ class _Likeness:
             return Sameness.LOOK
         if self.category in _ON_TOP and one_from_below(one, other):
             return Sameness.LOOK
-        if self.reach is not None and not never_one(one, other):
-            mine, theirs = self.reach.accepted(one), self.reach.accepted(other)
-            same_firsts = bool((self.reach.first(one) == self.reach.first(other)).all())
-            if mine.any() and same_firsts and bool((mine == theirs).all()):
-                return Sameness.DAYS
+        if (mine := self._days_of(one)) and mine == self._days_of(other) and not never_one(one, other):
+            return Sameness.DAYS
         return None
+
+    def _days_of(self, card: Card) -> tuple[bytes, bytes] | None:
+        """Where schools accept a card, and where it is a first choice of theirs; None where none accepts it."""
+        if self.reach is None:
+            return None
+        if card not in self._days:
+            accepted = self.reach.accepted(card)
+            self._days[card] = (accepted.tobytes(), self.reach.first(card).tobytes()) if accepted.any() else None
+        return self._days[card]
 
 
 def _gathered(lures: Sequence[Lure], likeness: _Likeness, any_form: bool) -> list[list[Lure]]:
