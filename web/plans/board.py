@@ -1,22 +1,21 @@
 """The cover board and its foods, as the templates draw them: for all that is eaten, or for one food alone."""
 
-from collections.abc import Hashable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from functools import lru_cache
-from typing import Final
+from typing import Any
 
+from django.template.loader import render_to_string
 from django.urls import reverse
-from django.utils.safestring import SafeString
+from django.utils.safestring import SafeString, mark_safe
 
 from tackle.colours.card import Card
 from tackle.cover.plan import Point
-from tackle.kept import Held
 from tackle.situations.clarity import BANDS, HOUSE_LADDER
 from tackle.situations.expected import MILLION
 from tackle.vocabulary import Forage, Light
 from web.plans.reads import Answered
-from web.ui.drawn import drawn_once
-from web.ui.words import label
+from web.ui.words import days_said, label
 
 SHOWN = 2
 MOSTLY = 0.9  # a cell is right where so much of its days is
@@ -76,30 +75,12 @@ class Cell:
     foods: dict[Forage, Tally] = field(default_factory=dict)
 
     @property
-    def ids(self) -> list[str]:
-        return [card.id for answer in self.answers for card in answer.cards]
-
-    @property
-    def shown(self) -> list[Answer]:
-        return self.answers[:SHOWN]
-
-    @property
-    def more(self) -> int:
-        return max(len(self.answers) - SHOWN, 0)
-
-    @property
     def said(self) -> str:
         """What the cell shows, for those who do not see it."""
         sticks = ", ".join(f"{answer.name} {answer.days:.1f}" for answer in self.answers)
         foods = ", ".join(f"{label(food).lower()} {tally.state}" for food, tally in self.foods.items())
         told = f"{label(self.band)} water, {label(self.light).lower()}, {self.tally.days:.1f} days, {self.tally.state}"
         return f"{told}: {sticks or 'no colour'}; {foods}"
-
-    @property
-    def shows(self) -> Hashable:
-        """All that is to be seen of it."""
-        answers = tuple((answer.cards, answer.days) for answer in self.answers)
-        return self.band, self.light, self.tally.told, answers, tuple((f, t.told) for f, t in self.foods.items())
 
     def add(self, days: float, food: Forage, cards: tuple[Card, ...], share: float | None) -> None:
         self.tally.add(days, share)
@@ -128,30 +109,38 @@ class Board:
     tally: Tally
     served: dict[str, float]
 
-    @property
-    def weighs(self) -> int:
-        """See tackle.kept."""
-        cells = [cell for row in self.rows for cell in row.cells]
-        return 2_000 + sum(400 + 150 * len(cell.answers) + 200 * len(cell.foods) for cell in cells)
+
+def told_rows(board: Board, category: str, show: str) -> list[tuple[Row, list[dict[str, Any]]]]:
+    """The rows with what their cells show; `show`: the card that is pointed at."""
+    return [(row, [_told(cell, category, show) for cell in row.cells]) for row in board.rows]
 
 
-_BOARDS: Final = Held[Board](megabytes=2)
+def _told(cell: Cell, category: str, show: str) -> dict[str, Any]:
+    """What a cell shows, in the words that stand there: the template has nothing to look up."""
+    tally = cell.tally
+    if not tally.days:
+        return {}
+    foods = (_food(food, one.state, days_said(one.days)) for food, one in cell.foods.items())
+    ids = [card.id for answer in cell.answers for card in answer.cards]
+    return {
+        "band": cell.band,
+        "state": tally.state,
+        "days": days_said(tally.days),
+        "open": days_said(tally.open) if tally.open else "",
+        "lit": show in ids,
+        "ids": " ".join(ids),
+        "said": cell.said,
+        "why": _why(category, cell.band, cell.light),
+        "cards": [card for answer in cell.answers[:SHOWN] for card in answer.cards],
+        "more": max(len(cell.answers) - SHOWN, 0),
+        "foods": mark_safe("".join(foods)),  # noqa: S308 - each drawn by a template
+    }
 
 
-def cover_board(answered: Answered, only: str) -> Board:
-    """The board of a plan: of all its days, or with `only` of those of one food."""
-    return _BOARDS.once((answered.terms.mark, only), lambda: _board(answered, only))
-
-
-def draw_rows(board: Board, category: str, show: str) -> list[tuple[Row, list[SafeString]]]:
-    """The rows with their cells, each drawn once for what it shows; `show`: the card that is pointed at."""
-
-    def draw(cell: Cell) -> SafeString:
-        lit = show if show in cell.ids else ""
-        context = {"cell": cell, "lit": bool(lit), "why": _why(category, cell.band, cell.light)}
-        return drawn_once("plans/board_cell.html", (cell.shows, category, lit), lambda: context)
-
-    return [(row, [draw(cell) for cell in row.cells]) for row in board.rows]
+@lru_cache(maxsize=4096)
+def _food(food: str, state: str, there: str) -> SafeString:
+    """The sign of a food with how its days are answered, and how many there are; drawn once for all boards."""
+    return render_to_string("plans/food_mark.html", {"food": food, "state": state, "there": there})
 
 
 @lru_cache(maxsize=2048)
@@ -160,7 +149,8 @@ def _why(category: str, band: str, light: str) -> str:
     return reverse("plan-why", args=(category, band, light))
 
 
-def _board(answered: Answered, only: str) -> Board:
+def cover_board(answered: Answered, only: str) -> Board:
+    """The board of a plan: of all its days, or with `only` of those of one food."""
     cells = {(band, light.value): Cell(band, light.value) for band in BANDS for light in Light}
     whole, by_card = Tally(), dict[str, float]()
     for (band, light, food, cards, share), millionths in _alike(answered).items():

@@ -196,7 +196,7 @@ def _drawn(request: OwnRequest, basis: reads.Basis, chosen: reads.Answered, choi
             "paired": chosen.paired,
             "banned": [basis.palette.by_id[card_id] for card_id in sorted(chosen.terms.ban)],
             "board": covered,
-            "rows": board.draw_rows(covered, chosen.category, request.GET.get("show", "")),
+            "rows": board.told_rows(covered, chosen.category, request.GET.get("show", "")),
             "lights": ids(Light),
             "dots": dots,
             "dot": dots[here] if here is not None else None,

@@ -32,7 +32,7 @@ def _plain(value: Any) -> Any:
     if isinstance(value, Mapping):
         return {"mapping": [[_plain(key), _plain(one)] for key, one in value.items()]}
     if isinstance(value, set | frozenset):
-        return {"set": sorted(json.dumps(_plain(one)) for one in value)}
+        return {"set": sorted(f"={one}" if isinstance(one, str) else json.dumps(_plain(one)) for one in value)}
     return _told(value)
 
 

@@ -21,6 +21,11 @@ def label(value: str) -> str:
     return _LABELS.get(value, value.replace("-", " ").capitalize())
 
 
+def days_said(value: float) -> str:
+    """A number of days: whole from ten on, one digit below that where it is not whole."""
+    return f"{value:.0f}" if value >= 9.95 else f"{value:.1f}".removesuffix(".0")
+
+
 def listed(words: Sequence[str]) -> str:
     """Some words as a list in a sentence: one, two and three."""
     return words[0] if len(words) == 1 else f"{', '.join(words[:-1])} and {words[-1]}"

@@ -12,7 +12,7 @@ from tackle.colours.card import Card
 from tackle.units import System, write_depth, write_length, write_range, write_temperature, write_weight
 from tackle.vocabulary import Forage
 from web.ui.stick import stick_of
-from web.ui.words import label, listed, sky
+from web.ui.words import days_said, label, listed, sky
 
 register = template.Library()
 MOST_REFS = 8
@@ -32,6 +32,7 @@ def ghost(code: str, size: str = "") -> SafeString:
     return render_to_string("ui/ghost.html", {"code": code, "size": size})
 
 
+register.filter("days", days_said)
 register.filter(label)
 register.filter(sky)
 
@@ -97,13 +98,6 @@ def food_sign(food: str) -> SafeString:
 
 
 @register.simple_tag
-@lru_cache(maxsize=4096)
-def food_mark(food: str, state: str, there: str) -> SafeString:
-    """The sign of a food with how its days are answered, and how many there are."""
-    return render_to_string("ui/food_mark.html", {"food": food, "state": state, "there": there})
-
-
-@register.simple_tag
 @lru_cache(maxsize=8)
 def state_sign(state: str) -> SafeString:
     """How days are answered, as a filled circle and in words: right, made do, or open."""
@@ -142,13 +136,7 @@ def less(one: int, other: int) -> int:
 @register.filter
 def abs_days(value: float) -> str:
     """A number of days without its sign."""
-    return days(abs(value))
-
-
-@register.filter
-def days(value: float) -> str:
-    """A number of days: whole from ten on, one digit below that where it is not whole."""
-    return f"{value:.0f}" if value >= 9.95 else f"{value:.1f}".removesuffix(".0")
+    return days_said(abs(value))
 
 
 @register.filter
@@ -161,7 +149,7 @@ def days_exact(value: float) -> str:
 def counted(value: float, words: str) -> str:
     """A number with its word: 3|counted:"day,days"."""
     one, many = words.split(",")
-    return f"{days(value)} {one if value == 1 else many}"
+    return f"{days_said(value)} {one if value == 1 else many}"
 
 
 _NUMBER_WORDS = ("No", "One", "Two", "Three", "Four", "Five", "Six", "Seven", "Eight", "Nine", "Ten")
