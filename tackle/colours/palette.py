@@ -32,10 +32,17 @@ class Palette:
         self._by_category: Final = MappingProxyType(
             {category: tuple(card for card in self.cards if category in card.sold_in) for category in CATEGORIES}
         )
+        self._ids: Final = {
+            category: frozenset(card.id for card in cards) for category, cards in self._by_category.items()
+        }
 
     def sold_in(self, category: str) -> tuple[Card, ...]:
         """The cards of a category, in the palette's order."""
         return self._by_category[category]
+
+    def ids_in(self, category: str) -> frozenset[str]:
+        """The ids of a category's cards."""
+        return self._ids[category]
 
     def known(self, card_id: str) -> Card:
         """The card with this id, or one that stands for a card that is gone."""

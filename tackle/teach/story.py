@@ -50,7 +50,7 @@ class Story:
 def tell(request: Request, plan: Plan, palette: Palette) -> Story:
     """The colours of a plan for one category in the order in which they do most, as if none were owned yet."""
     chosen = [piece.card for piece in plan.pieces]
-    sold = {card.id for card in palette.sold_in(request.category)}
+    sold = palette.ids_in(request.category)
     bare = replace(request, owned=frozenset(), lock=frozenset(), at_most=None)
 
     def of(cards: Sequence[Card]) -> Plan:

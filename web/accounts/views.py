@@ -133,20 +133,22 @@ def sign_up(request: HttpRequest) -> HttpResponse:
 
 
 def account(request: OwnRequest) -> HttpResponse:
-    form = AccountForm(request.POST or None, instance=request.user)
-    if request.method == "POST" and form.is_valid():
+    user, context = request.user, {"passkeys": passkeys.host()}
+    if request.method != "POST":
+        fields = drawn_once(
+            "accounts/fields.html", (user.email, user.units), lambda: {"form": AccountForm(None, instance=user)}
+        )
+        return render(request, "accounts/account.html", context | {"fields": fields})
+    form = AccountForm(request.POST, instance=user)
+    if form.is_valid():
         told = {field: form.cleaned_data[field] for field in form.Meta.fields}
         try:
-            changes.edit_account(request.user, **told)
+            changes.edit_account(user, **told)
             messages.success(request, "Kept.")
             return redirect("account")
         except ValidationError as error:
             form.add_error("email", error)
-    context: dict[str, Any] = {"form": form, "passkeys": passkeys.host()}
-    if not form.is_bound:
-        shows = request.user.email, request.user.units
-        context["fields"] = drawn_once("accounts/fields.html", shows, lambda: {"form": form})
-    return render(request, "accounts/account.html", context, status=422 if form.errors else 200)
+    return render(request, "accounts/account.html", context | {"form": form}, status=422)
 
 
 def places(request: OwnRequest) -> HttpResponse:

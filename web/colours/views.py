@@ -16,7 +16,7 @@ from tackle.errors import Refused
 from tackle.schools.counsel import counsel
 from tackle.situations.clarity import HOUSE_LADDER
 from tackle.situations.situation import Situation
-from tackle.units import write_exact
+from tackle.units import System, write_exact
 from tackle.vocabulary import (
     CATEGORIES,
     Cover,
@@ -41,7 +41,7 @@ from web.colours.ask import STOPS_IN, read_question
 from web.colours.board import boards_of
 from web.colours.forms import CardForm, initial_of
 from web.history.shown import add_errors
-from web.plans.stored import first_plan, stored_plan_of
+from web.plans.stored import followed_by
 from web.rules.reads import books_of
 from web.stock.changes import drop_card
 from web.ui.drawn import drawn_once
@@ -160,7 +160,30 @@ def bring_back(request: OwnRequest, card_id: str) -> HttpResponse:
 
 def question(request: OwnRequest) -> HttpResponse:
     """Ask: one situation, the answer at once, school by school."""
-    context: dict[str, Any] = {
+    units = request.user.units
+    try:
+        situation = read_question(request.GET, units)
+    except Refused as refused:
+        context = {"refused": refused, "asked": request.GET, "see": request.GET.get("see", "")}
+        if request.htmx:
+            return render(request, "colours/answer.html", context, status=422)
+        return render(request, "colours/ask.html", _choices(units) | context, status=422)
+    answer = _answer(request, situation)
+    if request.htmx:
+        return HttpResponse(answer)
+    context = _choices(units) | {
+        "situation": situation,
+        "asked": request.GET,
+        "see": write_exact(situation.visibility_in, units),
+        "stop": min(range(len(STOPS_IN)), key=lambda place: abs(STOPS_IN[place] - situation.visibility_in)),
+        "answer": answer,
+    }
+    return render(request, "colours/ask.html", context)
+
+
+def _choices(units: System) -> dict[str, Any]:
+    """What there is to choose from."""
+    return {
         "categories": CATEGORIES,
         "lights": ids(Light),
         "winds": ids(Wind),
@@ -176,31 +199,14 @@ def question(request: OwnRequest) -> HttpResponse:
         ],
         "paces": ids(Pace),
         "foods": [food for food in ids(Forage) if food != "unknown"],
-        "stops": [(inches, write_exact(inches, request.user.units)) for inches in STOPS_IN],
+        "stops": [(inches, write_exact(inches, units)) for inches in STOPS_IN],
     }
-    try:
-        situation = read_question(request.GET, request.user.units)
-    except Refused as refused:
-        context |= {"refused": refused, "asked": request.GET, "see": request.GET.get("see", "")}
-        template = "colours/answer.html" if request.htmx else "colours/ask.html"
-        return render(request, template, context, status=422)
-    answer = _answer(request, situation)
-    if request.htmx:
-        return HttpResponse(answer)
-    context |= {
-        "situation": situation,
-        "asked": request.GET,
-        "see": write_exact(situation.visibility_in, request.user.units),
-        "stop": min(range(len(STOPS_IN)), key=lambda place: abs(STOPS_IN[place] - situation.visibility_in)),
-        "answer": answer,
-    }
-    return render(request, "colours/ask.html", context)
 
 
 def _answer(request: OwnRequest, situation: Situation) -> str:
     books = tuple(books_of(request.user).values())
     palette = reads.palette_of(request.user)
-    followed = tuple((stored_plan_of(request.user) or first_plan(request.user)).schools)
+    followed = followed_by(request.user)
 
     def said() -> dict[str, Any]:
         return {

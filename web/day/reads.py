@@ -31,6 +31,12 @@ def trip_of(owner: User, pk: int) -> Trip:
     return get_object_or_404(trips_of(owner), pk=pk)
 
 
+def last_beside(owner: User, trip: Trip, most: int) -> list[Trip]:
+    """The last of the owner's other trips, by their day, with their water's name."""
+    last = trips_of(owner).exclude(pk=trip.pk).only("date", "water__name").reverse()[:most]
+    return list(last)[::-1]
+
+
 def next_trip(owner: User, today: date) -> Trip | None:
     """The trip of today or the next one to come; else the last there was."""
     trips = trips_of(owner)

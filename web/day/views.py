@@ -29,6 +29,8 @@ from web.ui.words import label
 from web.waters.forecasting import NoForecast, forecasts
 from web.waters.reads import waters_of
 
+MOST_OTHERS = 6  # trips that are listed beside one
+
 
 @dataclass(frozen=True, slots=True)
 class Span:
@@ -155,7 +157,7 @@ def sheet_of(owner: User, trip: Trip) -> dict[str, Any]:
         "rows": [(category, _spans(evening, category)) for category in evening.tray.firsts[0]],
         "lights": ids(Light),
         "pieces": sum(piece.count for piece in evening.tray.pieces),
-        "others": [one for one in reads.trips_of(owner) if one.pk != trip.pk][-6:],
+        "others": reads.last_beside(owner, trip, MOST_OTHERS),
         "past": trip.date < timezone.localdate(),
     }
 

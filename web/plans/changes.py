@@ -134,7 +134,7 @@ def settle(owner: User, category: str, what: str, value: str) -> Choice:
     choice, _ = Choice.objects.get_or_create(plan=plan, category=category)
     skirted = CATEGORIES[category].group is Group.SKIRTED
     places = (category, TRAILER) if skirted else (category,)
-    sold = {card.id for place in places for card in palette_of(owner).sold_in(place)}
+    sold = frozenset[str]().union(*map(palette_of(owner).ids_in, places))
     cards = value.split() if what in ("lock", "ban", "swap") else []
     if any(card not in sold for card in cards):
         raise ValidationError(f"{value} is not a colour of this category.")

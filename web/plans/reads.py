@@ -308,7 +308,7 @@ def _curve(terms: Terms) -> tuple[Point, ...]:
 def _terms(basis: Basis, category: str, with_trailers: bool = False) -> Terms:
     """The terms for a category, alone or as jigs with trailers, with what is owned, locked and banned of it."""
     places = (category, TRAILER) if with_trailers else (category,)
-    sold = {card.id for place in places for card in basis.palette.sold_in(place)}
+    sold = frozenset[str]().union(*map(basis.palette.ids_in, places))
     choice = basis.choices.get(category) or Choice()
     return Terms(
         category=category,

@@ -1,6 +1,7 @@
 """The plan as it is stored; and the one that somebody without a plan is shown."""
 
 from tackle.schools.counsel import FOLLOWED_FIRST
+from web.accounts.as_of import as_of
 from web.accounts.models import User
 from web.plans.models import Plan
 
@@ -9,6 +10,12 @@ FIRST_CATEGORIES = ("worm", "casting-jig", "jerkbait", "walking-topwater")
 
 def stored_plan_of(owner: User) -> Plan | None:
     return Plan.objects.filter(owner=owner).first()
+
+
+@as_of(megabytes=1)
+def followed_by(owner: User) -> tuple[str, ...]:
+    """The schools that the owner's plan follows."""
+    return tuple((stored_plan_of(owner) or first_plan(owner)).schools)
 
 
 def first_plan(owner: User) -> Plan:

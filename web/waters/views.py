@@ -39,10 +39,8 @@ logger = logging.getLogger(__name__)
 
 
 def waters(request: OwnRequest) -> HttpResponse:
-    first = reads.waters_of(request.user).first()
-    if first is None:
-        return redirect("start")
-    return redirect("water", first.pk)
+    first = reads.waters_of(request.user).values_list("pk", flat=True).first()
+    return redirect("start") if first is None else redirect("water", first)
 
 
 def water(request: OwnRequest, pk: int) -> HttpResponse:
