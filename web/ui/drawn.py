@@ -12,25 +12,26 @@ from web.ui.marks import mark_of
 from web.ui.shared import SHARED
 
 _SHORT: Final = 16_000  # bytes: for less a wide window takes longer to set up than to use
-_DRAWN: Final = Held[bytes](megabytes=9)
+_DRAWN: Final = Held[bytes](megabytes=5)
 
 
 def drawn_once(template: str, shows: Any, context: Callable[[], dict[str, Any]], *, shared: bool = False) -> SafeString:
     """What a template draws of a context. `shows` has to tell of all that it shows, by what can be marked.
 
-    `shared`: whether it is worth a file, where the other processes of the server find it.
+    `shared`: it is worth a file, and lies there, where all processes of the server find it, instead of in this one.
     """
     name = f"{template} {mark_of(shows)}"
 
     def draw() -> bytes:
-        if shared and (held := SHARED.get(name, "")):
-            return held
-        drawn = deflated(render_to_string(template, context()))
-        if shared:
-            SHARED.put(name, "", drawn)
-        return drawn
+        return deflated(render_to_string(template, context()))
 
-    return inflated(_DRAWN.once(name, draw))
+    if not shared:
+        return inflated(_DRAWN.once(name, draw))
+    held = SHARED.get(name, "")
+    if held is None:
+        held = draw()
+        SHARED.put(name, "", held)
+    return inflated(held)
 
 
 def deflated(drawn: str) -> bytes:
