@@ -15,6 +15,7 @@ from web.history.models import Change
 from web.prices import changes
 from web.prices.reads import BUDGET
 from web.stock.changes import bought as put_in
+from web.ui.drawn import no_notice
 from web.ui.pdf import pdf_response
 
 HEADINGS = (
@@ -90,8 +91,9 @@ def _context(request: OwnRequest) -> dict[str, Any]:
 
 
 def _page(request: OwnRequest, change: Change | None = None, wrong: str = "") -> HttpResponse:
-    template = "buy/answer.html" if request.htmx else "buy/buy.html"
     if request.method == "GET":
-        return render(request, template, {"body": part_of(request, "buy/body.html", lambda: _context(request))})
+        body = part_of(request, "buy/body.html", lambda: _context(request))
+        return HttpResponse(body + no_notice()) if request.htmx else render(request, "buy/buy.html", {"body": body})
+    template = "buy/answer.html" if request.htmx else "buy/buy.html"
     context = {**_context(request), "change": change, "wrong": wrong}
     return render(request, template, context, status=422 if wrong else 200)

@@ -33,6 +33,7 @@ from web.plans.reads import basis_of
 from web.stock import changes, reads
 from web.stock.models import Lure
 from web.stock.pictures import taken_in
+from web.ui.drawn import no_notice
 from web.ui.keys import LARGEST_KEY
 
 MOST_SHOWN, MOST_ALL = 12, 500  # findings of one kind on the page
@@ -217,7 +218,9 @@ def _page(
 ) -> HttpResponse:
     if request.method == "GET":
         body = part_of(request, "crate/body.html", lambda: _context(request))
-        return render(request, "crate/answer.html" if request.htmx else "crate/crate.html", {"body": body})
+        if request.htmx:
+            return HttpResponse(body + no_notice())
+        return render(request, "crate/crate.html", {"body": body})
     context = {**_context(request), "change": change, "words": words, "wrong": wrong}
     checked = context["check"]
     changes.note_score(request.user, date.today(), checked.answered, checked.expected)

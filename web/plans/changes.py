@@ -128,10 +128,11 @@ def settle(owner: User, category: str, what: str, value: str) -> Choice:
     number, or nothing for as many as it takes; `right` another share of right days than the plan's; `trailers` plans a
     jig together with what is threaded on it, or no longer; `free` takes everything back.
     """
-    plan = plan_for(owner)
+    choice = Choice.objects.filter(plan__owner=owner, category=category).select_related("plan").first()
+    plan = choice.plan if choice else plan_for(owner)
     if category not in plan.categories:
         raise ValidationError(f"{category} is not in the plan.")
-    choice, _ = Choice.objects.get_or_create(plan=plan, category=category)
+    choice = choice or Choice(plan=plan, category=category)
     skirted = CATEGORIES[category].group is Group.SKIRTED
     places = (category, TRAILER) if skirted else (category,)
     sold = frozenset[str]().union(*map(palette_of(owner).ids_in, places))

@@ -19,7 +19,7 @@ from web.plans.wording import why_open
 from web.ui.drawn import drawn_once
 from web.waters.changes import MONTH_NAMES
 
-BODY = "plans/body.html"
+PAGE, BODY = "plans/plan.html", "plans/body.html"
 SETTINGS = ("school", "water", "agree", "crossover", "first_month", "last_month")
 
 
@@ -100,9 +100,8 @@ def travel(request: OwnRequest) -> HttpResponse:
 
 
 def _page(request: OwnRequest, category: str, wrong: str = "") -> HttpResponse:
-    page = "plans/answer.html" if request.htmx else "plans/plan.html"
     if request.method == "GET" and (body := kept_part(request, BODY)):
-        return render(request, page, {"body": body})
+        return _with(request, body)
     basis = reads.basis_of(request.user)
     every = reads.answers(basis)
     chosen = next((a for a in every if a.category == category), every[0] if every else None)
@@ -110,9 +109,13 @@ def _page(request: OwnRequest, category: str, wrong: str = "") -> HttpResponse:
         return render(request, "plans/empty.html", {"waters": basis.every_water})
     if request.method == "GET":
         body = part_of(request, BODY, lambda: _context(request, basis, every, chosen))
-        return render(request, page, {"body": body})
+        return _with(request, body)
     context = _context(request, basis, every, chosen) | {"wrong": wrong}
-    return render(request, BODY if request.htmx else page, context, status=422 if wrong else 200)
+    return render(request, BODY if request.htmx else PAGE, context, status=422 if wrong else 200)
+
+
+def _with(request: OwnRequest, body: SafeString) -> HttpResponse:
+    return HttpResponse(body) if request.htmx else render(request, PAGE, {"body": body})
 
 
 def _context(

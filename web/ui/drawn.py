@@ -2,6 +2,7 @@
 
 import zlib
 from collections.abc import Callable
+from functools import lru_cache
 from typing import Any, Final
 
 from django.template.loader import render_to_string
@@ -32,6 +33,12 @@ def drawn_once(template: str, shows: Any, context: Callable[[], dict[str, Any]],
         held = draw()
         SHARED.put(name, "", held)
     return inflated(held)
+
+
+@lru_cache(maxsize=1)
+def no_notice() -> SafeString:
+    """What takes the last notice off a page."""
+    return render_to_string("ui/no_notice.html")
 
 
 def deflated(drawn: str) -> bytes:
