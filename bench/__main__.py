@@ -3,6 +3,8 @@
 import importlib
 import sys
 
+import django
+
 PARTS = (
     "evaluation",
     "waters",
@@ -23,5 +25,6 @@ PARTS = (
 chosen = sys.argv[1:] or PARTS
 if unknown := set(chosen) - set(PARTS):
     sys.exit(f"There is no {', '.join(sorted(unknown))}; parts are {', '.join(PARTS)}.")
+django.setup()
 good = [importlib.import_module(f"bench.{part}").run() for part in chosen]
 sys.exit(0 if all(good) else 1)

@@ -4,7 +4,6 @@ import random
 import tempfile
 from pathlib import Path
 
-import django
 from django.conf import settings
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import connection
@@ -16,7 +15,6 @@ LURES, ROWS = 2000, 5000
 
 
 def run() -> bool:
-    django.setup()
     settings.ALLOWED_HOSTS = ["testserver"]
     settings.ROOT_URLCONF = "bench.urls"
     connection.creation.create_test_db(verbosity=0)

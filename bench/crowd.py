@@ -2,7 +2,6 @@
 
 import os
 
-import django
 from django.conf import settings
 from django.db import connection
 from django.test import Client
@@ -18,7 +17,6 @@ BATCH = 5_000
 
 
 def run() -> bool:
-    django.setup()
     settings.ALLOWED_HOSTS = ["testserver"]
     connection.creation.create_test_db(verbosity=0)
     from web.demo.loader import load_demo

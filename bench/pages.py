@@ -3,7 +3,6 @@
 import subprocess
 import sys
 
-import django
 from django.conf import settings
 from django.db import connection
 from django.test import Client
@@ -26,7 +25,6 @@ print(first - start, time.perf_counter() - first)
 
 
 def run() -> bool:
-    django.setup()
     settings.ALLOWED_HOSTS = ["testserver"]
     settings.ROOT_URLCONF = "bench.urls"
     connection.creation.create_test_db(verbosity=0)

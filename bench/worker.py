@@ -6,7 +6,6 @@ import re
 import tempfile
 from pathlib import Path
 
-import django
 from django.conf import settings
 from django.db import connection
 from django.test import Client
@@ -21,7 +20,6 @@ SCHOOLS = ("ladder", "menu", "sheen", "calendar", "short-list", "spark")
 
 
 def run(requests: int = REQUESTS) -> bool:
-    django.setup()
     settings.ALLOWED_HOSTS = ["testserver"]
     connection.creation.create_test_db(verbosity=0)
     clients = [_user(number) for number in range(USERS)]

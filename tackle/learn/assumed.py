@@ -16,7 +16,8 @@ __all__ = ["Assumed", "assumed", "load_assumed"]
 LEARNING_FILE: Final = FOLDER / "learning.toml"
 HOOK_UPS: Final = (*ids(HookUp), "none")
 
-_NUMBERS: Final = ("spread", "departure", "family", "block_hours", "drift_hours")
+_NUMBERS: Final = ("spread", "departure", "family", "block_hours", "drift_hours", "said", "known")
+CLARITIES: Final = ("murky", "middling", "clear")
 _FIELDS: Final = (*_NUMBERS, "drift", "drift_before", "hook_up", "book", "cells", "fair_test")
 
 
@@ -29,6 +30,8 @@ class Assumed:
     family: float
     block_hours: float
     drift_hours: float
+    said: float
+    known: float
     drift: tuple[float, ...]
     drift_before: tuple[float, ...]
     hook_up: dict[str, float]
@@ -36,6 +39,7 @@ class Assumed:
     murky_below_in: float
     clear_from_in: float
     bright: frozenset[str]
+    stands_for: dict[str, float]
     odds: float
     shape: float
     most_bites: int
@@ -53,6 +57,7 @@ def load_assumed(path: Path) -> Assumed:
         book=file.weights("book", (*ids(Grade), "silent"), whole=True),
         murky_below_in=cells.number("murky_below_in", low=0),
         clear_from_in=cells.number("clear_from_in", low=0),
+        stands_for=cells.weights("stands_for", CLARITIES, whole=True),
         bright=cells.words("bright", cells.raw.get("bright"), ids(Light)),
         odds=test.number("odds", low=0),
         shape=test.number("shape", low=0),

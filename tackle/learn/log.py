@@ -7,8 +7,9 @@ from dataclasses import dataclass
 
 from tackle.learn.assumed import Assumed
 from tackle.situations.situation import Situation
+from tackle.vocabulary import Light
 
-__all__ = ["Turn", "bite_size", "cell_of", "merged", "silent", "telling"]
+__all__ = ["Turn", "bite_size", "cell_of", "merged", "silent", "situations_in", "telling"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,6 +31,12 @@ def cell_of(situation: Situation | None, told: Assumed) -> tuple[str, str] | Non
     inches = situation.visibility_in
     clarity = "murky" if inches < told.murky_below_in else "clear" if inches >= told.clear_from_in else "middling"
     return clarity, "bright" if situation.light in told.bright else "dim"
+
+
+def situations_in(category: str, cell: tuple[str, str], told: Assumed) -> list[Situation]:
+    """The situations that stand for a clarity and light: one for each light that counts as it."""
+    lights = (light for light in Light if (light in told.bright) == (cell[1] == "bright"))
+    return [Situation(category, told.stands_for[cell[0]], light) for light in lights]
 
 
 def merged(turns: Sequence[Turn], told: Assumed) -> list[Turn]:

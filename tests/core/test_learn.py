@@ -12,7 +12,7 @@ from tackle.commands.learn import learn
 from tackle.errors import DataError, Refused
 from tackle.learn.assumed import assumed, load_assumed
 from tackle.learn.fair_test import bites_needed, evidence
-from tackle.learn.log import Turn, bite_size
+from tackle.learn.log import Turn, bite_size, cell_of, situations_in
 from tackle.learn.model import believed
 
 PALETTE = house_palette()
@@ -186,3 +186,10 @@ def test_a_broken_data_file_is_named(tmp_path):
     path.write_text("spread = 0.3\n")
     with pytest.raises(DataError, match=r"learning\.toml"):
         load_assumed(path)
+
+
+def test_what_stands_for_a_cell_counts_as_it():
+    for clarity in ("murky", "middling", "clear"):
+        for light in ("bright", "dim"):
+            there = situations_in("worm", (clarity, light), assumed())
+            assert {cell_of(one, assumed()) for one in there} == {(clarity, light)}

@@ -16,10 +16,9 @@ from tackle.colours.card import Card
 from tackle.learn.assumed import assumed
 from tackle.learn.choice import told_apart
 from tackle.learn.fair_test import bites_needed
-from tackle.learn.log import silent, telling
+from tackle.learn.log import silent, situations_in, telling
 from tackle.learn.model import Belief
-from tackle.situations.situation import Situation
-from tackle.vocabulary import CATEGORIES, Light
+from tackle.vocabulary import CATEGORIES
 from web.accounts.models import User
 from web.accounts.request import OwnRequest
 from web.day.evidence import Logged, belief_of, categories_logged, logged
@@ -30,11 +29,8 @@ from web.stock.reads import marks_of
 
 CLARITIES = {"murky": "murky water", "middling": "middling water", "clear": "clear water"}
 LIGHTS = {"bright": "sun", "dim": "cloud or dim light"}
-INSIDE = {"murky": 12.0, "middling": 30.0, "clear": 72.0}  # a visibility that stands for each
 LEFT, WIDE, TALL = 16.0, 300.0, 30.0
 LEAST, MOST = 0.25, 4.0  # times the average: the ends of the scale
-KNOWN = 0.95
-SAID = 0.7  # how likely a difference is before it is spoken of
 STEPS = 6
 
 
@@ -104,12 +100,14 @@ def _context(owner: User, basis: Basis, category: str, cell: tuple[str, str] | N
     blank, alone = silent(log.turns)
     noes = {mark.finding for mark in marks_of(owner) if mark.state == "no"}
     best = max(rows, key=lambda row: row.best, default=None)
-    offer = best if best and cell and best.best >= KNOWN and _key(category, best.card, cell) not in noes else None
+    offer = (
+        best if best and cell and best.best >= assumed().known and _key(category, best.card, cell) not in noes else None
+    )
     return {
         "log": log,
         "rows": sorted(rows, key=lambda row: -row.times),
-        "said": [one for one in said if one.better >= SAID][:5],
-        "unsaid": [one for one in said if one.better < SAID][:3],
+        "said": [one for one in said if one.better >= assumed().said][:5],
+        "unsaid": [one for one in said if one.better < assumed().said][:3],
         "offer": offer,
         "telling": len(telling(log.turns)),
         "blank": len(blank),
@@ -157,7 +155,7 @@ def _said(log: Logged, belief: Belief) -> list[Said]:
     by_id = {card.id: card for card in log.cards}
     found = []
     for first, second, better, times in sorted(told_apart(belief), key=lambda pair: -pair[2]):
-        known = better >= KNOWN
+        known = better >= assumed().known
         needed = None if known else bites_needed(round(times, 2))
         found.append(Said(by_id[first], by_id[second], better, times, needed, known))
     return found
@@ -221,8 +219,7 @@ def rule(request: OwnRequest) -> HttpResponse:
                 f"of the average ({low:.1f} to {high:.1f}), over {days} telling days; the best with {best:.0%}."
             )
             school = request.POST.get("school", basis.books[0].id)
-            for light in (one for one in Light if (one in assumed().bright) == (cell[1] == "bright")):
-                situation = Situation(category, INSIDE[cell[0]], light)
+            for situation in situations_in(category, cell, assumed()):
                 make_rule(owner, school, situation, card, "go-to", why, "made from the log")
             messages.success(request, f"{card.name} is a house rule now. House rules can take it back.")
     except ValidationError as error:

@@ -11,6 +11,7 @@ from django.utils.safestring import SafeString, mark_safe
 
 from tackle.colours.card import Card
 from tackle.cover.plan import Point
+from tackle.cover.tally import Tally
 from tackle.situations.clarity import BANDS, HOUSE_LADDER
 from tackle.situations.expected import MILLION
 from tackle.vocabulary import Forage, Light
@@ -18,38 +19,6 @@ from web.plans.reads import Answered
 from web.ui.words import days_said, label
 
 SHOWN = 2
-MOSTLY = 0.9  # a cell is right where so much of its days is
-
-
-@dataclass(slots=True)
-class Tally:
-    """Days that lie together: all of them, those answered, and those right, as shares of the schools."""
-
-    days: float = 0.0
-    answered: float = 0.0
-    right: float = 0.0
-
-    def add(self, days: float, share: float | None) -> None:
-        """Counts days in; `share` is how right they are, None where nothing answers them."""
-        self.days += days
-        if share is not None:
-            self.answered += days
-            self.right += days * share
-
-    @property
-    def told(self) -> tuple[float, float, float]:
-        return self.days, self.answered, self.right
-
-    @property
-    def open(self) -> float:
-        return round(self.days - self.answered, 2)
-
-    @property
-    def state(self) -> str:
-        """open, made do, or right."""
-        if self.open > 0:
-            return "open"
-        return "right" if self.right >= MOSTLY * self.answered - 1e-9 else "made do"
 
 
 @dataclass(slots=True)

@@ -1,19 +1,17 @@
 """The fish's eye on what is owned and what is planned: who is nearly one down there, over the angler's own days."""
 
-from collections.abc import Sequence
 from dataclasses import dataclass
-from itertools import combinations
 
 from django.core.exceptions import ValidationError
 from django.http import HttpResponse
 from django.shortcuts import render
 
-from tackle.check.reach import Reach, Reached
+from tackle.check.reach import Reached, reached_of
 from tackle.colours.card import Card
-from tackle.colours.likeness import difference, never_one
 from tackle.colours.palette import Palette
 from tackle.kept import kept
-from tackle.sight.alike import Yardstick, days_alike, views_of
+from tackle.sight.alike import Yardstick
+from tackle.sight.pairs import Pair, better_dropped, pairs_of
 from tackle.vocabulary import CATEGORIES
 from web.accounts.models import User
 from web.accounts.request import OwnRequest
@@ -22,25 +20,7 @@ from web.stock.changes import set_yardstick
 from web.stock.reads import stock_of
 from web.waters.reads import Days
 
-MOSTLY = 0.8  # of the days: from here on two are nearly one in the angler's water
-PARTED = 0.5  # of the days on which two that look alike in the hand part
 MOST = 5
-
-
-@dataclass(frozen=True, slots=True)
-class Pair:
-    """Two colours of a category, the days on which the fish would hardly part them, and of how many."""
-
-    category: str
-    first: Card
-    second: Card
-    days: float
-    of: float
-    real: bool  # whether an angler never takes them for one, whatever the eye says
-
-    @property
-    def share(self) -> float:
-        return self.days / self.of if self.of else 0.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,9 +52,9 @@ def doubles(request: OwnRequest) -> HttpResponse:
         if not each.at_home:
             aboard.setdefault(each.lure.category, {})[each.lure.card.id] = each.lure.card
     for category, cards in aboard.items():
-        pairs = pairs_of(category, tuple(cards.values()), basis.days, measure)
-        one += [pair for pair in pairs if pair.share >= MOSTLY]
-        parted += [pair for pair in pairs if 1 - pair.share >= PARTED and _in_hand(pair, owner)]
+        pairs = _pairs(category, tuple(cards.values()), basis.days, measure)
+        one += [pair for pair in pairs if pair.nearly_one]
+        parted += [pair for pair in pairs if pair.parted_below(owner.same_within)]
     context = {
         "one": sorted(one, key=lambda pair: (pair.real, -pair.share))[:MOST],
         "more": max(len(one) - MOST, 0),
@@ -84,11 +64,6 @@ def doubles(request: OwnRequest) -> HttpResponse:
         "wrong": wrong,
     }
     return render(request, "sight/doubles.html", context, status=422 if wrong else 200)
-
-
-def _in_hand(pair: Pair, owner: User) -> bool:
-    """Whether two look alike in the hand: about as near as what counts as one, and nothing seen that differs."""
-    return difference(pair.first, pair.second) <= max(owner.same_within, 12.0) and pair.first.tone is pair.second.tone
 
 
 def planned(request: OwnRequest) -> HttpResponse:
@@ -101,18 +76,11 @@ def planned(request: OwnRequest) -> HttpResponse:
         answered = answer(basis, category)
         if not answered.paired:
             cards = tuple(one.card for one in answered.answer.pieces)
-            pairs = [pair for pair in pairs_of(category, cards, basis.days, measure) if pair.share >= MOSTLY]
-            reach = Reach([answered.request], basis.palette)
-            found = [_cheaper(pair, cards, reach) for pair in pairs]
+            pairs = [pair for pair in _pairs(category, cards, basis.days, measure) if pair.nearly_one]
+            reached = reached_of(answered.request, basis.palette)
+            found = [Cheaper(pair, *better_dropped(pair, cards, reached)) for pair in pairs]
     context = {"found": found, "category": category, "measure": measure}
     return render(request, "sight/cheaper.html", context)
-
-
-def _cheaper(pair: Pair, cards: Sequence[Card], reach: Reach) -> Cheaper:
-    whole = reach.reached(cards)
-    costs = [(whole - reach.reached(set(cards) - {card}), card) for card in (pair.first, pair.second)]
-    cost, drop = min(costs, key=lambda told: (told[0].days, told[0].right))
-    return Cheaper(pair, drop, pair.second if drop is pair.first else pair.first, cost)
 
 
 def yardstick_of(owner: User, palette: Palette) -> Yardstick:
@@ -121,18 +89,5 @@ def yardstick_of(owner: User, palette: Palette) -> Yardstick:
 
 
 @kept(megabytes=2)
-def pairs_of(category: str, cards: tuple[Card, ...], days: Days, measure: Yardstick) -> tuple[Pair, ...]:
-    """All pairs of some colours over the days on which their category is thrown."""
-    there = [row for row in days.kept if row.water.throws(category)]
-    views = views_of(there)
-    total = sum(views.values())
-    if len(cards) < 2 or not total:
-        return ()
-    alike = days_alike(cards, views, measure)
-    return tuple(
-        Pair(
-            category, cards[one], cards[other], round(float(alike[one, other]), 1), round(total, 1),
-            never_one(cards[one], cards[other]),
-        )
-        for one, other in combinations(range(len(cards)), 2)
-    )  # fmt: skip
+def _pairs(category: str, cards: tuple[Card, ...], days: Days, measure: Yardstick) -> tuple[Pair, ...]:
+    return pairs_of(category, cards, days.kept, measure)

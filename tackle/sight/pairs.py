@@ -1,0 +1,75 @@
+"""Who is nearly one to the fish over an angler's own days, and what one of two that are would be missed for."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import dataclass
+from itertools import combinations
+from typing import Any, Final, TypeVar
+
+from tackle.colours.card import Card
+from tackle.colours.likeness import difference, never_one
+from tackle.sight.alike import Yardstick, days_alike, views_of
+from tackle.situations.expected_rows import Expected
+
+__all__ = ["Pair", "better_dropped", "pairs_of"]
+
+Reached = TypeVar("Reached", bound=Any)  # ordered, and what one reaches more than another is told by `-`
+
+_MOSTLY: Final = 0.8  # of the days: from here on two are nearly one in the angler's water
+_PARTED: Final = 0.5  # of the days on which two that look alike in the hand part
+_IN_HAND: Final = 12.0  # the CIE 1976 difference up to which two look alike in the hand
+
+
+@dataclass(frozen=True, slots=True)
+class Pair:
+    """Two colours of a category, the days on which the fish would hardly part them, and of how many."""
+
+    category: str
+    first: Card
+    second: Card
+    days: float
+    of: float
+
+    @property
+    def share(self) -> float:
+        return self.days / self.of if self.of else 0.0
+
+    @property
+    def nearly_one(self) -> bool:
+        """Whether the fish hardly part them on most days."""
+        return self.share >= _MOSTLY
+
+    @property
+    def real(self) -> bool:
+        """Whether an angler never takes them for one, whatever the eye says."""
+        return never_one(self.first, self.second)
+
+    def parted_below(self, same_within: float) -> bool:
+        """Whether they look alike in the hand, about as near as what counts as one there, and part in the water."""
+        near = difference(self.first, self.second) <= max(same_within, _IN_HAND)
+        return 1 - self.share >= _PARTED and near and self.first.tone is self.second.tone
+
+
+def pairs_of(category: str, cards: Sequence[Card], days: Iterable[Expected], yardstick: Yardstick) -> tuple[Pair, ...]:
+    """All pairs of some colours over those days on whose waters their category is thrown."""
+    views = views_of([one for one in days if one.water.throws(category)])
+    total = sum(views.values())
+    if len(cards) < 2 or not total:
+        return ()
+    alike = days_alike(cards, views, yardstick)
+    return tuple(
+        Pair(category, cards[one], cards[other], round(float(alike[one, other]), 1), round(total, 1))
+        for one, other in combinations(range(len(cards)), 2)
+    )
+
+
+def better_dropped(
+    pair: Pair, cards: Iterable[Card], reached: Callable[[Iterable[Card]], Reached]
+) -> tuple[Card, Card, Reached]:
+    """Of a pair among some cards the one to drop, the one to keep, and what the others reach less without it."""
+    every = frozenset(cards)
+    whole = reached(every)
+    cost = {card: whole - reached(every - {card}) for card in (pair.first, pair.second)}
+    drop = min(cost, key=lambda card: (cost[card], card is pair.second))
+    return drop, pair.second if drop is pair.first else pair.first, cost[drop]
