@@ -5,7 +5,8 @@ The boxes have holes, as where a school warns of a colour within what it else ap
 
 import numpy as np
 
-from tackle.cover.instance import DAY, Instance
+from tackle.cover.instance import Instance
+from tackle.situations.rows import MILLION
 
 LATTICE = (6, 5, 12, 4, 3)  # clarity, light, food, season, wind
 HOLDS = 0.9
@@ -31,7 +32,7 @@ def shaped(seed: int, situations: int, colours: int) -> Instance:
     bare = np.flatnonzero(suits.max(axis=1) == 0)
     suits[bare, random.integers(0, colours, len(bare))] = 60
     return Instance(
-        days=random.integers(1, 500, situations).astype(np.int64) * (DAY // 100),
+        days=random.integers(1, 500, situations).astype(np.int64) * (MILLION // 100),
         needs=tuple((sum(1 << int(c) for c in np.flatnonzero(row)),) for row in suits),
         suits=suits,
         owned=sum(1 << c for c in range(colours) if random.random() < 0.4),

@@ -14,12 +14,11 @@ from numpy.typing import NDArray
 
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
-from tackle.cover.instance import DAY
 from tackle.cover.opinions import Opinions, opinions_of
 from tackle.cover.plan import Plan, Request
 from tackle.kept import Held
 from tackle.schools.evaluation import evaluate_kinds, reaching, suitability
-from tackle.situations.rows import mark_of_rows, millionths_of
+from tackle.situations.rows import MILLION, mark_of_rows, millionths_of
 
 __all__ = ["Planned", "Reach", "Reached", "mark_of", "reached_of"]
 
@@ -133,12 +132,12 @@ class Reach:
 
     def total(self, answered: NDArray[np.bool_]) -> float:
         """The days of some situations."""
-        return int(self.days[answered].sum()) / DAY
+        return int(self.days[answered].sum()) / MILLION
 
     def reached(self, cards: Iterable[Card]) -> Reached:
         """The days that some cards answer together, and those on which they are right."""
         places = self._places_of(cards)
-        right = int(self._weights[_any(self._first, places)].sum()) / (DAY * self._shares)
+        right = int(self._weights[_any(self._first, places)].sum()) / (MILLION * self._shares)
         return Reached(self.total(self.answered(_any(self._accepted, places))), right)
 
     def _places_of(self, cards: Iterable[Card]) -> list[int]:

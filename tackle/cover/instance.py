@@ -6,16 +6,11 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import cache, reduce
 from operator import or_
-from typing import Final
 
 import numpy as np
 from numpy.typing import NDArray
 
-from tackle.situations.rows import MILLION
-
-__all__ = ["DAY", "Instance", "bits", "by_needs", "matrix_of", "reduced", "row_masks"]
-
-DAY: Final = MILLION  # days are counted in whole millionths, so that no answer hangs on rounding
+__all__ = ["Instance", "bits", "by_needs", "matrix_of", "reduced", "row_masks"]
 
 
 @dataclass(frozen=True, slots=True)

@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
-from tackle.cover.instance import DAY, bits, row_masks
+from tackle.cover.instance import bits, row_masks
 from tackle.cover.opinions import mask_of
 from tackle.cover.pair_search import (
     Need,
@@ -34,7 +34,7 @@ from tackle.errors import Refused
 from tackle.schools.evaluation import evaluate, first_choices, suitability, worth
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.columns import Columns, tabulate
-from tackle.situations.rows import millionths_of
+from tackle.situations.rows import MILLION, millionths_of
 from tackle.vocabulary import CATEGORIES, Group, Tone
 
 __all__ = ["make_pair_plan", "pair_curve", "pair_reach"]
@@ -49,7 +49,7 @@ def pair_reach(request: Request, palette: Palette) -> Callable[[frozenset[tuple[
         jigs = [place for place, card in enumerate(read.jigs) if (request.category, card.id) in have]
         trailers = [place for place, card in enumerate(read.trailers) if (TRAILER, card.id) in have]
         days = int(read.problem.days[answered_by(read.problem, jigs, trailers)].sum())
-        return days / DAY, right_by(counted, jigs, trailers) / read.share
+        return days / MILLION, right_by(counted, jigs, trailers) / read.share
 
     return reached
 
@@ -84,7 +84,7 @@ def pair_curve(request: Request, palette: Palette) -> tuple[Point, ...]:
     read = _read(request, palette)
     small = reduced_pairs(read.problem)[0]
     return tuple(
-        Point(most.size, most.days / DAY, most.right / read.share, most.proved)
+        Point(most.size, most.days / MILLION, most.right / read.share, most.proved)
         for most in pair_curve_of(small, bool(request.right))
     )
 
@@ -140,7 +140,7 @@ def _read(request: Request, palette: Palette) -> _Read:
         firsts=tuple(firsts),
         weights=tuple(firsts.values()),
     )
-    return _Read(jigs, trailers, problem, choices, DAY * shares)
+    return _Read(jigs, trailers, problem, choices, MILLION * shares)
 
 
 def _trailer_suits(
@@ -236,8 +236,8 @@ def _planned(
         return Piece(
             category,
             card,
-            int(days[rows].sum()) / DAY,
-            int(days[done & ~without].sum()) / DAY,
+            int(days[rows].sum()) / MILLION,
+            int(days[done & ~without].sum()) / MILLION,
             card.id in _owned(request, category),
             reason,
             (right - right_by(problem, rest[0], rest[1])) / read.share,
@@ -248,7 +248,7 @@ def _planned(
 
     def bought(step: PairStep) -> Bought:
         one = by_place[step.piece]
-        return Bought(one.category, one.card, step.adds / DAY, step.adds_right / read.share)
+        return Bought(one.category, one.card, step.adds / MILLION, step.adds_right / read.share)
 
     able = {row for row, needs in enumerate(problem.needs()) if needs}
     counted = problem if request.right else replace(problem, firsts=(), weights=())
@@ -256,12 +256,12 @@ def _planned(
         pieces=tuple(by_place.values()),
         served=ServedDays(way_of, days, ways),
         unanswered=tuple(
-            Unanswered(i, int(days[i]) / DAY, Open.AT_MOST if i in able else Open.NO_PAIR)
+            Unanswered(i, int(days[i]) / MILLION, Open.AT_MOST if i in able else Open.NO_PAIR)
             for i in range(len(days))
             if days[i] and not done[i]
         ),
-        expected_days=int(days.sum()) / DAY,
-        answered_days=int(days[done].sum()) / DAY,
+        expected_days=int(days.sum()) / MILLION,
+        answered_days=int(days[done].sum()) / MILLION,
         order=tuple(map(bought, pair_order(counted, chosen_jigs, chosen_trailers))),
         proved=proved,
         at_least=at_least,

@@ -13,14 +13,14 @@ from numpy.typing import NDArray
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
 from tackle.cover.curve import curve_of
-from tackle.cover.instance import DAY, Instance, bits, by_needs, reduced, row_masks
+from tackle.cover.instance import Instance, bits, by_needs, reduced, row_masks
 from tackle.cover.opinions import Opinions, mask_of, opinions_of
 from tackle.cover.pairs import make_pair_plan, pair_curve
 from tackle.cover.plan import Bought, Open, Piece, Plan, Point, Request, Unanswered, refuse_unsound
 from tackle.cover.served import ServedDays, Way
 from tackle.cover.solution import buying_order, solve, stand_ins, target_of
 from tackle.schools.rulebook import Rulebook
-from tackle.situations.rows import millionths_of
+from tackle.situations.rows import MILLION, millionths_of
 
 __all__ = ["goes_between", "make_plan", "opinions_for", "plan_curve", "problem_of"]
 
@@ -42,7 +42,7 @@ class Problem:
     @property
     def share(self) -> int:
         """How many of the instance's weights are a day."""
-        return DAY * self.opinions.shares
+        return MILLION * self.opinions.shares
 
 
 def problem_of(request: Request, palette: Palette) -> Problem:
@@ -103,10 +103,10 @@ def make_plan(request: Request, palette: Palette) -> Plan:
         pieces=tuple(_pieces(problem, small, chosen, served, request)),
         served=served,
         unanswered=_unanswered(problem, answered),
-        expected_days=int(problem.days.sum()) / DAY,
-        answered_days=int(problem.days[answered].sum()) / DAY,
+        expected_days=int(problem.days.sum()) / MILLION,
+        answered_days=int(problem.days[answered].sum()) / MILLION,
         order=tuple(
-            Bought(request.category, opinions.cards[step.place], step.adds / DAY, step.adds_right / problem.share)
+            Bought(request.category, opinions.cards[step.place], step.adds / MILLION, step.adds_right / problem.share)
             for step in buying_order(small, chosen, bool(request.right))
         ),
         right_days=problem.instance.right(chosen) / problem.share,
@@ -125,7 +125,7 @@ def plan_curve(request: Request, palette: Palette) -> tuple[Point, ...]:
     instance = problem.instance if request.right else replace(problem.instance, firsts=(), weights=())
     small, _ = reduced(instance)
     return tuple(
-        Point(most.size, most.days / DAY, most.right / problem.share, most.proved)
+        Point(most.size, most.days / MILLION, most.right / problem.share, most.proved)
         for most in curve_of(small if request.right else by_needs(small))
     )
 
@@ -134,7 +134,7 @@ def goes_between(request: Request, opinions: Opinions) -> int:
     """The bit set of the cards that serve a day or more in fresh water and in salt; none where `salt` is not told."""
     if not request.salt:
         return 0
-    days, salt = millionths_of(request.days) / DAY, np.array(request.salt)
+    days, salt = millionths_of(request.days) / MILLION, np.array(request.salt)
     met = opinions.best[opinions.kind_of] > 0
     both = (days[~salt] @ met[~salt] >= 1) & (days[salt] @ met[salt] >= 1)
     return row_masks(both[None, :])[0]
@@ -180,7 +180,7 @@ def _unanswered(problem: Problem, answered: list[int]) -> tuple[Unanswered, ...]
     }
     gone = np.isin(opinions.kind_of, list(why)) & (problem.millionths > 0)
     return tuple(
-        Unanswered(place, int(problem.millionths[place]) / DAY, *why[int(opinions.kind_of[place])])
+        Unanswered(place, int(problem.millionths[place]) / MILLION, *why[int(opinions.kind_of[place])])
         for place in np.flatnonzero(gone).tolist()
     )
 
@@ -209,11 +209,11 @@ def _pieces(problem: Problem, instance: Instance, chosen: int, served: ServedDay
         elif firsts:
             silent = f"{firsts[0][0].name} reaches for it first."
         reason = max(by_reason, key=lambda why: by_reason[why]) if by_reason else silent
-        serves = sum(by_reason.values()) / DAY
+        serves = sum(by_reason.values()) / MILLION
         others = tuple(cards[other] for other in bits(stand_ins(counted, chosen, place, target) & ~problem.banned))
         owned = card.id in request.owned
         pieces.append(
-            Piece(request.category, card, serves, alone / DAY, owned, reason, right / problem.share, others, firsts)
+            Piece(request.category, card, serves, alone / MILLION, owned, reason, right / problem.share, others, firsts)
         )
     return sorted(pieces, key=lambda piece: (-piece.days, -piece.right))
 
@@ -232,7 +232,7 @@ def _rights(problem: Problem, chosen: int) -> dict[int, tuple[int, tuple[tuple[R
     return {
         place: (
             weights[place],
-            tuple((book, days / DAY) for book, days in sorted(schools[place].items(), key=lambda entry: -entry[1])),
+            tuple((book, days / MILLION) for book, days in sorted(schools[place].items(), key=lambda entry: -entry[1])),
         )
         for place in weights
     }

@@ -10,9 +10,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tackle.colours.card import Card
-from tackle.cover.instance import DAY
 from tackle.schools.call import Call
 from tackle.schools.rulebook import Rulebook
+from tackle.situations.rows import MILLION
 from tackle.vocabulary import Grade
 
 __all__ = ["Served", "ServedDays", "Way"]
@@ -83,7 +83,7 @@ class ServedDays(Iterable[Served]):
     def __iter__(self) -> Iterator[Served]:
         for place, (way, millionths) in enumerate(zip(self._way.tolist(), self._millionths.tolist(), strict=True)):
             if way >= 0:
-                yield Served(place, millionths / DAY, self._ways[way])
+                yield Served(place, millionths / MILLION, self._ways[way])
 
     def __eq__(self, other: object) -> bool:
         return isinstance(other, ServedDays) and list(self) == list(other)

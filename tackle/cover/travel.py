@@ -19,12 +19,12 @@ from numpy.typing import NDArray
 
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
-from tackle.cover.instance import DAY, Instance, bits, row_masks
+from tackle.cover.instance import Instance, bits, row_masks
 from tackle.cover.plan import Request
 from tackle.cover.planner import opinions_for
 from tackle.cover.solution import solve
 from tackle.schools.rulebook import Rulebook
-from tackle.situations.rows import millionths_of
+from tackle.situations.rows import MILLION, millionths_of
 
 __all__ = ["TravelBox", "TravelPiece", "travel_box"]
 
@@ -107,7 +107,7 @@ def travel_box(
     box = _layered(pieces, table, millionths, most, merged, share)
     packed = sum(1 << pieces.index(_Piece(one.category, one.card, one.owned)) for one in box.pieces)
     right = sum(weight for mask, weight in merged.items() if mask & packed)
-    return replace(box, right_days=right / (DAY * shares))
+    return replace(box, right_days=right / (MILLION * shares))
 
 
 def _layered(
@@ -140,10 +140,10 @@ def _layered(
         best = open_suits[:, picked].argmax(axis=1)
         answered = open_suits[:, picked].any(axis=1)
         for place, column in enumerate(picked):
-            mine = int(days[rows[answered & (best == place)]].sum()) / DAY
+            mine = int(days[rows[answered & (best == place)]].sum()) / MILLION
             piece = pieces[column]
             found.append(TravelPiece(piece.category, piece.card, len(layers) + 1, mine, piece.owned))
-        layers.append(int(days[rows[answered]].sum()) / DAY)
+        layers.append(int(days[rows[answered]].sum()) / MILLION)
         # The next answer to a day is another category's: the same one in a second colour would be no second way.
         for category in {pieces[column].category for column in picked}:
             columns = [column for column, piece in enumerate(pieces) if piece.category == category]
@@ -152,4 +152,4 @@ def _layered(
             suits[np.ix_(np.flatnonzero(done), np.array(columns))] = 0
         suits[:, picked] = 0
     found.sort(key=lambda piece: (piece.layer, -piece.days))
-    return TravelBox(tuple(found), tuple(layers), int(days.sum()) / DAY, 0.0, proved)
+    return TravelBox(tuple(found), tuple(layers), int(days.sum()) / MILLION, 0.0, proved)

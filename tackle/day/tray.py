@@ -17,11 +17,12 @@ import numpy as np
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
 from tackle.cover.curve import best_of_size
-from tackle.cover.instance import DAY, Instance, bits, reduced
+from tackle.cover.instance import Instance, bits, reduced
 from tackle.cover.opinions import Opinions, opinions_of
 from tackle.cover.solution import solve
 from tackle.schools.call import Call
 from tackle.schools.rulebook import Rulebook
+from tackle.situations.rows import MILLION
 from tackle.situations.situation import Situation
 from tackle.vocabulary import Grade
 
@@ -104,7 +105,7 @@ class _Part:
 
     @property
     def share(self) -> int:
-        return DAY * self.opinions.shares
+        return MILLION * self.opinions.shares
 
     def first(self, index: int) -> list[int]:
         """The first choices in an hour of each school that has any, among what is owned; 0: none of them is."""
@@ -149,8 +150,8 @@ def pack(
     right = sum(Fraction(part.instance.right(mask), part.share) for part, mask in zip(parts, chosen, strict=True))
     return Tray(
         pieces=tuple(pieces),
-        expected_hours=sum(_millionths(hour) for hour in hours) * len(parts) / DAY,
-        answered_hours=answered / DAY,
+        expected_hours=sum(_millionths(hour) for hour in hours) * len(parts) / MILLION,
+        answered_hours=answered / MILLION,
         right_hours=float(right),
         proved=proved,
         firsts=tuple(firsts),
@@ -190,7 +191,7 @@ def _part(
 
 
 def _millionths(hour: Hour) -> int:
-    return round(hour.hours * DAY)
+    return round(hour.hours * MILLION)
 
 
 def _squeezed(mask: int, places: Sequence[int]) -> int:
@@ -282,10 +283,10 @@ def _pieces(
                 if (begin := row[part.category]) and begin.card is card
             ]  # fmt: skip
             right = sum(
-                Fraction(_millionths(hour) * sum(first >> at & 1 for first in asked), len(asked) * DAY)
+                Fraction(_millionths(hour) * sum(first >> at & 1 for first in asked), len(asked) * MILLION)
                 for index, hour in enumerate(hours) if (asked := part.first(index))
             )  # fmt: skip
-            pieces.append(TrayPiece(part.category, card, 1, sum(serves) / DAY, float(right)))
+            pieces.append(TrayPiece(part.category, card, 1, sum(serves) / MILLION, float(right)))
     return pieces
 
 

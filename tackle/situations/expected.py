@@ -20,7 +20,7 @@ from tackle.situations.sun import sun_shares
 from tackle.situations.water import Water
 from tackle.vocabulary import Cover, Forage, Light
 
-__all__ = ["MILLION", "RARE_DAYS", "SetAside", "expected_days", "without_rare"]
+__all__ = ["RARE_DAYS", "SetAside", "expected_days", "without_rare"]
 
 RARE_DAYS: Final = 0.25  # a situation met less often than a quarter of a day is not worth a lure
 

@@ -11,7 +11,8 @@ from hypothesis import strategies as st
 from tackle.errors import Refused
 from tackle.situations.clarity import BANDS
 from tackle.situations.columns import tabulate
-from tackle.situations.expected import MILLION, expected_days, without_rare
+from tackle.situations.expected import expected_days, without_rare
+from tackle.situations.rows import MILLION
 from tackle.situations.sky import Climate, Observed, SkyShares, Typed, read_observations
 from tackle.situations.starting import kinds
 from tackle.situations.sun import HOURS, sun_shares

@@ -13,7 +13,7 @@ from tackle.colours.card import Card
 from tackle.cover.plan import Point
 from tackle.cover.tally import Tally
 from tackle.situations.clarity import BANDS, HOUSE_LADDER
-from tackle.situations.expected import MILLION
+from tackle.situations.rows import MILLION
 from tackle.vocabulary import Forage, Light
 from web.plans.reads import Answered
 from web.ui.words import days_said, label

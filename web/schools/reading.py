@@ -10,7 +10,7 @@ from tackle.colours.card import Card
 from tackle.schools.call import Call, Range
 from tackle.schools.reading import calls_on, comes_first, want_apart
 from tackle.schools.rulebook import Rulebook
-from tackle.situations.expected import MILLION
+from tackle.situations.rows import MILLION
 from tackle.units import System, write_exact
 from tackle.vocabulary import CATEGORIES, Grade
 from web.plans.reads import Basis, situations_of

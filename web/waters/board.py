@@ -3,8 +3,9 @@
 from dataclasses import dataclass
 
 from tackle.situations.clarity import BANDS, HOUSE_LADDER
-from tackle.situations.expected import MILLION, SetAside, without_rare
+from tackle.situations.expected import SetAside, without_rare
 from tackle.situations.expected_rows import ExpectedDays
+from tackle.situations.rows import MILLION
 from tackle.vocabulary import Light, ids
 
 
