@@ -36,6 +36,7 @@ class AccountForm(forms.ModelForm):
     class Meta:
         model = User
         fields = ["email", "units"]
+        widgets = {"email": forms.EmailInput({"autocomplete": "email"})}
 
     def clean(self) -> dict[str, Any]:
         cleaned = super().clean() or {}
