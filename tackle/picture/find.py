@@ -34,7 +34,9 @@ _LEAST_TRAY: Final = 0.12  # of the picture
 _ON_LINE: Final = 1.5  # pixels of the small copy
 _TRIED: Final = 40  # points of a side whose pairs are tried
 _STRAIGHT: Final = 0.5  # of the points of a side on one line: fewer, and it is no side
-_STRAIGHT_ENOUGH: Final = 0.95  # here one need look no further
+_STRAIGHT_ENOUGH: Final = 0.95
+_LARGER: Final = 1.1  # times the other: no more the same
+_FILLS: Final = 0.3  # of the picture: so large a tray, found by two steps alike, is taken for the whole of it
 _LEAST_LURE, _MOST_LURE = 0.0015, 0.35  # of the picture
 _FULL: Final = 0.88  # of the four-sided shape that its sides make: less is no tray
 _RIM: Final = 2  # pixels of the small copy's rim that are the ground for certain
@@ -57,8 +59,9 @@ def find_tray(image: Image.Image) -> list[Point]:
     """The corners of a tray, clockwise from the top left, in pixels. Raises Refused where none is found.
 
     The ground grows in from the picture's rim as far as it goes on smoothly, by steps more and less forgiving; of what
-    it leaves, the most four-sided counts. A side is a line through the outermost points: a hand or a label over one
-    is outvoted.
+    it leaves, the most four-sided counts. Where a step was too forgiving, the ground has grown into the tray and left
+    some compartments of it, as straight as the whole: then a later step leaves more. A side is a line through the
+    outermost points: a hand or a label over one is outvoted.
     """
     seen, scale = _looked_at(image)
     best: tuple[float, list[Point]] | None = None
@@ -70,10 +73,15 @@ def find_tray(image: Image.Image) -> list[Point]:
         sides = [_side(tray, side) for side in ("top", "right", "bottom", "left")]
         corners = [_crossing(sides[place - 1][0], sides[place][0]) for place in range(4)]
         straight = min(share for _, share in sides)
-        if tray.sum() >= _FULL * area_of(corners) and (best is None or straight > best[0]):
+        if tray.sum() < _FULL * area_of(corners):
+            continue
+        if best and min(straight, best[0]) >= _STRAIGHT_ENOUGH:
+            if area_of(corners) >= _LARGER * area_of(best[1]):
+                best = straight, corners
+            elif largest.sum() >= _FILLS * largest.size:
+                break
+        elif best is None or straight > best[0]:
             best = straight, corners
-        if best and best[0] >= _STRAIGHT_ENOUGH:
-            break
     if best and best[0] >= _STRAIGHT:
         return [((x + 0.5) * scale, (y + 0.5) * scale) for x, y in best[1]]
     raise Refused("picture", "shows no tray that could be found", "its four corners, with --corners")

@@ -1,5 +1,6 @@
 """Pictures of trays painted from lures, and read again."""
 
+import io
 import random
 
 import numpy as np
@@ -133,3 +134,13 @@ def test_an_empty_tray_holds_nothing():
     noise = np.random.default_rng(1).normal(150, 4, (200, 300, 3)).clip(0, 255).astype(np.uint8)
     seen = read_tray(Image.fromarray(noise), [(0, 0), (300, 0), (300, 200), (0, 200)], 2, 2)
     assert seen == [None] * 4
+
+
+@pytest.mark.parametrize("seed", [3, 39, 137, 148])
+def test_the_whole_tray_is_found_where_the_ground_is_like_its_compartments(seed):
+    cards = PALETTE.sold_in("jerkbait")[:7]
+    painted = paint_tray(cards, 4, 3, seed)
+    held = io.BytesIO()
+    painted.image.save(held, "JPEG", quality=90)
+    for found, meant in zip(find_tray(Image.open(held)), painted.corners, strict=True):
+        assert found == pytest.approx(meant, abs=0.03 * painted.image.width)
