@@ -10,6 +10,14 @@ from django.db import connection
 from django.test import Client
 
 from bench.measure import best_of, best_of_both, report
+from tackle.check.audit import audit
+from tackle.check.reach import Planned
+from tackle.colours.palette import house_palette
+from tests.owner import renewed
+from web.demo.loader import DEMO_FILE, load_demo
+from web.plans.reads import answers, basis_of
+from web.stock.models import ImportDraft, Lure, Tray
+from web.stock.reads import stock_of
 
 LURES, ROWS = 2000, 5000
 
@@ -18,9 +26,6 @@ def run() -> bool:
     settings.ALLOWED_HOSTS = ["testserver"]
     settings.ROOT_URLCONF = "bench.urls"
     connection.creation.create_test_db(verbosity=0)
-    from tests.owner import renewed
-    from web.demo.loader import load_demo
-
     wren = load_demo()
     small = _signed_in(wren)
     owner = _another_demo()
@@ -43,8 +48,6 @@ def _signed_in(owner) -> Client:
 
 def _another_demo():
     """A second user with the demo's data, whose crate is then filled."""
-    from web.demo.loader import DEMO_FILE, load_demo
-
     with tempfile.TemporaryDirectory() as place:
         path = Path(place) / "demo.toml"
         path.write_text(DEMO_FILE.read_text().replace("wren", "full"))
@@ -52,9 +55,6 @@ def _another_demo():
 
 
 def _fill(owner) -> None:
-    from tackle.colours.palette import house_palette
-    from web.stock.models import Lure, Tray
-
     pick = random.Random(2)
     sold = [(category, card.id) for card in house_palette().cards for category in card.sold_in]
     trays = list(Tray.objects.filter(owner=owner))
@@ -76,12 +76,6 @@ def _fill(owner) -> None:
 
 
 def _audited(owner) -> bool:
-    from tackle.check.audit import audit
-    from tackle.check.reach import Planned
-    from tests.owner import renewed
-    from web.plans.reads import answers, basis_of
-    from web.stock.reads import stock_of
-
     basis = basis_of(owner)
     lures = [one.lure for one in stock_of(owner, basis.palette)]
     planned = [Planned(each.request, each.answer) for each in answers(basis)]
@@ -92,9 +86,6 @@ def _audited(owner) -> bool:
 
 
 def _imported(client: Client, demo: float) -> bool:
-    from tackle.colours.palette import house_palette
-    from web.stock.models import ImportDraft
-
     pick = random.Random(3)
     sold = [(category, card.name) for card in house_palette().cards for category in card.sold_in]
     rows = [(pick.randint(1, 9), *pick.choice(sold), pick.choice(["", "4 in"])) for _ in range(ROWS)]
@@ -108,8 +99,6 @@ def _imported(client: Client, demo: float) -> bool:
         assert accepted.status_code == 302
 
     def _tray() -> int:
-        from web.stock.models import Tray
-
         return Tray.objects.latest("pk").pk
 
     taken = best_of(1, whole)

@@ -9,6 +9,9 @@ from django.test.utils import CaptureQueriesContext
 
 from bench.measure import best_of, best_of_both
 from tests.owner import renewed
+from web.accounts.models import User
+from web.demo.loader import load_demo
+from web.stock.models import Lure, Place, Tray
 
 OTHERS, LURES_EACH, LURES_OF_ONE = int(os.environ.get("WAX_OTHERS", "1000")), 300, 10_000
 PAGES = ("/waters/", "/colours/", "/plan/", "/crate/", "/buy/", "/day/", "/teach/", "/account/")
@@ -19,9 +22,6 @@ BATCH = 5_000
 def run() -> bool:
     settings.ALLOWED_HOSTS = ["testserver"]
     connection.creation.create_test_db(verbosity=0)
-    from web.demo.loader import load_demo
-    from web.stock.models import Lure
-
     wren = load_demo()
     client = Client()
     client.force_login(wren, backend="django.contrib.auth.backends.ModelBackend")
@@ -64,9 +64,6 @@ def _time(client: Client, owner, page: str) -> float:
 
 
 def _crowd(wren) -> None:
-    from web.accounts.models import User
-    from web.stock.models import Lure, Place, Tray
-
     pattern = list(Lure.objects.filter(tray__owner=wren))
     User.objects.bulk_create(User(username=f"angler{n}", email=f"angler{n}@example.org") for n in range(OTHERS))
     people = list(User.objects.filter(username__startswith="angler"))
@@ -81,14 +78,10 @@ def _crowd(wren) -> None:
 
 
 def _add(owner, pattern, count: int) -> None:
-    from web.stock.models import Tray
-
     _add_to(Tray.objects.filter(owner=owner).first(), pattern, count)
 
 
 def _add_to(tray, pattern, count: int) -> None:
-    from web.stock.models import Lure
-
     Lure.objects.bulk_create(
         (
             Lure(

@@ -8,6 +8,7 @@ from django.db import connection
 from django.test import Client
 
 from bench.measure import best_of, best_of_both, report
+from web.demo.loader import load_demo
 
 COLD = """
 import sys, time, django; django.setup()
@@ -28,8 +29,6 @@ def run() -> bool:
     settings.ALLOWED_HOSTS = ["testserver"]
     settings.ROOT_URLCONF = "bench.urls"
     connection.creation.create_test_db(verbosity=0)
-    from web.demo.loader import load_demo
-
     client = Client()
     client.force_login(load_demo(), backend="django.contrib.auth.backends.ModelBackend")
     bare = best_of(30, lambda: client.get("/bare/"))

@@ -11,6 +11,7 @@ from django.db import connection
 from django.test import Client
 
 from bench.measure import resident_mb
+from web.demo.loader import DEMO_FILE, load_demo
 
 REQUESTS = int(os.environ.get("WAX_REQUESTS", "5000"))
 USERS = 20
@@ -38,8 +39,6 @@ def run(requests: int = REQUESTS) -> bool:
 
 def _user(number: int) -> Client:
     """The demo's user under another name, whose days are a little other than everybody's."""
-    from web.demo.loader import DEMO_FILE, load_demo
-
     text = re.sub(r"\bwren\b", f"wren{number}", DEMO_FILE.read_text(encoding="utf-8"))
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / DEMO_FILE.name

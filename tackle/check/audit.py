@@ -318,23 +318,31 @@ def _fixes(lures: Sequence[Lure], reach: Reach, palette: Palette) -> list[Fix]:
     several = sum(count > 1 for count in total.values())
     asked = mark_of(reach.requests), palette, cards, several
     found = _MENDED.once(asked, lambda: _mended(cards, several, reach, palette))
-    return [Fix(first[card], repair, made, gains.days, gains.right) for card, repair, made, gains in found]
+    return [Fix(first[one.card], one.repair, one.made, one.gains.days, one.gains.right) for one in found]
 
 
-_MENDED: Final = Held[list[tuple[Card, Repair, Card, Reached]]](megabytes=2)
+@dataclass(frozen=True, slots=True)
+class _Mended:
+    """An owned card, a repair that would better it, what that makes of it, and what it gains."""
+
+    card: Card
+    repair: Repair
+    made: Card
+    gains: Reached
 
 
-def _mended(
-    cards: Sequence[Card], several: int, reach: Reach, palette: Palette
-) -> list[tuple[Card, Repair, Card, Reached]]:
-    """Of owned cards those that a repair would better, with it, what it makes of them and what that gains. `several`:
-    of so many of them, the first, there is more than one, so that one mended is none lost."""
+_MENDED: Final = Held[list[_Mended]](megabytes=2)
+
+
+def _mended(cards: Sequence[Card], several: int, reach: Reach, palette: Palette) -> list[_Mended]:
+    """Of owned cards those that a repair would better. Of the first `several` of them there is more than one, so that
+    one mended is none lost."""
     before = reach.reached(cards)
     if not reach.reached({*reach.cards, *cards}) - before:
         return []  # nothing is open, or made do with, that any colour could better
     tried = {card: list(repaired(card, reach.category, palette)) for card in cards}
     reach.learn([made for ways in tried.values() for _, made in ways])
-    best: dict[Reached, tuple[Card, Repair, Card, Reached]] = {}
+    best: dict[Reached, _Mended] = {}
     for place, card in enumerate(cards):
         rest = set(cards) if place < several else set(cards) - {card}
         ways = []
@@ -342,10 +350,10 @@ def _mended(
             gains = reach.reached(rest | {made}) - before
             # Half a day lost for an hour gained is no repair.
             if gains.days >= 0 and gains.right >= 0 and gains:
-                ways.append((card, repair, made, gains))
+                ways.append(_Mended(card, repair, made, gains))
         if ways:
-            way = max(ways, key=lambda way: (way[3].days + way[3].right, way[3].days))
-            best.setdefault(way[3], way)
+            way = max(ways, key=lambda way: (way.gains.days + way.gains.right, way.gains.days))
+            best.setdefault(way.gains, way)
     return list(best.values())
 
 

@@ -65,6 +65,11 @@ def load_assumed(path: Path) -> Assumed:
     )
     if len(told.drift) != len(told.drift_before) or 0.0 not in told.drift:
         raise file.error("drift", "does not fit drift_before, or lacks 0")
+    if not told.said <= told.known <= 1:
+        raise file.error("known", "is not from said to 1")
+    stops = (told.stands_for["murky"], told.murky_below_in, told.stands_for["middling"], told.clear_from_in)
+    if not (stops[0] < stops[1] <= stops[2] < stops[3] <= told.stands_for["clear"]):
+        raise cells.error("stands_for", "has a visibility that counts as another clarity")
     return told
 
 

@@ -31,6 +31,7 @@ _STEPS: Final = (
     1.2,
 )  # CIE 1976 between neighbours: less is the same ground going on
 _LEAST_TRAY: Final = 0.12  # of the picture
+_MOST_TRAY: Final = 0.97  # of what lies within the rim: more, and the ground has not grown at all
 _ON_LINE: Final = 1.5  # pixels of the small copy
 _TRIED: Final = 40  # points of a side whose pairs are tried
 _STRAIGHT: Final = 0.5  # of the points of a side on one line: fewer, and it is no side
@@ -64,10 +65,11 @@ def find_tray(image: Image.Image) -> list[Point]:
     outermost points: a hand or a label over one is outvoted.
     """
     seen, scale = _looked_at(image)
+    within = (seen.shape[0] - 2 * _RIM) * (seen.shape[1] - 2 * _RIM)
     best: tuple[float, list[Point]] | None = None
     for step in _STEPS:
         largest = max(regions(~_grown(seen, step)), key=np.count_nonzero, default=None)
-        if largest is None or largest.sum() < _LEAST_TRAY * largest.size:
+        if largest is None or not _LEAST_TRAY * largest.size <= largest.sum() <= _MOST_TRAY * within:
             continue
         tray = _filled(largest)
         sides = [_side(tray, side) for side in ("top", "right", "bottom", "left")]

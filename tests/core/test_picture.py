@@ -144,3 +144,14 @@ def test_the_whole_tray_is_found_where_the_ground_is_like_its_compartments(seed)
     painted.image.save(held, "JPEG", quality=90)
     for found, meant in zip(find_tray(Image.open(held)), painted.corners, strict=True):
         assert found == pytest.approx(meant, abs=0.03 * painted.image.width)
+
+
+def test_a_small_tray_on_a_grainy_ground_is_not_the_picture_itself():
+    painted = paint_tray(PALETTE.sold_in("jerkbait")[:9], 4, 3, seed=0)
+    wide, tall = painted.image.width, painted.image.height
+    ground = Image.new("RGB", (2 * wide, 2 * tall), painted.image.getpixel((3, tall - 4)))
+    ground.paste(painted.image, (wide // 2, tall // 2))
+    grain = np.random.default_rng(0).normal(0, 22, (2 * tall, 2 * wide, 3))
+    picture = Image.fromarray((np.asarray(ground) + grain).clip(0, 255).astype(np.uint8))
+    for (x, y), meant in zip(find_tray(picture), painted.corners, strict=True):
+        assert (x - wide // 2, y - tall // 2) == pytest.approx(meant, abs=0.05 * wide)
