@@ -33,6 +33,14 @@ demo() {
 
 serve() {
   [ $# -eq 0 ] || fail "serve takes no arguments"
+  make_var
+  read_settings
+  case ${WAX_HTTPS:-} in
+    '' | 0 | false | no | off) ;;
+    *) [ -n "${WAX_PROXY:-}" ] ||
+      fail "WAX_HTTPS is set, and WAX_PROXY is not: name the address of the server before this one (127.0.0.1 where it
+runs on this machine), or every visitor would count as that server" ;;
+  esac
   prepare
   run_server "" "  Wax Crate is on http://127.0.0.1:$PORT/" ""
 }

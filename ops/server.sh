@@ -33,7 +33,7 @@ run_server() {
   rotate var/server.log
   # Counts of all workers together, and parts of pages that they have drawn; each run of the server begins at nought.
   rm -rf var/metrics var/parts && mkdir -p var/metrics var/parts
-  PROMETHEUS_MULTIPROC_DIR=$PWD/var/metrics WAX_PARTS=$PWD/var/parts "$(python_of run)" -m gunicorn web.wsgi --bind "127.0.0.1:$PORT" --workers 2 --threads 4 --timeout 60 \
+  PROMETHEUS_MULTIPROC_DIR=$PWD/var/metrics WAX_PARTS=$PWD/var/parts "$(python_of run)" -m gunicorn web.wsgi --bind "127.0.0.1:$PORT" --worker-class web.serving.worker.PatientWorker --workers 2 --threads 4 --timeout 60 \
     --pid "$SERVER_PID" --no-control-socket --log-file - >>var/server.log 2>&1 9>&- &
   pid=$!
   trap 'trap "" INT TERM; printf "\n"; kill "$pid" 2>/dev/null || true' INT TERM

@@ -71,6 +71,7 @@ MIDDLEWARE = [
     "web.ui.middleware.numbered",
     "web.watched.middleware.watched",
     "web.ui.middleware.from_the_proxy",
+    "web.serving.middleware.bounded",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "csp.middleware.CSPMiddleware",
@@ -188,7 +189,7 @@ CONTENT_SECURITY_POLICY = {
     }
 }
 X_FRAME_OPTIONS = "DENY"
-DATA_UPLOAD_MAX_NUMBER_FIELDS = 400
+DATA_UPLOAD_MAX_NUMBER_FIELDS = 3000  # two hundred typed lines of eleven fields, and some
 SECURE_REFERRER_POLICY = "same-origin"
 SESSION_ENGINE = "web.accounts.sessions"
 SESSION_COOKIE_HTTPONLY = True
@@ -199,7 +200,7 @@ SECURE_HSTS_SECONDS = 31_536_000 if HTTPS else 0
 # Whether other names under this one speak HTTPS is not for this app to promise.
 SILENCED_SYSTEM_CHECKS = ["security.W005", "security.W021"]
 SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https") if HTTPS else None
-DATA_UPLOAD_MAX_MEMORY_SIZE = 2_000_000
+DATA_UPLOAD_MAX_MEMORY_SIZE = 1_050_000  # what is no file: see web.serving.bounds
 
 LOGGING = {
     "version": 1,

@@ -97,13 +97,13 @@ def audit(
     planned: Sequence[Planned],
     palette: Palette,
     same_within: float = SAME_WITHIN,
-    any_form: bool = False,
+    sizes_same: bool = False,
     par: Mapping[tuple[str, str], int] | None = None,
 ) -> Audit:
     """Holds lures against plans. Where several plan one category, their days are added up.
 
-    `same_within`: the CIE 1976 difference of one colour; `any_form`: whether another size, depth or sound is the same
-    thing; `par`: overrides by (category, card id), an empty id for the whole category.
+    `same_within`: the CIE 1976 difference of one colour; `sizes_same`: whether another size, weight or depth is the
+    same thing; `par`: overrides by (category, card id), an empty id for the whole category.
     """
     stocked = [lure for lure in lures if lure.count > 0]
     pars = Table(par or {})
@@ -122,7 +122,7 @@ def audit(
     for category in dict.fromkeys((*plans, *owned)):
         mine, of_it = tuple(owned.get(category, ())), tuple(plans.get(category, ()))
         here = Table({where: days for where, days in served.items() if where[0] == category})
-        told = _of_category(mine, of_it, here, palette, same_within, any_form, pars)
+        told = _of_category(mine, of_it, here, palette, same_within, sizes_same, pars)
         found.append(told)
         gaps += told.gaps
         expected += sum({each.alone: each.plan.expected_days for each in of_it}.values())
@@ -177,17 +177,17 @@ def _of_category(
     served: Table[tuple[str, str], float],
     palette: Palette,
     same_within: float,
-    any_form: bool,
+    sizes_same: bool,
     pars: Table[tuple[str, str], int],
 ) -> _Category:
     requests = list(dict.fromkeys(each.alone for each in of_it))
     single = [each for each in of_it if not each.request.with_trailers]
     alone = {card: served[place, card.id] for each in single for place, card in each.wanted}
-    on_days = mark_of(requests), mine, palette, same_within, any_form
+    on_days = mark_of(requests), mine, palette, same_within, sizes_same
 
     def find() -> _Category:
         reach = Reach(requests, palette) if requests else None
-        owned = _OWNED.once(on_days, lambda: _owned(mine, reach, palette, same_within, any_form))
+        owned = _OWNED.once(on_days, lambda: _owned(mine, reach, palette, same_within, sizes_same))
         doubles = find_doubles(mine, owned.groups, reach, served, pars)
         gaps = _gaps(mine, alone, reach, owned.fixes, pars) if reach else []
         return _Category(owned.reached, gaps, doubles, owned.fixes, owned.idle)
@@ -195,8 +195,8 @@ def _of_category(
     return _FOUND.once((*on_days, tuple(alone), served, pars), find)
 
 
-def _owned(mine: tuple[Lure, ...], reach: Reach | None, palette: Palette, same_within: float, any_form: bool) -> _Owned:
-    groups = find_groups(mine, reach, same_within, any_form)
+def _owned(mine: tuple[Lure, ...], reach: Reach | None, palette: Palette, same_within: float, sizes_same: bool) -> _Owned:
+    groups = find_groups(mine, reach, same_within, sizes_same)
     if reach is None:
         return _Owned(Reached(0.0, 0.0), groups, [], [])
     reached = reach.reached({lure.card for lure in mine})

@@ -10,7 +10,7 @@ from enum import StrEnum
 from tackle.check.reach import Reach
 from tackle.colours.card import Card
 from tackle.colours.likeness import difference, never_one, one_from_below, unlike_traits
-from tackle.crate.lure import Lure, par_of
+from tackle.crate.lure import Form, Lure, forms_differ, par_of
 
 __all__ = ["Double", "Group", "Sameness", "find_doubles", "find_groups"]
 
@@ -53,15 +53,15 @@ class Group:
     apart: float
 
 
-def find_groups(lures: Sequence[Lure], reach: Reach | None, same_within: float, any_form: bool) -> list[Group]:
+def find_groups(lures: Sequence[Lure], reach: Reach | None, same_within: float, sizes_same: bool) -> list[Group]:
     """The lures of one category that are one colour, two or more together. `reach`: None where no plan asks for it.
 
-    Another size, running depth or sound is another thing, unless `any_form`.
+    What differs in length, weight, running depth or sound is no double: see `forms_differ`.
     """
     if not lures:
         return []
     likeness = _Likeness(lures[0].category, reach, same_within)
-    return [_group(group, likeness) for group in _gathered(lures, likeness, any_form) if len(group) > 1]
+    return [_group(group, likeness) for group in _gathered(lures, likeness, sizes_same) if len(group) > 1]
 
 
 def find_doubles(
@@ -113,22 +113,30 @@ class _Likeness:
         return self._days[card]
 
 
-def _gathered(lures: Sequence[Lure], likeness: _Likeness, any_form: bool) -> list[list[Lure]]:
-    """Lures gathered around the first of each kind: looked up by form and card, so that many lures cost little."""
-    groups: dict[object, list[list[Lure]]] = {}
-    known: dict[tuple[object, Card], list[Lure]] = {}
+def _gathered(lures: Sequence[Lure], likeness: _Likeness, sizes_same: bool) -> list[list[Lure]]:
+    """Lures gathered around the first of each kind, no two of a group in forms that differ: one whose form is not told
+    joins the first group that it fits. Looked up by form and card, so that many lures cost little."""
+    groups: list[list[Lure]] = []
+    forms: list[set[Form]] = []  # of each group
+    known: dict[tuple[Form, Card], int] = {}
+
+    def fits(place: int, lure: Lure) -> bool:
+        return likeness.of(groups[place][0].card, lure.card) is not None and not any(
+            forms_differ(form, lure.form, sizes_same) for form in forms[place]
+        )
+
     for lure in lures:
-        form = None if any_form else lure.form
-        group = known.get((form, lure.card))
-        if group is None:
-            of_form = groups.setdefault(form, [])
-            group = next((one for one in of_form if likeness.of(one[0].card, lure.card)), None)
-            if group is None:
-                group = []
-                of_form.append(group)
-            known[form, lure.card] = group
-        group.append(lure)
-    return [group for of_form in groups.values() for group in of_form]
+        looked_up = lure.form, lure.card
+        place = known.get(looked_up)
+        if place is None:
+            place = next((one for one in range(len(groups)) if fits(one, lure)), len(groups))
+            known[looked_up] = place
+        if place == len(groups):
+            groups.append([])
+            forms.append(set())
+        groups[place].append(lure)
+        forms[place].add(lure.form)
+    return groups
 
 
 def _group(lures: Sequence[Lure], likeness: _Likeness) -> Group:

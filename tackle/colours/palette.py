@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+import string
+from collections.abc import Collection, Iterable, Mapping
+from dataclasses import replace
 from functools import cache
 from pathlib import Path
 from types import MappingProxyType
@@ -13,7 +15,7 @@ from tackle.data import FOLDER, read_toml
 from tackle.errors import DataError, Refused
 from tackle.vocabulary import CATEGORIES
 
-__all__ = ["PALETTE_FILE", "Palette", "house_palette", "load_palette"]
+__all__ = ["PALETTE_FILE", "Palette", "coded_apart", "free_code", "house_palette", "load_palette"]
 
 PALETTE_FILE: Final = FOLDER / "palette.toml"
 
@@ -65,19 +67,33 @@ def load_palette(path: Path) -> Palette:
         raise DataError(path.name, "file", "card", "has no [[card]] entries")
     cards = [read_card(entry, path.name) for entry in entries]
     seen: set[str] = set()
-    codes: dict[tuple[str, str], str] = {}
+    codes: dict[str, str] = {}
     for card in cards:
         if card.id in seen:
             raise DataError(path.name, card.id, "id", "stands twice")
         seen.add(card.id)
-        for category in card.sold_in:
-            other = codes.setdefault((category, card.code), card.id)
-            if other != card.id:
-                raise DataError(path.name, card.id, "code", f"{card.code} is {other}'s in {category}")
+        if (other := codes.setdefault(card.code, card.id)) != card.id:
+            raise DataError(path.name, card.id, "code", f"{card.code} is {other}'s")
     for card in cards:
         if card.other_face is not None and card.other_face not in seen - {card.id}:
             raise DataError(path.name, card.id, "other_face", f"{card.other_face!r} is not another card")
     return Palette(cards)
+
+
+def free_code(taken: Collection[str]) -> str:
+    """The first code from Z9 down that is not taken; empty where all are."""
+    every = (f"{a}{b}" for a in string.ascii_uppercase[::-1] for b in string.digits[:0:-1] + string.ascii_uppercase)
+    return next((one for one in every if one not in taken), "")
+
+
+def coded_apart(cards: Iterable[Card], beside: Iterable[Card]) -> list[Card]:
+    """Cards, none with a code that one `beside` them or an earlier one has: such a card gets a free one."""
+    taken = {card.code for card in beside}
+    found = []
+    for card in cards:
+        found.append(replace(card, code=free_code(taken)) if card.code in taken else card)
+        taken.add(found[-1].code)
+    return found
 
 
 @cache

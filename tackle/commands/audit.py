@@ -10,7 +10,7 @@ from tackle.check.audit import Audit, Fix, Gap, audit, nearest
 from tackle.check.reach import Planned
 from tackle.colours.palette import Palette, house_palette
 from tackle.commands.colour import read_colour
-from tackle.commands.fields import known_fields, list_of, number, schools_of, share
+from tackle.commands.fields import flag, known_fields, list_of, number, schools_of, share
 from tackle.cover.plan import TRAILER, Piece, Plan, Request
 from tackle.cover.served import ServedDays
 from tackle.crate.lure import SOUNDS, Lure
@@ -22,9 +22,9 @@ from tackle.vocabulary import CATEGORIES, Grade
 __all__ = ["audit_answer"]
 
 _FIELDS: Final = (
-    "id", "lures", "plans", "days", "par", "schools", "agree", "accept", "right", "same_within", "any_form",
+    "id", "lures", "plans", "days", "par", "schools", "agree", "accept", "right", "same_within", "sizes_same",
 )  # fmt: skip
-_LURE_FIELDS: Final = ("ref", "category", "colour", "name", "count", "size_in", "weight_oz", "depth_ft", "sound")
+_LURE_FIELDS: Final = ("ref", "category", "colour", "name", "count", "size_in", "weight_oz", "depth_ft", "sound", "condition")
 _MOST: Final = 100_000
 
 
@@ -47,7 +47,7 @@ def audit_answer(raw: Mapping[str, Any]) -> dict[str, Any]:
         planned,
         palette,
         same_within=number(raw, "same_within", 6.0, 40),
-        any_form=bool(raw.get("any_form", False)),
+        sizes_same=flag(raw, "sizes_same"),
         par=_read_par(raw),
     )
     gaps = found.gaps if "schools" in raw else _gaps_as_planned(found, planned, lures)
@@ -162,6 +162,8 @@ def _read_lure(entry: Any, field: str, palette: Palette) -> Lure:
     sound = entry.get("sound") or ""
     if sound and sound not in SOUNDS:
         raise Refused(f"{field}.sound", f"{sound!r} is not allowed", SOUNDS)
+    if not isinstance(entry.get("condition") or "", str):
+        raise Refused(f"{field}.condition", f"{entry['condition']!r} is not allowed", "a word, such as worn")
     return Lure(
         ref=ref,
         category=category,

@@ -10,7 +10,7 @@ from typing import Any
 from tackle.errors import Refused
 from tackle.schools.rulebook import Rulebook, house_rulebooks
 
-__all__ = ["known_fields", "list_of", "number", "schools_of", "share", "words"]
+__all__ = ["flag", "known_fields", "list_of", "number", "schools_of", "share", "words"]
 
 
 def known_fields(raw: Mapping[str, Any], fields: Iterable[str]) -> None:
@@ -48,6 +48,14 @@ def number(raw: Mapping[str, Any], name: str, otherwise: Any, most: float, field
         where = f"{field}.{name}" if field else name
         raise Refused(where, f"{str(value)[:60]!r} is not allowed", f"a number from 0 to {most:g}")
     return float(value)
+
+
+def flag(raw: Mapping[str, Any], name: str) -> bool:
+    """True or false; false where there is none."""
+    value = raw.get(name, False)
+    if not isinstance(value, bool):
+        raise Refused(name, f"{str(value)[:60]!r} is not allowed", "true or false")
+    return value
 
 
 def share(raw: Mapping[str, Any], name: str) -> Fraction:

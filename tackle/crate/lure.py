@@ -9,7 +9,7 @@ from typing import ClassVar, Final
 from tackle.colours.card import Card
 from tackle.vocabulary import CATEGORIES, Brightness, Group
 
-__all__ = ["DAYS_FOR_ONE_MORE", "SOUNDS", "Lure", "par_of", "sound_of"]
+__all__ = ["DAYS_FOR_ONE_MORE", "SOUNDS", "Form", "Lure", "forms_differ", "par_of", "sound_of"]
 
 SOUNDS: Final = ("silent", "rattle", "knock", "blade", "prop")
 
@@ -17,6 +17,12 @@ SOUNDS: Final = ("silent", "rattle", "knock", "blade", "prop")
 # packs. Every so many days that a colour serves in a season, one more is worth having.
 _PAR: Final = MappingProxyType({Group.HARD: (3, 6), Group.WIRE: (3, 6), Group.SKIRTED: (2, 4), Group.SOFT: (2, 4)})
 DAYS_FOR_ONE_MORE: Final = 15
+
+
+# Length, weight, running depth and sound, as far as they are told.
+Form = tuple[float | None, float | None, float | None, str]
+_SAME_SHARE: Final = 0.1  # of the larger: lengths, weights and depths this near are one
+_ROUNDING: Final = 1e-9  # 9 and 10 differ by a tenth, not by over one
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,9 +45,22 @@ class Lure:
     sound: str = ""
 
     @property
-    def form(self) -> tuple[float | None, float | None, str]:
-        """What makes two lures of one colour different things: size, depth and sound."""
-        return self.size_in, self.depth_ft, self.sound
+    def form(self) -> Form:
+        """What makes two lures of one colour different things."""
+        return self.size_in, self.weight_oz, self.depth_ft, self.sound
+
+
+def forms_differ(one: Form, other: Form, sizes_same: bool = False) -> bool:
+    """Whether two forms are two things: by length, weight or depth where both tell one, by sound where both do.
+
+    `sizes_same`: length, weight and depth make no difference.
+    """
+    if one[3] and other[3] and one[3] != other[3]:
+        return True
+    if sizes_same:
+        return False
+    told = ((a, b) for a, b in zip(one[:3], other[:3], strict=True) if a is not None and b is not None)
+    return any(abs(a - b) > _SAME_SHARE * max(a, b) + _ROUNDING for a, b in told)
 
 
 def par_of(category: str, card: Card, days: float = 0.0) -> int:

@@ -151,17 +151,18 @@ def _read_entry(raw: Any, file: str, index: int) -> list[Call]:
         or not foods
     ):
         raise DataError(file, str(raw.get("id")), "want.imitates", f'"{EATEN}" needs the foods in when.forage')
+    written = Entry(raw, file, kind="call").text("id", most=_LONGEST_ID)
     return [
         _read_call(
             {
                 **raw,
-                "id": f"{raw.get('id')}/{food}",
+                "id": f"{written}/{food}",
                 "when": {**when, "forage": food},
                 "want": {**want, "imitates": food},
             },
             file,
             index,
-            str(raw.get("id")),
+            written,
         )
         for food in foods
     ]

@@ -2,12 +2,14 @@
 
 import json
 from collections import Counter
+from itertools import combinations
 
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tackle.check.audit import audit
+from tackle.check.doubles import find_groups
 from tackle.check.reach import Planned
 from tackle.check.repairs import REPAIRS, load_repairs, repaired
 from tackle.check.workbench import lay_out
@@ -20,7 +22,7 @@ from tackle.crate.lure import Lure
 from tackle.crate.storage import storage_cautions
 from tackle.errors import DataError
 from tackle.schools.evaluation import rank
-from tackle.schools.rulebook import house_rulebooks
+from tackle.schools.rulebook import house_rulebooks, read_rulebook
 from tackle.situations.situation import Situation
 from tackle.vocabulary import Light
 
@@ -146,16 +148,68 @@ def test_the_bench_does_what_it_says(crate, data):
     assert then - now == pytest.approx(sum(one.days for one in laid.make))
 
 
-def test_another_size_depth_or_sound_is_no_double_unless_asked():
-    bone = PALETTE.by_id["bone"]
-    pair = [
-        Lure("A1", "jerkbait", bone, "", 3, 4.5, depth_ft=3.0, sound="rattle"),
-        Lure("A2", "jerkbait", bone, "", 3, 4.5, depth_ft=8.0, sound="rattle"),
-        Lure("A3", "jerkbait", bone, "", 3, 4.5, depth_ft=3.0, sound="silent"),
+SHINY = [card for card in PALETTE.sold_in("jerkbait") if card.finish == "metallic"]
+
+
+@pytest.mark.parametrize("card", SHINY, ids=lambda card: card.id)
+@pytest.mark.parametrize("count", [1, 2])
+def test_a_repair_gains_the_days_that_it_says(card, count):
+    """A school that takes shiny baits in sun and flat ones under cloud: what is sanded answers the second, and where
+    it was the last, the first no more."""
+    call = {"for": "jerkbait", "grade": "go-to", "why": "x"}
+    calls = [
+        {**call, "id": light, "when": {"light": light}, "want": {"finish": finish}}
+        for light, finish in (("bright", "metallic"), ("overcast", "matte"))
     ]
-    assert not audit(pair, [], PALETTE).doubles
-    (double,) = audit(pair, [], PALETTE, any_form=True).doubles
-    assert double.over == 6
+    head = {"id": "made-up", "name": "Made up", "question": "?", "short": "x", "order": 9}
+    book = read_rulebook({"school": head, "call": calls}, "made-up")
+    asked = (Situation("jerkbait", 30.0, Light.BRIGHT), Situation("jerkbait", 30.0, Light.OVERCAST))
+    request = Request("jerkbait", (book,), asked, (3.0, 4.0), owned=frozenset({card.id}))
+    found = audit([Lure("A1", "jerkbait", card, "", count)], [Planned(request, make_plan(request, PALETTE))], PALETTE)
+    now = plainly_answered(request, [card])
+    assert found.fixes
+    for fix in found.fixes:
+        left = [card] if count > 1 else []
+        assert fix.gains == pytest.approx(plainly_answered(request, [*left, fix.made]) - now)
+        assert fix.gains == (4.0 if count > 1 else 1.0)
+
+
+def bones(*forms):
+    return [Lure(f"A{n}", "jerkbait", PALETTE.by_id["bone"], "", 3, **form) for n, form in enumerate(forms)]
+
+
+@pytest.mark.parametrize(
+    ("one", "other", "differ", "whatever_size"),
+    [
+        ({"weight_oz": 0.375}, {"weight_oz": 0.5}, True, False),
+        ({"weight_oz": 0.5}, {"weight_oz": 0.45}, False, False),  # a tenth of the larger, and not over it
+        ({"weight_oz": 0.5}, {"weight_oz": 0.44}, True, False),
+        ({"size_in": 4.5}, {"size_in": 4.0}, True, False),
+        ({"size_in": 4.5}, {"size_in": 4.3}, False, False),
+        ({"depth_ft": 3.0}, {"depth_ft": 8.0}, True, False),
+        ({"sound": "rattle"}, {"sound": "silent"}, True, True),
+        ({"weight_oz": 0.5, "sound": "rattle"}, {"size_in": 4.0}, False, False),  # neither tells what the other does
+    ],
+)
+def test_another_size_weight_depth_or_sound_is_no_double(one, other, differ, whatever_size):
+    for form in (one, other), (other, one):
+        assert bool(audit(bones(*form), [], PALETTE).doubles) != differ
+        assert bool(audit(bones(*form), [], PALETTE, sizes_same=True).doubles) != whatever_size
+
+
+@given(st.lists(st.tuples(st.sampled_from([None, 0.25, 0.27, 0.375, 0.5]), st.sampled_from(["", "rattle", "knock"]))))
+def test_no_group_holds_two_that_differ_and_none_is_in_two(told):
+    lures = bones(*({"weight_oz": weight, "sound": sound} for weight, sound in told))
+    groups = find_groups(lures, None, 6.0, False)
+    for group in groups:
+        for one, other in combinations(group.lures, 2):
+            weights = sorted((one.weight_oz or 0, other.weight_oz or 0))
+            assert not weights[0] or weights[1] - weights[0] <= weights[1] / 10
+            assert not one.sound or not other.sound or one.sound == other.sound
+    refs = [lure.ref for group in groups for lure in group.lures]
+    assert len(set(refs)) == len(refs)
+    alone = [lure for lure in lures if lure.ref not in refs]
+    assert not any(lure.form == (None, None, None, "") for lure in alone[1:])  # untold, it joins the first it fits
 
 
 def test_an_idle_lure_says_where_it_would_serve():
@@ -221,6 +275,18 @@ def test_the_command_answers_from_the_plans_own_numbers():
     assert [idle["ref"] for idle in exact["idle"]] == ["A3"]
 
 
+def test_the_command_tells_weights_apart_unless_it_is_told_not_to():
+    lures = [
+        {"ref": ref, "category": "casting-jig", "colour": "black-blue-plain", "count": 4, "weight_oz": weight,
+         "condition": "worn"}
+        for ref, weight in (("A1", 0.375), ("A2", 0.5))
+    ]  # fmt: skip
+    asked = command(lures=lures, plans=[], days={}, par={})
+    assert not audit_answer(asked)["doubles"]
+    (double,) = audit_answer({**asked, "sizes_same": True})["doubles"]
+    assert double["refs"] == ["A1", "A2"]
+
+
 def test_the_command_knows_the_trailers_of_a_plan_and_several_plans_of_one_category():
     jig = {"colour": "brown-orange", "days": 10.0, "alone": 10.0}
     paired = {"category": "casting-jig", "colours": [jig], "trailers": [{"colour": "black-plain", "days": 10.0}]}
@@ -238,6 +304,8 @@ def test_the_command_knows_the_trailers_of_a_plan_and_several_plans_of_one_categ
     [
         ({"lures": 3}, "lures"), ({"lures": [{"ref": "A"}]}, "lures[0].category"), ({"par": {"spear": 1}}, "par.spear"),
         ({"lures": [{"ref": "A", "category": "worm", "colour": {"tone": "black"}}]}, "lures[0].colour"),
+        ({"sizes_same": 1}, "sizes_same"),
+        ({"sizes_same": 1}, "sizes_same"),
         ({"days": {}}, "plans[0].category"), ({"colour": 1}, "colour"), ({"schools": ["guess"]}, "schools"),
     ],
 )  # fmt: skip

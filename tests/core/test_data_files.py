@@ -1,12 +1,13 @@
 """Data files are checked on load, and each error names file, entry and field."""
 
 import json
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
 import pytest
 
-from tackle.colours.palette import house_palette, load_palette
+from tackle.colours.palette import coded_apart, house_palette, load_palette
 from tackle.commands.advise import advise
 from tackle.errors import DataError
 from tackle.schools.review import contradictions, lattice, never_win, share_of
@@ -65,9 +66,18 @@ def test_a_wrong_card_is_named(tmp_path, old, new, said):
         load_palette(write(tmp_path, CARD.replace(old, new)))
 
 
-def test_a_code_stands_once_in_a_category(tmp_path):
-    with pytest.raises(DataError, match=r"file.toml: other: code: PL is plain's in worm"):
-        load_palette(write(tmp_path, CARD + CARD.replace('"plain"', '"other"')))
+def test_a_code_stands_once_in_the_palette(tmp_path):
+    other = CARD.replace('"plain"', '"other"').replace('["worm"]', '["popper"]')
+    with pytest.raises(DataError, match=r"file.toml: other: code: PL is plain's"):
+        load_palette(write(tmp_path, CARD + other))
+
+
+def test_a_card_laid_beside_others_gets_a_code_of_its_own():
+    house = house_palette().cards
+    mine = [replace(house[0], id=f"own-{n}") for n in range(3)]
+    codes = [card.code for card in coded_apart(mine, house)]
+    assert len({*codes, *(card.code for card in house)}) == len(house) + 3
+    assert coded_apart(house, []) == list(house)
 
 
 @pytest.mark.parametrize(

@@ -1,5 +1,6 @@
 """The travel box against plain enumeration, crossover, and what a plan hangs on."""
 
+from dataclasses import replace
 from fractions import Fraction
 from itertools import combinations
 
@@ -115,7 +116,12 @@ def test_sureness_adds_up_and_agreement_satisfies_all():
     assert sure.one_school
     assert [shift.factor for shift in sure.shifts] == [0.5, 2.0]
     before = {chosen.card for chosen in plan.pieces}
-    assert all(set(shift.went) <= before and not set(shift.came) & before for shift in sure.shifts)
+    for shift in sure.shifts:
+        clearer = tuple(replace(one, visibility_in=one.visibility_in * shift.factor) for one in asked.situations)
+        after = {chosen.card for chosen in make_plan(replace(asked, situations=clearer), PALETTE).pieces}
+        assert (set(shift.went), set(shift.came)) == (before - after, after - before)
+    assert any(shift.went for shift in sure.shifts)
+    assert any(shift.came for shift in sure.shifts)
     agreed = make_plan(request("worm", schools=tuple(BOOKS), agree_all=True), PALETTE)
     assert (len(agreed.pieces) - len(plan.pieces), agreed.answered_days) == (
         sure.agreement.more, sure.agreement.answered_days,
@@ -132,6 +138,16 @@ def test_days_answered_by_one_school_are_those_the_other_would_lose():
         kept = Request(**{**_fields(asked), "books": other, "lock": ids, "at_most": len(ids)})
         without = make_plan(kept, PALETTE).answered_days
         assert plan.answered_days - without == pytest.approx(sure[book].days if book in sure else 0.0)
+
+
+def test_what_two_schools_answer_hangs_on_neither():
+    one = school(bright=["white"], broken=["white"])
+    other = school(broken=["white"], overcast=["bone"], low=["bone"])
+    asked = replace(made_up(one), books=(one, other))
+    sure = how_sure(asked, make_plan(asked, four_colours()), four_colours(), [one, other])
+    assert [(book, hangs.indexes, hangs.days) for book, hangs in sure.one_school] == [
+        (other, (2, 3), 4.0), (one, (0,), 2.0),
+    ]  # fmt: skip
 
 
 def test_equal_sets_are_told_apart_by_price():

@@ -103,7 +103,8 @@ def test_an_own_card_is_made_used_retired_and_brought_back(signed_in, wren):
 @pytest.mark.parametrize(
     ("change", "said"),
     [
-        ({"code": "GP"}, "GP is the code of Green pumpkin, black fleck"),
+        ({"code": "GP"}, "GP is the code of Green pumpkin, black fleck; Z9 is free"),
+        ({"code": "AU", "sold_in": ["worm"]}, "AU is the code of Gold side"),  # which no worm comes in
         ({"flake": "fine"}, "A flake has at least one hue"),
         ({"back": "brown"}, "is not of the form"),
         ({"sold_in": []}, "Say which categories"),

@@ -47,7 +47,7 @@ class User(AbstractUser):
     units: "models.CharField[System, System]" = models.CharField(max_length=8, choices=Units, default=Units.IMPERIAL)
     # The colour difference (CIE 1976) within which two lures count as one colour.
     same_within = models.FloatField(default=SAME_WITHIN)
-    # Whether another size, depth or sound of a colour counts as the same thing.
+    # Whether another size, weight or depth of a colour counts as the same thing.
     any_form = models.BooleanField(default=False)
     # The fish's eye: two colours are nearly one where they are as alike as these two are at so many feet.
     alike_first = models.CharField(max_length=60, default="white-flat", db_collation="utf8mb4_bin")

@@ -8,6 +8,7 @@ from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
+from web.serving.bounds import takes
 from web.accounts.models import User
 from web.accounts.request import OwnRequest
 from web.archive import changes
@@ -29,6 +30,7 @@ def download(request: OwnRequest) -> HttpResponse:
     )
 
 
+@takes(changes.MOST_BYTES)
 @require_POST
 def take_in(request: OwnRequest) -> HttpResponse:
     file = request.FILES.get("file")

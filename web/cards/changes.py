@@ -1,6 +1,5 @@
 """Every change to an angler's own cards: checked, and written in one transaction."""
 
-import string
 from dataclasses import replace
 from typing import Any
 
@@ -8,7 +7,7 @@ from django.core.exceptions import ValidationError
 from django.utils.text import slugify
 
 from tackle.colours.card import Card, read_card
-from tackle.colours.palette import house_palette
+from tackle.colours.palette import free_code, house_palette
 from tackle.errors import DataError
 from web.accounts.models import User
 from web.accounts.writing import one_change
@@ -29,10 +28,10 @@ def keep_card(owner: User, entry: dict[str, Any], card_id: str = "") -> OwnCard:
         card = read_card(entry, OWN)
     except DataError as error:
         raise ValidationError({error.field: f"{error.wrong}."}) from error
-    for other in palette_of(owner).cards:
-        shared = set(other.sold_in) & set(card.sold_in)
-        if other.id != card.id and other.code == card.code and shared:
-            raise ValidationError({"code": f"{card.code} is the code of {other.name} in {min(shared)}."})
+    others = [other for other in palette_of(owner).by_id.values() if other.id != card.id]
+    if same := next((other for other in others if other.code == card.code), None):
+        free = free_code({other.code for other in others})
+        raise ValidationError({"code": f"{card.code} is the code of {same.name}; {free} is free."})
     row.entry = entry
     row.save()
     return row
@@ -54,11 +53,7 @@ def keep_seen(owner: User, like: str, category: str, hexes: list[str]) -> OwnCar
 @one_change
 def keep_like(owner: User, card: Card, category: str) -> OwnCard:
     """A card of the owner's own with the name, the traits and the colours of another. Raises ValidationError."""
-    codes = {one.code for one in palette_of(owner).sold_in(category)}
-    every = (f"{a}{b}" for a in string.ascii_uppercase[::-1] for b in string.digits[1:] + string.ascii_uppercase)
-    code = next((one for one in every if one not in codes), "")
-    if not code:
-        raise ValidationError("Every code of two letters is taken in this category: drop a card of your own first.")
+    code = free_code({one.code for one in palette_of(owner).by_id.values()})
     entry = {
         **card.traits(),
         "name": card.name[:60],

@@ -6,7 +6,7 @@ from functools import lru_cache
 from django.shortcuts import get_object_or_404
 
 from tackle.colours.card import Card, read_card
-from tackle.colours.palette import Palette, house_palette
+from tackle.colours.palette import Palette, coded_apart, house_palette
 from tackle.errors import DataError
 from web.accounts.as_of import as_of
 from web.accounts.models import User
@@ -18,7 +18,7 @@ OWN = "your own cards"
 @as_of(megabytes=1)
 def palette_of(owner: User) -> Palette:
     """Our palette with the owner's own cards; their retired ones are known, but not offered."""
-    own = []
+    own: list[tuple[Card, bool]] = []
     for row in OwnCard.objects.filter(owner=owner):
         with suppress(DataError):  # one that does not read any more is as good as gone
             own.append((read_card(row.entry, OWN), row.retired))
@@ -28,9 +28,11 @@ def palette_of(owner: User) -> Palette:
 @lru_cache(maxsize=128)
 def _with_own(own: tuple[tuple[Card, bool], ...]) -> Palette:
     """One object for one content, so that what is worked out of a palette is kept between requests."""
+    house = house_palette().cards
+    coded = list(zip(coded_apart((card for card, _ in own), house), (retired for _, retired in own), strict=True))
     return Palette(
-        (*house_palette().cards, *(card for card, retired in own if not retired)),
-        retired=[card for card, retired in own if retired],
+        (*house, *(card for card, retired in coded if not retired)),
+        retired=[card for card, retired in coded if retired],
     )
 
 

@@ -11,7 +11,7 @@ from django.views.decorators.http import require_POST
 
 from tackle.colours.card import Card
 from tackle.colours.likeness import difference, unlike_traits
-from tackle.colours.palette import Palette
+from tackle.colours.palette import Palette, free_code
 from tackle.errors import Refused
 from tackle.schools.counsel import counsel
 from tackle.situations.clarity import HOUSE_LADDER
@@ -134,8 +134,10 @@ def own(request: OwnRequest, card_id: str = "") -> HttpResponse:
     mine = card_id in reads.own_ids(request.user)
     start = _card(palette, card_id) if card_id else None
     initial = initial_of(start) if start else {}
+    if not mine:
+        initial |= {"code": free_code({each.code for each in palette.by_id.values()})}
     if start and not mine:
-        initial = {**initial, "name": f"{start.name}, mine", "code": ""}
+        initial |= {"name": f"{start.name}, mine"}
     form = CardForm(request.POST or None, initial=initial)
     if request.method == "POST" and form.is_valid():
         try:

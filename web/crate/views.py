@@ -16,6 +16,7 @@ from django_htmx.http import reswap, retarget
 
 from tackle.numbers import read_whole
 from tackle.vocabulary import CATEGORIES
+from web.serving.bounds import takes
 from web.accounts.parts import part_of
 from web.accounts.request import OwnRequest
 from web.cards.reads import palette_of
@@ -32,6 +33,7 @@ from web.history.shown import add_errors, read_shown, show
 from web.plans.reads import basis_of
 from web.stock import changes, reads
 from web.stock.models import Lure
+from web.stock.pictures import MOST_BYTES as PICTURE_BYTES
 from web.stock.pictures import taken_in
 from web.ui.drawn import no_notice
 from web.ui.keys import LARGEST_KEY
@@ -43,6 +45,7 @@ def crate(request: OwnRequest) -> HttpResponse:
     return _page(request)
 
 
+@takes(PICTURE_BYTES)
 def add(request: OwnRequest) -> HttpResponse:
     """The form for a new lure; posted, the crate with it in."""
     if not reads.bare_trays_of(request.user).exists():
@@ -51,6 +54,7 @@ def add(request: OwnRequest) -> HttpResponse:
     return _lure_form(request, None, wanted)
 
 
+@takes(PICTURE_BYTES)
 def edit(request: OwnRequest, pk: int) -> HttpResponse:
     """The form for a lure, in the place of its compartment; posted, the crate with it changed."""
     lure = reads.lure_of(request.user, pk)

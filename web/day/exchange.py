@@ -17,6 +17,7 @@ from tackle.day.log import HOOKED, Water
 from tackle.errors import Refused
 from tackle.numbers import read_number
 from tackle.strict import plain, read_json
+from web.serving.bounds import takes
 from web.accounts.request import OwnRequest
 from web.day import changes, reads
 from web.day.models import Trip, Turn
@@ -82,6 +83,7 @@ def _row(turn: Turn) -> dict[str, Any]:
     }
 
 
+@takes(MOST_BYTES)
 @require_POST
 def take_in(request: OwnRequest) -> HttpResponse:
     """A log from a file. What is here already stays as it is; what cannot be used is told, and nothing of it taken."""

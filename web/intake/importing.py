@@ -16,6 +16,7 @@ from tackle.colours.palette import Palette
 from tackle.intake.table import FIELDS, Draft, as_cells
 from tackle.numbers import read_whole
 from tackle.vocabulary import CATEGORIES
+from web.serving.bounds import takes
 from web.accounts.models import User
 from web.accounts.request import OwnRequest
 from web.cards.reads import palette_of
@@ -52,6 +53,7 @@ class Standing:
     what: str  # "new", "add", "leave", "apart" or "ask"
 
 
+@takes(MOST_BYTES)
 def upload(request: OwnRequest) -> HttpResponse:
     """The form for a file; posted, the file is read and kept to be looked over."""
     form = UploadForm(request.user, request.POST or None, request.FILES or None)

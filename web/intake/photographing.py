@@ -13,12 +13,14 @@ from tackle.errors import Refused
 from tackle.numbers import read_whole
 from tackle.picture.paint import paint_tray
 from tackle.vocabulary import CATEGORIES
+from web.serving.bounds import takes
 from web.accounts.request import OwnRequest
 from web.cards.changes import keep_seen
 from web.cards.reads import palette_of
 from web.intake.seen import asked_of
 from web.intake.tasks import find_corners, read_picture
 from web.stock import changes, reads
+from web.stock.pictures import MOST_BYTES as PICTURE_BYTES
 from web.stock.pictures import encoded, taken_in
 from web.ui.keys import LARGEST_KEY
 from web.work.changes import begin as new_job
@@ -27,6 +29,7 @@ from web.work.heavy import begin, waited_for
 MOST_CELLS = 400
 
 
+@takes(PICTURE_BYTES)
 def upload(request: OwnRequest) -> HttpResponse:
     """The form for a picture; posted, it is kept and its grid is asked for. The demo has a camera of its own."""
     trays = list(reads.trays_of(request.user))

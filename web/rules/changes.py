@@ -7,11 +7,11 @@ from django.utils.text import slugify
 
 from tackle.colours.card import Card
 from tackle.errors import DataError, Refused
+from tackle.schools.house_rule import conditions_like
 from tackle.schools.rulebook import entry_of, house_rulebooks, read_calls, read_rulebook, write_rulebook
-from tackle.situations.clarity import HOUSE_LADDER
 from tackle.situations.situation import Situation
 from tackle.strict import read_toml_text
-from tackle.vocabulary import Forage, Grade
+from tackle.vocabulary import Grade
 from web.accounts.models import User
 from web.accounts.writing import one_change
 from web.rules.models import OwnSchool, Rule
@@ -37,32 +37,13 @@ def make_rule(
     entry = {
         "id": call,
         "for": situation.category,
-        "when": _conditions(situation),
+        "when": conditions_like(situation),
         "want": {name: traits[name] for name in ("tone", "opacity", "finish", "flake")},
         "grade": grade,
         "why": why.strip() or "My own experience on water like this.",
     }
     _check(entry)
     return Rule.objects.create(owner=owner, school=school, call=call, entry=entry, source=source)
-
-
-def _conditions(situation: Situation) -> dict[str, Any]:
-    """What a rule holds under: the clarity band, the light, and whatever else the situation says."""
-    low, below = HOUSE_LADDER.range_of(HOUSE_LADDER.band_of(situation.visibility_in))
-    when: dict[str, Any] = {
-        "visibility_in": {name: edge for name, edge in (("from", low), ("below", below)) if edge},
-        "light": situation.light.value,
-    }
-    for name in ("wind", "cover", "pace"):
-        if getattr(situation, name) is not None:
-            when[name] = getattr(situation, name).value
-    if situation.stain != "none":
-        when["stain"] = situation.stain.value
-    if situation.phase is not None:
-        when["season"] = situation.phase.value
-    if situation.forage != (Forage.UNKNOWN,):
-        when["forage"] = [food.value for food in situation.forage]
-    return when
 
 
 @one_change

@@ -2,6 +2,7 @@
 
 from django.contrib import messages
 from django.core.exceptions import ValidationError
+from django.core.paginator import Paginator
 from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
@@ -17,6 +18,8 @@ from web.colours.ask import read_question
 from web.plans.reads import basis_of
 from web.rules import changes, reads
 from web.schools.reading import apart, read_school
+
+PAGE = 50  # calls of a school at once
 
 
 def rules(request: OwnRequest) -> HttpResponse:
@@ -84,17 +87,20 @@ def _read(request: OwnRequest, school: str, wrong_at: str = "", wrong: str = "")
         **{name: request.POST.get(name, "") for name in ("grade", "from", "below", "why")},
         "tones": request.POST.getlist("tone"),
     }
+    calls = read_school(basis, book, category, words, request.user.units, {wrong_at: told} if wrong_at else {})
+    at = next((place // PAGE + 1 for place, one in enumerate(calls) if one.call.written == wrong_at), None)
     context = {
         "book": book,
         "books": basis.every_book.values(),
         "category": category,
         "categories": [each for each in CATEGORIES if any(each in call.categories for call in book.calls)],
         "words": words,
-        "calls": read_school(basis, book, category, words, request.user.units, {wrong_at: told} if wrong_at else {}),
+        "page": Paginator(calls, PAGE).get_page(at or request.GET.get("page")),
         "apart": apart(basis, category),
         "rules": [rule for rule in reads.rules_of(request.user) if rule.school == school and rule.entry.get("off")],
         "tones": sorted({card.tone for card in basis.palette.sold_in(category)}),
         "grades": list(Grade),
+        "query": urlencode({"category": category, "q": words}),
         "wrong_at": wrong_at,
         "wrong": wrong,
     }

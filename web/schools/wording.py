@@ -71,7 +71,7 @@ def _number(name: str, span: Range, units: System) -> str:
         return _between(low, below, lambda value: write_depth(round(value, 1), units)) + " deep"
     if name == "depth_ratio":
         return _between(low, below, lambda value: f"{value:g} times as deep as one sees")
-    return _between(low, below, lambda value: f"{value:g} of the water's usual sight")
+    return _between(low, below, lambda value: f"{value:.2g} of the water's usual sight")
 
 
 def _between(low: float, below: float | None, say: Callable[[float], str]) -> str:

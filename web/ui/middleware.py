@@ -19,6 +19,7 @@ from web.ui.logs import event, request_number
 Answer = Callable[[HttpRequest], HttpResponse]
 logger = logging.getLogger("web.requests")
 SLOW_S = 2.0
+_FORWARDED = ("HTTP_X_FORWARDED_FOR", "HTTP_X_FORWARDED_PROTO", "HTTP_FORWARDED", "HTTP_VIA", "HTTP_X_REAL_IP")
 _NUMBER = re.compile(r"[A-Za-z0-9-]{8,40}")
 
 
@@ -54,6 +55,9 @@ def from_the_proxy(get_response: Answer) -> Answer:
             last = request.headers.get("X-Forwarded-For", "").rpartition(",")[2].strip()
             if re.fullmatch(r"[0-9A-Fa-f.:]{2,45}", last):
                 request.META["REMOTE_ADDR"] = last
+        elif any(name in request.META for name in _FORWARDED):
+            # Through some server before this one, which nobody has named: it is not this machine that asks.
+            request.META["wax.forwarded"] = True
         request.META.pop("HTTP_X_FORWARDED_FOR", None)
         return get_response(request)
 

@@ -38,7 +38,8 @@ def health(request: HttpRequest) -> JsonResponse:
 @login_not_required
 def metrics(request: HttpRequest) -> HttpResponse:
     """Counts and timings as text for Prometheus; to this machine alone, unless the settings say otherwise."""
-    if request.META.get("REMOTE_ADDR") not in ("127.0.0.1", "::1") and not settings.METRICS_OPEN:
+    from_here = request.META.get("REMOTE_ADDR") in ("127.0.0.1", "::1") and "wax.forwarded" not in request.META
+    if not from_here and not settings.METRICS_OPEN:
         raise Http404
     registry = REGISTRY
     if os.environ.get("PROMETHEUS_MULTIPROC_DIR"):

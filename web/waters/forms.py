@@ -1,13 +1,16 @@
 """The forms for what is known of a water, and for what is forbidden there."""
 
+from collections.abc import Callable
 from typing import Any
 
 from django import forms
 
 from tackle.errors import Refused
-from tackle.units import read_length_in, write_exact
+from tackle.situations.starting import kinds
+from tackle.units import System, read_depth_ft, read_length_in, write_depth, write_exact
 from tackle.vocabulary import CATEGORIES, Cover, ids
 from web.accounts.models import User
+from web.ui.fields import offer
 from web.ui.words import label
 from web.waters.changes import MONTH_NAMES
 from web.waters.models import BOTTOMS, Water
@@ -51,8 +54,12 @@ class WaterForm(forms.ModelForm):
                     widget=forms.HiddenInput,
                 )  # fmt: skip
         if self.instance.pk:
-            for name, value in (("norm", self.instance.norm_in), ("depth", (self.instance.depth_ft or 0) * 12)):
-                self.fields[name].initial = write_exact(value, user.units) if value else ""
+            norm, depth = self.instance.norm_in, self.instance.depth_ft
+            self.fields["norm"].initial = write_exact(norm, user.units) if norm else ""
+            self.fields["depth"].initial = write_depth(depth, user.units) if depth else ""
+        else:
+            self.fields["salinity"].required = False
+            offer(self, "salinity", [("", "as its kind is"), *Water.Salinity.choices])
         for field in self.fields.values():
             if not isinstance(field.widget, forms.Select | forms.CheckboxInput | forms.HiddenInput):
                 field.widget.attrs["class"] = "field-input"
@@ -74,21 +81,20 @@ class WaterForm(forms.ModelForm):
             for what, (title, said) in told.items()
         ]
 
-    def _length(self, field: str) -> float | None:
+    def _read(self, field: str, reader: Callable[[str, System, str], float]) -> float | None:
         text = self.cleaned_data[field]
         if not text:
             return None
         try:
-            return round(read_length_in(text, self.user.units, field), 2)
+            return round(reader(text, self.user.units, field), 3)
         except Refused as refused:
             raise forms.ValidationError(f"{refused.wrong}: write it like {refused.allowed}.") from refused
 
     def clean_norm(self) -> float | None:
-        return self._length("norm")
+        return self._read("norm", read_length_in)
 
     def clean_depth(self) -> float | None:
-        inches = self._length("depth")
-        return None if inches is None else round(inches / 12, 2)
+        return self._read("depth", read_depth_ft)
 
     def clean_name(self) -> str:
         name = str(self.cleaned_data["name"]).strip()
@@ -98,6 +104,8 @@ class WaterForm(forms.ModelForm):
 
     def clean(self) -> dict[str, Any]:
         cleaned = super().clean() or {}
+        if not cleaned.get("salinity") and cleaned.get("kind") in kinds():
+            cleaned["salinity"] = kinds()[cleaned["kind"]].salinity
         if cleaned.get("latitude") is None:
             cleaned["latitude"] = cleaned.get("rough")
         if cleaned["latitude"] is None and "latitude" not in self.errors:

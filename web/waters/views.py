@@ -20,6 +20,7 @@ from tackle.situations.expected import expected_days
 from tackle.situations.sky import read_observations
 from tackle.situations.sun import HOURS
 from tackle.vocabulary import Forage, Light, Stain, ids
+from web.serving.bounds import takes
 from web.accounts.request import OwnRequest
 from web.history.kinds import WATER
 from web.history.models import Change
@@ -210,6 +211,7 @@ def rare(request: OwnRequest, pk: int) -> HttpResponse:
     return _page(request, pk)
 
 
+@takes(exchange.MOST_BYTES)
 @require_POST
 def take_in(request: OwnRequest, pk: int | None = None) -> HttpResponse:
     """A file: a water, or the readings or sky observations of one."""

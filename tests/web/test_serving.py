@@ -1,0 +1,115 @@
+"""The server itself, under half-sent requests."""
+
+import os
+import socket
+import subprocess
+import sys
+import time
+
+import pytest
+
+HALF = (b"GET /manifest.webmanifest HT", b"POST /account/sign-in/ HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Length: 900\r\n\r\nu")
+ASKED = b"GET /manifest.webmanifest HTTP/1.1\r\nHost: 127.0.0.1\r\n\r\n"
+
+
+@pytest.fixture(scope="module")
+def port():
+    with socket.socket() as free:
+        free.bind(("127.0.0.1", 0))
+        port = free.getsockname()[1]
+    server = subprocess.Popen(
+        [sys.executable, "-m", "gunicorn", "web.wsgi", "--bind", f"127.0.0.1:{port}", "--threads", "4",
+         "--worker-class", "web.serving.worker.PatientWorker", "--no-control-socket"],
+        env={**os.environ, "DJANGO_SETTINGS_MODULE": "tests.settings"},
+        stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL,
+    )  # fmt: skip
+    until = time.monotonic() + 60
+    while True:
+        try:
+            socket.create_connection(("127.0.0.1", port), 1).close()
+            break
+        except OSError:
+            assert time.monotonic() < until
+            time.sleep(0.1)
+    yield port
+    server.terminate()
+    server.wait(20)
+
+
+def sent(port, data):
+    one = socket.create_connection(("127.0.0.1", port), 5)
+    one.sendall(data)
+    return one
+
+
+def answer(one):
+    one.settimeout(5)
+    got = b""
+    while b"\r\n\r\n" not in got:
+        piece = one.recv(65536)
+        if not piece:
+            break
+        got += piece
+    return got
+
+
+@pytest.mark.parametrize("half", HALF)
+def test_half_sent_requests_hold_nobody_up(port, half):
+    slow = [sent(port, half) for _ in range(70)]
+    begun = time.monotonic()
+    for _ in range(5):
+        with sent(port, ASKED) as one:
+            assert answer(one).startswith(b"HTTP/1.1 200")
+    assert time.monotonic() - begun < 4
+    assert answer(slow[0]).startswith(b"HTTP/1.1 429")  # the oldest of one address made room
+    for one in slow:
+        one.close()
+
+
+def test_two_requests_sent_at_once_are_both_answered(port):
+    with sent(port, ASKED + ASKED.replace(b"\r\n\r\n", b"\r\nConnection: close\r\n\r\n")) as one:
+        one.settimeout(5)
+        got = b""
+        while piece := one.recv(65536):
+            got += piece
+    assert got.count(b"HTTP/1.1 200") == 2
+
+
+@pytest.mark.parametrize(
+    ("address", "length", "status"),
+    [
+        ("/account/sign-in/", 1_000_001, b"413"), ("/crate/import/", 8_100_000, b"413"), ("/nowhere/", 2_000_000, b"413"),
+        ("/crate/import/", 8_000_000, b"100"), ("/account/archive/take-in/", 60_000_000, b"100"),
+    ],
+)  # fmt: skip
+def test_a_body_too_large_for_its_address_is_refused_before_it_is_sent(port, address, length, status):
+    head = f"POST {address} HTTP/1.1\r\nHost: 127.0.0.1\r\nExpect: 100-continue\r\nContent-Length: {length}\r\n\r\n"
+    with sent(port, head.encode()) as one:
+        assert answer(one).startswith(b"HTTP/1.1 " + status)
+
+
+def test_a_body_comes_through_whole(port):
+    """Django reads the field that stands at its end: the form's token is asked for, and nothing else is wrong."""
+    body = b"a=" + b"b" * 900_000
+    head = f"POST /account/sign-in/ HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Length: {len(body)}\r\n\r\n"
+    with sent(port, head.encode()) as one:
+        one.sendall(body)
+        assert answer(one).startswith(b"HTTP/1.1 403")
+
+
+@pytest.mark.django_db
+def test_whatever_server_stands_before_it_bodies_are_bounded(client):
+    large = client.post("/account/sign-in/", "a" * 1_000_001, content_type="text/plain")
+    assert (large.status_code, b"at most 1,000,000 bytes" in large.content) == (413, True)
+    told = client.post("/api/crate", "a" * 1_000_001, content_type="application/json")
+    assert (told.status_code, told.json()["allowed"]) == (413, "at most 1,000,000 bytes")
+
+
+@pytest.mark.django_db
+def test_counts_are_for_this_machine_alone_whoever_passes_the_request_on(client, settings):
+    assert client.get("/metrics").status_code == 200
+    for header in ("X-Forwarded-For", "X-Forwarded-Proto", "Via"):
+        assert client.get("/metrics", headers={header: "10.1.2.3"}).status_code == 404
+    settings.PROXY = "127.0.0.1"
+    assert client.get("/metrics", headers={"X-Forwarded-For": "10.1.2.3"}).status_code == 404
+    assert client.get("/metrics", headers={"X-Forwarded-For": "10.1.2.3, 127.0.0.1"}).status_code == 200
