@@ -32,6 +32,7 @@ LEAST = 0.4  # of a bare view's throughput
 MOST_MB = 250  # that a worker may ever hold
 LATEST = 10  # times the median: the slowest of a hundred
 FILL = f"""
+import io
 import django; django.setup()
 from django.core.management import call_command
 call_command("migrate", verbosity=0)
@@ -44,9 +45,11 @@ from web.demo.loader import load_demo
 from web.stock.models import Lure
 from web.waters.models import WaterMonth
 wren = load_demo()
-whole = write_archive(wren)
+whole = io.BytesIO()
+write_archive(wren, whole)
 for number in range({USERS}):
     user = User.objects.create_user(f"angler{{number}}", f"angler{{number}}@example.org", "a-word-to-enter")
+    whole.seek(0)
     take_in(user, whole)
     rows = list(Lure.objects.filter(tray__owner=user))
     more = [rows[place % len(rows)] for place in range({LURES} - len(rows))]

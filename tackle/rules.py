@@ -17,6 +17,7 @@ from pathlib import Path
 import numpy as np
 
 from tackle.colours.palette import Palette, house_palette
+from tackle.commands.lines import ends_quietly
 from tackle.errors import DataError
 from tackle.schools.reasons import unfounded
 from tackle.schools.review import contradictions, lattice, never_win, share_of
@@ -100,4 +101,5 @@ def _print_shares(books: Sequence[Rulebook], palette: Palette) -> list[str]:
 
 
 if __name__ == "__main__":
+    ends_quietly()
     sys.exit(main(sys.argv[1:]))

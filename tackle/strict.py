@@ -4,17 +4,17 @@ from __future__ import annotations
 
 import json
 import math
+import re
 import tomllib
-import unicodedata
 from typing import Any, Final
 
 from tackle.errors import Refused
 
-__all__ = ["is_plain", "plain", "read_json", "read_toml_text"]
+__all__ = ["check_value", "decoder", "is_plain", "plain", "plain_value", "read_json", "read_toml_text"]
 
 MOST_DEPTH: Final = 40
 _WIDEST: Final = 2**63 - 1
-_KEPT: Final = "\t\n\r"
+_NOT_PLAIN: Final = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f\x7f-\x9f\ud800-\udfff]")  # Unicode's Cc and Cs, but \t \n \r
 
 
 def read_json(text: str | bytes, field: str = "file", most_depth: int = MOST_DEPTH) -> Any:
@@ -28,7 +28,7 @@ def read_json(text: str | bytes, field: str = "file", most_depth: int = MOST_DEP
     except (ValueError, RecursionError) as error:
         words = str(error)[:120] if isinstance(error, ValueError) else "it is nested too deep"
         raise Refused(field, f"is not JSON: {words}", "JSON") from error
-    _check(value, field, most_depth)
+    check_value(value, field, most_depth)
     return value
 
 
@@ -42,25 +42,40 @@ def read_toml_text(content: bytes, field: str = "file", most_depth: int = MOST_D
         raise Refused(field, f"is not TOML: {str(error)[:160]}", "TOML") from error
     except (RecursionError, ValueError) as error:
         raise Refused(field, "is not TOML: it is nested too deep, or holds a number too long", "TOML") from error
-    _check(value, field, most_depth)
+    check_value(value, field, most_depth)
     return value
+
+
+def decoder() -> json.JSONDecoder:
+    """What reads JSON as `read_json` does, a value at a time, and checks nothing of what it reads."""
+    return json.JSONDecoder(parse_constant=_refuse_constant)
 
 
 def is_plain(text: str) -> bool:
     """Whether a text has no control characters but tabs and line ends, and no half of a surrogate pair."""
-    return all(one in _KEPT or unicodedata.category(one) not in ("Cc", "Cs") for one in text)
+    return _NOT_PLAIN.search(text) is None
 
 
 def plain(text: str) -> str:
     """A text with what is not plain in it left out."""
-    return text if is_plain(text) else "".join(one for one in text if is_plain(one))
+    return _NOT_PLAIN.sub("", text)
+
+
+def plain_value(value: Any) -> Any:
+    """A value of plain ones, lists and tables, with what is not plain left out of its texts."""
+    if isinstance(value, str):
+        return plain(value)
+    if isinstance(value, dict):
+        return {plain_value(key): plain_value(one) for key, one in value.items()}
+    return [plain_value(one) for one in value] if isinstance(value, list) else value
 
 
 def _refuse_constant(word: str) -> float:
     raise ValueError(f"{word} is not a number")
 
 
-def _check(value: Any, field: str, depth: int) -> None:
+def check_value(value: Any, field: str, depth: int = MOST_DEPTH) -> None:
+    """Raises Refused where a value is nested too deep, or holds a text or a number that nothing can hold."""
     if depth < 0:
         raise Refused(field, "is nested too deep", f"at most {MOST_DEPTH} levels")
     if isinstance(value, str):
@@ -76,8 +91,8 @@ def _check(value: Any, field: str, depth: int) -> None:
             raise Refused(field, "holds a number that is too large", "finite numbers")
     elif isinstance(value, dict):
         for key, one in value.items():
-            _check(key, field, depth - 1)
-            _check(one, field, depth - 1)
+            check_value(key, field, depth - 1)
+            check_value(one, field, depth - 1)
     elif isinstance(value, list):
         for one in value:
-            _check(one, field, depth - 1)
+            check_value(one, field, depth - 1)

@@ -6,7 +6,7 @@ Exit status 0 when all was answered, 1 when some line was refused, 2 when the ca
 import sys
 
 from tackle.commands.every import COMMANDS
-from tackle.commands.lines import answer_lines
+from tackle.commands.lines import answer_lines, ends_quietly
 from tackle.commands.tray import tray
 from tackle.errors import DataError
 
@@ -26,4 +26,5 @@ def main(arguments: list[str]) -> int:
 
 
 if __name__ == "__main__":
+    ends_quietly()
     sys.exit(main(sys.argv[1:]))

@@ -29,6 +29,15 @@ def test_advise_answers_in_order_school_by_school():
     assert two["verdicts"]["ladder"][-1]["grade"] == "avoid"
 
 
+def test_commands_end_quietly_where_nobody_reads_on():
+    many = "".join(json.dumps({"id": n, "situation": worm(48)}) + "\n" for n in range(400))
+    for command, lines in (("advise", many), ("rules --table", "")):
+        run = subprocess.run(
+            f"'{ROOT}/wax' {command} | head -n 1", shell=True, input=lines, capture_output=True, text=True, env=os.environ
+        )
+        assert (run.stderr, run.stdout.count("\n")) == ("", 1)
+
+
 def test_advise_refuses_a_line_and_goes_on():
     bad = {"id": "x", "situation": {**worm(48), "light": "noon"}}
     status, answers, _ = wax("advise", bad, {"id": "y", "situation": worm(48)})

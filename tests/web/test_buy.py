@@ -62,6 +62,8 @@ def test_a_colour_may_cost_other_than_its_category(signed_in, wren):
     page = text(signed_in.post("/buy/price/", {**first, "amount": ""}, headers=HTMX))
     assert f"{count * 12.5:.2f}" not in page
     assert signed_in.post("/buy/price/", {**first, "card": "no-such"}, headers=HTMX).status_code == 422
+    alone = signed_in.post("/buy/price/", {**first, "category": ""}, headers=HTMX)
+    assert (alone.status_code, "needs its category" in text(alone)) == (422, True)
 
 
 def test_the_list_as_pdf(signed_in):

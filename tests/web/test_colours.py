@@ -127,6 +127,46 @@ def test_a_house_rule_outranks_the_school_until_it_is_off(signed_in, wren):
     assert "It works on the Tarn." not in text(signed_in.get("/colours/ask/", ASKED))
 
 
+def test_a_house_rule_holds_all_that_was_told(signed_in, wren):
+    told = {
+        "stain": "silt", "wind": "chop", "season": "winter", "cover": "wood", "pace": "slow", "target": "spotted",
+        "mood": "idle", "density": "heavy", "current": "river", "depth": "18 ft", "temp": "44 F", "norm": "60 in",
+        "food": "crawfish",
+    }  # fmt: skip
+    rule = {**ASKED, **told, "card": "red-bug", "school": "ladder", "grade": "go-to", "why": "It was so."}
+    signed_in.post("/colours/rules/make/", rule, headers=HTMX)
+    when = Rule.objects.get(owner=wren).entry["when"]
+    words = {name: when[name] for name in ("stain", "wind", "season", "cover", "pace", "target", "mood", "density", "current")}
+    assert words == {name: told[name] for name in words}
+    assert when["depth_ft"] == {"from": 15, "below": 30}
+    assert when["water_temp_f"] == {"from": 42, "below": 48}
+    assert when["norm_ratio"] == {"from": pytest.approx(2 / 3)}
+    assert "It was so." in text(signed_in.get("/colours/ask/", {**ASKED, **told}))
+    for other in ({"mood": "feeding"}, {"target": ""}, {"depth": "8 ft"}, {"temp": "50 F"}, {"norm": "90 in"}):
+        assert "It was so." not in text(signed_in.get("/colours/ask/", {**ASKED, **told, **other})), other
+
+
+@pytest.mark.parametrize("odd", [b"2020-01-01", b'["a"]', b"5", b"true"])
+def test_a_rule_whose_id_is_no_text_is_refused(signed_in, wren, odd):
+    eaten = CLUB.replace(b'"all-black"', odd).replace(
+        b'want = { tone = "black" }', b'when = { forage = ["shad"] }\nwant = { tone = "black", imitates = "eaten" }'
+    )
+    for content in (eaten, CLUB.replace(b'"all-black"', odd)):
+        assert "id: is missing or not text" in take_in(signed_in, content)
+    assert not Rule.objects.filter(owner=wren).exists()
+
+
+def test_many_calls_are_read_fifty_at_once(signed_in, wren):
+    head, call = CLUB.split(b"[[call]]")
+    take_in(signed_in, head + b"".join(b"[[call]]" + call.replace(b"all", b"no-%d" % n, 1) for n in range(120)))
+    pages = [text(signed_in.get("/colours/rules/heron-club/read/", {"category": "worm", "page": n})) for n in (1, 2, 3)]
+    assert [page.count("Herons like black.</p>") for page in pages] == [50, 50, 20]
+    assert "category=worm&amp;q=&amp;page=2" in pages[0]
+    wrong = {"grade": "go-to", "from": "deep", "how": "instead", "why": "x", "category": "worm"}
+    answer = text(signed_in.post("/colours/rules/heron-club/no-119-black/change/", wrong))
+    assert "is not a length" in answer  # on the page where the call stands
+
+
 def test_rules_come_back_from_their_export(signed_in, intruder, wren, stranger):
     signed_in.force_login(wren, backend="django.contrib.auth.backends.ModelBackend")
     rule = {**ASKED, "card": "red-bug", "school": "ladder", "grade": "go-to", "why": ""}

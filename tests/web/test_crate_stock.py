@@ -5,6 +5,7 @@ import json
 import re
 import subprocess
 from datetime import date, timedelta
+from html import unescape
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
@@ -175,6 +176,21 @@ def test_a_line_goes_in_where_its_kind_lies(signed_in, wren, trays):
     assert "Black is added" in page
     assert ">3 red bug thing\nworm moonlight</textarea>" in page
     assert "Which colour is “moonlight”?" in page
+
+
+def test_two_hundred_lines_go_in_at_once_and_more_wait(signed_in, trays):
+    """As a browser sends them: every field of every row that the page shows."""
+    lines = "\n".join(f"{n % 5 + 2} worm black {n % 7 + 3}in" for n in range(212))
+    read = typed(signed_in, "read/", lines)
+    assert "12 lines wait" in read
+    fields = dict(re.findall(r'<input[^>]*name="([a-z]+-\d+)"[^>]*value="([^"]*)"', read))
+    fields |= {name: "worm" for name in re.findall(r'<select[^>]*name="(category-\d+)"', read)}
+    fields |= {name: "black-plain" for name in re.findall(r'<select[^>]*name="(card-\d+)"', read)}
+    fields |= {name: trays["C"].pk for name in re.findall(r'<select[^>]*name="(tray-\d+)"', read)}
+    assert len(fields) >= 1800
+    page = typed(signed_in, "", lines, **{name: unescape(str(value)) for name, value in fields.items()})
+    assert page.count("worm black") == 12  # left in the field to type in
+    assert Lure.objects.filter(tray=trays["C"], card="black-plain").count() >= 200
 
 
 def test_what_is_asked_goes_in_once_it_is_answered_and_is_remembered(signed_in, wren, trays):

@@ -1,7 +1,6 @@
 """Every address, every method, for somebody else: nothing of another's is shown or changed. And whatever is sent,
 nothing breaks."""
 
-import json
 import os
 import random
 import re
@@ -10,9 +9,9 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import get_resolver
 
+from tests.owner import table_of
 from tests.web.test_archive import picture
 from web.api.changes import make_token
-from web.archive.writing import table_of
 from web.history.models import Change
 from web.sharing.changes import make_share
 from web.stock.changes import keep_picture
@@ -38,7 +37,7 @@ KEYS = {
     "share": "share-end",
     "trip": "trip trip-edit trip-forecast trip-light trip-delete trip-water trip-taps trip-meter trip-log log-lines "
     "log-turn log-counts trip-calendar trip-sheet",
-    "job": "work work-again",
+    "job": "work work-again work-file",
 }
 OF = {name: what for what, names in KEYS.items() for name in names.split()}
 
@@ -93,7 +92,7 @@ def address_of(route, name, keys):
 
 
 def everything(owner):
-    told = json.loads(json.dumps(table_of(owner), default=str))
+    told = table_of(owner)
     return told["things"], told["account"], owner.tokens.count(), owner.shares.count(), owner.import_drafts.count()
 
 

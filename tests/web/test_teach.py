@@ -9,6 +9,7 @@ from django.utils import timezone
 
 from tackle.teach.drill import Pick
 from tackle.teach.recall import NEW_A_DAY, due_at
+from tackle.vocabulary import CATEGORIES
 from tests.owner import renewed
 from web.plans.reads import basis_of
 from web.stock.models import Lure
@@ -119,6 +120,13 @@ def test_the_drill_shows_whom_it_asks_and_what_the_log_says(signed_in, wren):
     assert "says nothing of it" in page
     assert "Your log:" in page
     assert "new" in page
+
+
+@pytest.mark.parametrize("category", sorted(CATEGORIES))
+def test_a_new_account_has_stories_without_colours(intruder, category):
+    for address in (f"/teach/story/{category}/", f"/teach/story/{category}.pdf"):
+        answer = intruder.get(address)
+        assert answer.status_code in (200, 404), address
 
 
 def test_the_story_begins_with_one_and_stops_where_little_is_added(signed_in, wren):

@@ -116,6 +116,41 @@ def test_a_new_water_starts_from_its_kind_as_a_guess(signed_in, wren):
     assert not Water.objects.filter(pk=made.pk).exists()
 
 
+@pytest.mark.parametrize("month", [0, 13, 99])
+def test_there_is_no_thirteenth_month(signed_in, tarn, month):
+    before = list(tarn.year.values())
+    answer = set_month(signed_in, tarn, month, "days", "3")
+    assert (answer.status_code, "There is no such month" in text(answer)) == (422, True)
+    assert signed_in.get(f"/waters/{tarn.pk}/month/{month}/form/", headers=HTMX).status_code == 404
+    assert list(tarn.year.values()) == before
+
+
+@pytest.mark.parametrize(
+    ("units", "typed", "feet", "shown"),
+    [
+        ("imperial", "12", 12, "12 ft"), ("metric", "3", 9.843, "3 m"), ("imperial", "18 in", 1.5, "1.5 ft"),
+        ("metric", "12 ft", 12, "3.658 m"),
+    ],
+)  # fmt: skip
+def test_how_deep_lures_run_is_in_feet_or_metres(signed_in, wren, tarn, units, typed, feet, shown):
+    wren.units = units
+    wren.save()
+    entry = {"name": "Deep Hole", "kind": "river", "rough": "-31", "dryness": "0.5", "depth": typed}
+    signed_in.post("/waters/new/", entry)
+    made = Water.objects.get(name="Deep Hole")
+    assert made.depth_ft == pytest.approx(feet, abs=0.001)
+    assert f'value="{shown}"' in text(signed_in.get(f"/waters/{made.pk}/edit/"))
+
+
+@pytest.mark.parametrize(("kind", "salinity"), [("river", "fresh"), ("bay-flats", "salt")])
+def test_a_new_water_is_as_salt_as_its_kind_where_nothing_else_is_said(signed_in, wren, kind, salinity):
+    entry = {"name": "Otter Slack", "kind": kind, "rough": "-31", "dryness": "0.5", "salinity": ""}
+    assert signed_in.post("/waters/new/", entry).status_code == 302
+    assert Water.objects.get(name="Otter Slack").salinity == salinity
+    signed_in.post("/waters/new/", {**entry, "name": "Otter Mouth", "salinity": "brackish"})
+    assert Water.objects.get(name="Otter Mouth").salinity == "brackish"
+
+
 @pytest.mark.parametrize(
     ("line", "inches", "stain", "spot", "note"),
     [

@@ -1,6 +1,7 @@
 """How often one address may try a thing that costs something or may be abused."""
 
 import hashlib
+import math
 from dataclasses import dataclass
 from datetime import timedelta
 from typing import Final
@@ -42,6 +43,13 @@ def count(request: HttpRequest, limit: Limit) -> None:
 def too_many_by(mark: str, limit: Limit) -> bool:
     """Whether somebody or something of this mark has tried too often already."""
     return Try.objects.filter(what=limit.what, mark=mark, at__gte=timezone.now() - limit.span).count() >= limit.times
+
+
+def wait_s(mark: str, limit: Limit) -> int:
+    """After how many whole seconds one more try is allowed again, where there were too many."""
+    tries = Try.objects.filter(what=limit.what, mark=mark, at__gte=timezone.now() - limit.span).order_by("-at")
+    frees = tries.values_list("at", flat=True)[limit.times - 1 : limit.times].first()
+    return max(1, math.ceil((frees + limit.span - timezone.now()).total_seconds())) if frees else 1
 
 
 def count_by(mark: str, limit: Limit) -> None:

@@ -6,9 +6,11 @@ from typing import Annotated, Any
 
 from django.http import Http404, HttpRequest
 from ninja import Field, Query, Schema, Status
+from pydantic import AfterValidator
 
 from tackle.commands.every import COMMANDS
 from tackle.commands.plan import answer_of
+from tackle.days import read_day
 from tackle.errors import Refused
 from tackle.strict import read_json
 from web.api.door import door, may
@@ -32,7 +34,7 @@ Each = Annotated[int, Query(50, ge=1, le=MOST_A_PAGE, alias="each")]
 class NewReading(Schema):
     """One measured visibility, in inches."""
 
-    date: date
+    date: Annotated[date, AfterValidator(lambda day: read_day(day.isoformat()))]
     visibility_in: float = Field(gt=0, le=1200)
     stain: str = ""
     spot: str = Field("", max_length=60)

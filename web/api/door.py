@@ -11,10 +11,13 @@ from django.core.exceptions import PermissionDenied, ValidationError
 from django.db import DatabaseError
 from django.http import Http404, HttpRequest, HttpResponse
 from ninja import NinjaAPI
+from ninja.errors import HttpError
 from ninja.errors import ValidationError as Malformed
+from ninja.parser import Parser
 from ninja.security import HttpBearer
 
 from tackle.errors import Refused
+from tackle.strict import read_json
 from web.accounts.throttle import Limit, count_by, too_many_by
 from web.api.changes import used_today
 from web.api.models import Token
@@ -37,8 +40,15 @@ class Key(HttpBearer):
         return found
 
 
+class Strict(Parser):
+    """Bodies are read as everything else that comes in: no text that is none, no number that nothing can hold."""
+
+    def parse_body(self, request: HttpRequest) -> Any:
+        return read_json(request.body, "body")
+
+
 door = NinjaAPI(
-    title="Wax Crate", version="1", auth=Key(), docs_url=None, openapi_url="schema.json",
+    title="Wax Crate", version="1", auth=Key(), docs_url=None, openapi_url="schema.json", parser=Strict(),
     description="Lengths are inches and feet, temperatures degrees Fahrenheit, days shares of a day.",
 )  # fmt: skip
 
@@ -74,6 +84,14 @@ def refusal(request: HttpRequest, status: int, field: str, wrong: str, allowed: 
 @door.exception_handler(Refused)
 def _refused(request: HttpRequest, error: Refused) -> HttpResponse:
     return refusal(request, 422, error.field, error.wrong, error.allowed)
+
+
+@door.exception_handler(HttpError)
+def _unread(request: HttpRequest, error: HttpError) -> HttpResponse:
+    """A body that could not be read, and why, as far as its reader says."""
+    if isinstance(error.__cause__, Refused):
+        return _refused(request, error.__cause__)
+    return refusal(request, error.status_code, "body", str(error), "see schema.json")
 
 
 @door.exception_handler(ValidationError)

@@ -1,100 +1,116 @@
 """An archive read back in: checked row by row, whole or not at all; and everything of somebody's gone for good."""
 
-import io
-import zipfile
-from collections.abc import Mapping
-from typing import Any
+from collections.abc import Callable, Iterable
+from datetime import date
+from itertools import islice
+from typing import IO, Any
 
 from django.core.exceptions import ValidationError
 from django.db import IntegrityError
 from django.db.models import DateField, Field
 
+from tackle.days import FIRST_DAY, LAST_DAY
 from tackle.errors import DataError, Refused
-from tackle.strict import read_json
 from web.accounts.models import User
 from web.accounts.writing import one_change
+from web.archive.reading import Archive, opened
 from web.archive.shelves import Shelf, shelves
 from web.archive.trial import try_all
-from web.archive.writing import ACCOUNT, FORMAT, TABLE
+from web.archive.writing import ACCOUNT
 from web.stock.pictures import taken_in
+from web.work.changes import begin
+from web.work.models import Job
 
-MOST_BYTES, MOST_UNPACKED, MOST_ROWS = 60_000_000, 300_000_000, 300_000
+MOST_BYTES = 60_000_000
+AT_ONCE = 500  # rows that are made at once
+LABELS = frozenset(shelf.label for shelf in shelves())
+Tell = Callable[[str, int, int], None]
+_BROKEN = (IntegrityError, DataError, Refused, KeyError, TypeError, AttributeError, ValueError)
 
 
 @one_change
-def take_in(owner: User, content: bytes) -> int:
+def take_in(owner: User, file: IO[bytes], tell: Tell = lambda doing, done, total: None) -> int:
     """Everything of an archive, into an account that has nothing yet; returns how many things. Raises ValidationError
     that says where it is wrong; then nothing of it is taken."""
-    if any(shelf.model._default_manager.filter(**{shelf.owner: owner}).exists() for shelf in shelves()):
+    if not_empty(owner):
         raise ValidationError("There are things in this account already: an archive goes into an empty one.")
-    table, pictures = _unpacked(content)
-    things = _things(table)
+    try:
+        with opened(file, LABELS) as archive:
+            return _put_all_in(owner, archive, tell)
+    except Refused as refused:
+        raise ValidationError(f"{refused}.") from refused
+
+
+def begin_archive(owner: User, name: str, back: str) -> Job:
+    """The work of writing an archive; those that were written before go. Raises ValidationError."""
+    Job.objects.filter(owner=owner, kind="archive", ended=True).delete()
+    return begin(owner, "archive", back, name=name, asked={"type": "application/zip"})
+
+
+def not_empty(owner: User) -> bool:
+    return any(shelf.model._default_manager.filter(**{shelf.owner: owner}).exists() for shelf in shelves())
+
+
+def read_back(owner: User, file: IO[bytes]) -> None:
+    """Reads an archive as it is taken in, and takes nothing. Raises ValidationError that says which row would not go
+    in."""
+    with opened(file, LABELS) as archive:
+        for shelf in shelves():
+            for place, told in enumerate(archive.rows(shelf.label), 1):
+                _row(owner, shelf, shelf.inner(told, lambda label, number: number), lambda _, number: number,
+                     f"{shelf.label}[{place}]")  # fmt: skip
+
+
+def _put_all_in(owner: User, archive: Archive, tell: Tell) -> int:
     keys: dict[str, dict[int, int]] = {}
 
     def key(label: str, number: Any) -> int | None:
         return keys.get(label, {}).get(number) if isinstance(number, int) else None
 
+    total, done = sum(archive.counts.values()), 0
     try:
         for shelf in shelves():
-            keys[shelf.label] = _put_in(owner, shelf, things.get(shelf.label, []), key, pictures)
-        _settle(owner, table.get("account"))
+            tell("Reading the archive", done, total)
+            keys[shelf.label] = _put_in(owner, shelf, archive, key)
+            done += len(keys[shelf.label])
+        tell("Trying all of it", done, total)
+        _settle(owner, archive.account)
         try_all(owner)
-    except (IntegrityError, DataError, Refused, KeyError, TypeError, AttributeError, ValueError) as error:
+    except _BROKEN as error:
         raise ValidationError(f"The archive does not hold together: {str(error)[:200]}") from error
-    return sum(map(len, keys.values()))
+    return done
 
 
-def _unpacked(content: bytes) -> tuple[dict[str, Any], Mapping[int, bytes]]:
-    if len(content) > MOST_BYTES:
-        raise ValidationError(f"The archive is too large; at most {MOST_BYTES // 1_000_000} MB are taken.")
-    try:
-        packed = zipfile.ZipFile(io.BytesIO(content))
-        if sum(one.file_size for one in packed.infolist()) > MOST_UNPACKED:
-            raise ValidationError("What is packed in the archive is too large.")
-        table = read_json(packed.read(TABLE), TABLE)
-        names = [name for name in packed.namelist() if name.startswith("pictures/") and name.endswith(".jpg")]
-        pictures = {int(name[9:-4]): packed.read(name) for name in names if name[9:-4].isdecimal()}
-    except (zipfile.BadZipFile, KeyError, RuntimeError, NotImplementedError, OSError) as error:
-        raise ValidationError(f"This is no archive of Wax Crate: a ZIP file with {TABLE} in it.") from error
-    except Refused as refused:
-        raise ValidationError(str(refused)) from refused
-    if not isinstance(table, dict) or table.get("wax_crate") != FORMAT:
-        raise ValidationError(f"{TABLE} is of another form; this reads form {FORMAT}.")
-    return table, pictures
+def _put_in(owner: User, shelf: Shelf, archive: Archive, key: Any) -> dict[int, int]:
+    found: dict[int, int] = {}
+    rows = enumerate(archive.rows(shelf.label), 1)
+    while some := list(islice(rows, AT_ONCE)):
+        found |= _put_some_in(owner, shelf, archive, key, some)
+    return found
 
 
-def _things(table: dict[str, Any]) -> dict[str, list[Any]]:
-    things = table.get("things")
-    if not isinstance(things, dict) or not all(isinstance(rows, list) for rows in things.values()):
-        raise ValidationError(f"{TABLE}: things is not a list of rows for each table.")
-    if unknown := sorted(set(things) - {shelf.label for shelf in shelves()}):
-        raise ValidationError(f"{TABLE}: things.{str(unknown[0])[:40]} is no table of this version.")
-    if (rows := sum(map(len, things.values()))) > MOST_ROWS:
-        raise ValidationError(f"There are {rows:,} rows in the archive; at most {MOST_ROWS:,} are taken.")
-    return things
-
-
-def _put_in(owner: User, shelf: Shelf, rows: list[Any], key: Any, pictures: Mapping[int, bytes]) -> dict[int, int]:
-    made, stamped, many = [], [], []
-    for place, told in enumerate(rows, 1):
-        where = f"{shelf.label}[{place}]"
-        if not isinstance(told, dict):
-            raise ValidationError(f"{where} is not a row.")
-        row = _row(owner, shelf, shelf.inner(told, key), key, where)
+def _put_some_in(
+    owner: User, shelf: Shelf, archive: Archive, key: Any, rows: Iterable[tuple[int, dict[str, Any]]]
+) -> dict[int, int]:
+    made, stamped, many, places = [], [], [], []
+    for place, told in rows:
+        row = _row(owner, shelf, shelf.inner(told, key), key, f"{shelf.label}[{place}]")
         if shelf.label == "crate.Picture":
-            row.jpeg, row.width, row.height = taken_in(io.BytesIO(pictures.get(place, b"")))
+            with archive.picture(place) as picture:
+                row.jpeg, row.width, row.height = taken_in(picture)
         made.append(row)
+        places.append(place)
         stamped.append({one.attname: getattr(row, one.attname) for one in shelf.values if _stamped(one)})
         many.append({name: [key(label, one) for one in told.get(name, [])] for name, label in shelf.many.items()})
-    made = shelf.model._default_manager.bulk_create(made, batch_size=500)
+    made = shelf.model._default_manager.bulk_create(made)
     for row, stamps, others in zip(made, stamped, many, strict=True):
-        for name, found in others.items():
-            getattr(row, name).set([one for one in found if one])
+        for name, linked in others.items():
+            getattr(row, name).set([one for one in linked if one])
         for name, value in stamps.items():
             setattr(row, name, value)
-    if stamped and stamped[0]:
-        shelf.model._default_manager.bulk_update(made, list(stamped[0]), batch_size=500)
-    return {place: row.pk for place, row in enumerate(made, 1)}
+    if stamped[0]:
+        shelf.model._default_manager.bulk_update(made, list(stamped[0]))
+    return dict(zip(places, (row.pk for row in made), strict=True))
 
 
 def _row(owner: User, shelf: Shelf, told: dict[str, Any], key: Any, where: str) -> Any:
@@ -104,7 +120,7 @@ def _row(owner: User, shelf: Shelf, told: dict[str, Any], key: Any, where: str) 
     try:
         for each in shelf.values:
             if each.attname in told:
-                setattr(row, each.attname, each.to_python(told[each.attname]))
+                setattr(row, each.attname, _value(each, told[each.attname]))
         for name, label in shelf.links.items():
             setattr(row, name, key(label, told.get(name)))
             if getattr(row, name) is None and not shelf.model._meta.get_field(name.removesuffix("_id")).null:
@@ -120,6 +136,13 @@ def _row(owner: User, shelf: Shelf, told: dict[str, Any], key: Any, where: str) 
     except ValidationError as error:
         raise ValidationError(f"{where}: {_first(error)}") from error
     return row
+
+
+def _value(field: "Field[Any, Any]", told: Any) -> Any:
+    value = field.to_python(told)
+    if isinstance(value, date) and not FIRST_DAY.year <= value.year <= LAST_DAY.year:
+        raise ValidationError({field.attname: f"{told} is not from {FIRST_DAY.year} to {LAST_DAY.year}."})
+    return value
 
 
 def _first(error: ValidationError) -> str:

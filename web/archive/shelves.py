@@ -23,7 +23,7 @@ _TABLES = (
 # What somebody has beside it that does not move: files half taken in, where they are signed in, what lets others in.
 STAYS = {
     "crate.ImportDraft", "crate.ImportRow", "accounts.Session", "api.Token", "sharing.Share", "sharing.Follow",
-    "accounts.Passkey", "work.Job", "plans.PlannedAhead",
+    "accounts.Passkey", "work.Job", "work.Piece", "plans.PlannedAhead",
 }  # fmt: skip
 
 # Keys that stand within a thing's own data: how they are found, and put in anew.

@@ -1,5 +1,7 @@
 """Whether everything that an archive brought can be used: each thing is read once as the pages read it."""
 
+from django.template.loader import render_to_string
+
 from tackle.day.log import turns_of
 from tackle.vocabulary import Light, Wind, ids
 from web.accounts.models import User
@@ -7,6 +9,7 @@ from web.check.check import check
 from web.day.models import Trip
 from web.day.turns import taps_of
 from web.plans import snapshot
+from web.plans.content import check_content
 from web.plans.reads import answers, basis_of
 from web.plans.terms import can_compute, choice_of, plan_fields
 from web.stock.reads import stock_of
@@ -17,9 +20,13 @@ def try_all(owner: User) -> None:
     basis = basis_of(owner)
     answers(basis)
     check(owner, basis, stock_of(owner, basis.palette))
+    now = snapshot.snapshot(basis)
     for kept in owner.kept_plans.all():
-        snapshot.sentence(kept.content)
-        snapshot.changed_since(kept.content, kept.content)
+        check_content(kept.content)
+        context = {"content": kept.content, "cards": basis.palette.by_id, "plan_name": kept.name}
+        render_to_string("plans/paper.html", context | {"sentence": snapshot.sentence(kept.content)})
+        snapshot.changed_since(kept.content, now)
+        snapshot.differences(kept.content, now)
         if can_compute(kept, basis):
             plan_fields(kept.content["terms"])
             for category, told in kept.content["terms"]["choices"].items():

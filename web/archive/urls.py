@@ -4,7 +4,7 @@ from web.archive import views
 
 urlpatterns = [
     path("", views.archive, name="archive"),
-    path("wax-crate.zip", views.download, name="archive-download"),
+    path("wax-crate/", views.download, name="archive-download"),
     path("take-in/", views.take_in, name="archive-take-in"),
     path("delete/", views.delete, name="account-delete"),
 ]

@@ -5,29 +5,34 @@ from django.contrib.auth import logout
 from django.core.exceptions import ValidationError
 from django.http import HttpResponse
 from django.shortcuts import redirect, render
+from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from web.serving.bounds import takes
+from tackle.numbers import read_whole
 from web.accounts.models import User
 from web.accounts.request import OwnRequest
-from web.archive import changes
+from web.archive import changes, tasks
 from web.archive.shelves import shelves
-from web.archive.writing import write_archive
 from web.ui.shared import SHARED
+from web.work.changes import begin as new_job
+from web.work.heavy import begin, waited_for
 
 
 def archive(request: OwnRequest) -> HttpResponse:
     return _page(request)
 
 
+@require_POST
 def download(request: OwnRequest) -> HttpResponse:
+    """An archive is written; one that was written before makes room for it."""
     name = f"wax-crate-{request.user.username}-{timezone.localdate().isoformat()}.zip"
-    return HttpResponse(
-        write_archive(request.user),
-        content_type="application/zip",
-        headers={"Content-Disposition": f'attachment; filename="{name}"'},
-    )
+    try:
+        job = changes.begin_archive(request.user, name, reverse("archive"))
+    except ValidationError as error:
+        return _page(request, " ".join(error.messages))
+    return waited_for(request, begin(tasks.write, job))
 
 
 @takes(changes.MOST_BYTES)
@@ -36,12 +41,14 @@ def take_in(request: OwnRequest) -> HttpResponse:
     file = request.FILES.get("file")
     if file is None or (file.size or 0) > changes.MOST_BYTES:
         return _page(request, f"Choose an archive of at most {changes.MOST_BYTES // 1_000_000} MB.")
+    if changes.not_empty(request.user):
+        return _page(request, "There are things in this account already: an archive goes into an empty one.")
     try:
-        count = changes.take_in(request.user, file.read())
+        job = new_job(request.user, "take-in", reverse("archive"), name=(file.name or "")[:120], file=file)
     except ValidationError as error:
         return _page(request, " ".join(error.messages))
-    messages.success(request, f"{count:,} things are in.")
-    return redirect("archive")
+    job = begin(tasks.take_in, job)
+    return _page(request, job.wrong) if job.wrong else waited_for(request, job)
 
 
 @require_POST
@@ -70,6 +77,7 @@ def _page(request: OwnRequest, wrong: str = "", not_so: str = "") -> HttpRespons
         "kept": counts["plans.KeptPlan"],
         "pictures": counts["crate.Picture"],
         "empty": not any(counts.values()),
+        "taken": read_whole(request.GET.get("taken", ""), 1, 10**9),
         "wrong": wrong,
         "not_so": not_so,
     }

@@ -16,7 +16,7 @@ from web.prices import changes
 from web.prices.reads import BUDGET
 from web.stock.changes import bought as put_in
 from web.ui.drawn import no_notice
-from web.ui.pdf import pdf_response
+from web.work.papers import paper
 
 HEADINGS = (
     "category", "code", "colour", "buy", "have", "days added", "right days added", "days served", "price", "cost",
@@ -66,7 +66,7 @@ def as_csv(request: OwnRequest) -> HttpResponse:
 
 
 def as_pdf(request: OwnRequest) -> HttpResponse:
-    return pdf_response("buy/paper.html", _context(request), "to-buy.pdf")
+    return paper(request, "buy/paper.html", _context(request), "to-buy.pdf")
 
 
 def _context(request: OwnRequest) -> dict[str, Any]:

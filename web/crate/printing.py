@@ -15,7 +15,7 @@ from web.accounts.request import OwnRequest
 from web.cards.reads import palette_of
 from web.stock import reads
 from web.stock.models import Lure, Tray
-from web.ui.pdf import pdf_response
+from web.work.papers import paper
 
 COLOURS = {
     "teal": "#0e6873",
@@ -64,7 +64,7 @@ def labels(request: OwnRequest) -> HttpResponse:
                 mark_safe(square),  # noqa: S308 - our own drawing
             )
         )
-    return pdf_response("crate/labels.html", {"labels": made}, "tray-labels.pdf")
+    return paper(request, "crate/labels.html", {"labels": made}, "tray-labels.pdf")
 
 
 @dataclass(frozen=True, slots=True)
@@ -104,4 +104,4 @@ def packing(request: OwnRequest) -> HttpResponse:
 
 def packing_pdf(request: OwnRequest) -> HttpResponse:
     context = {"places": _by_place(request.user), "units": request.user.units}
-    return pdf_response("crate/packing_paper.html", context, "packing-list.pdf")
+    return paper(request, "crate/packing_paper.html", context, "packing-list.pdf")

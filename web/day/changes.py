@@ -9,6 +9,7 @@ from django.core.exceptions import ValidationError
 from django.utils import timezone
 
 from tackle.day.log import Tap, read_tap, turns_of
+from tackle.days import read_day
 from tackle.devices.forecast import Hour
 from tackle.errors import Refused
 from tackle.vocabulary import CATEGORIES, Light, ids
@@ -211,13 +212,13 @@ def take_log_in(owner: User, trips: Sequence[tuple[Mapping[str, Any], Mapping[st
     waters = {water.name: water.pk for water in waters_of(owner)}
     new = 0
     for told, planned in trips:
-        name, day = str(told.get("water"))[:80], str(told.get("date"))[:10]
+        name, day = str(told.get("water"))[:80], told.get("date")
         if name not in waters:
             raise ValidationError(f"“{name}” is not one of your waters: make it first.")
         try:
-            when = date.fromisoformat(day)
-        except ValueError:
-            raise ValidationError(f"“{day}” is no day: write it like 2026-05-02.") from None
+            when = read_day(day)
+        except Refused as refused:
+            raise ValidationError(f"{refused.wrong}: {refused.allowed}.") from refused
         trip = trips_of(owner).filter(date=when, water_id=waters[name]).first()
         if trip is None:
             trip = plan_trip(owner, waters[name], date=when, **planned)

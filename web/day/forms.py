@@ -9,7 +9,7 @@ from tackle.units import read_length_in, write_exact
 from tackle.vocabulary import CATEGORIES, Stain
 from web.accounts.models import User
 from web.day.models import TURN_MINUTES, Trip
-from web.ui.fields import offer
+from web.ui.fields import A_DAY, offer
 from web.ui.words import choices, label
 from web.waters.reads import waters_of
 
@@ -18,7 +18,7 @@ class TripForm(forms.Form):
     """What a trip is; how clear it will be may be left to the month, the readings and the rain."""
 
     water = forms.TypedChoiceField(coerce=int)
-    date = forms.DateField(widget=forms.DateInput({"type": "date"}))
+    date = forms.DateField(widget=forms.DateInput({"type": "date"}), validators=A_DAY)
     first_hour = forms.TypedChoiceField(label="From", coerce=int, choices=[(h, f"{h}:00") for h in range(24)])
     last_hour = forms.TypedChoiceField(label="Last hour", coerce=int, choices=[(h, f"{h}:00") for h in range(24)])
     rods = forms.IntegerField(min_value=1, max_value=16)

@@ -5,6 +5,7 @@ from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
 
 from tackle.vocabulary import Stain
+from web.ui.fields import A_DAY
 from web.ui.words import choices
 from web.waters.models import Water
 
@@ -15,7 +16,7 @@ TURN_MINUTES = 8
 class Trip(models.Model):
     owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="trips")
     water = models.ForeignKey(Water, on_delete=models.CASCADE, related_name="trips")
-    date = models.DateField()
+    date = models.DateField(validators=A_DAY)
     first_hour = models.PositiveSmallIntegerField(default=FIRST_HOUR, validators=[MaxValueValidator(23)])
     last_hour = models.PositiveSmallIntegerField(default=LAST_HOUR, validators=[MaxValueValidator(23)])
     afoot = models.BooleanField("from the bank, or wading", default=False)

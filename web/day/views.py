@@ -24,10 +24,10 @@ from web.day.calendar import as_calendar
 from web.day.forms import TripForm, initial_of
 from web.day.models import FIRST_HOUR, LAST_HOUR, TURN_MINUTES, Trip
 from web.plans.reads import basis_of
-from web.ui.pdf import pdf_response
 from web.ui.words import label
 from web.waters.forecasting import NoForecast, forecasts
 from web.waters.reads import waters_of
+from web.work.papers import paper, printed
 
 MOST_OTHERS = 6  # trips that are listed beside one
 
@@ -118,17 +118,21 @@ def delete(request: OwnRequest, pk: int) -> HttpResponse:
 def sheet(request: OwnRequest, pk: int) -> HttpResponse:
     """The evening on one sheet of paper."""
     context = sheet_of(request.user, reads.trip_of(request.user, pk))
-    return pdf_response("day/paper.html", {**context, "units": request.user.units}, f"day-{context['trip'].date}.pdf")
+    context |= {"units": request.user.units}
+    return paper(request, "day/paper.html", context, f"day-{context['trip'].date}.pdf")
 
 
 def calendar(request: OwnRequest, pk: int) -> HttpResponse:
     """The trip for a calendar (iCalendar, RFC 5545), with the sheet in it."""
     trip = reads.trip_of(request.user, pk)
     context = sheet_of(request.user, trip) | {"units": request.user.units}
+    on_paper = printed(request, "day/paper.html", context)
+    if not isinstance(on_paper, bytes):
+        return on_paper
     content = as_calendar(
         trip,
         request.build_absolute_uri(reverse("trip", args=[pk])),
-        pdf_response("day/paper.html", context, f"day-{trip.date}.pdf").content,
+        on_paper,
         [
             f"{piece.count} {piece.card.name}, {label(piece.category).lower()}"
             for piece in context["evening"].tray.pieces

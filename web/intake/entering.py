@@ -115,19 +115,22 @@ def enter(request: OwnRequest) -> HttpResponse:
         "wrong": wrong,
         **_choices(request.user),
     }
-    context["lines"] = "\n".join(row.guess.line for row in left)
+    waiting = _lines(request.POST)[MOST_LINES:]
+    context |= {"lines": "\n".join([*(row.guess.line for row in left), *waiting]), "waiting": len(waiting)}
     return render(request, "intake/entered.html", context, status=422 if wrong or not change else 200)
 
 
 def read(request: OwnRequest) -> HttpResponse:
     """The rows that the lines make so far, what was put right in them kept."""
     rows = _rows(request.user, request.POST)
-    return render(request, "intake/rows.html", {"rows": rows, "ready": _ready(rows), **_choices(request.user)})
+    waiting = len(_lines(request.POST)[MOST_LINES:])
+    context = {"rows": rows, "ready": _ready(rows), "waiting": waiting, **_choices(request.user)}
+    return render(request, "intake/rows.html", context)
 
 
 def entered(owner: User, lines: Sequence[str]) -> Change:
     """Lures of lines that leave nothing to ask, all or none. Raises ValidationError that says what is unsure."""
-    rows = _rows(owner, {"lines": "\n".join(line.replace("\n", " ") for line in lines)})
+    rows = _rows(owner, {"lines": "\n".join(" ".join(line.splitlines()) for line in lines)})
     for row in rows:
         if not row.ready:
             raise ValidationError({f"lines[{row.number}]": row.question or "; ".join(row.wrong.values())})
@@ -168,8 +171,7 @@ def _rows(owner: User, post: Mapping[str, str]) -> list[Row]:
     put_right = _put_right(post)
     rows: list[Row] = []
     before, tray = None, by_key.get(post.get("tray", ""))
-    lines = [line for line in post.get("lines", "").splitlines() if line.strip()]
-    for number, line in enumerate(lines[:MOST_LINES]):
+    for number, line in enumerate(_lines(post)[:MOST_LINES]):
         told = put_right[line.strip()[:MOST_LINE]]
         fixed = told.popleft() if told else {}
         category = fixed.get("category") if fixed.get("category") in CATEGORIES else None
@@ -185,6 +187,10 @@ def _rows(owner: User, post: Mapping[str, str]) -> list[Row]:
         row.shown = _shown(row, owner.units)
         rows.append(row)
     return rows
+
+
+def _lines(post: Mapping[str, str]) -> list[str]:
+    return [line for line in post.get("lines", "").splitlines() if line.strip()]
 
 
 def _put_right(post: Mapping[str, str]) -> defaultdict[str, deque[dict[str, str]]]:

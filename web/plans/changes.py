@@ -14,6 +14,7 @@ from web.accounts.models import User
 from web.accounts.writing import one_change
 from web.cards.reads import palette_of
 from web.plans.kept import kept_of, kept_plan_of
+from web.plans.content import check_content
 from web.plans.models import Choice, KeptPlan, Plan, PlannedAhead
 from web.plans.stored import first_plan, stored_plan_of
 from web.plans.terms import choice_of, plan_fields
@@ -168,6 +169,7 @@ def keep_plan(owner: User, name: str, content: dict[str, Any]) -> KeptPlan:
     """Keeps a plan as it is now. Raises ValidationError."""
     if kept_of(owner).count() >= MOST_KEPT:
         raise ValidationError(f"There are {MOST_KEPT} kept plans already; delete one first.")
+    check_content(content)
     kept = KeptPlan(owner=owner, name=name.strip(), content=content)
     kept.full_clean()
     kept.save()

@@ -15,7 +15,7 @@ from web.plans import changes, kept, reads, snapshot
 from web.plans.models import KeptPlan
 from web.plans.terms import basis_on_terms, can_compute
 from web.ui.keys import LARGEST_KEY
-from web.ui.pdf import pdf_response
+from web.work.papers import paper
 
 AGAIN = "-again"
 
@@ -35,7 +35,7 @@ def overview_pdf(request: OwnRequest) -> HttpResponse:
         "sentence": snapshot.sentence(now),
         "plan_name": basis.plan.name,
     }
-    return pdf_response("plans/paper.html", context, "plan.pdf")
+    return paper(request, "plans/paper.html", context, "plan.pdf")
 
 
 def show(request: OwnRequest, pk: int) -> HttpResponse:

@@ -21,7 +21,9 @@ def set_price(owner: User, category: str, card: str, text: str) -> None:
     """
     if category and category not in CATEGORIES:
         raise ValidationError(f"{category} is not a category.")
-    if card and card not in {one.id for one in palette_of(owner).sold_in(category)}:
+    if card and not category:
+        raise ValidationError("A price of one colour needs its category.")
+    if card and card not in palette_of(owner).ids_in(category):
         raise ValidationError(f"{card} is not a colour of {label(category).lower()}.")
     prices = Price.objects.filter(owner=owner, category=category)
     if not text.strip():

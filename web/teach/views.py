@@ -23,7 +23,7 @@ from web.plans.reads import Answered, Basis, answer, basis_of, situations_of
 from web.teach import reads
 from web.teach.scene import scene_of
 from web.teach.wording import eye
-from web.ui.pdf import pdf_response
+from web.work.papers import paper
 
 NEXT_WORDS = {
     Next.STAY: "Stay with it", Next.NEAREST: "Nearest step: finish, opacity or belly", Next.ROLE: "Another role",
@@ -62,7 +62,7 @@ def story(request: OwnRequest, category: str) -> HttpResponse:
 
 def story_pdf(request: OwnRequest, category: str) -> HttpResponse:
     """The same on one printed page."""
-    return pdf_response("teach/story_paper.html", _told(request, category), f"{category}.pdf")
+    return paper(request, "teach/story_paper.html", _told(request, category), f"{category}.pdf")
 
 
 def _told(request: OwnRequest, category: str) -> dict[str, Any]:

@@ -1,12 +1,17 @@
 """What a form's fields offer, where that is known only when the form is made."""
 
 from collections.abc import Iterable
-from typing import Any
+from typing import Any, Final
 
+from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db.models import QuerySet
 from django.forms import BaseForm, ChoiceField, ModelChoiceField
 
-__all__ = ["offer", "offer_rows"]
+from tackle.days import FIRST_DAY, LAST_DAY
+
+__all__ = ["A_DAY", "offer", "offer_rows"]
+
+A_DAY: Final = [MinValueValidator(FIRST_DAY), MaxValueValidator(LAST_DAY)]  # what the reader of days takes
 
 
 def offer(form: BaseForm, name: str, choices: Iterable[tuple[Any, str]]) -> None:

@@ -3,11 +3,11 @@
 import csv
 import io
 import json
-from datetime import date
 from typing import Any
 
 from django.core.exceptions import ValidationError
 
+from tackle.days import read_day
 from tackle.errors import Refused
 from tackle.strict import read_json
 from web.accounts.models import User
@@ -63,7 +63,7 @@ def _import(owner: User, raw: dict[str, Any]) -> Water:
     readings = []
     for place, entry in enumerate(_list(raw, "readings", 20_000)):
         told = read_fields(entry, READING, f"readings[{place}]")
-        readings.append(Reading(**{**told, "date": _day(told["date"], f"readings[{place}].date")}))
+        readings.append(Reading(**{**told, "date": read_day(told["date"], f"readings[{place}].date")}))
     return add_whole_water(owner, known, {month.pop("month"): month for month in year}, readings)
 
 
@@ -72,13 +72,6 @@ def _list(raw: dict[str, Any], field: str, most: int) -> list[Any]:
     if not isinstance(value, list) or len(value) > most:
         raise Refused(field, "is not a list", f"a list of at most {most}")
     return value
-
-
-def _day(text: Any, field: str) -> date:
-    try:
-        return date.fromisoformat(text)
-    except (TypeError, ValueError) as error:
-        raise Refused(field, f"{str(text)[:20]!r} is not a day", "a day like 2026-05-04") from error
 
 
 def readings_csv(water: Water) -> str:

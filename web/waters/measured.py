@@ -2,10 +2,11 @@
 
 import csv
 import re
-from datetime import date, datetime
+from datetime import date
 
 from django.core.exceptions import ValidationError
 
+from tackle.days import read_day
 from tackle.devices.meter import Heard
 from tackle.errors import Refused
 from tackle.situations.clarity import MAX_VISIBILITY_IN
@@ -119,6 +120,6 @@ def from_meter(heard: Heard, today: date) -> list[Reading]:
 
 def _day(text: str) -> date:
     try:
-        return datetime.strptime(text, "%Y-%m-%d").date()
-    except ValueError:
-        raise ValidationError(f"date {text!r} is not a day like 2026-05-04") from None
+        return read_day(text)
+    except Refused as refused:
+        raise ValidationError(f"date {refused.wrong}: {refused.allowed}") from refused

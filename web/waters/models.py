@@ -7,6 +7,7 @@ from django.db import models
 
 from tackle.situations.starting import kinds
 from tackle.vocabulary import Stain
+from web.ui.fields import A_DAY
 from web.ui.words import choices, label
 
 BOTTOMS = ("rock", "gravel", "sand", "clay", "mud", "oyster", "weed")
@@ -40,7 +41,7 @@ class Water(models.Model):
     forbids_night = models.BooleanField(default=False)
     closed_months = models.JSONField(default=list, blank=True)
     rules_note = models.CharField(max_length=300, blank=True)
-    rules_checked = models.DateField(null=True, blank=True)
+    rules_checked = models.DateField(null=True, blank=True, validators=A_DAY)
 
     class Meta:
         ordering = ["name"]
@@ -101,7 +102,7 @@ class Reading(models.Model):
         METER = "meter"
 
     water = models.ForeignKey(Water, on_delete=models.CASCADE, related_name="readings")
-    date = models.DateField()
+    date = models.DateField(validators=A_DAY)
     visibility_in = models.FloatField()
     stain = models.CharField(max_length=6, choices=choices(Stain), blank=True)
     spot = models.CharField(max_length=60, blank=True)

@@ -1,29 +1,51 @@
 """Every change to a piece of heavy work. None is part of what its owner owns, and none waits for another."""
 
 from collections.abc import Mapping
-from typing import Any
+from itertools import count
+from typing import IO, Any, Final
 
 from django.core.exceptions import ValidationError
 from django.utils import timezone
 
 from web.accounts.models import User
-from web.work.models import Job
+from web.work.models import Job, Piece
 
+PIECE_BYTES: Final = 1_000_000
 MOST_JOBS, MOST_AT_ONCE = 20, 8  # of one owner: the ended ones included, and those that have not
 
 
 def begin(
-    owner: User, kind: str, back: str, *, name: str = "", asked: Mapping[str, Any] | None = None, content: bytes = b""
+    owner: User,
+    kind: str,
+    back: str,
+    *,
+    name: str = "",
+    asked: Mapping[str, Any] | None = None,
+    content: bytes = b"",
+    file: IO[bytes] | None = None,
 ) -> Job:
-    """A new piece of work; the oldest of too many that have ended go. Raises ValidationError."""
+    """A new piece of work, made of a few bytes or of a file; the oldest of too many that have ended go. Raises
+    ValidationError."""
     if Job.objects.filter(owner=owner, ended=False).count() >= MOST_AT_ONCE:
         raise ValidationError(f"{MOST_AT_ONCE} things are being worked on for you already: wait for one of them.")
     job = Job.objects.create(
         owner=owner, kind=kind, back=back[:200], name=name[:120], asked=dict(asked or {}), content=content
     )
+    if file:
+        keep_file(job, file)
     kept = list(Job.objects.filter(owner=owner).values_list("pk", flat=True)[:MOST_JOBS])
     Job.objects.filter(owner=owner, ended=True).exclude(pk__in=kept).delete()
     return job
+
+
+def keep_file(job: Job, file: IO[bytes]) -> None:
+    """Keeps a file with a piece of work, in the place of what it was made of."""
+    job.pieces.all().delete()
+    for place in count():
+        content = file.read(PIECE_BYTES)
+        if not content:
+            break
+        Piece.objects.create(job=job, place=place, content=content)
 
 
 def tell(job: Job, doing: str, done: int = 0, total: int = 0) -> None:
@@ -36,6 +58,8 @@ def end(job: Job, *, to: str = "", drawn: str = "", wrong: str = "", again: bool
     told: dict[str, Any] = {"to": to, "drawn": drawn, "wrong": wrong[:300], "ended": True, "told_at": timezone.now()}
     if not again:
         told["content"] = b""
+        if not to:
+            job.pieces.all().delete()
     Job.objects.filter(pk=job.pk).update(**told)
 
 

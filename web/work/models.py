@@ -29,3 +29,18 @@ class Job(models.Model):
 
     def __str__(self) -> str:
         return f"{self.kind} {self.name}".strip()
+
+
+class Piece(models.Model):
+    """A piece of a file that work is made of, or that came of it: no row holds more than the database sends at once."""
+
+    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="pieces")
+    place = models.PositiveIntegerField()
+    content = models.BinaryField()
+
+    class Meta:
+        ordering = ["place"]
+        constraints = [models.UniqueConstraint(fields=["job", "place"], name="one_piece_a_place")]
+
+    def __str__(self) -> str:
+        return f"{self.job_id}: {self.place}"

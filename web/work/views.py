@@ -1,6 +1,6 @@
 """How far a piece of heavy work is."""
 
-from django.http import HttpResponse
+from django.http import Http404, HttpResponse, StreamingHttpResponse
 from django.shortcuts import get_object_or_404
 from django.utils.module_loading import import_string
 from django.views.decorators.http import require_POST
@@ -10,11 +10,24 @@ from web.work import changes
 from web.work.heavy import begin, may_be_tried_again, waited_for
 from web.work.kinds import KINDS
 from web.work.models import Job
+from web.work.pieces import pieces_of
 
 
 def show(request: OwnRequest, pk: int) -> HttpResponse:
     """How far it is; ended, what came of it."""
     return waited_for(request, _job(request, pk))
+
+
+def file(request: OwnRequest, pk: int) -> StreamingHttpResponse:
+    """The file that came of a piece of work."""
+    job = get_object_or_404(Job.objects.defer("content"), owner=request.user, pk=pk, ended=True)
+    if not job.pieces.exists():
+        raise Http404
+    return StreamingHttpResponse(
+        pieces_of(job),
+        content_type=job.asked["type"],
+        headers={"Content-Disposition": f'attachment; filename="{job.name}"'},
+    )
 
 
 @require_POST

@@ -1,0 +1,103 @@
+"""What a kept plan may hold: checked before one is kept, copied or taken out of an archive, so that no page breaks on it.
+
+Plans that older versions kept tell less: what may be missing has a default here.
+"""
+
+from typing import Annotated, Any
+
+from django.core.exceptions import ValidationError
+from pydantic import BaseModel, ConfigDict, Field, StringConstraints
+from pydantic import ValidationError as Malformed
+
+Word = Annotated[str, StringConstraints(max_length=80)]
+Text = Annotated[str, StringConstraints(max_length=500)]
+Days = Annotated[float, Field(ge=0, le=100_000, allow_inf_nan=False)]
+Share = Annotated[str, StringConstraints(pattern=r"^[01](\.\d{1,4})?$")]
+Month = Annotated[int, Field(ge=1, le=12)]
+
+
+class Strict(BaseModel):
+    """Read as it is: no text is taken for a number."""
+
+    model_config = ConfigDict(strict=True)
+
+
+class Colour(Strict):
+    card: Word
+    category: Word = ""
+    name: Text
+    days: Days
+    alone: Days = 0.0
+    right: Days = 0.0
+    owned: bool
+    reason: Text = ""
+
+
+class Category(Strict):
+    category: Word
+    expected: Days
+    answered: Days
+    right: Days = 0.0
+    colours: list[Colour]
+
+
+class Marks(Strict):
+    waters: dict[Word, Word]
+    books: dict[Word, Word]
+    palette: Word
+
+
+class MadeFrom(Strict):
+    waters: dict[Word, Days]
+    schools: list[Word]
+    agree: Word
+    right: Word = ""
+    months: list[Month]
+    crate: dict[Word, dict[Word, Annotated[int, Field(ge=0)]]]
+    marks: Marks | None = None
+
+
+class Settled(Strict):
+    """The settings of the plan; `accept` stood where `right` stands now."""
+
+    schools: list[Word]
+    categories: list[Word]
+    agree: Annotated[str, StringConstraints(pattern="^(any|all)$")]
+    accept: Word | None = None
+    right: Share | None = None
+    first_month: Month
+    last_month: Month
+    crossover: bool = False
+    travel_most: Annotated[int, Field(ge=0, le=200)] = 8
+
+
+class Choice(Strict):
+    lock: list[Word]
+    ban: list[Word]
+    at_most: Annotated[int, Field(ge=0, le=1000)] | None = None
+    right: Share | None = None
+    trailers: bool = False
+
+
+class Terms(Strict):
+    waters: list[Annotated[int, Field(ge=0)]]
+    plan: Settled
+    choices: dict[Word, Choice]
+
+
+class Content(Strict):
+    terms: Terms | None = None
+    made_from: MadeFrom
+    categories: list[Category]
+
+
+def check_content(content: Any) -> None:
+    """Raises ValidationError that says which field of a kept plan is not as it has to be."""
+    try:
+        told = Content.model_validate(content)
+    except Malformed as error:
+        first = error.errors(include_url=False, include_input=False)[0]
+        field = ".".join(map(str, first["loc"])) or "content"
+        raise ValidationError(f"The plan cannot be kept: {field}: {first['msg']}.") from error
+    if told.terms and told.terms.plan.right is None and told.terms.plan.accept is None:
+        raise ValidationError("The plan cannot be kept: terms.plan.right: Field required.")
