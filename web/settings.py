@@ -88,6 +88,7 @@ MIDDLEWARE = [
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "django_htmx.middleware.HtmxMiddleware",
     "axes.middleware.AxesMiddleware",
+    "web.accounts.middleware.TooOftenIsTold",
 ]
 
 ROOT_URLCONF = "web.urls"
@@ -113,7 +114,8 @@ TEMPLATES = [
 DATABASES = {
     "default": database_at(
         env.str("WAX_DATABASE_URL", default="")
-        or f"mysql://wax:{quote(env.str('WAX_DB_PASSWORD'), safe='')}@127.0.0.1:{env.int('WAX_DB_PORT', default=0)}/wax"
+        or f"mysql://wax:{quote(env.str('WAX_DB_PASSWORD'), safe='')}@127.0.0.1:{env.int('WAX_DB_PORT', default=0)}/wax",
+        patient=env.bool("WAX_PATIENT", default=False),
     )
 }
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
@@ -134,7 +136,7 @@ LOGOUT_REDIRECT_URL = "sign-in"
 AXES_FAILURE_LIMIT = 10
 AXES_COOLOFF_TIME = 0.25
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
-AXES_LOCKOUT_TEMPLATE = "accounts/locked.html"
+AXES_LOCKOUT_CALLABLE = "web.accounts.views.locked"
 AXES_RESET_ON_SUCCESS = True
 AXES_VERBOSE = False
 

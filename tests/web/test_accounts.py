@@ -2,10 +2,19 @@ import re
 
 import pytest
 from django.core import mail
+from django.test import Client
 
+from web.accounts.changes import keep_passkey
 from web.accounts.models import User
+from web.api.changes import make_token
+from web.sharing.changes import make_share
 
 pytestmark = pytest.mark.django_db
+
+
+@pytest.fixture
+def client_class():
+    return Client
 
 
 def test_every_page_but_the_doors_asks_to_sign_in(client):
@@ -43,6 +52,91 @@ def test_a_forgotten_password_is_reset_by_mail(client, wren):
     assert b"run out" in client.get(link, follow=True).content
 
 
+PASSWORD = "open-the-crate"
+ANOTHER = {"new_password1": "another-crate-77", "new_password2": "another-crate-77"}
+
+
+def entered(owner, client_class):
+    """One of each way into an account: a program, a passkey, a link, and a place elsewhere."""
+    token, key = make_token(owner, "meter", ["waters"])
+    keep_passkey(owner, "phone", b"credential", b"public", 0)
+    share = make_share(owner, "water", str(owner.waters.first().pk))
+    elsewhere = client_class()
+    elsewhere.force_login(owner, backend="django.contrib.auth.backends.ModelBackend")
+    return token, key, share, elsewhere
+
+
+def left(owner, key, share, elsewhere, client):
+    return (
+        client.get("/api/waters", headers={"Authorization": f"Bearer {key}"}).status_code == 200,
+        owner.passkeys.exists(),
+        client.get(f"/shared/{share.key}/").status_code == 200,
+        elsewhere.get("/account/").status_code == 200,
+    )
+
+
+def kept_keys(page):
+    return re.findall(r'name="keep" value="([^"]+)"', page.content.decode())
+
+
+@pytest.mark.parametrize("keep", [False, True])
+def test_another_password_ends_all_other_ways_in_but_those_that_are_kept(signed_in, wren, client_class, keep):
+    _, key, share, elsewhere = entered(wren, client_class)
+    page = signed_in.get("/account/password/")
+    keys = kept_keys(page)
+    assert len(keys) == 4
+    assert "the program meter" in page.content.decode()
+    told = {"old_password": PASSWORD, **ANOTHER, "keep": keys if keep else []}
+    done = signed_in.post("/account/password/", told, follow=True)
+    assert ("4 other ways in are ended" in done.content.decode()) == (not keep)
+    assert left(wren, key, share, elsewhere, client_class()) == (keep,) * 4
+    assert signed_in.get("/account/").status_code == 200  # where it was changed
+
+
+@pytest.mark.parametrize("keep", [False, True])
+def test_so_does_one_that_was_forgotten(client, wren, client_class, keep):
+    _, key, share, elsewhere = entered(wren, client_class)
+    client.post("/account/password/forgotten/", {"email": wren.email})
+    link = re.search(r"http://127.0.0.1:\d+(/\S+)", mail.outbox[0].body)[1]
+    form = client.get(link, follow=True)
+    client.post(form.redirect_chain[-1][0], {**ANOTHER, "keep": kept_keys(form) if keep else []})
+    assert left(wren, key, share, elsewhere, client_class()) == (keep,) * 4
+
+
+def test_signing_up_does_not_tell_whether_an_address_is_known(client, wren):
+    for name, address in (("rail", wren.email), ("crake", "crake@example.org")):
+        told = {"username": name, "email": address, "units": "metric"}
+        answer = client.post("/account/sign-up/", {**told, "password1": "brown-water", "password2": "brown-water"})
+        assert (answer.status_code, answer.headers.get("Location")) == (302, "/")
+        client.post("/account/sign-out/")
+    client.post("/account/sign-in/", {"username": wren.email, "password": PASSWORD})
+    assert client.get("/account/").context["user"].username == "wren"  # still hers alone
+    mail.outbox.clear()
+    client_class_of_another = type(client)()
+    client_class_of_another.post("/account/password/forgotten/", {"email": wren.email})
+    assert {name for name in ("wren", "rail") for one in mail.outbox if f"for {name} " in one.body} == {"wren", "rail"}
+
+
+@pytest.mark.parametrize(
+    ("address", "told"),
+    [
+        ("/account/password/", {"old_password": "guess", **ANOTHER}),
+        ("/account/codes/", {"do": "end", "password": "guess"}),
+        ("/account/", {"email": "mine@example.org", "units": "metric", "password": "guess"}),
+        ("/account/archive/delete/", {"password": "guess"}),
+    ],
+)
+def test_wrong_passwords_are_counted_wherever_one_is_asked_for(signed_in, wren, address, told):
+    for _ in range(10):
+        assert signed_in.post(address, told).status_code in (200, 422)
+    waits = signed_in.post(address, {name: PASSWORD if value == "guess" else value for name, value in told.items()})
+    assert waits.status_code == 429
+    assert 0 < int(waits.headers["Retry-After"]) <= 900
+    assert User.objects.get(pk=wren.pk).check_password(PASSWORD)
+    elsewhere = signed_in.post(address, told, REMOTE_ADDR="10.9.8.7")
+    assert elsewhere.status_code == 429  # by account, from wherever
+
+
 def test_units_are_the_readers(signed_in, wren):
     assert b"5 ft of sight" in signed_in.get("/waters/", follow=True).content
     signed_in.post("/account/", {"email": wren.email, "units": "metric"})
@@ -55,6 +149,7 @@ def test_wrong_passwords_lock_the_name(client, wren):
         client.post("/account/sign-in/", {"username": "wren", "password": "guess"})
     locked = client.post("/account/sign-in/", {"username": "wren", "password": "open-the-crate"})
     assert b"Too many wrong passwords" in locked.content
+    assert (locked.status_code, locked.headers["Retry-After"]) == (429, "900")
 
 
 def test_the_policy_is_strict_on_every_page(client, signed_in):

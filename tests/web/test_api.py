@@ -106,7 +106,26 @@ def test_nobody_reaches_what_is_another_s(ask, stranger):
 def test_a_program_that_asks_too_often_waits(ask, settings):
     for _ in range(120):
         assert ask("/waters").status_code == 200
-    assert ask("/waters").json()["wrong"] == "asks too often"
+    for address in ("/waters", "/me"):
+        waits = ask(address)
+        assert (waits.status_code, waits.json()["wrong"]) == (429, "asks too often")
+        assert 0 < int(waits.headers["Retry-After"]) <= 60
+
+
+@pytest.mark.parametrize(
+    ("told", "field"),
+    [
+        ({"note": "a\x07b"}, "body"), ({"spot": "\ud800"}, "body"), ({"date": "0001-01-01"}, "readings.0.date"),
+        ({"date": "2200-01-01"}, "readings.0.date"), ({"visibility_in": 1e999}, "body"),
+    ],
+)  # fmt: skip
+def test_what_nothing_could_read_again_does_not_come_in(ask, wren, told, field):
+    water = Water.objects.get(name="Tarn Hollow")
+    before = water.readings.count()
+    reading = {"date": "2026-06-01", "visibility_in": 30, **told}
+    refused = ask(f"/waters/{water.pk}/readings", {"readings": [reading]})
+    assert (refused.status_code, refused.json()["field"]) == (422, field)
+    assert water.readings.count() == before
 
 
 def test_the_page_about_it_names_every_address(signed_in, client):

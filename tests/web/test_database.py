@@ -1,9 +1,15 @@
 """Where the database is, and what is kept of it."""
 
+import json
 import os
 import shlex
+import shutil
+import signal
+import socket
 import subprocess
 import sys
+import tempfile
+import time
 from pathlib import Path
 
 import pytest
@@ -44,6 +50,102 @@ def test_the_next_host_is_asked_where_one_does_not_answer(db):
         cursor.execute("SELECT 1")
         assert cursor.fetchone() == (1,)
     other.close()
+
+
+@pytest.fixture
+def another(tmp_path):
+    """A database of its own, that a test may stop and freeze; its port and its process."""
+    with socket.socket() as free:
+        free.bind(("127.0.0.1", 0))
+        port = free.getsockname()[1]
+    folder = tempfile.mkdtemp(prefix="wax-test-", dir="/dev/shm")
+    os.chmod(folder, 0o711)
+    begin = f"""
+      for part in say processes packages environment server worker database; do . "ops/$part.sh"; done
+      make_database "{folder}/data" && run_database "{folder}/data" {port} --innodb-flush-method=nosync
+      database_shell "{folder}/data" <<< "CREATE DATABASE wax; CREATE USER wax@127.0.0.1 IDENTIFIED BY 'x'; GRANT ALL ON wax.* TO wax@127.0.0.1"
+      cat "{folder}/data/wax.pid"
+    """
+    pid = int(shell(begin).stdout.split()[-1])
+    yield port, pid
+    os.kill(pid, signal.SIGCONT)
+    os.kill(pid, signal.SIGKILL)
+    shutil.rmtree(folder, ignore_errors=True)
+
+
+def connected(url):
+    return type(connections["default"])({**connection.settings_dict, **database_at(url)})
+
+
+def test_a_database_that_stands_still_is_given_up_in_time(another, db):
+    port, pid = another
+    one = connected(f"mysql://wax:x@127.0.0.1:{port}/wax")
+    with one.cursor() as cursor:
+        cursor.execute("SELECT 1")
+        begun = time.monotonic()
+        with pytest.raises(OperationalError, match="max_statement_time"):
+            cursor.execute("SELECT BENCHMARK(2000000000, SHA2('a', 512))")
+        assert time.monotonic() - begun < 5
+        os.kill(pid, signal.SIGSTOP)
+        begun = time.monotonic()
+        with pytest.raises(OperationalError):
+            cursor.execute("SELECT 1")
+    one.close()
+    with pytest.raises(OperationalError):  # as the next request does: it looks whether its connection lives, and asks anew
+        one.connect()
+    assert time.monotonic() - begun < 10
+
+
+def test_a_read_is_asked_of_the_next_host_where_its_own_goes(another, db):
+    port, pid = another
+    told = connection.settings_dict
+    one = connected(f"mysql://wax:x@127.0.0.1:{port}/wax")
+    one.settings_dict = {**one.settings_dict, "HOSTS": [("127.0.0.1", port), ("127.0.0.1", told["PORT"])]}
+    with one.cursor() as cursor:
+        cursor.execute("SELECT 1")
+        one.settings_dict |= {"USER": told["USER"], "PASSWORD": told["PASSWORD"], "NAME": told["NAME"]}
+        os.kill(pid, signal.SIGKILL)
+        cursor.execute("SELECT COUNT(*) FROM accounts_user")
+        assert cursor.fetchone()[0] > 0
+        cursor.execute("SELECT 2")
+        assert cursor.fetchone() == (2,)
+    one.close()
+
+
+@pytest.mark.django_db(transaction=True)
+def test_a_change_that_meets_others_is_tried_again_and_said_as_what_it_is(client, wren, monkeypatch):
+    from web.accounts import writing
+    from web.waters.models import Reading
+
+    client.force_login(wren, backend="django.contrib.auth.backends.ModelBackend")
+    water, tried = wren.waters.first(), []
+
+    def meets(times):
+        tried.clear()
+
+        def create(rows, **options):
+            tried.append(1)
+            if len(tried) <= times:
+                raise OperationalError(1213, "Deadlock found when trying to get lock")
+            return plainly(rows, **options)
+
+        return create
+
+    plainly = Reading.objects.bulk_create
+    before = water.readings.count()
+    monkeypatch.setattr(Reading.objects, "bulk_create", meets(3))
+    assert client.post(f"/waters/{water.pk}/note/", {"line": "30 in"}).status_code == 200
+    assert (len(tried), water.readings.count()) == (4, before + 1)
+    monkeypatch.setattr(Reading.objects, "bulk_create", meets(99))
+    client.raise_request_exception = False
+    refused = client.post(f"/waters/{water.pk}/note/", {"line": "31 in"})
+    assert (refused.status_code, refused.headers["Retry-After"]) == (503, "1")
+    assert "Two changes of yours met" in refused.content.decode()
+    assert (len(tried), water.readings.count()) == (writing.TRIES, before + 1)
+    _, key = make_token(wren, "meter", ["readings"])
+    told = {"readings": [{"date": "2026-06-01", "visibility_in": 30}]}
+    answer = client.post(f"/api/waters/{water.pk}/readings", json.dumps(told), content_type="application/json", headers={"Authorization": f"Bearer {key}"})
+    assert (answer.status_code, answer.json()["field"]) == (503, "change")
 
 
 def shell(command, **more):

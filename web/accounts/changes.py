@@ -11,6 +11,7 @@ from django_otp import devices_for_user
 from django_otp.plugins.otp_static.models import StaticDevice
 from django_otp.plugins.otp_totp.models import TOTPDevice
 
+from web.accounts.entrances import entrances_of, stay_signed_in
 from web.accounts.forms import SignUpForm
 from web.accounts.models import Passkey, Session, User
 from web.accounts.passkeys import mark_of as mark_of_passkey
@@ -46,19 +47,15 @@ def sign_up(form: SignUpForm) -> User:
             user: User = form.save()
             return user
     except IntegrityError as error:
-        raise ValidationError("Somebody has just taken that name or address.") from error
+        raise ValidationError("Somebody has just taken that name.") from error
 
 
 @one_change
 def edit_account(owner: User, **values: Any) -> User:
-    """Sets the address and the units. Raises ValidationError."""
+    """Sets the address and the units."""
     for field, value in values.items():
         setattr(owner, field, value)
-    try:
-        with transaction.atomic():
-            owner.save(update_fields=list(values))
-    except IntegrityError as error:
-        raise ValidationError({"email": "That address belongs to another account."}) from error
+    owner.save(update_fields=list(values))
     return owner
 
 
@@ -88,6 +85,21 @@ def device_to_be(user: User) -> TOTPDevice:
     """The device that is being set up; a new one where none is."""
     device, _ = TOTPDevice.objects.get_or_create(user=user, confirmed=False, defaults={"name": "Codes"})
     return device
+
+
+@transaction.atomic
+def end_entrances(owner: User, keep: set[str], key: str | None) -> int:
+    """Ends all other ways into an account, but those to keep by their keys and the session with this one; returns how
+    many. A place that is kept stays signed in under the new password."""
+    ended = 0
+    for one in entrances_of(owner, key):
+        if one.key in keep:
+            if isinstance(one.row, Session):
+                stay_signed_in(one.row, owner)
+        else:
+            one.row.delete()
+            ended += 1
+    return ended
 
 
 def end_places(owner: User, key: str | None, mark: str) -> int:

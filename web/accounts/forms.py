@@ -3,9 +3,13 @@
 from typing import Any
 
 from django import forms
-from django.contrib.auth.forms import AuthenticationForm, UserCreationForm
+from django.contrib.auth.forms import AuthenticationForm, PasswordChangeForm, SetPasswordForm, UserCreationForm
+from django.http import HttpRequest
 
+from web.accounts.entrances import entrances_of
 from web.accounts.models import User
+from web.accounts.throttle import right_password
+from web.ui.fields import offer
 
 
 class SignUpForm(UserCreationForm):
@@ -15,14 +19,57 @@ class SignUpForm(UserCreationForm):
 
 
 class SignInForm(AuthenticationForm):
-    """By name or by mail; an address that nobody has is answered as a name that nobody has."""
+    """By name or by mail; an address that nobody has is answered as a name that nobody has. Where several gave one
+    address, it is that of the earliest: nobody can take another's by signing up with it."""
 
     def clean(self) -> dict[str, Any]:
         told = str(self.cleaned_data.get("username", ""))
         if "@" in told and not User.objects.filter(username=told).exists():
-            known = User.objects.filter(email__iexact=told).first()
+            known = User.objects.filter(email__iexact=told).order_by("pk").first()
             self.cleaned_data["username"] = known.username if known else told
         return super().clean()
+
+
+class KeepsEntrances(forms.Form):
+    """Asks which of the other ways into the account stay as they are when its password is another."""
+
+    keep = forms.MultipleChoiceField(
+        label="Everything else that lets in ends now. Keep", required=False, widget=forms.CheckboxSelectMultiple
+    )
+
+    def _offer_entrances(self, owner: User, session: str | None) -> None:
+        found = entrances_of(owner, session)
+        if found:
+            offer(self, "keep", [(one.key, one.words) for one in found])
+        else:
+            del self.fields["keep"]
+
+    def clean(self) -> dict[str, Any]:
+        cleaned: dict[str, Any] = super().clean() or {}
+        return {"keep": [], **cleaned}
+
+
+class NewPasswordForm(KeepsEntrances, SetPasswordForm):
+    """For whoever came by the mail."""
+
+    def __init__(self, user: User, *args: Any, **options: Any) -> None:
+        super().__init__(user, *args, **options)
+        self._offer_entrances(user, None)
+
+
+class ChangePasswordForm(KeepsEntrances, PasswordChangeForm):
+    """For whoever is signed in."""
+
+    def __init__(self, user: User, *args: Any, request: HttpRequest, **options: Any) -> None:
+        super().__init__(user, *args, **options)
+        self.request = request
+        self._offer_entrances(user, request.session.session_key)
+
+    def clean_old_password(self) -> str:
+        told = str(self.cleaned_data["old_password"])
+        if not right_password(self.request, self.user, told):
+            raise forms.ValidationError("That is not your password.")
+        return told
 
 
 class AccountForm(forms.ModelForm):
@@ -38,9 +85,14 @@ class AccountForm(forms.ModelForm):
         fields = ["email", "units"]
         widgets = {"email": forms.EmailInput({"autocomplete": "email"})}
 
+    def __init__(self, request: HttpRequest, *args: Any, **options: Any) -> None:
+        super().__init__(*args, **options)
+        self.request = request
+
     def clean(self) -> dict[str, Any]:
         cleaned = super().clean() or {}
-        known = User.objects.get(pk=self.instance.pk)
-        if cleaned.get("email", known.email) != known.email and not known.check_password(cleaned.get("password", "")):
+        known, told = User.objects.get(pk=self.instance.pk), cleaned.get("password", "")
+        another = cleaned.get("email", known.email) != known.email
+        if another and not (told and right_password(self.request, known, told)):
             self.add_error("password", "To change the address, give your password.")
         return cleaned

@@ -16,10 +16,7 @@ from tackle.errors import Refused
 from tackle.strict import read_json
 from web.accounts import changes, passkeys
 from web.accounts.request import OwnRequest
-from web.accounts.throttle import PASSKEY, SIGN_IN, count, too_many
-
-OFTEN = "Too many tries from here. Wait a quarter of an hour."
-
+from web.accounts.throttle import PASSKEY, SIGN_IN, TooOften, count, refuse_too_many, right_password
 
 def _named_only(view: Any) -> Any:
     """Passkeys are bound to a name; elsewhere there are none."""
@@ -28,7 +25,11 @@ def _named_only(view: Any) -> Any:
     def whole(request: HttpRequest, *args: Any, **options: Any) -> HttpResponse:
         if not passkeys.host():
             raise Http404
-        answer: HttpResponse = view(request, *args, **options)
+        try:
+            answer: HttpResponse = view(request, *args, **options)
+        except TooOften as often:
+            answer = _wrong(f"{often.words} Wait {often.minutes} min.", 429)
+            answer.headers["Retry-After"] = str(often.seconds)
         return answer
 
     return whole
@@ -50,10 +51,7 @@ def keyring(request: OwnRequest) -> HttpResponse:
 @require_POST
 def options(request: OwnRequest) -> HttpResponse:
     """What a new passkey is made with: to who knows the password."""
-    if too_many(request, SIGN_IN):
-        return _wrong(OFTEN, 429)
-    if not request.user.check_password(request.POST.get("password", "")):
-        count(request, SIGN_IN)
+    if not right_password(request, request.user, request.POST.get("password", "")):
         return _wrong("That is not your password.")
     return _json(passkeys.options_to_make(request.user, request.session))
 
@@ -76,8 +74,7 @@ def add(request: OwnRequest) -> HttpResponse:
 @require_POST
 def sign_in_options(request: HttpRequest) -> HttpResponse:
     """What a browser is asked to sign in with."""
-    if too_many(request, PASSKEY):
-        return _wrong(OFTEN, 429)
+    refuse_too_many(request, PASSKEY)
     count(request, PASSKEY)
     return _json(passkeys.options_to_sign_in(request.session))
 
@@ -87,8 +84,7 @@ def sign_in_options(request: HttpRequest) -> HttpResponse:
 @require_POST
 def sign_in(request: HttpRequest) -> HttpResponse:
     """Signs in whoever shows a passkey; it stands for password and code, since the device asked who one is."""
-    if too_many(request, SIGN_IN):
-        return _wrong(OFTEN, 429)
+    refuse_too_many(request, SIGN_IN)
     try:
         passkey, now = passkeys.shown(_answer(request), request.session)
     except ValidationError as error:

@@ -43,7 +43,8 @@ class User(AbstractUser):
         IMPERIAL = "imperial", "inches and feet"
         METRIC = "metric", "centimetres and metres"
 
-    email = models.EmailField("email address", unique=True)
+    # Not unique: whoever signs up is not told whether an address is known here.
+    email = models.EmailField("email address", db_index=True)
     units: "models.CharField[System, System]" = models.CharField(max_length=8, choices=Units, default=Units.IMPERIAL)
     # The colour difference (CIE 1976) within which two lures count as one colour.
     same_within = models.FloatField(default=SAME_WITHIN)

@@ -11,7 +11,7 @@ from django.db import transaction
 from django.http import HttpRequest
 from django.utils import timezone
 
-from web.accounts.models import Try
+from web.accounts.models import Try, User
 
 
 @dataclass(frozen=True, slots=True)
@@ -26,6 +26,7 @@ class Limit:
 SIGN_IN: Final = Limit("sign-in", 40, timedelta(minutes=15))  # wrong passwords, over all names
 SIGN_UP: Final = Limit("sign-up", 20, timedelta(hours=1))
 GUEST: Final = Limit("guest", 6, timedelta(hours=1))
+ACCOUNT: Final = Limit("password", 10, timedelta(minutes=15))  # wrong passwords of one account, once signed in
 PASSKEY: Final = Limit("passkey", 60, timedelta(minutes=15))  # asked for, whether shown or not
 RESET: Final = Limit("reset", 10, timedelta(hours=1))
 
@@ -38,6 +39,39 @@ def too_many(request: HttpRequest, limit: Limit) -> bool:
 def count(request: HttpRequest, limit: Limit) -> None:
     """Writes a try of an address down."""
     count_by(_mark(request), limit)
+
+
+class TooOften(Exception):
+    """A thing that was tried too often: told as 429, and when it may be tried again."""
+
+    def __init__(self, words: str, seconds: int) -> None:
+        super().__init__(words)
+        self.words, self.seconds = words, seconds
+
+    @property
+    def minutes(self) -> int:
+        """The wait in whole minutes, for people."""
+        return -(-self.seconds // 60)
+
+
+def refuse_too_many(request: HttpRequest, limit: Limit) -> None:
+    """Raises TooOften where an address has tried too often already."""
+    if too_many(request, limit):
+        raise TooOften("Too many tries from your address.", wait_s(_mark(request), limit))
+
+
+def right_password(request: HttpRequest, owner: User, password: str) -> bool:
+    """Whether this is the password of somebody who is signed in; wrong ones are counted, by account and by address.
+    Raises TooOften."""
+    refuse_too_many(request, SIGN_IN)
+    mine = f"account {owner.pk}"
+    if too_many_by(mine, ACCOUNT):
+        raise TooOften("Too many wrong passwords for this account.", wait_s(mine, ACCOUNT))
+    if owner.check_password(password):
+        return True
+    count(request, SIGN_IN)
+    count_by(mine, ACCOUNT)
+    return False
 
 
 def too_many_by(mark: str, limit: Limit) -> bool:

@@ -38,7 +38,7 @@ urlpatterns = [
     path("sign-out/", auth.LogoutView.as_view(), name="sign-out"),
     path(
         "password/",
-        auth.PasswordChangeView.as_view(
+        views.ChangePassword.as_view(
             template_name=DOOR,
             success_url=reverse_lazy("account"),
             extra_context={"title": "Change your password", "under": "", "button": "Change it"},

@@ -3,6 +3,7 @@
 import base64
 import logging
 import time
+from datetime import timedelta
 from typing import Any
 
 from axes.utils import reset as unlock
@@ -18,21 +19,17 @@ from django.utils.safestring import mark_safe
 
 from web.accounts import changes, passkeys
 from web.accounts.codes import asks_code, is_right, picture_of
-from web.accounts.forms import AccountForm, SignInForm, SignUpForm
+from web.accounts.forms import AccountForm, ChangePasswordForm, NewPasswordForm, SignInForm, SignUpForm
 from web.accounts.models import User
 from web.accounts.request import OwnRequest
 from web.accounts.signed_in import places_of
-from web.accounts.throttle import RESET, SIGN_IN, SIGN_UP, count, too_many
+from web.accounts.throttle import RESET, SIGN_IN, SIGN_UP, count, refuse_too_many, right_password
 from web.ui.drawn import drawn_once
 from web.ui.logs import event
 
 HALF_IN_S = 600
 
 logger = logging.getLogger(__name__)
-
-
-def _slowly(request: HttpRequest) -> HttpResponse:
-    return render(request, "accounts/slowly.html", status=429)
 
 
 class SignIn(views.LoginView):
@@ -44,7 +41,8 @@ class SignIn(views.LoginView):
         return {**super().get_context_data(**told), "passkeys": passkeys.host()}
 
     def post(self, request: HttpRequest, *args: object, **options: object) -> HttpResponse:
-        return _slowly(request) if too_many(request, SIGN_IN) else super().post(request, *args, **options)
+        refuse_too_many(request, SIGN_IN)
+        return super().post(request, *args, **options)
 
     def form_valid(self, form: AuthenticationForm) -> HttpResponse:
         """Who has a device for codes is only half in by a password."""
@@ -62,6 +60,14 @@ class SignIn(views.LoginView):
         return response
 
 
+def locked(request: HttpRequest, response: HttpResponse | None, credentials: object) -> HttpResponse:
+    """A name that was tried with too many wrong passwords from one address."""
+    seconds = int(timedelta(hours=settings.AXES_COOLOFF_TIME).total_seconds())
+    told = render(request, "accounts/locked.html", status=429)
+    told.headers["Retry-After"] = str(seconds)
+    return told
+
+
 @login_not_required
 def code(request: HttpRequest) -> HttpResponse:
     """The second step at the door, within ten minutes of the first."""
@@ -71,8 +77,7 @@ def code(request: HttpRequest) -> HttpResponse:
         return redirect("sign-in")
     wrong = ""
     if request.method == "POST":
-        if too_many(request, SIGN_IN):
-            return _slowly(request)
+        refuse_too_many(request, SIGN_IN)
         if is_right(user, request.POST.get("code", "")):
             del request.session["half_in"]
             login(request, user, backend=backend)
@@ -86,8 +91,7 @@ class Forgotten(views.PasswordResetView):
     """The link leads to our own address, whatever the request's headers say it is."""
 
     def post(self, request: HttpRequest, *args: object, **options: object) -> HttpResponse:
-        if too_many(request, RESET):
-            return _slowly(request)
+        refuse_too_many(request, RESET)
         count(request, RESET)
         return super().post(request, *args, **options)
 
@@ -104,9 +108,29 @@ class Forgotten(views.PasswordResetView):
 class NewPassword(views.PasswordResetConfirmView):
     """Whoever has the mail has the account: wrong passwords of until now do not lock it any longer."""
 
+    form_class = NewPasswordForm
+
     def form_valid(self, form: "SetPasswordForm[User]") -> HttpResponse:
         unlock(username=form.user.get_username())
-        return super().form_valid(form)
+        response = super().form_valid(form)
+        changes.end_entrances(form.user, set(form.cleaned_data["keep"]), None)
+        return response
+
+
+class ChangePassword(views.PasswordChangeView):
+    """Whatever else lets somebody in ends with the old password, but for what is to be kept."""
+
+    form_class = ChangePasswordForm
+
+    def get_form_kwargs(self) -> dict[str, Any]:
+        return {**super().get_form_kwargs(), "request": self.request}
+
+    def form_valid(self, form: "SetPasswordForm[User]") -> HttpResponse:
+        response = super().form_valid(form)
+        ended = changes.end_entrances(form.user, set(form.cleaned_data["keep"]), self.request.session.session_key)
+        said = f" {ended} other ways in are ended." if ended > 1 else " One other way in is ended." if ended else ""
+        messages.success(self.request, f"The password is changed.{said}")
+        return response
 
 
 @login_not_required
@@ -114,8 +138,7 @@ def sign_up(request: HttpRequest) -> HttpResponse:
     guest = request.user if request.user.is_authenticated and request.user.guest_until else None
     form = SignUpForm(request.POST or None, instance=guest, initial={"username": "", "email": ""} if guest else None)
     if request.method == "POST":
-        if too_many(request, SIGN_UP):
-            return _slowly(request)
+        refuse_too_many(request, SIGN_UP)
         count(request, SIGN_UP)
         if form.is_valid():
             try:
@@ -136,18 +159,14 @@ def account(request: OwnRequest) -> HttpResponse:
     user, context = request.user, {"passkeys": passkeys.host()}
     if request.method != "POST":
         fields = drawn_once(
-            "accounts/fields.html", (user.email, user.units), lambda: {"form": AccountForm(None, instance=user)}
+            "accounts/fields.html", (user.email, user.units), lambda: {"form": AccountForm(request, None, instance=user)}
         )
         return render(request, "accounts/account.html", context | {"fields": fields})
-    form = AccountForm(request.POST, instance=user)
+    form = AccountForm(request, request.POST, instance=user)
     if form.is_valid():
-        told = {field: form.cleaned_data[field] for field in form.Meta.fields}
-        try:
-            changes.edit_account(user, **told)
-            messages.success(request, "Kept.")
-            return redirect("account")
-        except ValidationError as error:
-            form.add_error("email", error)
+        changes.edit_account(user, **{field: form.cleaned_data[field] for field in form.Meta.fields})
+        messages.success(request, "Kept.")
+        return redirect("account")
     return render(request, "accounts/account.html", context | {"form": form}, status=422)
 
 
@@ -164,7 +183,7 @@ def places(request: OwnRequest) -> HttpResponse:
 def codes(request: OwnRequest) -> HttpResponse:
     """A code beside the password: set up, or no longer asked for."""
     user, wrong, do = request.user, "", request.POST.get("do", "")
-    if do == "end" and user.check_password(request.POST.get("password", "")):
+    if do == "end" and right_password(request, user, request.POST.get("password", "")):
         changes.end_codes(user)
         messages.success(request, "No codes are asked for any more.")
         return redirect("account")

@@ -1,21 +1,26 @@
 """How everything an angler owns is changed: one at a time, whole or not at all, tried again where two met."""
 
+import random
 import re
 import secrets
 from collections.abc import Callable
 from functools import wraps
 from threading import local
+from time import monotonic, sleep
 from typing import Any, Final, ParamSpec, TypeVar
 
 from django.db import OperationalError, connection, transaction
 
 from web.accounts.models import User
+from web.database.met import Met
 
 P = ParamSpec("P")
 R = TypeVar("R")
 
 DEADLOCK, LOCK_WAIT = 1213, 1205
-TRIES = 3
+TRIES = 7
+PAUSE_S: Final = 0.02  # before the second try, at most; twice as long before each that follows
+PATIENCE_S: Final = 5.0  # after which nothing is tried again
 _WRITTEN: Final = re.compile(r"(?:INTO|UPDATE|DELETE|FROM) `(\w+)`")
 _inside = local()
 
@@ -25,7 +30,8 @@ def one_change(work: Callable[P, R]) -> Callable[P, R]:
 
     So no two changes of one owner read the same state: what is counted up is counted once. Writing the row's version
     makes a cluster of databases refuse the second of two as well. Where the database gives one of two up, it is tried
-    again; within another change of this kind it is simply part of that. Nothing outside may be called within.
+    again, after pauses of which no two are alike; Met is raised where that is in vain. Within another change of this
+    kind it is simply part of that. Nothing outside may be called within.
 
     The version is drawn anew, never counted: one that was taken back is never met again, so that what is kept under a
     version can only be what was written with it. It is that of each table that was written as well: see
@@ -40,12 +46,16 @@ def one_change(work: Callable[P, R]) -> Callable[P, R]:
             raise TypeError(f"{work.__name__} changes what a user owns, and comes with that user first")
         if getattr(_inside, "owner", None) == owner.pk:
             return work(*args, **options)
-        for left in reversed(range(TRIES)):
+        begun = monotonic()
+        for number in range(TRIES):
             try:
                 return _held(owner, lambda: work(*args, **options))
             except OperationalError as error:
-                if not left or error.args[0] not in (DEADLOCK, LOCK_WAIT):
+                if error.args[0] not in (DEADLOCK, LOCK_WAIT):
                     raise
+                if number == TRIES - 1 or monotonic() - begun > PATIENCE_S:
+                    raise Met(*error.args) from error
+            sleep(random.uniform(0, PAUSE_S * 2**number))
         raise AssertionError("unreachable: the last try returns or raises")
 
     return whole

@@ -18,11 +18,12 @@ from ninja.security import HttpBearer
 
 from tackle.errors import Refused
 from tackle.strict import read_json
-from web.accounts.throttle import Limit, count_by, too_many_by
+from web.accounts.throttle import Limit, TooOften, count_by, too_many_by, wait_s
 from web.api.changes import used_today
 from web.api.models import Token
 from web.api.tokens import MAY, token_of
 from web.database.full import is_full
+from web.database.met import Met
 from web.ui.logs import event
 
 logger = logging.getLogger(__name__)
@@ -35,6 +36,10 @@ class Key(HttpBearer):
     def authenticate(self, request: HttpRequest, token: str) -> Token | None:
         found = token_of(token)
         if found:
+            mark = found.digest[:32]
+            if too_many_by(mark, A_MINUTE):
+                raise TooOften("asks too often", wait_s(mark, A_MINUTE))
+            count_by(mark, A_MINUTE)
             request.user = found.owner
             used_today(found)
         return found
@@ -53,12 +58,8 @@ door = NinjaAPI(
 )  # fmt: skip
 
 
-class Often(Exception):
-    """A program that asks more often than it may."""
-
-
 def may(what: str) -> Callable[[Callable[..., Any]], Callable[..., Any]]:
-    """Lets a view be asked only by a program that may do this, and not too often."""
+    """Lets a view be asked only by a program that may do this."""
     assert what in MAY
 
     def decorate(view: Callable[..., Any]) -> Callable[..., Any]:
@@ -66,9 +67,6 @@ def may(what: str) -> Callable[[Callable[..., Any]], Callable[..., Any]]:
         def asked(request: Any, *args: Any, **named: Any) -> Any:
             if what not in request.auth.may:
                 raise PermissionDenied(what)
-            if too_many_by(request.auth.digest[:32], A_MINUTE):
-                raise Often
-            count_by(request.auth.digest[:32], A_MINUTE)
             return view(request, *args, **named)
 
         return asked
@@ -117,14 +115,18 @@ def _may_not(request: HttpRequest, error: PermissionDenied) -> HttpResponse:
     return refusal(request, 403, "key", f"may not {MAY[str(error)]}", "a key that may")
 
 
-@door.exception_handler(Often)
-def _too_often(request: HttpRequest, error: Often) -> HttpResponse:
-    return refusal(request, 429, "key", "asks too often", f"at most {A_MINUTE.times} requests a minute")
+@door.exception_handler(TooOften)
+def _too_often(request: HttpRequest, error: TooOften) -> HttpResponse:
+    told = refusal(request, 429, "key", error.words, f"at most {A_MINUTE.times} requests a minute")
+    told.headers["Retry-After"] = str(error.seconds)
+    return told
 
 
 @door.exception_handler(DatabaseError)
 def _not_stored(request: HttpRequest, error: DatabaseError) -> HttpResponse:
     if is_full(error):
         return refusal(request, 507, "disk", "is full: nothing was written", "what does not write")
+    if isinstance(error, Met):
+        return refusal(request, 503, "change", "met another of the same owner and was not made", "the same again")
     logger.error(event("database", said=str(error)[:200]))
     return refusal(request, 503, "database", "does not answer", "the same again in a minute")

@@ -13,6 +13,7 @@ from web.serving.bounds import takes
 from tackle.numbers import read_whole
 from web.accounts.models import User
 from web.accounts.request import OwnRequest
+from web.accounts.throttle import right_password
 from web.archive import changes, tasks
 from web.archive.shelves import shelves
 from web.ui.shared import SHARED
@@ -55,7 +56,7 @@ def take_in(request: OwnRequest) -> HttpResponse:
 def delete(request: OwnRequest) -> HttpResponse:
     """Everything gone, once the password is given again; a guest has none, and is asked for nothing."""
     owner = request.user
-    if owner.has_usable_password() and not owner.check_password(request.POST.get("password", "")):
+    if owner.has_usable_password() and not right_password(request, owner, request.POST.get("password", "")):
         return _page(request, not_so="That is not your password: nothing was deleted.")
     owner = User.objects.get(pk=owner.pk)
     logout(request)

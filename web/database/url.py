@@ -7,8 +7,18 @@ PORT: Final = 3306
 _OPTIONS: Final = ("ssl_ca", "ssl_cert", "ssl_key", "wait_for_cluster")
 
 
-def database_at(url: str) -> dict[str, Any]:
+# A page waits so long for a database: for a connection, for one statement, and for any word of it. Together they stay
+# under ten seconds where it stands still. What works in the background has as long as it takes.
+CONNECT_S: Final = 3
+LOCK_S: Final = 3  # for another's lock
+STATEMENT_S: Final = 4
+SILENT_S: Final = 5
+
+
+def database_at(url: str, patient: bool = False) -> dict[str, Any]:
     """Django's settings for a database. Raises ValueError that says what is wrong with the line.
+
+    `patient`: for commands and work in the background, which wait as long as a statement takes.
 
     Options: `ssl_ca`, `ssl_cert`, `ssl_key` (files) for TLS; `wait_for_cluster=1`, so that a node of a cluster reads
     only once it has what the others were told before.
@@ -23,12 +33,18 @@ def database_at(url: str) -> dict[str, Any]:
     told = dict(parse_qsl(query, strict_parsing=bool(query)))
     if unknown := sorted(set(told) - set(_OPTIONS)):
         raise ValueError(f"{unknown[0]} is no option of a database: {', '.join(_OPTIONS)}")
-    options: dict[str, Any] = {"charset": "utf8mb4", "isolation_level": "read committed", "connect_timeout": 4}
+    options: dict[str, Any] = {"charset": "utf8mb4", "isolation_level": "read committed", "connect_timeout": CONNECT_S}
+    session = []
+    if not patient:
+        options |= {"read_timeout": SILENT_S, "write_timeout": SILENT_S}
+        session += [f"max_statement_time = {STATEMENT_S}", f"innodb_lock_wait_timeout = {LOCK_S}"]
     tls = {option.removeprefix("ssl_"): file for option, file in told.items() if option.startswith("ssl_")}
     if tls:
         options["ssl"] = tls
     if told.get("wait_for_cluster") == "1":
-        options["init_command"] = "SET SESSION wsrep_sync_wait = 1"
+        session.append("wsrep_sync_wait = 1")
+    if session:
+        options["init_command"] = f"SET SESSION {', '.join(session)}"
     places = [_place(host) for host in hosts.split(",")]
     return {
         "ENGINE": "web.database",

@@ -34,7 +34,7 @@ class Share(models.Model):
         ordering = ["-pk"]
 
     def __str__(self) -> str:
-        return f"{self.what} {self.pk}"
+        return f"{self.get_what_display()}: {self.plan or self.water or self.trip or self.school}"
 
 
 class Follow(models.Model):

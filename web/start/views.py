@@ -16,7 +16,7 @@ from tackle.situations.starting import first_guess, kinds
 from tackle.vocabulary import CATEGORIES
 from web.accounts import changes as accounts
 from web.accounts.request import OwnRequest
-from web.accounts.throttle import GUEST, count, too_many
+from web.accounts.throttle import GUEST, count, refuse_too_many
 from web.buy.reads import list_for
 from web.plans.changes import begin, take
 from web.start.drawn import drawn_kinds
@@ -120,8 +120,7 @@ def try_it(request: OwnRequest) -> HttpResponse:
     """A sandbox of one's own without an account, for a day."""
     if request.user.is_authenticated:
         return redirect("home")
-    if too_many(request, GUEST):
-        return render(request, "accounts/slowly.html", status=429)
+    refuse_too_many(request, GUEST)
     count(request, GUEST)
     try:
         guest = accounts.make_guest()

@@ -9,6 +9,7 @@ from django.shortcuts import redirect, render
 from django.template.loader import render_to_string
 
 from web.database.full import is_full
+from web.database.met import Met
 
 
 def home(request: HttpRequest) -> HttpResponse:
@@ -44,9 +45,17 @@ def server_error(request: HttpRequest) -> HttpResponse:
             "The disk here is full.",
             "Nothing was written, and what you had stored is safe. Tell whoever runs this.",
         )
+    if isinstance(error, Met):
+        return _later(1, "Two changes of yours met.", "This one was not made, and nothing of it is left: do it again.")
     if isinstance(error, OperationalError | InterfaceError):
-        return _alone(503, "The database does not answer.", "What you had stored is safe. Try again in a minute.")
+        return _later(60, "The database does not answer.", "What you had stored is safe. Try again in a minute.")
     return _alone(500, "Something broke here.", "What you had stored is safe. Try again in a minute.")
+
+
+def _later(seconds: int, title: str, advice: str) -> HttpResponse:
+    response = _alone(503, title, advice)
+    response.headers["Retry-After"] = str(seconds)
+    return response
 
 
 def _alone(status: int, title: str, advice: str) -> HttpResponse:

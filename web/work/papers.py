@@ -9,11 +9,10 @@ from typing import Any, Final
 
 from django.core.exceptions import ValidationError
 from django.http import HttpResponse
-from django.shortcuts import render
 from django.template.loader import render_to_string
 
 from web.accounts.request import OwnRequest
-from web.accounts.throttle import Limit, count_by, too_many_by, wait_s
+from web.accounts.throttle import Limit, TooOften, count_by, too_many_by, wait_s
 from web.ui.pdf import pdf_of
 from web.work import changes
 from web.work.heavy import Outcome, Tell, begin, heavy, waited_for
@@ -33,7 +32,7 @@ def paper(request: OwnRequest, template: str, context: Mapping[str, Any], filena
 
 
 def printed(request: OwnRequest, template: str, context: Mapping[str, Any]) -> bytes | HttpResponse:
-    """The PDF where it is made already, or in a moment; else the answer to give instead."""
+    """The PDF where it is made already, or in a moment; else the answer to give instead. Raises TooOften."""
     page, owner = render_to_string(template, dict(context)), request.user
     mark = hashlib.sha256(page.encode()).hexdigest()
     papers = Job.objects.filter(owner=owner, kind="paper", asked__mark=mark).defer("content")
@@ -41,12 +40,12 @@ def printed(request: OwnRequest, template: str, context: Mapping[str, Any]) -> b
     if job is None:
         who = f"account {owner.pk}"
         if too_many_by(who, AN_HOUR):
-            return _too_many(request, f"{AN_HOUR.times} pages an hour are set for one account.", wait_s(who, AN_HOUR))
+            raise TooOften(f"{AN_HOUR.times} pages an hour are set for one account.", wait_s(who, AN_HOUR))
         try:
             content = zlib.compress(page.encode())
             job = changes.begin(owner, "paper", request.get_full_path(), asked={"mark": mark}, content=content)
         except ValidationError as error:
-            return _too_many(request, " ".join(error.messages), 30)
+            raise TooOften(" ".join(error.messages), 30) from error
         count_by(who, AN_HOUR)
         job = begin(print_paper, job)
     if job.ended and not job.wrong:
@@ -60,10 +59,3 @@ def print_paper(job: Job, tell: Tell) -> Outcome:
     tell("Setting the page", 0, 0)
     changes.keep_file(job, io.BytesIO(pdf_of(zlib.decompress(bytes(job.content)).decode())))
     return Outcome(to=job.back)
-
-
-def _too_many(request: OwnRequest, words: str, seconds: int) -> HttpResponse:
-    context = {"title": "Not just now.", "advice": f"{words} Try again in {-(-seconds // 60)} min."}
-    response = render(request, "ui/wrong.html", context, status=429)
-    response.headers["Retry-After"] = str(seconds)
-    return response
