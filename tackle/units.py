@@ -11,13 +11,14 @@ from tackle.errors import Refused
 from tackle.numbers import read_number
 
 __all__ = [
-    "CM_PER_IN", "G_PER_OZ", "M_PER_FT", "System", "read_depth_ft", "read_length_in", "read_temperature_f",
+    "CM_PER_IN", "EXACT_IN", "G_PER_OZ", "M_PER_FT", "System", "read_depth_ft", "read_length_in", "read_temperature_f",
     "read_weight_oz", "write_depth", "write_exact", "write_length", "write_range", "write_weight", "write_weight_exact",
 ]  # fmt: skip
 
 CM_PER_IN: Final = 2.54
 M_PER_FT: Final = 0.3048
 G_PER_OZ: Final = 28.349523125
+EXACT_IN: Final = 6  # decimals of an inch that are kept: what was typed in centimetres comes back as it was typed
 System = Literal["imperial", "metric"]
 
 # A number as anglers write it: 2.5, .5, 3/8, 1 1/2 or 1-1/2. Bounded, so that no text makes it search for long.

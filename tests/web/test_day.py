@@ -33,7 +33,7 @@ def forecast(monkeypatch, cloud=Light.OVERCAST, rain=0.0, wrong=None):
             raise wrong
         return [Hour(hour, 0.9, 18.0, rain / 24, 50.0, 52.0, cloud, Wind.CHOP) for hour in range(24)]
 
-    monkeypatch.setattr("web.waters.forecasting.fetch_forecast", fetched)
+    monkeypatch.setattr("web.waters.devices.fetch_forecast", fetched)
 
 
 def test_rain_makes_it_murkier_by_a_stated_rule():

@@ -8,9 +8,12 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import connection
 from django.test.utils import CaptureQueriesContext
+from hypothesis import given
+from hypothesis import strategies as st
 
+from tackle.units import write_exact
 from web.demo.services import ForecastService, MeterService
-from web.waters import changes
+from web.waters import changes, devices
 from web.waters.measured import read_line
 from web.waters.models import Reading, Water
 
@@ -46,7 +49,7 @@ def test_the_sentence_counts_the_days(signed_in, tarn):
     ("field", "value", "column", "kept"),
     [
         ("usual", "20 in", "usual_in", 20),
-        ("usual", "1 m", "usual_in", 39.37),
+        ("usual", "1 m", "usual_in", 39.370079),
         ("days", "3,5", "days", 3.5),
         ("temp", "12 C", "temp_f", 53.6),
         ("stain", "tannic", "stain", "tannic"),
@@ -328,6 +331,40 @@ def test_the_meter_well_and_unwell(signed_in, tarn, settings, mode, said):
     count = tarn.readings.count()
     assert said in text(signed_in.post(f"/waters/{tarn.pk}/meter/", headers=HTMX))
     assert tarn.readings.count() == count + (3 if mode == "well" else 0)
+
+
+def test_a_meter_that_never_ends_holds_up_few(signed_in, tarn, settings, monkeypatch):
+    """Some are waiting for it: whoever comes then is told so at once, and other pages are free."""
+    asked, go_on = threading.Semaphore(0), threading.Event()
+
+    def endless(*_):
+        asked.release()
+        go_on.wait(10)
+        raise OSError
+
+    monkeypatch.setattr(devices, "read_meter", endless)
+    settings.METER_ADDRESS = "127.0.0.1:9"
+
+    def ask():
+        with pytest.raises(devices.NoAnswer, match="does not answer"):
+            devices.heard_from_meter()
+
+    waiting = [threading.Thread(target=ask) for _ in range(devices.MOST_WAITING)]
+    for one in waiting:
+        one.start()
+        asked.acquire()
+    assert "being asked by others" in text(signed_in.post(f"/waters/{tarn.pk}/meter/", headers=HTMX))
+    go_on.set()
+    for one in waiting:
+        one.join()
+    assert "does not answer" in text(signed_in.post(f"/waters/{tarn.pk}/meter/", headers=HTMX))
+
+
+@given(st.integers(1, 300_00))
+def test_what_is_typed_in_centimetres_comes_back_as_it_was_typed(hundredths):
+    typed = f"{hundredths / 100:.2f}".rstrip("0").rstrip(".") + " cm"
+    reading = read_line(typed, "metric", date(2026, 5, 4))
+    assert write_exact(reading.visibility_in, "metric") == typed
 
 
 @pytest.mark.parametrize(

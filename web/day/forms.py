@@ -5,7 +5,7 @@ from typing import Any
 from django import forms
 
 from tackle.errors import Refused
-from tackle.units import read_length_in, write_exact
+from tackle.units import EXACT_IN, read_length_in, write_exact
 from tackle.vocabulary import CATEGORIES, Stain
 from web.accounts.models import User
 from web.day.models import TURN_MINUTES, Trip
@@ -43,7 +43,7 @@ class TripForm(forms.Form):
         if not text:
             return None
         try:
-            return round(read_length_in(text, self.user.units, "visibility"), 2)
+            return round(read_length_in(text, self.user.units, "visibility"), EXACT_IN)
         except Refused as refused:
             raise forms.ValidationError(f"{refused.wrong}: write it like {refused.allowed}.") from refused
 

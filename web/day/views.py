@@ -25,7 +25,7 @@ from web.day.forms import TripForm, initial_of
 from web.day.models import FIRST_HOUR, LAST_HOUR, TURN_MINUTES, Trip
 from web.plans.reads import basis_of
 from web.ui.words import label
-from web.waters.forecasting import NoForecast, forecasts
+from web.waters.devices import NoAnswer, forecasts
 from web.waters.reads import waters_of
 from web.work.papers import paper, printed
 
@@ -184,7 +184,7 @@ def _ask_forecast(owner: User, trip: Trip) -> str:
     """Keeps what the forecast says of a trip's day and of the two before; says what is wrong where it does not."""
     try:
         hours, *before = forecasts(trip.water, [trip.date - timedelta(days=back) for back in range(3)])
-    except NoForecast as none:
+    except NoAnswer as none:
         return f"{none} The sky is as it mostly is in that month."
     changes.keep_forecast(owner, trip.pk, hours, sum(hour.rain_in for one in before for hour in one))
     return ""

@@ -3,7 +3,6 @@
 import logging
 from pathlib import Path
 
-from django.conf import settings
 from django.contrib.auth.decorators import login_not_required
 from django.http import HttpResponse, JsonResponse
 from django.middleware.csrf import get_token
@@ -11,13 +10,13 @@ from django.shortcuts import render
 from django.templatetags.static import static
 from django.views.decorators.http import require_POST
 
-from tackle.devices.meter import read_meter
 from web.accounts.request import OwnRequest
 from web.day import reads
 from web.day.changes import take_taps
 from web.day.phone import kept_on_phone
 from web.ui.logs import event
 from web.ui.sent import answers_json, sent_list
+from web.waters.devices import NoAnswer, heard_from_meter
 
 logger = logging.getLogger(__name__)
 WORKER = Path(__file__).parent / "static" / "day" / "sw.js"
@@ -47,16 +46,10 @@ def taps(request: OwnRequest, pk: int) -> JsonResponse:
 def meter(request: OwnRequest, pk: int) -> JsonResponse:
     """What the clarity meter says now; it is kept only when it is told as what the water is."""
     reads.trip_of(request.user, pk)
-    host, _, port = settings.METER_ADDRESS.partition(":")
-    if not port:
-        return JsonResponse({"wrong": "No clarity meter is set up here."}, status=422)
     try:
-        heard = read_meter(host, int(port), settings.DEVICE_TIMEOUT_S)
-    except (OSError, ValueError) as error:
-        logger.warning(event("meter-silent", why=type(error).__name__))
-        return JsonResponse({"wrong": "The clarity meter does not answer: set the slider."}, status=422)
-    if not heard.readings:
-        return JsonResponse({"wrong": "The meter sent no reading that makes sense: set the slider."}, status=422)
+        heard = heard_from_meter()
+    except NoAnswer as none:
+        return JsonResponse({"wrong": f"{none} Set the slider."}, status=422)
     return JsonResponse({"visibility_in": heard.readings[-1].visibility_in})
 
 

@@ -15,7 +15,7 @@ from tackle.situations.starting import kinds
 from tackle.situations.sun import HOURS
 from tackle.situations.visibility import Spread
 from tackle.situations.water import FOOD_WEIGHT
-from tackle.units import System, read_length_in, read_temperature_f
+from tackle.units import EXACT_IN, System, read_length_in, read_temperature_f
 from tackle.vocabulary import Forage, Stain, ids
 from web.accounts.models import User
 from web.accounts.writing import one_change
@@ -170,7 +170,7 @@ def set_year(owner: User, pk: int, months: Mapping[int, Mapping[str, Any]], word
 def _set_edge(month: WaterMonth, field: str, text: str, units: System) -> None:
     """Moves one of the three, taking the others along where they would be overtaken."""
     try:
-        inches = round(read_length_in(text, units, field), 2)
+        inches = round(read_length_in(text, units, field), EXACT_IN)
     except Refused as refused:
         raise ValidationError(f"{refused.wrong}: write it like {refused.allowed}.") from refused
     if not 1 <= inches <= MAX_VISIBILITY_IN:

@@ -55,7 +55,7 @@ def import_water(owner: User, content: bytes) -> Water:
 def _import(owner: User, raw: dict[str, Any]) -> Water:
     known = read_fields(raw.get("water"), WATER, "water")
     if raw.get("rules_checked") is not None:
-        known["rules_checked"] = _day(raw["rules_checked"], "rules_checked")
+        known["rules_checked"] = read_day(raw["rules_checked"], "rules_checked")
     months = _list(raw, "months", 12)
     year = [read_fields(entry, MONTH, f"months[{place}]") for place, entry in enumerate(months)]
     if sorted(month["month"] for month in year) != list(range(1, 13)):
@@ -80,5 +80,5 @@ def readings_csv(water: Water) -> str:
     rows = csv.writer(out)
     rows.writerow(["date", "reading", "stain", "spot", "note"])
     for r in water.readings.all():
-        rows.writerow([r.date.isoformat(), f"{r.visibility_in:g} in", r.stain, r.spot, r.note])
+        rows.writerow([r.date.isoformat(), f"{r.visibility_in:.10g} in", r.stain, r.spot, r.note])
     return out.getvalue()

@@ -7,7 +7,7 @@ from django import forms
 
 from tackle.errors import Refused
 from tackle.situations.starting import kinds
-from tackle.units import System, read_depth_ft, read_length_in, write_depth, write_exact
+from tackle.units import EXACT_IN, System, read_depth_ft, read_length_in, write_depth, write_exact
 from tackle.vocabulary import CATEGORIES, Cover, ids
 from web.accounts.models import User
 from web.ui.fields import offer
@@ -86,7 +86,7 @@ class WaterForm(forms.ModelForm):
         if not text:
             return None
         try:
-            return round(reader(text, self.user.units, field), 3)
+            return round(reader(text, self.user.units, field), EXACT_IN)
         except Refused as refused:
             raise forms.ValidationError(f"{refused.wrong}: write it like {refused.allowed}.") from refused
 

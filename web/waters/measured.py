@@ -11,7 +11,7 @@ from tackle.devices.meter import Heard
 from tackle.errors import Refused
 from tackle.situations.clarity import MAX_VISIBILITY_IN
 from tackle.strict import is_plain
-from tackle.units import System, read_length_in
+from tackle.units import EXACT_IN, System, read_length_in
 from tackle.vocabulary import Stain, ids
 from web.waters.models import Reading
 
@@ -45,7 +45,7 @@ def read_line(text: str, units: System, today: date) -> Reading:
     spot, _, note = " ".join(word for word in words if word.lower() != stain or not stain).partition(",")
     return Reading(
         date=_day(dated[1]) if dated else today,
-        visibility_in=round(inches, 2),
+        visibility_in=round(inches, EXACT_IN),
         stain=stain,
         spot=spot.strip()[:60],
         note=note.strip()[:200],
@@ -86,7 +86,7 @@ def _readings(rows: "csv.DictReader[str]", units: System) -> list[Reading]:
             readings.append(
                 Reading(
                     date=_day((row["date"] or "").strip()),
-                    visibility_in=round(inches, 2),
+                    visibility_in=round(inches, EXACT_IN),
                     stain=stain,
                     spot=(row.get("spot") or "").strip()[:60],
                     note=(row.get("note") or "").strip()[:200],

@@ -13,7 +13,6 @@ from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
-from tackle.devices.meter import read_meter
 from tackle.errors import Refused
 from tackle.numbers import read_whole
 from tackle.situations.expected import expected_days
@@ -32,7 +31,7 @@ from web.ui.logs import event
 from web.waters import changes, exchange, measured, reads
 from web.waters.board import board_of
 from web.waters.calendar import HEIGHT, LEFT, TOP, WIDTH, draw_year
-from web.waters.forecasting import NoForecast, forecasts
+from web.waters.devices import NoAnswer, forecasts, heard_from_meter
 from web.waters.forms import RulesForm, WaterForm
 from web.waters.models import Water
 
@@ -101,19 +100,12 @@ def note(request: OwnRequest, pk: int) -> HttpResponse:
 @require_POST
 def meter(request: OwnRequest, pk: int) -> HttpResponse:
     """The readings of a clarity meter."""
-    host, _, port = settings.METER_ADDRESS.partition(":")
-    if not port:
-        return _page(request, pk, wrong={"field": "meter", "words": "No clarity meter is set up here."})
     try:
-        heard = read_meter(host, int(port), settings.DEVICE_TIMEOUT_S)
-    except (OSError, ValueError) as error:
-        logger.warning(event("meter-silent", why=type(error).__name__))
-        words = "The clarity meter does not answer. Nothing was changed; readings can be typed."
+        heard = heard_from_meter()
+    except NoAnswer as none:
+        words = f"{none} Nothing was changed; readings can be typed."
         return _page(request, pk, wrong={"field": "meter", "words": words})
     refused = f" {heard.refused} refused: {heard.first_reason}." if heard.refused else ""
-    if not heard.readings:
-        words = f"The meter sent no reading that makes sense.{refused}"
-        return _page(request, pk, wrong={"field": "meter", "words": words})
     readings = measured.from_meter(heard, timezone.localdate())
     words = f"{len(readings)} from the meter.{refused}"
     return _page(request, pk, change=changes.add_readings(request.user, pk, readings, words))
@@ -131,7 +123,7 @@ def forecast(request: OwnRequest, pk: int) -> HttpResponse:
     context: dict[str, Any] = {"water": found, "day": day}
     try:
         (context["hours"],) = forecasts(found, [day])
-    except NoForecast as none:
+    except NoAnswer as none:
         context["wrong"] = f"{none} Everything else works without it."
     return render(request, "waters/forecast.html", context)
 
