@@ -129,7 +129,7 @@ AUTH_PASSWORD_VALIDATORS = [
 ]
 LOGIN_URL = "sign-in"
 LOGIN_REDIRECT_URL = "home"
-LOGOUT_REDIRECT_URL = "sign-in"
+LOGOUT_REDIRECT_URL = "/account/sign-in/?out"  # so that the page knows that nobody is here any more
 
 # Ten wrong passwords for one name from one address lock that pair out for a quarter of an hour: nobody can lock
 # somebody else's name from elsewhere. Wrong passwords over many names are counted in web.accounts.throttle.

@@ -4,12 +4,13 @@ import re
 
 import pytest
 from django.utils import timezone
-from playwright.sync_api import expect
+from playwright.sync_api import Error, expect
 
 from tests.browser.conftest import PHONE, open_page, sign_in
 from web.accounts.models import Session, User
 from web.day.changes import plan_trip, say_light
 from web.day.models import Tap, Trip, Turn
+from web.waters.changes import add_water
 from web.waters.models import Reading, Water
 
 BITES = ["missed", "outside", "lost", "whole"]
@@ -119,6 +120,55 @@ def test_a_session_that_ran_out_loses_nothing(phone, trip):
     phone.get_by_role("button", name="Sign in").click()
     all_sent(phone)
     assert len(came(trip)) == 7
+    phone.complaints.clear()
+
+
+def sign_out_and_in(page, name, password):
+    page.goto("/account/")
+    page.get_by_role("button", name="Sign out").click()
+    page.wait_for_url("**/account/sign-in/?out")
+    page.evaluate("who.ready")
+    if name:
+        page.get_by_label("Username").fill(name)
+        page.get_by_label("Password").fill(password)
+        page.get_by_role("button", name="Sign in").click()
+        page.wait_for_url("**/start/**" if name == "rail" else "**/waters/**")
+        page.evaluate("who.ready")
+
+
+def test_what_a_phone_keeps_is_of_one_person(phone, trip):
+    """wren's taps wait on a phone that rail takes; nothing of hers is shown, and they come to her log."""
+    rail = User.objects.create_user("rail", "rail@example.org", "reeds-and-rushes")
+    open_water(phone, trip)
+    tap(phone, 1)
+    all_sent(phone)
+    phone.context.route("**/taps/", lambda route: route.abort())
+    tap(phone, 3, begun=True)
+    expect(phone.locator("#signal")).to_have_text("no signal · 3 kept here")
+    other_tab = phone.context.new_page()
+    other_tab.goto(f"/day/{trip.pk}/water/")
+    sign_out_and_in(phone, "rail", "reeds-and-rushes")
+    phone.context.unroute_all(behavior="wait")
+    other_tab.evaluate("document.dispatchEvent(new Event('visibilitychange'))")
+    expect(other_tab.locator("body")).to_contain_text("not yours to see")
+    expect(other_tab.locator("body")).not_to_contain_text("Tarn Hollow")
+    other_tab.close()
+    phone.context.set_offline(True)
+    with pytest.raises(Error, match="ERR_FAILED|ERR_INTERNET_DISCONNECTED"):
+        phone.goto(f"/day/{trip.pk}/water/")
+    phone.context.set_offline(False)
+    water = add_water(rail, name="Rail Reach", kind="river", salinity="fresh")
+    theirs = plan_trip(rail, water.pk, date=timezone.localdate(), first_hour=0, last_hour=23, categories=["worm"])
+    phone.goto(f"/day/{theirs.pk}/")
+    expect(phone.locator("[data-taps-wait]")).to_have_text("3 taps of wren wait.")
+    expect(phone.locator("body")).not_to_contain_text("Tarn Hollow")
+    phone.goto(f"/day/{theirs.pk}/water/")
+    expect(phone.locator("#signal")).to_have_text("ready")
+    assert (len(came(trip)), len(came(theirs))) == (1, 0)
+    sign_out_and_in(phone, "wren", "open-the-crate")
+    phone.goto(f"/day/{trip.pk}/water/")
+    all_sent(phone)
+    assert (len(came(trip)), len(came(theirs))) == (4, 0)
     phone.complaints.clear()
 
 

@@ -53,6 +53,7 @@ def kept_on_phone(owner: User, trip: Trip) -> tuple[dict[str, Any], list[Card]]:
     data = {
         "trip": trip.pk,
         "owner": owner.pk,
+        "called": owner.username,
         "date": trip.date.isoformat(),
         "water": trip.water.name,
         "units": owner.units,

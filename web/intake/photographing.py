@@ -137,5 +137,5 @@ def take(request: OwnRequest, pk: int) -> HttpResponse:
 def jpeg(request: OwnRequest, pk: int) -> HttpResponse:
     """A picture, to its owner."""
     picture = reads.picture_of(request.user, pk)
-    headers = {"Cache-Control": "private, max-age=3600", "X-Content-Type-Options": "nosniff"}
+    headers = {"Cache-Control": "no-store", "X-Content-Type-Options": "nosniff"}
     return HttpResponse(bytes(picture.jpeg), content_type="image/jpeg", headers=headers)

@@ -20,7 +20,16 @@
     button.hidden = !("serviceWorker" in navigator);
   }
 
+  // Taps of others that lie on this phone unsent: a number, and nothing else of them.
+  async function others() {
+    const words = document.querySelector("[data-taps-wait]");
+    if (!words || !window.keptTaps) return;
+    words.textContent = await keptTaps.waiting(Number(words.dataset.tapsWait));
+    words.hidden = !words.textContent;
+  }
+
   async function start() {
+    others();
     if (!("serviceWorker" in navigator)) return;
     await navigator.serviceWorker.register("/sw.js");
     for (const box of document.querySelectorAll("[data-kept]")) {

@@ -82,5 +82,13 @@ window.keptTaps = (() => {
     return true;
   }
 
-  return { add, device, of, send, EVERY_MS };
+  // How many taps of others lie here unsent, by the name of each: they stay theirs, and are not shown.
+  async function waiting(owner) {
+    const left = (await (await opened).getAll("taps")).filter((tap) => tap.state === "kept" && tap.owner !== owner);
+    const names = new Map();
+    for (const { called } of left) names.set(called, (names.get(called) ?? 0) + 1);
+    return [...names].map(([called, count]) => `${count} ${count === 1 ? "tap" : "taps"} of ${called ?? "somebody else"} ${count === 1 ? "waits" : "wait"}.`).join(" ");
+  }
+
+  return { add, device, of, send, waiting, EVERY_MS };
 })();

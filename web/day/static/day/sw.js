@@ -1,17 +1,16 @@
 // Keeps the pages of the day and the drill answering without a signal: what a page put into a cache named "day-…" is
-// given out when the network does not answer. Nothing else is touched.
+// given out when the network does not answer, to the person whose phone this is now. Nothing else is touched.
 const PAGE = /^\/(day\/\d+\/water|teach\/drill)\/$/, WAIT_MS = 4000;
 
 self.addEventListener("install", () => self.skipWaiting());
 self.addEventListener("activate", (event) => event.waitUntil(self.clients.claim()));
 
 async function kept(request) {
-  for (const name of await caches.keys()) {
-    if (!name.startsWith("day-")) continue;
-    const found = await (await caches.open(name)).match(request, { ignoreSearch: true, ignoreVary: true });
-    if (found) return [name, found];
-  }
-  return [null, null];
+  const who = await (await (await caches.open("wax-who")).match("/who"))?.text();
+  if (!who || !(await caches.has(`day-${who}`))) return [null, null];
+  const name = `day-${who}`;
+  const found = await (await caches.open(name)).match(request, { ignoreSearch: true, ignoreVary: true });
+  return found ? [name, found] : [null, null];
 }
 
 // The page from the network, and kept anew; from the cache when that fails or takes long.

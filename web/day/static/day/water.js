@@ -24,8 +24,20 @@
 
   const entryOf = (now, category) => trip.entries[trip.cells[`${now.band}|${now.light}|${now.wind}|${now.food}`]?.[Object.keys(trip.categories).indexOf(category)]] ?? null;
 
+  // Somebody else has signed in here, or nobody is: what is theirs is shown to them alone, and so is this.
+  async function sealed() {
+    if (await who.is(trip.owner)) return false;
+    const words = document.createElement("p"), link = document.createElement("a");
+    words.textContent = "This page is not yours to see. What was tapped here is kept for who tapped it. ";
+    link.href = page.signIn; link.textContent = "Sign in";
+    words.append(link);
+    document.body.replaceChildren(words);
+    return true;
+  }
+
   async function tap(kind, data = {}) {
-    await keptTaps.add({ trip: trip.trip, owner: trip.owner, angler, kind, at: minute(), data });
+    if (await sealed()) return;
+    await keptTaps.add({ trip: trip.trip, owner: trip.owner, called: trip.called, angler, kind, at: minute(), data });
     await draw();
     send();
   }
@@ -79,6 +91,7 @@
   }
 
   async function draw() {
+    if (await sealed()) return;
     taps = await keptTaps.of(trip.trip);
     const state = turnsOf(taps, angler), now = conditions(state.water);
     remind(state, now);
@@ -156,7 +169,8 @@
   async function others() {
     const mine = await keptTaps.device();
     const told = trip.others.filter((one) => one.device !== mine && one.device !== "here");
-    $("others").textContent = told.map((one) => `Another phone: ${name(one.card).toLowerCase()}, since ${clock(one.at ?? 0)}.`).join(" ");
+    const phones = told.map((one) => `Another phone: ${name(one.card).toLowerCase()}, since ${clock(one.at ?? 0)}.`);
+    $("others").textContent = [...phones, await keptTaps.waiting(trip.owner)].join(" ");
   }
 
   function shown() {
@@ -169,6 +183,7 @@
   }
 
   async function send() {
+    if (await sealed()) return;
     await keptTaps.send(trip.trip, page.taps, trip.owner, (told) => { signal = told; }).catch(() => { signal = "trouble"; });
     taps = await keptTaps.of(trip.trip);
     shown();
@@ -279,6 +294,7 @@
   }
 
   buttons();
+  await who.ready;
   await navigator.storage?.persist?.();
   await draw();
   send();

@@ -10,6 +10,8 @@
 
   // What was answered on this phone and is not sent yet is not asked again when the kept page is opened anew.
   async function begin() {
+    await who.ready;
+    if (!(await who.is(owner))) { root.replaceChildren(); return; }
     const waiting = await (await opened).getAll("answers");
     const said = new Set(waiting.filter((one) => one.owner === owner).map((one) => `${one.cell} ${one.seed}`));
     for (const question of questions) if (said.has(`${question.dataset.cell} ${question.dataset.seed}`)) question.dataset.said = "1";
