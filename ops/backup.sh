@@ -1,6 +1,6 @@
 # ./wax backup and ./wax restore: everything that is stored, as one file; and ./wax install, which has it done each night.
 
-BACKUP_FORMAT=1
+BACKUP_FORMAT=2
 WORK= PART= # what is taken away again, whatever happens
 BACKUP_USAGE="wax backup FILE [--key KEYFILE], or wax backup --into FOLDER [--keep NUMBER] [--key KEYFILE]"
 
@@ -27,54 +27,121 @@ backup() {
     file=$into/wax-crate-$(date -u +%Y%m%d-%H%M%S).backup
   fi
   [ -n "$file" ] || fail "$BACKUP_USAGE"
-  [ ! -e "$file" ] || fail "$file is there already"
   need_key "$key"
-  command -v mariadb-dump >/dev/null || need_for_once mariadb-client
-  database_running || fail "nothing is running here: start it first (./wax serve or ./wax demo)"
-  WORK=$(mktemp -d var/backup-XXXXXX) PART=$file.part
-  trap 'rm -rf "$WORK" "$PART"' EXIT
-  local root=$PWD
-  (cd "$(database_folder)" && dump_tables --no-defaults --socket=wax.sock wax) >"$WORK/wax.sql" || fail "reading the database failed"
-  cp var/settings.env "$WORK/settings.env"
-  printf 'wax-crate-backup %s\n' "$BACKUP_FORMAT" >"$WORK/about"
-  tar -C "$root/$WORK" -czf - about settings.env wax.sql | sealed "$key" >"$PART" || fail "writing $file failed: is the disk full?"
-  mv "$PART" "$file"
-  say "Kept in $file ($(du -h "$file" | cut -f 1))"
+  need_debian_packages run
+  need_python_environment run
+  make_var
+  if own_database; then database_running || fail "nothing is running here: start it first (./wax serve or ./wax demo)"; fi
+  keep_backup "$file" "$key"
+  # Only once this one is known to be whole do older ones go.
   [ -z "$into" ] || find "$into" -maxdepth 1 -name 'wax-crate-*.backup' | sort -r | tail -n +$((keep + 1)) | xargs -r -d '\n' rm -f
 }
+
+# keep_backup FILE KEY: the database that is used, in a file that was read back and counted; no other is kept
+keep_backup() {
+  local file=$1 key=$2 root=$PWD
+  [ ! -e "$file" ] || fail "$file is there already"
+  WORK=$(mktemp -d "$root/var/backup-XXXXXX") PART=$file.part
+  trap 'rm -rf "$WORK" "$PART"' EXIT
+  connection_of_database >"$WORK/client.cnf"
+  manifest count "$WORK/client.cnf" "$(database_name)" >"$WORK/before" || fail "the database cannot be read"
+  at_database dump_tables --defaults-file="$WORK/client.cnf" "$(database_name)" >"$WORK/wax.sql" || fail "reading the database failed"
+  manifest count "$WORK/client.cnf" "$(database_name)" >"$WORK/after" || fail "the database cannot be read"
+  manifest write "$WORK" >"$WORK/manifest.json" || fail "no backup was kept"
+  [ ! -f var/settings.env ] || cp var/settings.env "$WORK/settings.env"
+  : >>"$WORK/settings.env"
+  printf 'wax-crate-backup %s\n' "$BACKUP_FORMAT" >"$WORK/about"
+  tar -C "$WORK" -czf - about manifest.json settings.env wax.sql | sealed "$key" >"$PART" || fail "writing $file failed: is the disk full?"
+  mkdir "$WORK/back"
+  unpack "$PART" "$key" "$WORK/back" 2>/dev/null && manifest check "$WORK/back" ||
+    fail "what was written could not be read back: no backup was kept. Is the disk well?"
+  mv "$PART" "$file"
+  rm -rf "$WORK"
+  say "Kept in $file ($(du -h "$file" | cut -f 1)), read back and counted"
+}
+
+# unpack FILE KEY FOLDER: the parts of a backup, as files and nothing else
+unpack() {
+  local packed=$3/packed.tar
+  opened "$1" "$2" | gzip -dc >"$packed" || return 1
+  # Links, devices and names of other places are no parts of a backup.
+  tar -tvf "$packed" | grep -qv '^-' && return 1
+  tar -C "$3" --no-same-owner --no-same-permissions -xf "$packed" about settings.env wax.sql || return 1
+  tar -C "$3" --no-same-owner --no-same-permissions -xf "$packed" manifest.json 2>/dev/null || true
+  rm "$packed"
+}
+
+# manifest WHAT WHERE: see ops/manifest.py
+manifest() { at_database "$(python_of run)" "$PWD/ops/manifest.py" "$@"; }
+
+# at_database COMMAND...: from the folder of its own database, whose socket is named from there (see database_shell)
+at_database() {
+  if own_database; then (cd "${BESIDE_OR_OWN:-$(database_folder)}" && "$@"); else "$@"; fi
+}
+
+# connection_of_database: how MariaDB's own programs reach the database that is used, as an option file
+connection_of_database() {
+  if own_database; then printf '[client]\nsocket=wax.sock\n'; return; fi
+  "$(python_of run)" -m web.database.client || fail "the database of WAX_DATABASE_URL cannot be reached"
+}
+
+database_name() { if own_database; then printf wax; else "$(python_of run)" -m web.database.client name; fi; }
+
+RESTORE_USAGE="wax restore FILE [--key KEYFILE]"
+BESIDE= # where a backup is restored, until it is whole
 
 restore() {
   local file='' key='' folder
   while [ $# -gt 0 ]; do
     case $1 in
-      --key) key=$(from_caller "${2:?wax restore FILE [--key KEYFILE]}"); shift 2 ;;
+      --key) key=$(from_caller "${2:?$RESTORE_USAGE}"); shift 2 ;;
       *) file=$(from_caller "$1"); shift ;;
     esac
   done
-  [ -f "$file" ] || fail "wax restore FILE [--key KEYFILE]: there is no file ${file:-}"
+  [ -f "$file" ] || fail "$RESTORE_USAGE: there is no file ${file:-}"
+  own_database || fail "a backup is restored into this folder's own database, and WAX_DATABASE_URL names another: see docs/running.md"
   need_key "$key"
   one_at_a_time
   folder=$(database_folder)
   [ ! -d "$folder/mysql" ] || fail "there is a database here already ($folder): a backup is restored into an empty place"
-  WORK=$(mktemp -d var/restore-XXXXXX)
-  trap 'rm -rf "$WORK"' EXIT
-  opened "$file" "$key" | tar -C "$WORK" -xzf - about settings.env wax.sql 2>/dev/null ||
+  need_debian_packages run
+  need_python_environment run
+  WORK=$(mktemp -d "$PWD/var/restore-XXXXXX") BESIDE=$folder.restoring
+  trap 'end "$BESIDE/wax.pid"; rm -rf "$WORK" "$BESIDE" "$BESIDE.new"' EXIT
+  unpack "$file" "$key" "$WORK" 2>/dev/null ||
     fail "$file is no backup of Wax Crate, or it takes a key (--key), or another one"
-  grep -qx "wax-crate-backup $BACKUP_FORMAT" "$WORK/about" || fail "$file is of a form that this version does not read"
-  [ -f var/settings.env ] || cp "$WORK/settings.env" var/settings.env
-  need_everything
+  BESIDE_OR_OWN=$PWD manifest check "$WORK" || fail "$file was not restored, and nothing was changed"
+  say "Putting everything back, beside"
+  rm -rf "$BESIDE"
+  make_database "$BESIDE"
+  run_database "$BESIDE" 0 --skip-networking --max-allowed-packet=128M --innodb-flush-log-at-trx-commit=2 || database_failed "$BESIDE"
+  feed "$BESIDE" "$WORK/wax.sql" || fail "the backup could not be read in; nothing is left of the attempt"
+  connection_of_database >"$WORK/client.cnf"
+  BESIDE_OR_OWN=$BESIDE manifest count "$WORK/client.cnf" wax >"$WORK/after" || fail "what was restored cannot be read"
+  BESIDE_OR_OWN=$PWD manifest restored "$WORK" || fail "what was restored is not whole; nothing is left of the attempt"
+  end "$BESIDE/wax.pid"
+  mv "$BESIDE" "$folder"
+  [ -f var/settings.env ] || grep -E '^WAX_[A-Z0-9_]+=' "$WORK/settings.env" >var/settings.env || true
+  need_settings
   trap 'rm -rf "$WORK"; end_started "$(database_folder)/wax.pid"' EXIT
   start_database
-  say "Putting everything back"
-  if ! (cd "$folder" && mariadb --no-defaults --socket=wax.sock wax) <"$WORK/wax.sql"; then
-    stop_database
-    rm -rf "$folder"
-    fail "the backup could not be read in; nothing is left of the attempt"
-  fi
-  load_settings
   WAX_DEMO= "$(python_of run)" -m web prepare
   stop_database
   say "Restored: ./wax serve starts it"
+}
+
+# feed FOLDER FILE: SQL, as somebody who may do nothing but write into that one database, with the client's own
+# commands (\! runs programs) off
+feed() {
+  local plain=(--no-defaults --binary-mode --local-infile=0)
+  ! mariadb --help --verbose 2>/dev/null | grep -q -- '--sandbox' || plain+=(--sandbox)
+  database_shell "$1" <<'SQL' || return 1
+CREATE DATABASE wax CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci;
+CREATE USER restoring@localhost IDENTIFIED BY 'beside';
+GRANT SELECT, INSERT, UPDATE, DELETE, CREATE, DROP, ALTER, INDEX, REFERENCES, LOCK TABLES ON wax.* TO restoring@localhost;
+SQL
+  (cd "$1" && mariadb "${plain[@]}" --socket=wax.sock --user=restoring --password=beside wax) <"$2" || return 1
+  database_shell "$1" <<<'DROP USER restoring@localhost'
 }
 
 need_key() {
@@ -105,17 +172,3 @@ quiet_gpg() {
 
 # from_caller PATH: seen from where ./wax was called, not from its own folder
 from_caller() { case $1 in /*) printf '%s' "$1" ;; *) printf '%s' "$WAX_FROM/$1" ;; esac; }
-
-# The units of systemd: for the whole machine as root, else for the user.
-install_units() {
-  local to=${1:-} unit
-  if [ -z "$to" ]; then
-    if [ "$(id -u)" -eq 0 ]; then to=/etc/systemd/system; else to=$HOME/.config/systemd/user; fi
-  fi
-  mkdir -p "$to" || fail "cannot make $to"
-  for unit in ops/units/*; do
-    sed "s|@FOLDER@|$PWD|g; s|@WANTED@|$([ "$(id -u)" -eq 0 ] && printf multi-user.target || printf default.target)|" "$unit" >"$to/$(basename "$unit")"
-  done
-  say "Written into $to: $(cd ops/units && printf '%s ' *)"
-  say "Start with: systemctl $([ "$(id -u)" -eq 0 ] || printf -- '--user ')enable --now wax-crate.service wax-crate-backup.timer"
-}

@@ -11,7 +11,8 @@ database_folder() {
 
 reachable() { setpriv --reuid="$(database_user)" --clear-groups test -x "$1" 2>/dev/null; }
 
-database_running() { running "$(database_folder)/wax.pid" >/dev/null; }
+# Whether there is a database to go on with: somebody else's is looked after by who runs it.
+database_running() { ! own_database || running "$(database_folder)/wax.pid" >/dev/null; }
 
 # The socket is named relative to the data folder: a deep clone would exceed the length a socket's path may have.
 database_shell() { (cd "$1" && mariadb --no-defaults --socket=wax.sock); }
@@ -70,6 +71,7 @@ $(tail -n 5 "$1/wax.log" 2>/dev/null)"
 
 start_database() {
   local folder
+  own_database || return 0
   folder=$(database_folder)
   if database_running; then
     until database_shell "$folder" <<<'SELECT 1' >/dev/null 2>&1; do
@@ -96,8 +98,7 @@ start_database() {
 
 # Each time: the user may not be there yet, or have another password than the settings.
 make_app_user() {
-  local password
-  password=$(sed -n 's/^WAX_DB_PASSWORD=//p' var/settings.env)
+  local password=${WAX_DB_PASSWORD//\'/}
   database_shell "$1" <<SQL || fail "making the database's user failed"
 CREATE DATABASE IF NOT EXISTS wax CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci;
 CREATE USER IF NOT EXISTS wax@127.0.0.1, wax@localhost;
@@ -107,7 +108,7 @@ SQL
 }
 
 stop_database() {
-  database_running || return 0
+  own_database && database_running || return 0
   say "Stopping the database"
   end "$(database_folder)/wax.pid"
 }

@@ -13,8 +13,19 @@ prepare() {
   need_everything
   trap 'trap "" INT TERM; end_started "$SERVER_PID" "$WORKER_PID" "$DEVICES_PID" "$(database_folder)/wax.pid"' EXIT
   start_database
-  load_settings
+  before_an_upgrade
   "$(python_of run)" -m web prepare
+}
+
+# before_an_upgrade: what is stored is kept as a file before a new version changes its tables
+before_an_upgrade() {
+  local ahead
+  ahead=$("$(python_of run)" -m web ahead) || fail "the database does not answer"
+  [ -n "$ahead" ] || return 0
+  say "A new version: what is stored is kept first"
+  mkdir -p var/backups
+  (keep_backup "$PWD/var/backups/before-$(date -u +%Y%m%d-%H%M%S).backup" "")
+  printf '%s\n' "$ahead"
 }
 
 demo() {
@@ -33,8 +44,6 @@ demo() {
 
 serve() {
   [ $# -eq 0 ] || fail "serve takes no arguments"
-  make_var
-  read_settings
   case ${WAX_HTTPS:-} in
     '' | 0 | false | no | off) ;;
     *) [ -n "${WAX_PROXY:-}" ] ||
@@ -56,5 +65,6 @@ reset_all() {
   stop_server
   end "$WORKER_PID"
   stop_database
-  rm -rf "$folder" var/settings.env var/mail
+  rm -rf "$folder" var/mail
+  forget_secrets
 }

@@ -35,19 +35,5 @@ need_everything() {
   need_debian_packages run
   need_python_environment run
   need_settings
-}
-
-# var/settings.env: what this installation alone knows; made once, readable by its owner only
-need_settings() {
-  grep -qs '^WAX_DB_PASSWORD=.' var/settings.env && return 0
-  if [ -d "$(database_folder)/mysql" ]; then
-    say "var/settings.env is lost: making new secrets. Nothing stored is lost; everybody has to sign in again"
-  else
-    say "Making secrets (var/settings.env)"
-  fi
-  cat >var/settings.env.new <<TXT
-WAX_SECRET_KEY=$(python3 -c 'import secrets; print(secrets.token_urlsafe(50))')
-WAX_DB_PASSWORD=$(python3 -c 'import secrets; print(secrets.token_urlsafe(24))')
-TXT
-  mv var/settings.env.new var/settings.env
+  export WAX_DB_PORT=$DATABASE_PORT
 }

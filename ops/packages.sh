@@ -1,8 +1,8 @@
 # Debian packages: which are missing, and their installation.
 
 BUILD_PACKAGES=(libmariadb-dev pkg-config gcc libpangoft2-1.0-0 libharfbuzz-subset0)
-DATABASE_PACKAGES=(mariadb-server-core mariadb-client-core)
-TEST_PACKAGES=(chromium git poppler-utils mariadb-client)
+DATABASE_PACKAGES=(mariadb-server-core mariadb-client-core mariadb-client) # the last one for backups
+TEST_PACKAGES=(chromium git poppler-utils)
 
 missing_packages() {
   local package

@@ -50,13 +50,15 @@ let_others() { exec 9>&-; }
 make_var() {
   local owner me
   me=$(id -un)
-  mkdir -p var 2>/dev/null || fail "cannot write to $PWD: run ./wax as the user whom this folder belongs to"
+  mkdir -p var 2>/dev/null ||
+    fail "cannot write to $PWD, which belongs to $(stat -c %U .): run ./wax as that user, or copy the folder to where you may write"
   owner=$(stat -c %U var)
   if [ "$owner" != "$me" ]; then
     if [ "$me" = root ]; then fail "var/ belongs to $owner, who ran ./wax before: run it as $owner, without sudo"; fi
     fail "var/ belongs to $owner: ./wax was run with sudo before. Go on with sudo, or make it yours:
   sudo chown -R $me var"
   fi
+  [ -w var ] || fail "cannot write to $PWD/var: run ./wax as the user whom this folder belongs to, where it may be written"
   # The database's own user has to get through as far as its folder, and no farther.
   if [ "$me" = root ]; then chmod 711 var; fi
 }

@@ -3,13 +3,6 @@
 PORT=${WAX_PORT:-8040}
 SERVER_PID=$PWD/var/server.pid
 
-load_settings() {
-  set -a
-  . var/settings.env
-  WAX_DB_PORT=$DATABASE_PORT
-  set +a
-}
-
 server_running() { running "$SERVER_PID" >/dev/null; }
 
 stop_server() {
@@ -31,14 +24,19 @@ stop_all() {
 run_server() {
   local pid try
   rotate var/server.log
+  # What this run answers with on its health page, so that no other program on this port is taken for it.
+  WAX_RUN=$(od -An -N8 -tx8 /dev/urandom | tr -d ' ')
+  export WAX_RUN WAX_PARTS=$PWD/var/parts
+  # Its number may have passed to another process since: the server would take that for itself.
+  rm -f "$SERVER_PID"
   # Counts of all workers together, and parts of pages that they have drawn; each run of the server begins at nought.
   rm -rf var/metrics var/parts && mkdir -p var/metrics var/parts
-  PROMETHEUS_MULTIPROC_DIR=$PWD/var/metrics WAX_PARTS=$PWD/var/parts "$(python_of run)" -m gunicorn web.wsgi --bind "127.0.0.1:$PORT" --worker-class web.serving.worker.PatientWorker --workers 2 --threads 4 --timeout 60 \
+  PROMETHEUS_MULTIPROC_DIR=$PWD/var/metrics "$(python_of run)" -m gunicorn web.wsgi --bind "127.0.0.1:$PORT" --worker-class web.serving.worker.PatientWorker --workers 2 --threads 4 --timeout 60 \
     --pid "$SERVER_PID" --no-control-socket --log-file - >>var/server.log 2>&1 9>&- &
   pid=$!
   trap 'trap "" INT TERM; printf "\n"; kill "$pid" 2>/dev/null || true' INT TERM
   for ((try = 0; try < 600; try++)); do
-    port_taken "$PORT" && break
+    health_is_ours && break
     kill -0 "$pid" 2>/dev/null || server_failed
     sleep 0.1
   done
@@ -58,6 +56,14 @@ run_server() {
     start_worker # where it has ended
     rotate var/server.log
   done
+}
+
+# health_is_ours: whether it is this run that answers on the port, and not somebody else's program
+health_is_ours() {
+  local told
+  told=$(timeout 5 bash -c 'exec 3<>"/dev/tcp/127.0.0.1/$1" && printf "$2" >&3 && cat <&3' -- "$PORT" \
+    "GET /health HTTP/1.1\r\nHost: $(printf %s "${WAX_HOSTS:-127.0.0.1}" | cut -d , -f 1)\r\nX-Forwarded-Proto: https\r\nConnection: close\r\n\r\n" 2>/dev/null) || return 1
+  [[ $told == *"\"run\": \"$WAX_RUN\""* ]]
 }
 
 server_failed() {

@@ -23,6 +23,7 @@ OWN_ADDRESS = (
     CSRF_TRUSTED_ORIGINS[0] if CSRF_TRUSTED_ORIGINS else f"http://127.0.0.1:{env.int('WAX_PORT', default=8040)}"
 )
 METRICS_OPEN = env.bool("WAX_METRICS_OPEN", default=False)  # to other machines as well as this one
+RUN = env.str("WAX_RUN", default="")  # what whoever started this knows it by
 # The address of the proxy before the server, the only one believed about where a request comes from.
 PROXY = env.str("WAX_PROXY", default="")
 MESSAGE_STORAGE = "web.ui.messages.CleanStorage"

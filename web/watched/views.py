@@ -7,11 +7,12 @@ from typing import Final
 from django.conf import settings
 from django.contrib.auth.decorators import login_not_required
 from django.db import DatabaseError, connection
-from django.db.migrations.executor import MigrationExecutor
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.utils import timezone
 from django_tasks_db.models import DBTaskResult
 from prometheus_client import CONTENT_TYPE_LATEST, REGISTRY, CollectorRegistry, generate_latest, multiprocess
+
+from web.database.tables import migrations_ahead
 
 LONG_IN_LINE: Final = timedelta(minutes=1)
 
@@ -24,15 +25,14 @@ def health(request: HttpRequest) -> JsonResponse:
         with connection.cursor() as cursor:
             cursor.execute("SELECT 1")
         told["database"] = "well"
-        executor = MigrationExecutor(connection)
-        behind = executor.migration_plan(executor.loader.graph.leaf_nodes())
+        behind = migrations_ahead()
         told["tables"] = f"{len(behind)} changes behind" if behind else "well"
         waiting = DBTaskResult.objects.ready().filter(enqueued_at__lt=timezone.now() - LONG_IN_LINE).count()
         told["queue"] = f"{waiting} in line, and nothing at work on them" if waiting else "well"
     except DatabaseError:
         told["database"] = "does not answer"
     well = set(told.values()) == {"well"}
-    return JsonResponse({"well": well, **told}, status=200 if well else 503)
+    return JsonResponse({"well": well, **told, "run": settings.RUN}, status=200 if well else 503)
 
 
 @login_not_required

@@ -9,6 +9,7 @@ class Migration(migrations.Migration):
         ('accounts', '0008_ground'),
     ]
 
+    loses = ""  # versions alone: nobody sees them
     operations = [
         migrations.RemoveField(
             model_name='user',

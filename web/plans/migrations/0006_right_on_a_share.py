@@ -11,6 +11,7 @@ def from_accept(apps, schema_editor):
 
 class Migration(migrations.Migration):
     dependencies = [("plans", "0005_one_plan_an_owner")]
+    loses = ""  # it is told as a share now
     operations = [
         migrations.AddField(
             "Plan", "right", models.DecimalField(decimal_places=2, default=Decimal("0.90"), max_digits=3)

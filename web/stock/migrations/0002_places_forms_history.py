@@ -15,6 +15,7 @@ def into_steps(apps, schema_editor):
 
 class Migration(migrations.Migration):
     dependencies = [("crate", "0001_initial"), migrations.swappable_dependency(settings.AUTH_USER_MODEL)]
+    loses = ""  # they are steps now
     operations = [
         migrations.AddField("change", "steps", models.JSONField(default=list)),
         migrations.RunPython(into_steps, migrations.RunPython.noop),

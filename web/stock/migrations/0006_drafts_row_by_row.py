@@ -27,6 +27,7 @@ def row_by_row(apps, schema_editor):
 class Migration(migrations.Migration):
     dependencies = [("crate", "0005_ids_letter_by_letter")]
 
+    loses = ""  # the rows of drafts stand in a table of their own
     operations = [
         migrations.AddField("importdraft", "sheets", models.JSONField(default=list)),
         migrations.AddField("importdraft", "mends", models.JSONField(default=list)),

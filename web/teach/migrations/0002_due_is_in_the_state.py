@@ -9,6 +9,7 @@ class Migration(migrations.Migration):
         ('teach', '0001_initial'),
     ]
 
+    loses = ""  # it follows from the state
     operations = [
         migrations.RemoveField(
             model_name='known',

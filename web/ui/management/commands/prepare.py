@@ -1,25 +1,31 @@
 """Everything between a new version and a server that answers, in one process: tables, static files, demo data."""
 
 import hashlib
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
-from typing import Any
+from typing import Any, Final
 
 from django.conf import settings
 from django.contrib.staticfiles.finders import get_finders
 from django.core.management import call_command
-from django.core.management.base import BaseCommand
+from django.core.management.base import BaseCommand, CommandError
 from django.db import connection
-from django.db.migrations.executor import MigrationExecutor
+
+from web.database.tables import migrations_ahead
+
+LONGEST_S: Final = 1800
 
 
 class Command(BaseCommand):
     help = "Brings tables and static files up to date, and loads the demo data where it is the demo."
 
     def handle(self, *args: Any, **options: Any) -> None:
-        executor = MigrationExecutor(connection)
-        if executor.migration_plan(executor.loader.graph.leaf_nodes()):
-            self.stdout.write("· Bringing the tables up to date")
-            call_command("migrate", verbosity=0)
+        if migrations_ahead():
+            with _alone():
+                if migrations_ahead():  # another machine may have done it while this one waited
+                    self.stdout.write("· Bringing the tables up to date")
+                    call_command("migrate", verbosity=0)
         stamp, mark = Path(settings.STATIC_ROOT).with_suffix(".stamp"), _mark_of_static_files()
         if not stamp.exists() or stamp.read_text() != mark:
             self.stdout.write("· Preparing the static files")
@@ -27,6 +33,19 @@ class Command(BaseCommand):
             stamp.write_text(mark)
         if settings.DEMO:
             call_command("load_demo")
+
+
+@contextmanager
+def _alone() -> Iterator[None]:
+    """Of several machines that start on one database at once, one changes its tables and the others wait."""
+    with connection.cursor() as cursor:
+        cursor.execute("SELECT GET_LOCK('wax-crate-tables', %s)", [LONGEST_S])
+        if cursor.fetchone()[0] != 1:
+            raise CommandError("another machine has been changing the tables for half an hour: look there first")
+        try:
+            yield
+        finally:
+            cursor.execute("SELECT RELEASE_LOCK('wax-crate-tables')")
 
 
 def _mark_of_static_files() -> str:
