@@ -104,6 +104,7 @@ restore() {
   one_at_a_time
   folder=$(database_folder)
   [ ! -d "$folder/mysql" ] || fail "there is a database here already ($folder): a backup is restored into an empty place"
+  if port_taken "$DATABASE_PORT"; then fail "port $DATABASE_PORT, which the database wants, is in use; free it, or set WAX_DB_PORT to another"; fi
   need_debian_packages run
   need_python_environment run
   WORK=$(mktemp -d "$PWD/var/restore-XXXXXX") BESIDE=$folder.restoring
@@ -114,19 +115,19 @@ restore() {
   say "Putting everything back, beside"
   rm -rf "$BESIDE"
   make_database "$BESIDE"
-  run_database "$BESIDE" 0 --skip-networking --max-allowed-packet=128M --innodb-flush-log-at-trx-commit=2 || database_failed "$BESIDE"
+  export WAX_DB_PORT=$DATABASE_PORT
+  run_database "$BESIDE" "$DATABASE_PORT" --max-allowed-packet=128M || database_failed "$BESIDE"
   feed "$BESIDE" "$WORK/wax.sql" || fail "the backup could not be read in; nothing is left of the attempt"
   connection_of_database >"$WORK/client.cnf"
   BESIDE_OR_OWN=$BESIDE manifest count "$WORK/client.cnf" wax >"$WORK/after" || fail "what was restored cannot be read"
   BESIDE_OR_OWN=$PWD manifest restored "$WORK" || fail "what was restored is not whole; nothing is left of the attempt"
+  if [ -f var/settings.env ]; then need_settings; else read_settings "$WORK/settings.env"; fi
+  make_app_user "$BESIDE"
+  WAX_DEMO= "$(python_of run)" -m web prepare || fail "its tables could not be brought up to date; nothing is left of the attempt"
   end "$BESIDE/wax.pid"
   mv "$BESIDE" "$folder"
   [ -f var/settings.env ] || grep -E '^WAX_[A-Z0-9_]+=' "$WORK/settings.env" >var/settings.env || true
   need_settings
-  trap 'rm -rf "$WORK"; end_started "$(database_folder)/wax.pid"' EXIT
-  start_database
-  WAX_DEMO= "$(python_of run)" -m web prepare
-  stop_database
   say "Restored: ./wax serve starts it"
 }
 

@@ -72,6 +72,7 @@ $(tail -n 5 "$1/wax.log" 2>/dev/null)"
 start_database() {
   local folder
   own_database || return 0
+  export WAX_DB_PORT=$DATABASE_PORT
   folder=$(database_folder)
   if database_running; then
     until database_shell "$folder" <<<'SELECT 1' >/dev/null 2>&1; do

@@ -35,5 +35,4 @@ need_everything() {
   need_debian_packages run
   need_python_environment run
   need_settings
-  export WAX_DB_PORT=$DATABASE_PORT
 }

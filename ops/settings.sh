@@ -4,19 +4,19 @@
 declare -A TOLD_BY_ENVIRONMENT=()
 while read -r name; do TOLD_BY_ENVIRONMENT[$name]=1; done < <(compgen -e WAX_ || true)
 
-# read_settings: exports what stands in the file
+# read_settings [FILE]: exports what stands in it
 read_settings() {
-  local line number=0 name value
-  [ -f var/settings.env ] || return 0
+  local file=${1:-var/settings.env} line number=0 name value
+  [ -f "$file" ] || return 0
   while IFS= read -r line || [ -n "$line" ]; do
     number=$((number + 1))
     line=${line%$'\r'}
     case $line in '' | '#'*) continue ;; esac
-    [[ $line =~ ^(WAX_[A-Z0-9_]+)=(.*)$ ]] || fail "var/settings.env, line $number: not a setting. Write it as WAX_NAME=value"
+    [[ $line =~ ^(WAX_[A-Z0-9_]+)=(.*)$ ]] || fail "$file, line $number: not a setting. Write it as WAX_NAME=value"
     name=${BASH_REMATCH[1]} value=${BASH_REMATCH[2]}
     if [[ $value =~ ^\"(.*)\"$ || $value =~ ^\'(.*)\'$ ]]; then value=${BASH_REMATCH[1]}; fi
     [ -n "${TOLD_BY_ENVIRONMENT[$name]:-}" ] || export "$name=$value"
-  done <var/settings.env
+  done <"$file"
 }
 
 # need_settings: the two secrets, each made once; readable by their owner only
