@@ -21,6 +21,7 @@ PARTS = (
     "kills",
     "full",
     "cluster",
+    "starts",
 )
 chosen = sys.argv[1:] or PARTS
 if unknown := set(chosen) - set(PARTS):

@@ -123,7 +123,7 @@ restore() {
   BESIDE_OR_OWN=$PWD manifest restored "$WORK" || fail "what was restored is not whole; nothing is left of the attempt"
   if [ -f var/settings.env ]; then need_settings; else read_settings "$WORK/settings.env"; fi
   make_app_user "$BESIDE"
-  WAX_DEMO= "$(python_of run)" -m web prepare || fail "its tables could not be brought up to date; nothing is left of the attempt"
+  WAX_DEMO= "$(python_of run)" -m web prepare --kept || fail "its tables could not be brought up to date; nothing is left of the attempt"
   end "$BESIDE/wax.pid"
   mv "$BESIDE" "$folder"
   [ -f var/settings.env ] || grep -E '^WAX_[A-Z0-9_]+=' "$WORK/settings.env" >var/settings.env || true

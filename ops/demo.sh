@@ -1,6 +1,7 @@
 # ./wax demo and ./wax serve: from a fresh clone to a running server.
 
-# prepare: whatever happens from here on, what was started is ended with this command
+# prepare [FIRST]: whatever happens from here on, what was started is ended with this command; FIRST is done before the
+# server begins
 prepare() {
   one_at_a_time
   if server_running; then
@@ -11,21 +12,40 @@ prepare() {
   fi
   if port_taken "$PORT"; then fail "port $PORT is in use by another program; free it, or set WAX_PORT to another"; fi
   need_everything
-  trap 'trap "" INT TERM; end_started "$SERVER_PID" "$WORKER_PID" "$DEVICES_PID" "$(database_folder)/wax.pid"' EXIT
-  start_database
-  before_an_upgrade
-  "$(python_of run)" -m web prepare
+  trap 'trap "" INT TERM; [ -z "$SERVER" ] || kill "$SERVER" 2>/dev/null || true
+    end_started "$SERVER_PID" "$WORKER_PID" "$DEVICES_PID" "$(database_folder)/wax.pid"' EXIT
+  ${1:-}
+  if up_to_date; then
+    begin_server
+    start_database
+  else
+    start_database
+    bring_up_to_date
+  fi
 }
 
-# before_an_upgrade: what is stored is kept as a file before a new version changes its tables
-before_an_upgrade() {
-  local ahead
-  ahead=$("$(python_of run)" -m web ahead) || fail "the database does not answer"
-  [ -n "$ahead" ] || return 0
-  say "A new version: what is stored is kept first"
-  mkdir -p var/backups
-  (keep_backup "$PWD/var/backups/before-$(date -u +%Y%m%d-%H%M%S).backup" "")
-  printf '%s\n' "$ahead"
+# up_to_date: whether the files of this version are those with which this database was brought up to date last
+up_to_date() { own_database && [ -d var/static ] && [ "$(cat "$(database_folder)/up-to-date" 2>/dev/null)" = "$(mark_of_version)" ]; }
+
+mark_of_version() {
+  printf '%s ' "${WAX_DEMO:-}"
+  find web -type f \( -path '*/migrations/*.py' -o -path '*/static/*' -o -path 'web/demo/*.py' -o -path 'web/demo/*.toml' \) \
+    -printf '%p %s %T@\n' | sort | sha256sum
+}
+
+# bring_up_to_date: tables, static files and demo data; what is stored is kept as a file before its tables are changed
+bring_up_to_date() {
+  local status=0
+  "$(python_of run)" -m web prepare || status=$?
+  if [ "$status" -eq 3 ]; then # tables are to be changed: it has said which
+    say "What is stored is kept first"
+    mkdir -p var/backups
+    (keep_backup "$PWD/var/backups/before-$(date -u +%Y%m%d-%H%M%S).backup" "")
+    status=0
+    "$(python_of run)" -m web prepare --kept || status=$?
+  fi
+  [ "$status" -eq 0 ] || fail "the tables could not be brought up to date"
+  ! own_database || mark_of_version >"$(database_folder)/up-to-date"
 }
 
 demo() {
@@ -35,8 +55,7 @@ demo() {
     fail "demo takes --reset, or nothing; not $*"
   fi
   export WAX_DEMO=1
-  prepare
-  start_devices
+  prepare start_devices
   run_server "" "  Wax Crate is on http://127.0.0.1:$PORT/" \
     "  Sign in as wren with the password open-the-crate" \
     "  Ctrl-C, or ./wax stop from elsewhere, ends it" ""

@@ -5,15 +5,19 @@ DATABASE_PACKAGES=(mariadb-server-core mariadb-client-core mariadb-client) # the
 TEST_PACKAGES=(chromium git poppler-utils)
 
 missing_packages() {
-  local package
+  local package there
+  there=$(dpkg-query -W -f='${Package}:${Status}\n' "$@" 2>/dev/null || true)
   for package in "$@"; do
-    dpkg-query -W -f='${Status}' "$package" 2>/dev/null | grep -q 'ok installed' || printf '%s\n' "$package"
+    grep -qE "^$package:.* ok installed$" <<<"$there" || printf '%s\n' "$package"
   done
 }
 
 # need_debian_packages build|run|test: each holds the one before it
 need_debian_packages() {
-  local wanted=("${BUILD_PACKAGES[@]}") missing
+  local wanted=("${BUILD_PACKAGES[@]}") missing seen
+  # Where nothing was installed or removed since, there is nothing to look for.
+  seen="$(stat -c %y /var/lib/dpkg/status 2>/dev/null) $(command -v python3) ${BUILD_PACKAGES[*]} ${DATABASE_PACKAGES[*]} ${TEST_PACKAGES[*]}"
+  [ "$(cat "var/packages.$1" 2>/dev/null)" != "$seen" ] || return 0
   [ "$1" = build ] || wanted+=("${DATABASE_PACKAGES[@]}")
   [ "$1" != test ] || wanted+=("${TEST_PACKAGES[@]}")
   # An interpreter from elsewhere brings its own headers and venv; Debian's needs packages for both.
@@ -22,7 +26,10 @@ need_debian_packages() {
     wanted+=(python3-venv python3-dev)
   fi
   mapfile -t missing < <(missing_packages "${wanted[@]}")
-  [ ${#missing[@]} -gt 0 ] || return 0
+  if [ ${#missing[@]} -eq 0 ]; then
+    if [ -w var ]; then printf '%s' "$seen" >"var/packages.$1"; fi
+    return 0
+  fi
   command -v apt-get >/dev/null || fail "this needs Debian; these packages are missing: ${missing[*]}"
   if [ "$(id -u)" -ne 0 ]; then
     command -v sudo >/dev/null || fail "these Debian packages are missing, and installing them takes root or sudo: ${missing[*]}"

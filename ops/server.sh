@@ -2,6 +2,7 @@
 
 PORT=${WAX_PORT:-8040}
 SERVER_PID=$PWD/var/server.pid
+SERVER= # the process that this command began
 
 server_running() { running "$SERVER_PID" >/dev/null; }
 
@@ -22,33 +23,27 @@ stop_all() {
 # run_server WORDS...: serves until Ctrl-C or ./wax stop, saying WORDS once it answers; brings the database back
 # where it has ended meanwhile
 run_server() {
-  local pid try
-  rotate var/server.log
-  # What this run answers with on its health page, so that no other program on this port is taken for it.
-  WAX_RUN=$(od -An -N8 -tx8 /dev/urandom | tr -d ' ')
-  export WAX_RUN WAX_PARTS=$PWD/var/parts
-  # Its number may have passed to another process since: the server would take that for itself.
-  rm -f "$SERVER_PID"
-  # Counts of all workers together, and parts of pages that they have drawn; each run of the server begins at nought.
-  rm -rf var/metrics var/parts && mkdir -p var/metrics var/parts
-  PROMETHEUS_MULTIPROC_DIR=$PWD/var/metrics "$(python_of run)" -m gunicorn web.wsgi --bind "127.0.0.1:$PORT" --worker-class web.serving.worker.PatientWorker --workers 2 --threads 4 --timeout 60 \
-    --pid "$SERVER_PID" --no-control-socket --log-file - >>var/server.log 2>&1 9>&- &
-  pid=$!
-  trap 'trap "" INT TERM; printf "\n"; kill "$pid" 2>/dev/null || true' INT TERM
-  for ((try = 0; try < 600; try++)); do
-    health_is_ours && break
-    kill -0 "$pid" 2>/dev/null || server_failed
-    sleep 0.1
+  local try
+  [ -n "$SERVER" ] || begin_server
+  trap 'trap "" INT TERM; printf "\n"; kill "$SERVER" 2>/dev/null || true' INT TERM
+  for ((try = 0; try < 1200; try++)); do
+    # Its queue may be full of what no process has taken yet: that is begun below.
+    health_is_ours '"database": "well", "tables": "well"' && break
+    kill -0 "$SERVER" 2>/dev/null || server_failed
+    sleep 0.05
   done
-  ((try < 600)) || server_failed
+  if ((try == 1200)); then
+    health_is_ours || server_failed
+    say "It answers, but not all is well: http://127.0.0.1:$PORT/health says what"
+  fi
   started "$SERVER_PID"
   start_worker
   let_others
   printf '%s\n' "$@"
-  while kill -0 "$pid" 2>/dev/null; do
+  while kill -0 "$SERVER" 2>/dev/null; do
     sleep 2 &
-    wait -n "$pid" $! || true
-    if [ "$(running "$SERVER_PID")" = "$pid" ] && ! database_running; then
+    wait -n "$SERVER" $! || true
+    if [ "$(running "$SERVER_PID")" = "$SERVER" ] && ! database_running; then
       say "The database has ended: starting it again"
       (start_database) || sleep 5
       started "$(database_folder)/wax.pid"
@@ -58,12 +53,27 @@ run_server() {
   done
 }
 
-# health_is_ours: whether it is this run that answers on the port, and not somebody else's program
+# begin_server: it loads the app, once for all its workers, while the database starts beside it
+begin_server() {
+  rotate var/server.log
+  # What this run answers with on its health page, so that no other program on this port is taken for it.
+  WAX_RUN=$(od -An -N8 -tx8 /dev/urandom | tr -d ' ')
+  export WAX_RUN WAX_PARTS=$PWD/var/parts WAX_DB_PORT=$DATABASE_PORT
+  # Its number may have passed to another process since: the server would take that for itself.
+  rm -f "$SERVER_PID"
+  # Counts of all workers together, and parts of pages that they have drawn; each run of the server begins at nought.
+  rm -rf var/metrics var/parts && mkdir -p var/metrics var/parts
+  PROMETHEUS_MULTIPROC_DIR=$PWD/var/metrics "$(python_of run)" -m gunicorn web.wsgi --bind "127.0.0.1:$PORT" --preload --worker-class web.serving.worker.PatientWorker --workers 2 --threads 4 --timeout 60 \
+    --pid "$SERVER_PID" --no-control-socket --log-file - >>var/server.log 2>&1 9>&- &
+  SERVER=$!
+}
+
+# health_is_ours [WORDS]: whether it is this run that answers on the port, and not somebody else's program, with WORDS
 health_is_ours() {
   local told
   told=$(timeout 5 bash -c 'exec 3<>"/dev/tcp/127.0.0.1/$1" && printf "$2" >&3 && cat <&3' -- "$PORT" \
     "GET /health HTTP/1.1\r\nHost: $(printf %s "${WAX_HOSTS:-127.0.0.1}" | cut -d , -f 1)\r\nX-Forwarded-Proto: https\r\nConnection: close\r\n\r\n" 2>/dev/null) || return 1
-  [[ $told == *"\"run\": \"$WAX_RUN\""* ]]
+  [[ $told == *"\"run\": \"$WAX_RUN\""* && $told == *"${1:-}"* ]]
 }
 
 server_failed() {

@@ -1,6 +1,7 @@
 """Everything between a new version and a server that answers, in one process: tables, static files, demo data."""
 
 import hashlib
+import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
@@ -9,19 +10,27 @@ from typing import Any, Final
 from django.conf import settings
 from django.contrib.staticfiles.finders import get_finders
 from django.core.management import call_command
-from django.core.management.base import BaseCommand, CommandError
+from django.core.management.base import BaseCommand, CommandError, CommandParser
 from django.db import connection
+from django.db.migrations import Migration
 
 from web.database.tables import migrations_ahead
 
 LONGEST_S: Final = 1800
+KEEP_FIRST: Final = 3  # the exit status where tables are to be changed, and nobody has said that what is stored is kept
 
 
 class Command(BaseCommand):
     help = "Brings tables and static files up to date, and loads the demo data where it is the demo."
 
+    def add_arguments(self, parser: CommandParser) -> None:
+        parser.add_argument("--kept", action="store_true", help="what is stored has been kept: its tables may be changed")
+
     def handle(self, *args: Any, **options: Any) -> None:
-        if migrations_ahead():
+        if ahead := migrations_ahead():
+            if connection.introspection.table_names() and not options["kept"]:
+                self.stdout.write("· A new version, which changes the tables: " + "; ".join(map(_said, ahead)))
+                sys.exit(KEEP_FIRST)
             with _alone():
                 if migrations_ahead():  # another machine may have done it while this one waited
                     self.stdout.write("· Bringing the tables up to date")
@@ -33,6 +42,12 @@ class Command(BaseCommand):
             stamp.write_text(mark)
         if settings.DEMO:
             call_command("load_demo")
+
+
+def _said(migration: Migration) -> str:
+    """A change of the tables by its name, and what is lost by it of what somebody could see."""
+    loses = getattr(migration, "loses", "")
+    return f"{migration.app_label} {migration.name}" + (f" ({loses})" if loses else "")
 
 
 @contextmanager
