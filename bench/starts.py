@@ -25,7 +25,8 @@ def run() -> bool:
         again = min(_started(folder, told) for _ in range(5))
     imports = best_of(5, lambda: subprocess.run([sys.executable, "-c", "import django, numpy"], check=True))
     good = again <= MOST * imports
-    print(f"{'ok  ' if good else 'SLOW'} started again in {again:.2f} s, {again / imports:.1f} times importing Django and numpy"
+    times = again / imports
+    print(f"{'ok  ' if good else 'SLOW'} started again in {again:.2f} s: {times:.1f} times importing Django and numpy"
           f" ({imports:.2f} s); at most {MOST}")  # fmt: skip
     return good
 

@@ -7,6 +7,7 @@ a zip of such: as databases of advisories give them out, for PyPI and for npm. N
 import json
 import os
 import re
+import signal
 import sys
 import tomllib
 import zipfile
@@ -135,4 +136,5 @@ def main(files: list[str]) -> int:
 
 
 if __name__ == "__main__":
+    signal.signal(signal.SIGPIPE, signal.SIG_DFL)  # whoever reads this may stop reading
     sys.exit(main(sys.argv[1:]))

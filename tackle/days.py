@@ -25,6 +25,8 @@ def read_day(text: object, field: str = "date") -> date:
             raise ValueError
     except ValueError as error:
         raise Refused(
-            field, f"{str(text)[:20]!r} is not a day", f"a day like 2026-05-04, from {FIRST_DAY.year} to {LAST_DAY.year}"
+            field,
+            f"{str(text)[:20]!r} is not a day",
+            f"a day like 2026-05-04, from {FIRST_DAY.year} to {LAST_DAY.year}",
         ) from error
     return day

@@ -17,8 +17,8 @@ from pathlib import Path
 import numpy as np
 
 from tackle.colours.palette import Palette, house_palette
-from tackle.commands.lines import ends_quietly
 from tackle.errors import DataError
+from tackle.pipes import ends_quietly
 from tackle.schools.reasons import unfounded
 from tackle.schools.review import contradictions, lattice, never_win, share_of
 from tackle.schools.rulebook import Rulebook, house_rulebooks, load_rulebook

@@ -14,7 +14,9 @@ __all__ = ["check_value", "decoder", "is_plain", "plain", "plain_value", "read_j
 
 MOST_DEPTH: Final = 40
 _WIDEST: Final = 2**63 - 1
-_NOT_PLAIN: Final = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f\x7f-\x9f\ud800-\udfff]")  # Unicode's Cc and Cs, but \t \n \r
+_NOT_PLAIN: Final = re.compile(
+    "[\x00-\x08\x0b\x0c\x0e-\x1f\x7f-\x9f\ud800-\udfff]"
+)  # Unicode's Cc and Cs, but \t \n \r
 
 
 def read_json(text: str | bytes, field: str = "file", most_depth: int = MOST_DEPTH) -> Any:

@@ -115,7 +115,8 @@ TEMPLATES = [
 DATABASES = {
     "default": database_at(
         env.str("WAX_DATABASE_URL", default="")
-        or f"mysql://wax:{quote(env.str('WAX_DB_PASSWORD'), safe='')}@127.0.0.1:{env.int('WAX_DB_PORT', default=0)}/wax",
+        or f"mysql://wax:{quote(env.str('WAX_DB_PASSWORD'), safe='')}"
+        f"@127.0.0.1:{env.int('WAX_DB_PORT', default=0)}/wax",
         patient=env.bool("WAX_PATIENT", default=False),
     )
 }

@@ -195,7 +195,9 @@ def _of_category(
     return _FOUND.once((*on_days, tuple(alone), served, pars), find)
 
 
-def _owned(mine: tuple[Lure, ...], reach: Reach | None, palette: Palette, same_within: float, sizes_same: bool) -> _Owned:
+def _owned(
+    mine: tuple[Lure, ...], reach: Reach | None, palette: Palette, same_within: float, sizes_same: bool
+) -> _Owned:
     groups = find_groups(mine, reach, same_within, sizes_same)
     if reach is None:
         return _Owned(Reached(0.0, 0.0), groups, [], [])

@@ -6,9 +6,10 @@ Exit status 0 when all was answered, 1 when some line was refused, 2 when the ca
 import sys
 
 from tackle.commands.every import COMMANDS
-from tackle.commands.lines import answer_lines, ends_quietly
+from tackle.commands.lines import answer_lines
 from tackle.commands.tray import tray
 from tackle.errors import DataError
+from tackle.pipes import ends_quietly
 
 
 def main(arguments: list[str]) -> int:

@@ -24,7 +24,18 @@ __all__ = ["audit_answer"]
 _FIELDS: Final = (
     "id", "lures", "plans", "days", "par", "schools", "agree", "accept", "right", "same_within", "sizes_same",
 )  # fmt: skip
-_LURE_FIELDS: Final = ("ref", "category", "colour", "name", "count", "size_in", "weight_oz", "depth_ft", "sound", "condition")
+_LURE_FIELDS: Final = (
+    "ref",
+    "category",
+    "colour",
+    "name",
+    "count",
+    "size_in",
+    "weight_oz",
+    "depth_ft",
+    "sound",
+    "condition",
+)
 _MOST: Final = 100_000
 
 

@@ -3,22 +3,15 @@
 from __future__ import annotations
 
 import json
-import signal
 from collections.abc import Callable, Iterable, Mapping
 from typing import Any, TextIO
 
 from tackle.errors import Refused
 from tackle.strict import read_json
 
-__all__ = ["Command", "answer_line", "answer_lines", "ends_quietly"]
+__all__ = ["Command", "answer_line", "answer_lines"]
 
 Command = Callable[[Mapping[str, Any]], dict[str, Any]]
-
-
-def ends_quietly() -> None:
-    """Whoever reads our answers may stop reading (`| head`): then this process ends, as every program does."""
-    if hasattr(signal, "SIGPIPE"):
-        signal.signal(signal.SIGPIPE, signal.SIG_DFL)
 
 
 def answer_lines(command: Command, lines: Iterable[str], out: TextIO) -> int:

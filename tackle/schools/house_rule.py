@@ -1,4 +1,4 @@
-"""The conditions of a rule that is made from one situation: water like this, told as widely as the schools draw lines."""
+"""The conditions of a rule made from one situation: water like this, told as widely as the schools draw lines."""
 
 from __future__ import annotations
 

@@ -154,7 +154,7 @@ def test_what_a_phone_keeps_is_of_one_person(phone, trip):
     expect(other_tab.locator("body")).not_to_contain_text("Tarn Hollow")
     other_tab.close()
     phone.context.set_offline(True)
-    with pytest.raises(Error, match="ERR_FAILED|ERR_INTERNET_DISCONNECTED"):
+    with pytest.raises(Error, match=r"ERR_FAILED|ERR_INTERNET_DISCONNECTED"):
         phone.goto(f"/day/{trip.pk}/water/")
     phone.context.set_offline(False)
     water = add_water(rail, name="Rail Reach", kind="river", salinity="fresh")

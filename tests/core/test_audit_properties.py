@@ -305,7 +305,6 @@ def test_the_command_knows_the_trailers_of_a_plan_and_several_plans_of_one_categ
         ({"lures": 3}, "lures"), ({"lures": [{"ref": "A"}]}, "lures[0].category"), ({"par": {"spear": 1}}, "par.spear"),
         ({"lures": [{"ref": "A", "category": "worm", "colour": {"tone": "black"}}]}, "lures[0].colour"),
         ({"sizes_same": 1}, "sizes_same"),
-        ({"sizes_same": 1}, "sizes_same"),
         ({"days": {}}, "plans[0].category"), ({"colour": 1}, "colour"), ({"schools": ["guess"]}, "schools"),
     ],
 )  # fmt: skip

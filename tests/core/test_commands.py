@@ -33,7 +33,11 @@ def test_commands_end_quietly_where_nobody_reads_on():
     many = "".join(json.dumps({"id": n, "situation": worm(48)}) + "\n" for n in range(400))
     for command, lines in (("advise", many), ("rules --table", "")):
         run = subprocess.run(
-            f"'{ROOT}/wax' {command} | head -n 1", shell=True, input=lines, capture_output=True, text=True, env=os.environ
+            ["bash", "-c", f"'{ROOT}/wax' {command} | head -n 1"],
+            input=lines,
+            capture_output=True,
+            text=True,
+            env=os.environ,
         )
         assert (run.stderr, run.stdout.count("\n")) == ("", 1)
 

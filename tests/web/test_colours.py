@@ -136,7 +136,10 @@ def test_a_house_rule_holds_all_that_was_told(signed_in, wren):
     rule = {**ASKED, **told, "card": "red-bug", "school": "ladder", "grade": "go-to", "why": "It was so."}
     signed_in.post("/colours/rules/make/", rule, headers=HTMX)
     when = Rule.objects.get(owner=wren).entry["when"]
-    words = {name: when[name] for name in ("stain", "wind", "season", "cover", "pace", "target", "mood", "density", "current")}
+    words = {
+        name: when[name]
+        for name in ("stain", "wind", "season", "cover", "pace", "target", "mood", "density", "current")
+    }
     assert words == {name: told[name] for name in words}
     assert when["depth_ft"] == {"from": 15, "below": 30}
     assert when["water_temp_f"] == {"from": 42, "below": 48}

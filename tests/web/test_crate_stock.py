@@ -184,9 +184,9 @@ def test_two_hundred_lines_go_in_at_once_and_more_wait(signed_in, trays):
     read = typed(signed_in, "read/", lines)
     assert "12 lines wait" in read
     fields = dict(re.findall(r'<input[^>]*name="([a-z]+-\d+)"[^>]*value="([^"]*)"', read))
-    fields |= {name: "worm" for name in re.findall(r'<select[^>]*name="(category-\d+)"', read)}
-    fields |= {name: "black-plain" for name in re.findall(r'<select[^>]*name="(card-\d+)"', read)}
-    fields |= {name: trays["C"].pk for name in re.findall(r'<select[^>]*name="(tray-\d+)"', read)}
+    fields |= dict.fromkeys(re.findall(r'<select[^>]*name="(category-\d+)"', read), "worm")
+    fields |= dict.fromkeys(re.findall(r'<select[^>]*name="(card-\d+)"', read), "black-plain")
+    fields |= dict.fromkeys(re.findall(r'<select[^>]*name="(tray-\d+)"', read), trays["C"].pk)
     assert len(fields) >= 1800
     page = typed(signed_in, "", lines, **{name: unescape(str(value)) for name, value in fields.items()})
     assert page.count("worm black") == 12  # left in the field to type in

@@ -59,11 +59,12 @@ def another(tmp_path):
         free.bind(("127.0.0.1", 0))
         port = free.getsockname()[1]
     folder = tempfile.mkdtemp(prefix="wax-test-", dir="/dev/shm")
-    os.chmod(folder, 0o711)
+    os.chmod(folder, 0o711)  # noqa: S103 - the database's own user has to get through
     begin = f"""
       for part in say processes packages environment server worker database; do . "ops/$part.sh"; done
       make_database "{folder}/data" && run_database "{folder}/data" {port} --innodb-flush-method=nosync
-      database_shell "{folder}/data" <<< "CREATE DATABASE wax; CREATE USER wax@127.0.0.1 IDENTIFIED BY 'x'; GRANT ALL ON wax.* TO wax@127.0.0.1"
+      database_shell "{folder}/data" <<< "CREATE DATABASE wax; CREATE USER wax@127.0.0.1 IDENTIFIED BY 'x';
+        GRANT ALL ON wax.* TO wax@127.0.0.1"
       cat "{folder}/data/wax.pid"
     """
     pid = int(shell(begin).stdout.split()[-1])
@@ -91,7 +92,9 @@ def test_a_database_that_stands_still_is_given_up_in_time(another, db):
         with pytest.raises(OperationalError):
             cursor.execute("SELECT 1")
     one.close()
-    with pytest.raises(OperationalError):  # as the next request does: it looks whether its connection lives, and asks anew
+    with pytest.raises(
+        OperationalError
+    ):  # as the next request does: it looks whether its connection lives, and asks anew
         one.ensure_connection()
     assert time.monotonic() - begun < 10
 
@@ -144,7 +147,12 @@ def test_a_change_that_meets_others_is_tried_again_and_said_as_what_it_is(client
     assert (len(tried), water.readings.count()) == (writing.TRIES, before + 1)
     _, key = make_token(wren, "meter", ["readings"])
     told = {"readings": [{"date": "2026-06-01", "visibility_in": 30}]}
-    answer = client.post(f"/api/waters/{water.pk}/readings", json.dumps(told), content_type="application/json", headers={"Authorization": f"Bearer {key}"})
+    answer = client.post(
+        f"/api/waters/{water.pk}/readings",
+        json.dumps(told),
+        content_type="application/json",
+        headers={"Authorization": f"Bearer {key}"},
+    )
     assert (answer.status_code, answer.json()["field"]) == (503, "change")
 
 

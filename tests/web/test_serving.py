@@ -8,7 +8,10 @@ import time
 
 import pytest
 
-HALF = (b"GET /manifest.webmanifest HT", b"POST /account/sign-in/ HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Length: 900\r\n\r\nu")
+HALF = (
+    b"GET /manifest.webmanifest HT",
+    b"POST /account/sign-in/ HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Length: 900\r\n\r\nu",
+)
 ASKED = b"GET /manifest.webmanifest HTTP/1.1\r\nHost: 127.0.0.1\r\n\r\n"
 
 
@@ -78,10 +81,13 @@ def test_two_requests_sent_at_once_are_both_answered(port):
 @pytest.mark.parametrize(
     ("address", "length", "status"),
     [
-        ("/account/sign-in/", 1_000_001, b"413"), ("/crate/import/", 8_100_000, b"413"), ("/nowhere/", 2_000_000, b"413"),
-        ("/crate/import/", 8_000_000, b"100"), ("/account/archive/take-in/", 60_000_000, b"100"),
+        ("/account/sign-in/", 1_000_001, b"413"),
+        ("/crate/import/", 8_100_000, b"413"),
+        ("/nowhere/", 2_000_000, b"413"),
+        ("/crate/import/", 8_000_000, b"100"),
+        ("/account/archive/take-in/", 60_000_000, b"100"),
     ],
-)  # fmt: skip
+)
 def test_a_body_too_large_for_its_address_is_refused_before_it_is_sent(port, address, length, status):
     head = f"POST {address} HTTP/1.1\r\nHost: 127.0.0.1\r\nExpect: 100-continue\r\nContent-Length: {length}\r\n\r\n"
     with sent(port, head.encode()) as one:

@@ -14,8 +14,9 @@ from tests.owner import renewed
 from web.intake import importing, tasks
 from web.plans import reads
 from web.plans.models import Plan
+from web.stock.models import Tray
 from web.ui.shared import SHARED
-from web.work import heavy
+from web.work import heavy, papers
 from web.work.models import Job
 
 pytestmark = pytest.mark.django_db
@@ -85,6 +86,42 @@ def test_work_that_was_cut_off_says_so(signed_in, queued):
     Job.objects.update(told_at=timezone.now())  # at work: it is not begun twice
     signed_in.post(f"/work/{job.pk}/again/")
     assert DBTaskResult.objects.count() == 1
+
+
+def test_a_printed_page_is_set_by_the_queue_and_kept_by_what_stands_on_it(signed_in, queued, wren, monkeypatch):
+    made = []
+    monkeypatch.setattr(papers, "pdf_of", lambda page: made.append(page) or b"%PDF of it")
+    page = signed_in.get("/crate/labels.pdf")
+    job = Job.objects.get(kind="paper")
+    assert f"/work/{job.pk}/" in page.content.decode()
+    assert signed_in.get("/crate/labels.pdf").status_code == 200  # asked again meanwhile: the same piece of work
+    queued()
+    assert (
+        signed_in.get(f"/work/{job.pk}/", headers={"HX-Request": "true"}).headers["HX-Redirect"] == "/crate/labels.pdf"
+    )
+    for _ in range(2):
+        assert signed_in.get("/crate/labels.pdf").content == b"%PDF of it"
+    assert len(made) == 1
+    Tray.objects.filter(owner=wren).update(name="Another")
+    renewed(wren)
+    signed_in.get("/crate/labels.pdf")
+    queued()
+    assert signed_in.get("/crate/labels.pdf").content == b"%PDF of it"
+    assert len(made) == 2
+    assert "Another" in made[1]
+
+
+def test_each_account_has_a_budget_of_printed_pages(signed_in, client, wren, monkeypatch):
+    monkeypatch.setattr(papers, "pdf_of", lambda page: b"%PDF")
+    trays = list(Tray.objects.filter(owner=wren))
+    for number in range(papers.AN_HOUR.times):
+        Tray.objects.filter(pk=trays[0].pk).update(name=f"Tray {number}")
+        assert signed_in.get(f"/crate/labels.pdf?tray={trays[0].pk}").content == b"%PDF"
+    Tray.objects.filter(pk=trays[0].pk).update(name="One more")
+    waits = signed_in.get(f"/crate/labels.pdf?tray={trays[0].pk}")
+    assert waits.status_code == 429
+    assert 3000 < int(waits.headers["Retry-After"]) <= 3600
+    assert "pages an hour" in waits.content.decode()
 
 
 def test_nobody_fills_the_queue(signed_in, queued):

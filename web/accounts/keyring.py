@@ -18,6 +18,7 @@ from web.accounts import changes, passkeys
 from web.accounts.request import OwnRequest
 from web.accounts.throttle import PASSKEY, SIGN_IN, TooOften, count, refuse_too_many, right_password
 
+
 def _named_only(view: Any) -> Any:
     """Passkeys are bound to a name; elsewhere there are none."""
 

@@ -11,7 +11,7 @@ from django.conf import settings
 from django.contrib import messages
 from django.contrib.auth import login, views
 from django.contrib.auth.decorators import login_not_required
-from django.contrib.auth.forms import AuthenticationForm, PasswordResetForm, SetPasswordForm
+from django.contrib.auth.forms import AuthenticationForm, PasswordChangeForm, PasswordResetForm, SetPasswordForm
 from django.core.exceptions import ValidationError
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
@@ -125,7 +125,7 @@ class ChangePassword(views.PasswordChangeView):
     def get_form_kwargs(self) -> dict[str, Any]:
         return {**super().get_form_kwargs(), "request": self.request}
 
-    def form_valid(self, form: "SetPasswordForm[User]") -> HttpResponse:
+    def form_valid(self, form: PasswordChangeForm) -> HttpResponse:
         response = super().form_valid(form)
         ended = changes.end_entrances(form.user, set(form.cleaned_data["keep"]), self.request.session.session_key)
         said = f" {ended} other ways in are ended." if ended > 1 else " One other way in is ended." if ended else ""
@@ -159,7 +159,9 @@ def account(request: OwnRequest) -> HttpResponse:
     user, context = request.user, {"passkeys": passkeys.host()}
     if request.method != "POST":
         fields = drawn_once(
-            "accounts/fields.html", (user.email, user.units), lambda: {"form": AccountForm(request, None, instance=user)}
+            "accounts/fields.html",
+            (user.email, user.units),
+            lambda: {"form": AccountForm(request, None, instance=user)},
         )
         return render(request, "accounts/account.html", context | {"fields": fields})
     form = AccountForm(request, request.POST, instance=user)

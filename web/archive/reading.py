@@ -48,7 +48,9 @@ def opened(file: IO[bytes], labels: frozenset[str]) -> Iterator[Archive]:
         packed = zipfile.ZipFile(file)
         content = packed.open(TABLE)
     except (zipfile.BadZipFile, KeyError, RuntimeError, NotImplementedError, OSError, ValueError) as error:
-        raise Refused("archive", f"is none of Wax Crate ({str(error)[:80]})", f"a ZIP file with {TABLE} in it") from error
+        raise Refused(
+            "archive", f"is none of Wax Crate ({str(error)[:80]})", f"a ZIP file with {TABLE} in it"
+        ) from error
     archive = Archive(packed)
     try:
         _read_table(_Text(content), archive, labels)

@@ -25,7 +25,9 @@ def write(job: Job, tell: Tell) -> Outcome:
             changes.read_back(job.owner, file)
         except ValidationError as error:
             words = " ".join(error.messages)
-            raise ValidationError(f"The archive could not be read in again, so it is not handed out. {words}") from error
+            raise ValidationError(
+                f"The archive could not be read in again, so it is not handed out. {words}"
+            ) from error
         file.seek(0)
         keep_file(job, file)
     return Outcome(to=reverse("work-file", args=[job.pk]))

@@ -9,13 +9,13 @@ from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
-from web.serving.bounds import takes
 from tackle.numbers import read_whole
 from web.accounts.models import User
 from web.accounts.request import OwnRequest
 from web.accounts.throttle import right_password
 from web.archive import changes, tasks
 from web.archive.shelves import shelves
+from web.serving.bounds import takes
 from web.ui.shared import SHARED
 from web.work.changes import begin as new_job
 from web.work.heavy import begin, waited_for

@@ -16,7 +16,6 @@ from django_htmx.http import reswap, retarget
 
 from tackle.numbers import read_whole
 from tackle.vocabulary import CATEGORIES
-from web.serving.bounds import takes
 from web.accounts.parts import part_of
 from web.accounts.request import OwnRequest
 from web.cards.reads import palette_of
@@ -31,6 +30,7 @@ from web.history.record import changes_of
 from web.history.record import undo as take_back
 from web.history.shown import add_errors, read_shown, show
 from web.plans.reads import basis_of
+from web.serving.bounds import takes
 from web.stock import changes, reads
 from web.stock.models import Lure
 from web.stock.pictures import MOST_BYTES as PICTURE_BYTES

@@ -217,8 +217,8 @@ def take_log_in(owner: User, trips: Sequence[tuple[Mapping[str, Any], Mapping[st
             raise ValidationError(f"“{name}” is not one of your waters: make it first.")
         try:
             when = read_day(day)
-        except Refused as refused:
-            raise ValidationError(f"{refused.wrong}: {refused.allowed}.") from refused
+        except Refused as no_day:
+            raise ValidationError(f"{no_day.wrong}: {no_day.allowed}.") from no_day
         trip = trips_of(owner).filter(date=when, water_id=waters[name]).first()
         if trip is None:
             trip = plan_trip(owner, waters[name], date=when, **planned)

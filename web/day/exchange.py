@@ -17,10 +17,10 @@ from tackle.day.log import HOOKED, Water
 from tackle.errors import Refused
 from tackle.numbers import read_number
 from tackle.strict import plain, read_json
-from web.serving.bounds import takes
 from web.accounts.request import OwnRequest
 from web.day import changes, reads
 from web.day.models import Trip, Turn
+from web.serving.bounds import takes
 
 MOST_BYTES, MOST_ROWS = 8_000_000, 50_000
 _WATER = tuple(Water.__slots__)

@@ -16,7 +16,6 @@ from tackle.colours.palette import Palette
 from tackle.intake.table import FIELDS, Draft, as_cells
 from tackle.numbers import read_whole
 from tackle.vocabulary import CATEGORIES
-from web.serving.bounds import takes
 from web.accounts.models import User
 from web.accounts.request import OwnRequest
 from web.cards.reads import palette_of
@@ -24,6 +23,7 @@ from web.intake import changes, drafts
 from web.intake.files import KINDS, MOST_BYTES, MOST_CELL, READ, write_table
 from web.intake.forms import UploadForm
 from web.intake.tasks import read_file
+from web.serving.bounds import takes
 from web.stock import changes as crate
 from web.stock import reads
 from web.stock.models import ImportDraft, ImportRow, Tray

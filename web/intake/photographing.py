@@ -13,12 +13,12 @@ from tackle.errors import Refused
 from tackle.numbers import read_whole
 from tackle.picture.paint import paint_tray
 from tackle.vocabulary import CATEGORIES
-from web.serving.bounds import takes
 from web.accounts.request import OwnRequest
 from web.cards.changes import keep_seen
 from web.cards.reads import palette_of
 from web.intake.seen import asked_of
 from web.intake.tasks import find_corners, read_picture
+from web.serving.bounds import takes
 from web.stock import changes, reads
 from web.stock.pictures import MOST_BYTES as PICTURE_BYTES
 from web.stock.pictures import encoded, taken_in

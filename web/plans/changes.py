@@ -13,8 +13,8 @@ from tackle.vocabulary import CATEGORIES, Group
 from web.accounts.models import User
 from web.accounts.writing import one_change
 from web.cards.reads import palette_of
-from web.plans.kept import kept_of, kept_plan_of
 from web.plans.content import check_content
+from web.plans.kept import kept_of, kept_plan_of
 from web.plans.models import Choice, KeptPlan, Plan, PlannedAhead
 from web.plans.stored import first_plan, stored_plan_of
 from web.plans.terms import choice_of, plan_fields

@@ -1,4 +1,4 @@
-"""What a kept plan may hold: checked before one is kept, copied or taken out of an archive, so that no page breaks on it.
+"""What a kept plan may hold: checked before one is kept, copied or taken out of an archive; no page breaks on it.
 
 Plans that older versions kept tell less: what may be missing has a default here.
 """

@@ -28,7 +28,7 @@ class Stopped(Exception):
 
 
 def _file() -> IO[bytes]:
-    return SpooledTemporaryFile(max_size=_IN_MEMORY)  # noqa: SIM115 - closed by `Arriving.close`
+    return SpooledTemporaryFile(max_size=_IN_MEMORY)
 
 
 @dataclass(slots=True)
@@ -91,9 +91,7 @@ class Arriving:
 
     def _body_length(self, header: bytes) -> int:
         first, *lines = header.lstrip(b"\r\n").split(b"\r\n")
-        told = [
-            (name.strip().lower(), value.strip()) for name, _, value in (line.partition(b":") for line in lines)
-        ]
+        told = [(name.strip().lower(), value.strip()) for name, _, value in (line.partition(b":") for line in lines)]
         values = dict(told)
         if b"transfer-encoding" in values:
             raise Stopped("411 Length Required", "a body comes with its length (Content-Length)")

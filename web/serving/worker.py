@@ -45,6 +45,7 @@ class Connection(TConn):  # type: ignore[misc]
 
     def __init__(self, cfg: Any, sock: socket.socket, client: Any, server: Any) -> None:
         super().__init__(cfg, sock, client, server)
+        self.initialized = False
         self.address = client[0] if isinstance(client, tuple) else ""
         self.arriving: Arriving | None = None
         self.left = b""
@@ -185,7 +186,9 @@ class PatientWorker(ThreadWorker):  # type: ignore[misc]
     def _make_room(self, address: str) -> None:
         """Ends the connection of an address that has been half-sent the longest, or else has been idle the longest."""
         if half := next((one for one in self.arriving if one.address == address), None):
-            self._refuse(half, Stopped("429 Too Many Requests", f"one address has at most {MOST_OF_ADDRESS} connections"))
+            self._refuse(
+                half, Stopped("429 Too Many Requests", f"one address has at most {MOST_OF_ADDRESS} connections")
+            )
         elif idle := next((one for one in self.keepalived_conns if one.address == address), None):
             self.keepalived_conns.remove(idle)
             self.poller.unregister(idle.sock)

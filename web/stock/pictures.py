@@ -2,7 +2,7 @@
 
 import io
 import warnings
-from typing import Any, BinaryIO
+from typing import IO, Any
 
 from django.core.exceptions import ValidationError
 from django.core.files.uploadedfile import UploadedFile
@@ -14,7 +14,7 @@ KEPT = 1600  # pixels on the longer side
 FORMATS = ("JPEG", "PNG", "WEBP")
 
 
-def taken_in(file: "BinaryIO | UploadedFile[Any]") -> tuple[bytes, int, int]:
+def taken_in(file: "IO[bytes] | UploadedFile[Any]") -> tuple[bytes, int, int]:
     """A picture as JPEG with its width and height. Raises ValidationError that says what is wrong with it."""
     content = file.read(MOST_BYTES + 1)
     if len(content) > MOST_BYTES:

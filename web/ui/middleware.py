@@ -6,6 +6,7 @@ import re
 import secrets
 import time
 from collections.abc import Callable, Iterable
+from functools import cache
 
 from django.conf import settings
 from django.core.exceptions import BadRequest
@@ -58,10 +59,17 @@ def from_the_proxy(get_response: Answer) -> Answer:
         elif any(name in request.META for name in _FORWARDED):
             # Through some server before this one, which nobody has named: it is not this machine that asks.
             request.META["wax.forwarded"] = True
+            _tell_of_server_before()
         request.META.pop("HTTP_X_FORWARDED_FOR", None)
         return get_response(request)
 
     return answer
+
+
+@cache
+def _tell_of_server_before() -> None:
+    """Once: all visitors count as one address until that server is named."""
+    logger.warning(event("server-before-not-named", set="WAX_PROXY"))
 
 
 def plain_text_only(get_response: Answer) -> Answer:

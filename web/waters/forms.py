@@ -46,9 +46,9 @@ class WaterForm(forms.ModelForm):
     def __init__(self, user: User, *args: Any, **options: Any) -> None:
         super().__init__(*args, **options)
         self.user = user
-        for what, kinds in (("cover", ids(Cover)), ("bottom", BOTTOMS)):
+        for what, sorts in (("cover", ids(Cover)), ("bottom", BOTTOMS)):
             held = getattr(self.instance, what) if self.instance.pk else {}
-            for kind in kinds:
+            for kind in sorts:
                 self.fields[f"{what}_{kind}"] = forms.FloatField(
                     label=label(kind), min_value=0, max_value=100, required=False, initial=held.get(kind),
                     widget=forms.HiddenInput,

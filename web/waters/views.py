@@ -19,13 +19,13 @@ from tackle.situations.expected import expected_days
 from tackle.situations.sky import read_observations
 from tackle.situations.sun import HOURS
 from tackle.vocabulary import Forage, Light, Stain, ids
-from web.serving.bounds import takes
 from web.accounts.request import OwnRequest
 from web.history.kinds import WATER
 from web.history.models import Change
 from web.history.record import changes_of
 from web.history.record import undo as take_back
 from web.history.shown import add_errors, read_shown, show
+from web.serving.bounds import takes
 from web.ui.keys import LARGEST_KEY
 from web.ui.logs import event
 from web.waters import changes, exchange, measured, reads

@@ -24,17 +24,14 @@ class Command(BaseCommand):
     help = "Brings tables and static files up to date, and loads the demo data where it is the demo."
 
     def add_arguments(self, parser: CommandParser) -> None:
-        parser.add_argument("--kept", action="store_true", help="what is stored has been kept: its tables may be changed")
+        parser.add_argument(
+            "--kept", action="store_true", help="what is stored has been kept: its tables may be changed"
+        )
 
     def handle(self, *args: Any, **options: Any) -> None:
-        if ahead := migrations_ahead():
-            if connection.introspection.table_names() and not options["kept"]:
-                self.stdout.write("· A new version, which changes the tables: " + "; ".join(map(_said, ahead)))
-                sys.exit(KEEP_FIRST)
+        if migrations_ahead():
             with _alone():
-                if migrations_ahead():  # another machine may have done it while this one waited
-                    self.stdout.write("· Bringing the tables up to date")
-                    call_command("migrate", verbosity=0)
+                self._migrate(kept=options["kept"])
         stamp, mark = Path(settings.STATIC_ROOT).with_suffix(".stamp"), _mark_of_static_files()
         if not stamp.exists() or stamp.read_text() != mark:
             self.stdout.write("· Preparing the static files")
@@ -42,6 +39,15 @@ class Command(BaseCommand):
             stamp.write_text(mark)
         if settings.DEMO:
             call_command("load_demo")
+
+    def _migrate(self, kept: bool) -> None:
+        ahead = migrations_ahead()  # another machine may have done it while this one waited
+        if ahead and not kept and connection.introspection.table_names():
+            self.stdout.write("· A new version, which changes the tables: " + "; ".join(map(_said, ahead)))
+            sys.exit(KEEP_FIRST)
+        if ahead:
+            self.stdout.write("· Bringing the tables up to date")
+            call_command("migrate", verbosity=0)
 
 
 def _said(migration: Migration) -> str:
