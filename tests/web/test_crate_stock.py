@@ -294,7 +294,7 @@ def test_a_picture_is_re_encoded_and_its_owners_alone(signed_in, wren, client, s
     assert b"secret spot" not in bytes(picture.jpeg)
     response = signed_in.get(f"/crate/picture/{picture.pk}.jpg")
     assert response["Content-Type"] == "image/jpeg"
-    assert response["Cache-Control"].startswith("private")
+    assert response["Cache-Control"] == "no-store"
     client.force_login(stranger, backend="django.contrib.auth.backends.ModelBackend")
     for address in (f"{picture.pk}.jpg", f"{picture.pk}/"):
         assert client.get(f"/crate/picture/{address}").status_code == 404

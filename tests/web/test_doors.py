@@ -57,6 +57,8 @@ def test_looking_writes_nothing(signed_in):
         with CaptureQueriesContext(connection) as seen:
             signed_in.get(address)
         wrote = [one["sql"] for one in seen if re.match(r"(INSERT|UPDATE|DELETE|REPLACE)\b", one["sql"])]
+        # What is printed waits in the queue, and is counted: nothing of what is owned.
+        wrote = [sql for sql in wrote if not re.search(r"`(work_job|work_piece|accounts_try)`", sql)]
         assert not wrote, (address, wrote)
 
 

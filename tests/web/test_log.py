@@ -167,7 +167,7 @@ def test_a_log_goes_out_and_comes_in_unchanged(signed_in, wren, trip, kind):
     [
         ("a.csv", b"x\n1\n", "lacks a column"), ("a.json", b"[]", "holds no trips"), ("a.csv", b"\xff\xfe", "no CSV"),
         ("a.csv", b"date,water,category,colour\n2026-05-02,Nowhere,worm,bone\n", "not one of your waters"),
-        ("a.csv", b"date,water,category,colour\nsoon,Tarn Hollow,worm,red-bug\n", "is no day"),
+        ("a.csv", b"date,water,category,colour\nsoon,Tarn Hollow,worm,red-bug\n", "is not a day"),
         ("a.csv", b"date,water,category,colour,minutes\n2026-05-02,Tarn Hollow,worm,red-bug,ages\n", "is no number"),
         ("a.csv", b"date,water,category,colour\n2026-05-02,Tarn Hollow,worm,mauve\n", "2026-05-02, Tarn Hollow"),
         ("a.json", b'{"trips": [{"date": "2026-06-02", "water": "Tarn Hollow", "rods": "x", "taps": []}]}', "rods"),

@@ -348,7 +348,7 @@ def test_the_proxy_s_file_works_as_it_is_written(here, nginx, tmp_path):
         assert asked(secure, "/account/sign-in/")[0] == 200
         assert asked(secure, "/metrics")[0] == 404
         assert asked(secure, "/health", headers={"X-Forwarded-For": "10.0.0.1"})[1]["well"]
-        assert asked(secure, "/account/sign-in/", length=62_000_000)[0] == 413
+        assert asked(secure, "/account/sign-in/", length=66_000_000)[0] == 413
         with socket.create_connection(("127.0.0.1", plain), 5) as one:
             one.sendall(b"GET /plan/ HTTP/1.0\r\nHost: crate.example.org\r\n\r\n")
             assert b"Location: https://crate.example.org/plan/" in one.recv(4096)

@@ -4,6 +4,7 @@ import secrets
 from datetime import timedelta
 from typing import Any
 
+from django.contrib.auth import HASH_SESSION_KEY
 from django.core.exceptions import ValidationError
 from django.db import IntegrityError, transaction
 from django.utils import timezone
@@ -11,7 +12,7 @@ from django_otp import devices_for_user
 from django_otp.plugins.otp_static.models import StaticDevice
 from django_otp.plugins.otp_totp.models import TOTPDevice
 
-from web.accounts.entrances import entrances_of, stay_signed_in
+from web.accounts.entrances import entrances_of
 from web.accounts.forms import SignUpForm
 from web.accounts.models import Passkey, Session, User
 from web.accounts.passkeys import mark_of as mark_of_passkey
@@ -100,6 +101,13 @@ def end_entrances(owner: User, keep: set[str], key: str | None) -> int:
             one.row.delete()
             ended += 1
     return ended
+
+
+def stay_signed_in(row: Session, owner: User) -> None:
+    """A place that is signed in stays so under the owner's new password."""
+    store = type(row).get_session_store_class()(row.session_key)
+    store[HASH_SESSION_KEY] = owner.get_session_auth_hash()
+    store.save()
 
 
 def end_places(owner: User, key: str | None, mark: str) -> int:

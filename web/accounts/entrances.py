@@ -4,7 +4,6 @@ in."""
 from dataclasses import dataclass
 from typing import Final
 
-from django.contrib.auth import HASH_SESSION_KEY
 from django.db.models import Model
 from django.utils import timezone
 
@@ -42,10 +41,3 @@ def entrances_of(owner: User, session: str | None) -> list[Entrance]:
         )
         for row in places
     ]
-
-
-def stay_signed_in(row: Session, owner: User) -> None:
-    """A place that is signed in stays so under the owner's new password."""
-    store = type(row).get_session_store_class()(row.session_key)
-    store[HASH_SESSION_KEY] = owner.get_session_auth_hash()
-    store.save()

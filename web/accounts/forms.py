@@ -52,9 +52,10 @@ class KeepsEntrances(forms.Form):
 class NewPasswordForm(KeepsEntrances, SetPasswordForm):
     """For whoever came by the mail."""
 
-    def __init__(self, user: User, *args: Any, **options: Any) -> None:
+    def __init__(self, user: User | None, *args: Any, **options: Any) -> None:
         super().__init__(user, *args, **options)
-        self._offer_entrances(user, None)
+        if user:  # nobody, where the link has run out
+            self._offer_entrances(user, None)
 
 
 class ChangePasswordForm(KeepsEntrances, PasswordChangeForm):

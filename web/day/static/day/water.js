@@ -175,11 +175,13 @@
 
   function shown() {
     const left = taps.filter((tap) => tap.state === "kept").length, refused = taps.filter((tap) => tap.state === "refused").length, box = $("signal");
+    const out = left && signal === "signed-out";
+    const words = out ? `sign in to send ${left}` : left ? (signal === "sent" || signal === "…" ? `${left} to send` : `no signal · ${left} kept here`) : refused ? `${refused} not taken` : taps.length ? "all sent" : "ready";
     box.className = left || refused ? "" : "sent";
+    if (box.textContent === words) return; // a link is not taken away from under a finger
     box.replaceChildren();
-    if (!left) box.textContent = refused ? `${refused} not taken` : taps.length ? "all sent" : "ready";
-    else if (signal === "signed-out") { const link = document.createElement("a"); link.href = page.signIn; link.textContent = `sign in to send ${left}`; box.append(link); }
-    else box.textContent = signal === "sent" || signal === "…" ? `${left} to send` : `no signal · ${left} kept here`;
+    if (out) { const link = document.createElement("a"); link.href = page.signIn; link.textContent = words; box.append(link); }
+    else box.textContent = words;
   }
 
   async function send() {
