@@ -14,7 +14,9 @@ pytestmark = pytest.mark.django_db
 def test_it_is_well(client):
     told = client.get("/health")
     assert (told.status_code, told.json()) == (
-        200, {"well": True, "process": "well", "database": "well", "tables": "well", "queue": "well", "run": ""})  # fmt: skip
+        200,
+        {"well": True, "process": "well", "database": "well", "tables": "well", "queue": "well", "run": ""},
+    )  # fmt: skip
 
 
 def test_a_database_that_does_not_answer_is_told(client, monkeypatch):

@@ -37,7 +37,9 @@ def entrances_of(owner: User, session: str | None) -> list[Entrance]:
     places = Session.objects.filter(owner=owner, expire_date__gt=timezone.now()).exclude(session_key=session)
     return found + [
         Entrance(
-            f"place:{mark_of(row.session_key)}", f"the place {row.browser or 'of a program'}, {row.begun_at[:10]}", row
+            f"place:{mark_of(row.session_key)}",
+            f"the place {row.browser or 'of a program'}, {row.begun_at[:16].replace('T', ' ')}",
+            row,
         )
         for row in places
     ]

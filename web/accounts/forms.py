@@ -34,7 +34,9 @@ class KeepsEntrances(forms.Form):
     """Asks which of the other ways into the account stay as they are when its password is another."""
 
     keep = forms.MultipleChoiceField(
-        label="Everything else that lets in ends now. Keep", required=False, widget=forms.CheckboxSelectMultiple
+        label="Whatever else lets somebody in ends now, but what you keep",
+        required=False,
+        widget=forms.CheckboxSelectMultiple,
     )
 
     def _offer_entrances(self, owner: User, session: str | None) -> None:
