@@ -16,8 +16,17 @@ run_tests() {
     lint-imports
     say "djlint"
     djlint --lint --quiet web
+    no_long_lines
   fi
   run_pytest "$@"
+}
+
+# no_long_lines: a template reads from top to bottom like its page
+no_long_lines() {
+  local long
+  long=$(git ls-files -z 'web/*.html' | LC_ALL=C.UTF-8 xargs -0 grep -nE '^.{121,}' || true)
+  [ -z "$long" ] || fail "template lines of over 120 characters:
+$(cut -c 1-160 <<<"$long")"
 }
 
 # run_pytest ARGS...: with the environment and the settings that the tests, and the commands they call, use

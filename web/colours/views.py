@@ -47,6 +47,9 @@ from web.stock.changes import drop_card
 from web.ui.drawn import drawn_once
 
 MOST_SIDE_BY_SIDE = 3
+MORE = (  # of Ask, in its fold
+    "month", "temp", "stain", "cover", "depth", "pace", "norm", "target", "mood", "density", "current",
+)  # fmt: skip
 
 
 def colours(request: OwnRequest) -> HttpResponse:
@@ -160,13 +163,23 @@ def bring_back(request: OwnRequest, card_id: str) -> HttpResponse:
     return redirect("card", card_id)
 
 
+def _asked_more(request: OwnRequest) -> bool:
+    """Whether anything is asked about beyond the first row of the form."""
+    return any(request.GET.get(name) for name in MORE)
+
+
 def question(request: OwnRequest) -> HttpResponse:
     """Ask: one situation, the answer at once, school by school."""
     units = request.user.units
     try:
         situation = read_question(request.GET, units)
     except Refused as refused:
-        context = {"refused": refused, "asked": request.GET, "see": request.GET.get("see", "")}
+        context = {
+            "refused": refused,
+            "asked": request.GET,
+            "asked_more": _asked_more(request),
+            "see": request.GET.get("see", ""),
+        }
         if request.htmx:
             return render(request, "colours/answer.html", context, status=422)
         return render(request, "colours/ask.html", _choices(units) | context, status=422)
@@ -176,6 +189,7 @@ def question(request: OwnRequest) -> HttpResponse:
     context = _choices(units) | {
         "situation": situation,
         "asked": request.GET,
+        "asked_more": _asked_more(request),
         "see": write_exact(situation.visibility_in, units),
         "stop": min(range(len(STOPS_IN)), key=lambda place: abs(STOPS_IN[place] - situation.visibility_in)),
         "answer": answer,

@@ -11,6 +11,7 @@ from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.utils import timezone
+from django.utils.http import urlencode
 from django.views.decorators.http import require_POST
 
 from tackle.day.tray import Begin
@@ -29,6 +30,7 @@ from web.waters.devices import NoAnswer, forecasts
 from web.waters.reads import waters_of
 from web.work.papers import paper, printed
 
+MOST_LOOKED_AT = 7  # colours beside one another
 MOST_OTHERS = 6  # trips that are listed beside one
 
 
@@ -158,12 +160,20 @@ def sheet_of(owner: User, trip: Trip) -> dict[str, Any]:
     return {
         "trip": trip,
         "evening": evening,
+        "sight_query": _sight_of(evening),
         "rows": [(category, _spans(evening, category)) for category in evening.tray.firsts[0]],
         "lights": ids(Light),
         "pieces": sum(piece.count for piece in evening.tray.pieces),
         "others": reads.last_beside(owner, trip, MOST_OTHERS),
         "past": trip.date < timezone.localdate(),
     }
+
+
+def _sight_of(evening: reads.Evening) -> str:
+    """What the second look is asked for: the first of the tray, in the day's water."""
+    told = [("c", piece.card.id) for piece in evening.tray.pieces[:MOST_LOOKED_AT]]
+    told += [("visibility", f"{evening.visibility_in:.0f} in"), ("stain", evening.stain)]
+    return urlencode([*told, ("light", evening.skies[0].light)] if evening.skies else told)
 
 
 def _spans(evening: reads.Evening, category: str) -> list[Span]:

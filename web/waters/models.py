@@ -56,6 +56,11 @@ class Water(models.Model):
         return " and ".join(sorted(self.bottom, key=lambda kind: -self.bottom[kind])[:3])
 
     @property
+    def has_rules(self) -> bool:
+        """Whether anything that local rules say is written down."""
+        return bool(self.rules_note or self.forbidden_words)
+
+    @property
     def forbidden_words(self) -> list[str]:
         """What local rules forbid here, in words."""
         flags = {
