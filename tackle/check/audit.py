@@ -104,6 +104,12 @@ def audit(
 
     `same_within`: the CIE 1976 difference of one colour; `sizes_same`: whether another size, weight or depth is the
     same thing; `par`: overrides by (category, card id), an empty id for the whole category.
+
+    >>> from tackle.colours.palette import house_palette
+    >>> bone = house_palette().by_id["bone"]
+    >>> twice = [Lure("A1", "jerkbait", bone, "Old Ivory", 4), Lure("B2", "jerkbait", bone, "Bone", 3)]
+    >>> [(double.keep.ref, double.over) for double in audit(twice, [], house_palette()).doubles]
+    [('A1', 4)]
     """
     stocked = [lure for lure in lures if lure.count > 0]
     pars = Table(par or {})

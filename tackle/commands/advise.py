@@ -18,7 +18,12 @@ _FIELDS: Final = ("id", "situation", "schools")
 
 
 def advise(request: Mapping[str, Any]) -> dict[str, Any]:
-    """What every school says of one situation. Raises Refused."""
+    """What every school says of one situation. Raises Refused.
+
+    >>> asked = {"category": "worm", "visibility_in": 48, "light": "bright"}
+    >>> advise({"situation": asked, "schools": ["ladder"]})["start"]["colour"]
+    'green-pumpkin-black'
+    """
     known_fields(request, _FIELDS)
     situation = read_situation(request.get("situation"))
     followed = schools_of(request, FOLLOWED_FIRST)

@@ -32,7 +32,17 @@ _KNOWN: Final = 0.95
 
 
 def learn(request: Mapping[str, Any]) -> dict[str, Any]:
-    """What the log says. Raises Refused."""
+    """What the log says. Raises Refused.
+
+    >>> thrown = [("black-plain", 4), ("red-bug", 1)]
+    >>> turns = [
+    ...     {"day": f"2026-05-{day:02}", "at": "06:00", "colour": colour, "minutes": 30, "bites": bites}
+    ...     for day in range(1, 9) for colour, bites in thrown
+    ... ]
+    >>> told = learn({"category": "worm", "schools": [], "turns": turns})
+    >>> told["pairs"][0]["first"], told["pairs"][0]["better"] > 0.9
+    ('black-plain', True)
+    """
     known_fields(request, _FIELDS)
     category = request.get("category")
     if not isinstance(category, str) or category not in CATEGORIES:

@@ -85,7 +85,17 @@ def _problem(request: Request, palette: Palette) -> Problem:
 
 
 def make_plan(request: Request, palette: Palette) -> Plan:
-    """The exact plan for a request. Raises Refused where locks, bans and at_most contradict each other."""
+    """The exact plan for a request. Raises Refused where locks, bans and at_most contradict each other.
+
+    >>> from tackle.colours.palette import house_palette
+    >>> from tackle.schools.rulebook import house_rulebooks
+    >>> from tackle.situations.situation import Situation
+    >>> from tackle.vocabulary import Light
+    >>> clear, mud = Situation("worm", 48.0, Light.BRIGHT), Situation("worm", 8.0, Light.OVERCAST)
+    >>> request = Request("worm", (house_rulebooks()["ladder"],), (clear, mud), (5.0, 2.0))
+    >>> [(piece.card.id, piece.days) for piece in make_plan(request, house_palette()).pieces]
+    [('green-pumpkin-black', 5.0), ('black-plain', 2.0)]
+    """
     if request.with_trailers:
         return make_pair_plan(request, palette)
     problem = problem_of(request, palette)

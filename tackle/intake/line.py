@@ -73,6 +73,11 @@ def read_line(
     bare fraction is a weight in ounces. `remembered`: what the user chose before, as (category, normal name) -> card
     id; it is certain. `before`: the guess at the line before, for what carries on. `category`: what the reader
     said of it, whatever the line names.
+
+    >>> from tackle.colours.palette import house_palette
+    >>> guess = read_line("2x 3/8 spinnerbait chart white", house_palette())
+    >>> guess.category, guess.card.id, guess.count, guess.weight_oz, guess.unsure
+    ('spinnerbait', 'chartreuse-white', 2, 0.375, ())
     """
     line = text.strip()[:MOST_LINE]
     sound, left = _sound(line)

@@ -56,7 +56,14 @@ def points(cards: Sequence[Card], view: View, assumed: Assumptions | None = None
 
 
 def apart(places: Curve) -> Curve:
-    """How far each two are apart: the mean distance over back, side and belly, (n, n)."""
+    """How far each two are apart: the mean distance over back, side and belly, (n, n).
+
+    >>> from tackle.colours.palette import house_palette
+    >>> cards = [house_palette().by_id[one] for one in ("white-flat", "bone", "black-plain")]
+    >>> white, bone, black = apart(points(cards, View("bass", 24.0, "tannic", 4.0, "bright")))
+    >>> bool(white[1] < 1 < white[2])  # white and bone are nearly one to the fish, white and black are not
+    True
+    """
     count, parts = places.shape[:2]
     across = np.ascontiguousarray(places.transpose(1, 2, 0))
     table = np.zeros((count, count))
