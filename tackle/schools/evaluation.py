@@ -13,7 +13,8 @@ from numpy.typing import NDArray
 from tackle.colours.card import Card
 from tackle.schools.call import Call, Range
 from tackle.schools.rulebook import Rulebook
-from tackle.situations.columns import CHOICES, Columns, tabulate
+from tackle.situations.columns import Columns, tabulate
+from tackle.situations.conditions import CHOICES
 from tackle.situations.situation import Situation
 from tackle.vocabulary import Forage, Grade
 

@@ -15,7 +15,7 @@ from tackle.data import FOLDER, read_toml
 from tackle.data.entry import Entry
 from tackle.errors import DataError
 from tackle.schools.call import TRAITS, Call, Conditions, Range
-from tackle.situations.columns import CHOICES, NUMBERS
+from tackle.situations.conditions import CHOICES, NUMBERS
 from tackle.vocabulary import CATEGORIES, Grade, Group, ids
 
 __all__ = [

@@ -6,47 +6,23 @@ from abc import ABC, abstractmethod
 from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
-from types import MappingProxyType
-from typing import Any, Final
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
 from tackle.situations.clarity import HOUSE_LADDER, Ladder
+from tackle.situations.conditions import CHOICES, CONDITIONS, NUMBERS
 from tackle.situations.light import sight_in
 from tackle.situations.situation import Situation
-from tackle.vocabulary import (
-    Cover,
-    Current,
-    Density,
-    Forage,
-    Light,
-    Mood,
-    Pace,
-    Season,
-    Stain,
-    Target,
-    Tone,
-    Wind,
-    ids,
-)  # fmt: skip
 
-__all__ = ["CHOICES", "NUMBERS", "Columns", "Tabulated", "tabulate"]
-
-# Conditions that a call may name. Numbers: an unknown one is nan. Choices: an unknown one is -1.
-NUMBERS: Final = (
-    "visibility_in", "sight_in", "water_temp_f", "month", "depth_ft", "depth_ratio", "norm_ratio",
-)  # fmt: skip
-CHOICES: Final = MappingProxyType({
-    "stain": ids(Stain), "light": ids(Light), "wind": ids(Wind), "season": ids(Season), "cover": ids(Cover),
-    "pace": ids(Pace), "density": ids(Density), "current": ids(Current), "target": ids(Target), "mood": ids(Mood),
-    "forage": ids(Forage), "with": ids(Tone),
-})  # fmt: skip
+__all__ = ["Columns", "Tabulated", "tabulate"]
 
 
 @dataclass(frozen=True, slots=True)
 class Columns:
-    """n situations: `numbers[name]` float64 (n,), `choices[name]` int8 (n,), `forage` int64 bit sets (n,)."""
+    """n situations: `numbers[name]` float64 (n,), nan where it is not known; `choices[name]` int8 (n,), -1 where it is
+    not; `forage` int64 bit sets (n,)."""
 
     count: int
     numbers: dict[str, NDArray[np.float64]]
@@ -78,40 +54,25 @@ def tabulate(situations: Sequence[Situation], ladder: Ladder = HOUSE_LADDER) -> 
     if isinstance(situations, Tabulated):
         return situations.columns(ladder)
 
-    def number(values: list[Any]) -> NDArray[np.float64]:
-        return np.array([np.nan if value is None else value for value in values], dtype=np.float64)
+    def told(name: str) -> list[Any]:
+        row = CONDITIONS[name]
+        return [getattr(one, row.column or row.field) for one in situations]
+
+    def number(name: str) -> NDArray[np.float64]:
+        return np.array([np.nan if value is None else value for value in told(name)], dtype=np.float64)
 
     def place(known: tuple[str, ...], values: list[StrEnum | None]) -> NDArray[np.int8]:
         places = {value: index for index, value in enumerate(known)}
         return np.array([-1 if value is None else places[value] for value in values], dtype=np.int8)
 
-    visibility = number([s.visibility_in for s in situations])
-    depth = number([s.depth_ft for s in situations])
-    choices = {
-        "stain": place(CHOICES["stain"], [s.stain for s in situations]),
-        "light": place(CHOICES["light"], [s.light for s in situations]),
-        "wind": place(CHOICES["wind"], [s.wind for s in situations]),
-        "season": place(CHOICES["season"], [s.phase for s in situations]),
-        "cover": place(CHOICES["cover"], [s.cover for s in situations]),
-        "pace": place(CHOICES["pace"], [s.pace for s in situations]),
-        "density": place(CHOICES["density"], [s.density for s in situations]),
-        "current": place(CHOICES["current"], [s.current for s in situations]),
-        "target": place(CHOICES["target"], [s.target for s in situations]),
-        "mood": place(CHOICES["mood"], [s.mood for s in situations]),
-        "with": place(CHOICES["with"], [s.with_tone for s in situations]),
+    choices = {name: place(known, told(name)) for name, known in CHOICES.items() if not CONDITIONS[name].several}
+    numbers = {name: number(name) for name in NUMBERS if name in CONDITIONS}
+    visibility, depth = numbers["visibility_in"], numbers["depth_ft"]
+    numbers |= {
+        "sight_in": sight_in(ladder, visibility, choices["light"], choices["wind"], depth),
+        "depth_ratio": depth * 12 / visibility,
+        "norm_ratio": visibility / number("norm_in"),
     }
     bit = {value: 1 << index for index, value in enumerate(CHOICES["forage"])}
-    return Columns(
-        count=len(situations),
-        numbers={
-            "visibility_in": visibility,
-            "sight_in": sight_in(ladder, visibility, choices["light"], choices["wind"], depth),
-            "water_temp_f": number([s.likely_temp_f for s in situations]),
-            "month": number([s.month for s in situations]),
-            "depth_ft": depth,
-            "depth_ratio": depth * 12 / visibility,
-            "norm_ratio": visibility / number([s.norm_in for s in situations]),
-        },
-        choices=choices,
-        forage=np.array([sum(bit[food] for food in s.forage) for s in situations], dtype=np.int64),
-    )
+    forage = np.array([sum(bit[food] for food in one.forage) for one in situations], dtype=np.int64)
+    return Columns(len(situations), numbers, choices, forage)

@@ -12,7 +12,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tackle.situations.clarity import BANDS, Ladder
-from tackle.situations.columns import CHOICES, Columns, Tabulated
+from tackle.situations.columns import Columns, Tabulated
+from tackle.situations.conditions import CHOICES
 from tackle.situations.depth import working_depth_ft
 from tackle.situations.light import sight_in
 from tackle.situations.rows import MILLION, DayCounts, Rows

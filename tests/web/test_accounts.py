@@ -4,6 +4,7 @@ import pytest
 from django.core import mail
 from django.test import Client
 
+from tests.pages import text
 from web.accounts.changes import keep_passkey
 from web.accounts.models import User
 from web.api.changes import make_token
@@ -76,7 +77,7 @@ def left(owner, key, share, elsewhere, client):
 
 
 def kept_keys(page):
-    return re.findall(r'name="keep" value="([^"]+)"', page.content.decode())
+    return re.findall(r'name="keep" value="([^"]+)"', text(page))
 
 
 @pytest.mark.parametrize("keep", [False, True])
@@ -85,10 +86,10 @@ def test_another_password_ends_all_other_ways_in_but_those_that_are_kept(signed_
     page = signed_in.get("/account/password/")
     keys = kept_keys(page)
     assert len(keys) == 4
-    assert "the program meter" in page.content.decode()
+    assert "the program meter" in text(page)
     told = {"old_password": PASSWORD, **ANOTHER, "keep": keys if keep else []}
     done = signed_in.post("/account/password/", told, follow=True)
-    assert ("4 other ways in are ended" in done.content.decode()) == (not keep)
+    assert ("4 other ways in are ended" in text(done)) == (not keep)
     assert left(wren, key, share, elsewhere, client_class()) == (keep,) * 4
     assert signed_in.get("/account/").status_code == 200  # where it was changed
 

@@ -5,6 +5,7 @@ import re
 
 import pytest
 
+from tests.pages import text
 from web.api.changes import make_token
 from web.api.tokens import MAY
 from web.stock.models import Lure
@@ -30,9 +31,9 @@ def ask(client, wren):
 
 
 def test_a_key_is_shown_once_and_can_be_ended(signed_in, wren, client):
-    made = signed_in.post("/account/programs/", {"name": "Meter", "may": ["waters"]}).content.decode()
+    made = text(signed_in.post("/account/programs/", {"name": "Meter", "may": ["waters"]}))
     key = re.search(r"wax_[\w-]+", made)[0]
-    assert key not in signed_in.get("/account/programs/").content.decode()
+    assert key not in text(signed_in.get("/account/programs/"))
     headers = {"Authorization": f"Bearer {key}"}
     assert client.get("/api/me", headers=headers).json() == {"name": "wren", "units": "imperial", "may": ["waters"]}
     assert client.get("/api/plan", headers=headers).json()["wrong"] == "may not read the plan and what to buy"
@@ -129,7 +130,7 @@ def test_what_nothing_could_read_again_does_not_come_in(ask, wren, told, field):
 
 
 def test_the_page_about_it_names_every_address(signed_in, client):
-    page = signed_in.get("/account/programs/interface/").content.decode()
+    page = text(signed_in.get("/account/programs/interface/"))
     schema = client.get("/api/schema.json").json()
     assert all(address in page for address in schema["paths"])
     assert "readings (list of {date, visibility_in, stain, spot, note})" in page

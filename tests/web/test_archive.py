@@ -11,6 +11,7 @@ from django.apps import apps
 from django.db.models import ForeignKey
 
 from tests.owner import archive_of, renewed, table_of
+from tests.pages import text
 from web.accounts.models import User
 from web.archive import changes, reading
 from web.archive.reading import TABLE
@@ -76,7 +77,7 @@ def test_an_archive_read_in_elsewhere_is_the_same(signed_in, wren, stranger):
     signed_in.force_login(stranger, backend="django.contrib.auth.backends.ModelBackend")
     for address in ("/waters/", "/plan/", "/crate/", "/buy/", "/day/", "/day/learned/", "/plan/overview/"):
         assert signed_in.get(address, follow=True).status_code == 200, address
-    history = signed_in.get("/crate/history/").content.decode()
+    history = text(signed_in.get("/crate/history/"))
     assert "is added" in history
     assert "crate/undo" not in history
 
@@ -84,7 +85,7 @@ def test_an_archive_read_in_elsewhere_is_the_same(signed_in, wren, stranger):
 def test_an_account_with_things_in_it_takes_none(signed_in, wren):
     sent = signed_in.post("/account/archive/take-in/", {"file": archive_of(wren)})
     assert sent.status_code == 422
-    assert "goes into an empty one" in sent.content.decode()
+    assert "goes into an empty one" in text(sent)
 
 
 def packed(table, pictures=()):
@@ -180,7 +181,7 @@ def test_an_archive_is_made_and_read_by_the_queue(signed_in, wren, stranger):
     signed_in.force_login(stranger, backend="django.contrib.auth.backends.ModelBackend")
     assert signed_in.get(made.headers["Location"]).status_code == 404
     sent = signed_in.post("/account/archive/take-in/", {"file": io.BytesIO(content)}, follow=True)
-    assert "things are in." in sent.content.decode()
+    assert "things are in." in text(sent)
     assert as_told(stranger) == before
     assert not Job.objects.get(kind="take-in").pieces.exists()
 
@@ -194,8 +195,8 @@ def test_an_archive_that_could_not_be_read_is_not_handed_out(signed_in, wren):
     Reading.objects.filter(pk=first.pk).update(date="0001-01-01")
     made = signed_in.post("/account/archive/wax-crate/")
     assert made.status_code == 422
-    assert "waters.Reading[" in made.content.decode()
-    assert "0001-01-01 is not from 1900 to 2199" in made.content.decode()
+    assert "waters.Reading[" in text(made)
+    assert "0001-01-01 is not from 1900 to 2199" in text(made)
 
 
 def test_deleting_takes_the_password_and_everything(signed_in, wren, stranger):
@@ -205,7 +206,7 @@ def test_deleting_takes_the_password_and_everything(signed_in, wren, stranger):
     SHARED.put("drawn for wren", "1", b"a tray")
     sent = signed_in.post("/account/archive/delete/", {"password": "open-the-crate"}, follow=True)
     assert SHARED.get("drawn for wren", "1") is None
-    assert "is deleted" in sent.content.decode()
+    assert "is deleted" in text(sent)
     assert not User.objects.filter(username="wren").exists()
     assert not Lure.objects.exists()
     assert signed_in.get("/crate/").status_code == 302

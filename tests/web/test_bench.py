@@ -5,6 +5,7 @@ import re
 import pytest
 
 from tests.owner import renewed
+from tests.pages import text
 from web.cards.models import OwnCard
 from web.history.models import Change
 from web.stock.models import Lure, Tray
@@ -22,12 +23,12 @@ def trays(wren):
 
 
 def page(client, **told):
-    return " ".join(client.get("/crate/bench/", {**SPRING, **told}).content.decode().split())
+    return " ".join(text(client.get("/crate/bench/", {**SPRING, **told})).split())
 
 
 def do(client, **told):
     response = client.post("/crate/bench/", SPRING | told, headers=HTMX)
-    return response.status_code, " ".join(response.content.decode().split())
+    return response.status_code, " ".join(text(response).split())
 
 
 def at_home(trays):
@@ -45,13 +46,13 @@ def test_what_has_no_day_goes_home_and_undo_brings_it_back(signed_in, wren, tray
     moved = Lure.objects.get(tray__owner=wren, card=card)
     assert (moved.count, moved.tray.at_home) == (3, True)
     undo = {"from": "bench", **WINTER}
-    assert "Undone" in signed_in.post(f"/crate/undo/{Change.objects.first().pk}/", undo, headers=HTMX).content.decode()
+    assert "Undone" in text(signed_in.post(f"/crate/undo/{Change.objects.first().pk}/", undo, headers=HTMX))
     lure.refresh_from_db()
     assert (lure.tray.letter, lure.count) == ("A", 3)
 
 
 def test_what_is_wanted_comes_in_from_home_up_to_par(signed_in, wren, trays):
-    wanted = re.findall(r'data-points="gap-(jerkbait|worm)-([a-z-]+)"', signed_in.get("/crate/").content.decode())[:2]
+    wanted = re.findall(r'data-points="gap-(jerkbait|worm)-([a-z-]+)"', text(signed_in.get("/crate/")))[:2]
     for category, card in wanted:
         Lure.objects.create(tray=at_home(trays), category=category, card=card, count=9)
     renewed(wren)

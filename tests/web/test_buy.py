@@ -4,14 +4,11 @@ import subprocess
 import pytest
 
 from tackle.colours.palette import house_palette
+from tests.pages import text
 from web.stock.models import Lure
 
 pytestmark = pytest.mark.django_db
 HTMX = {"HX-Request": "true"}
-
-
-def text(response):
-    return response.content.decode()
 
 
 def offered(page):

@@ -7,6 +7,8 @@ from django_otp.oath import totp
 from django_otp.plugins.otp_static.models import StaticDevice
 from django_otp.plugins.otp_totp.models import TOTPDevice
 
+from tests.pages import text
+
 pytestmark = pytest.mark.django_db
 NAME = {"username": "wren", "password": "open-the-crate"}
 
@@ -23,11 +25,11 @@ def calm():
 
 
 def test_a_password_alone_is_half_the_way(signed_in, wren, client):
-    page = signed_in.post("/account/codes/", {"do": "start"}).content.decode()
+    page = text(signed_in.post("/account/codes/", {"do": "start"}))
     assert "<svg" in page
     assert signed_in.post("/account/codes/", {"do": "begin", "code": "000000"}).status_code == 422
     calm()
-    told = signed_in.post("/account/codes/", {"do": "begin", "code": shown(wren)}).content.decode()
+    told = text(signed_in.post("/account/codes/", {"do": "begin", "code": shown(wren)}))
     paper = re.findall(r"<code>([0-9a-f]{4} [0-9a-f]{4})</code>", told)
     assert len(paper) == 10
     signed_in.logout()
@@ -60,8 +62,8 @@ def test_one_signs_in_by_mail_as_well(client, wren):
     told = {"username": wren.email.upper(), "password": "open-the-crate"}
     assert client.post("/account/sign-in/", told).status_code == 302
     client.logout()
-    unknown = client.post("/account/sign-in/", {"username": "nobody@example.org", "password": "x"}).content.decode()
-    known = client.post("/account/sign-in/", {"username": wren.email, "password": "x"}).content.decode()
+    unknown = text(client.post("/account/sign-in/", {"username": "nobody@example.org", "password": "x"}))
+    known = text(client.post("/account/sign-in/", {"username": wren.email, "password": "x"}))
     words = re.compile(r'class="wrong"[^>]*>([^<]*)<')
     assert words.findall(unknown) == words.findall(known) != []
 
@@ -72,7 +74,7 @@ def test_one_sees_where_one_is_signed_in_and_ends_it(client, wren):
     other = Client(headers={"User-Agent": "Mozilla/5.0 (X11; Linux x86_64; rv:128.0) Gecko/20100101 Firefox/128.0"})
     for one in (client, other):
         one.post("/account/sign-in/", NAME)
-    page = client.get("/account/places/").content.decode()
+    page = text(client.get("/account/places/"))
     assert "Firefox on Linux" in page
     assert other.get("/crate/").status_code == 200
     mark = re.search(r'name="mark" value="(\w{16})"', page)[1]

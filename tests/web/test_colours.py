@@ -1,5 +1,6 @@
 import pytest
 
+from tests.pages import text
 from web.cards.models import OwnCard
 from web.cards.reads import palette_of
 from web.rules.models import Rule
@@ -13,10 +14,6 @@ CARD = {
     "imitates": ["goby"], "sold_in": ["worm", "creature"],
 }  # fmt: skip
 ASKED = {"category": "worm", "see": "48 in", "light": "broken"}
-
-
-def text(response):
-    return response.content.decode()
 
 
 @pytest.mark.parametrize(

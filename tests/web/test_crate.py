@@ -3,6 +3,7 @@ from html import unescape
 
 import pytest
 
+from tests.pages import text
 from web.stock.models import Lure, Tray
 
 pytestmark = pytest.mark.django_db
@@ -27,7 +28,7 @@ def black_worm(tray, /, **changes):
 
 
 def test_the_check_finds_the_demos_faults(signed_in, wren):
-    page = " ".join(signed_in.get("/crate/").content.decode().split())
+    page = " ".join(text(signed_in.get("/crate/")).split())
     assert re.search(r"missing · [\d.]+ d", page)
     assert "D2, D3 are one colour" in page
     assert "“GP pepper”, “Swamp green”" in page
@@ -39,15 +40,15 @@ def test_a_tray_with_more_kinds_than_compartments_says_so(signed_in, wren):
     tray.save()
     for size in (4, 5, 6):
         Lure.objects.create(tray=tray, category="jerkbait", card="pink-loud", size_in=size)
-    page = " ".join(signed_in.get("/crate/?findings=all").content.decode().split())
+    page = " ".join(text(signed_in.get("/crate/?findings=all")).split())
     assert "kinds in 1 compartments" in page
 
 
 def test_adding_what_is_missing_closes_the_gap(signed_in, tray):
-    response = signed_in.post("/crate/add/", black_worm(tray), headers=HTMX).content.decode()
+    response = text(signed_in.post("/crate/add/", black_worm(tray), headers=HTMX))
     assert "gap-worm-black-plain" not in response
     assert "Black is added." in response
-    assert "2 in the crate" in signed_in.get("/plan/?category=worm").content.decode()
+    assert "2 in the crate" in text(signed_in.get("/plan/?category=worm"))
 
 
 def test_edit_delete_and_undo(signed_in, tray):
@@ -59,9 +60,7 @@ def test_edit_delete_and_undo(signed_in, tray):
     signed_in.post(f"/crate/lure/{lure.pk}/delete/", headers=HTMX)
     assert not Lure.objects.filter(pk=lure.pk).exists()
     taken_out, changed = wren_changes(tray)[:2]
-    assert (
-        "Undone: Black is taken out." in signed_in.post(f"/crate/undo/{taken_out.pk}/", headers=HTMX).content.decode()
-    )
+    assert "Undone: Black is taken out." in text(signed_in.post(f"/crate/undo/{taken_out.pk}/", headers=HTMX))
     assert Lure.objects.get(pk=lure.pk).name == "Coal"
     signed_in.post(f"/crate/undo/{changed.pk}/", headers=HTMX)
     assert Lure.objects.get(pk=lure.pk).name == "GP pepper"
@@ -71,14 +70,14 @@ def test_edit_delete_and_undo(signed_in, tray):
 def test_what_a_form_showed_goes_with_it_and_a_stale_one_is_refused(signed_in, tray):
     lure = tray.lures.first()
     address = f"/crate/lure/{lure.pk}/"
-    form = signed_in.get(address, headers=HTMX).content.decode()
+    form = text(signed_in.get(address, headers=HTMX))
     shown = unescape(re.search(r'name="shown" value="([^"]*)"', form)[1])
     said = signed_in.post(address, black_worm(tray, count="5", shown=shown), headers=HTMX)
     assert said.status_code == 200
     assert tray.lures.get(pk=lure.pk).count == 5
     stale = signed_in.post(address, black_worm(tray, count="7", shown=shown), headers=HTMX)
     assert stale.status_code == 409
-    assert "and is “5” now; you wrote “7”" in unescape(stale.content.decode())
+    assert "and is “5” now; you wrote “7”" in unescape(text(stale))
     assert tray.lures.get(pk=lure.pk).count == 5
 
 
@@ -99,17 +98,15 @@ def test_a_wrong_lure_is_refused_and_nothing_typed_is_lost(signed_in, tray, chan
     before = Lure.objects.count()
     response = signed_in.post("/crate/add/", black_worm(tray, name="Coal", **changes), headers=HTMX)
     assert response.status_code == 422
-    assert said in response.content.decode()
-    assert 'value="Coal"' in response.content.decode()
+    assert said in text(response)
+    assert 'value="Coal"' in text(response)
     assert Lure.objects.count() == before
 
 
 def test_how_alike_counts_as_one_is_the_users(signed_in, wren):
-    page = signed_in.post("/crate/same-within/", {"same_within": "20"}, headers=HTMX).content.decode()
+    page = text(signed_in.post("/crate/same-within/", {"same_within": "20"}, headers=HTMX))
     assert "B1, B2, B3 are one colour" in page
-    assert (
-        "is no difference" in signed_in.post("/crate/same-within/", {"same_within": "x"}, headers=HTMX).content.decode()
-    )
+    assert "is no difference" in text(signed_in.post("/crate/same-within/", {"same_within": "x"}, headers=HTMX))
 
 
 def test_another_anglers_crate_is_not_there(intruder, tray):
@@ -119,7 +116,7 @@ def test_another_anglers_crate_is_not_there(intruder, tray):
     assert intruder.post(f"/crate/undo/{wren_changes(tray)[0].pk}/").status_code == 404
     intruder.post("/crate/tray/", {"name": "Mine", "label": "teal"}, headers=HTMX)
     assert intruder.post("/crate/add/", black_worm(tray), headers=HTMX).status_code == 422
-    assert tray.name not in intruder.get("/crate/").content.decode()
+    assert tray.name not in text(intruder.get("/crate/"))
 
 
 def test_queries_are_bounded(signed_in, tray, django_assert_max_num_queries):

@@ -11,6 +11,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from tests.owner import renewed
+from tests.pages import text
 from web.history.models import Change
 from web.intake import files
 from web.intake.files import KINDS, read_sheets, write_table
@@ -47,7 +48,7 @@ def tray(wren):
 
 def test_three_bad_rows_are_put_right_and_all_taken_in_and_undone(signed_in, wren, tray):
     before = Lure.objects.filter(tray__owner=wren).count()
-    page = send(signed_in, "mine.csv", LIST, tray).content.decode()
+    page = text(send(signed_in, "mine.csv", LIST, tray))
     assert "1 row is understood" in page
     assert "3 need a hand" in page
     draft = ImportDraft.objects.get(owner=wren)
@@ -55,7 +56,7 @@ def test_three_bad_rows_are_put_right_and_all_taken_in_and_undone(signed_in, wre
     assert Lure.objects.filter(tray__owner=wren).count() == before
     signed_in.post(address, {**row_at(draft, 1), "cell-0": "2"}, headers=HTMX)
     signed_in.post(address, {**row_at(draft, 2), "cell-1": "popper"}, headers=HTMX)
-    page = signed_in.post(address, {**row_at(draft, 3), "cell-2": "red-bug"}, headers=HTMX).content.decode()
+    page = text(signed_in.post(address, {**row_at(draft, 3), "cell-2": "red-bug"}, headers=HTMX))
     assert "4 rows are understood" in page
     assert "needs a hand" not in page
     signed_in.post(f"{address}accept/")
@@ -63,9 +64,8 @@ def test_three_bad_rows_are_put_right_and_all_taken_in_and_undone(signed_in, wre
     assert Lure.objects.get(tray=tray, card="watermelon-red", count=3).size_in == 6
     assert not ImportDraft.objects.exists()
     # The colour chosen for a printed name is known next time.
-    assert (
-        "2 rows are understood"
-        in send(signed_in, "again.csv", "type,color\nworm,moonlight\nworm,black\n", tray).content.decode()
+    assert "2 rows are understood" in text(
+        send(signed_in, "again.csv", "type,color\nworm,moonlight\nworm,black\n", tray)
     )
     signed_in.post(f"/crate/undo/{Change.objects.first().pk}/")
     assert Lure.objects.filter(tray__owner=wren).count() == before
@@ -73,10 +73,10 @@ def test_three_bad_rows_are_put_right_and_all_taken_in_and_undone(signed_in, wre
 
 def test_the_good_ones_are_taken_in_and_the_rest_stays(signed_in, wren, tray):
     before = Lure.objects.filter(tray__owner=wren).count()
-    page = send(signed_in, "mine.csv", LIST, tray).content.decode()
+    page = text(send(signed_in, "mine.csv", LIST, tray))
     assert "Take in 1, keep 3" in page
     draft = ImportDraft.objects.get(owner=wren)
-    page = signed_in.post(f"/crate/import/{draft.pk}/accept/", follow=True).content.decode()
+    page = text(signed_in.post(f"/crate/import/{draft.pk}/accept/", follow=True))
     assert "3 rows are left to put right" in page
     assert Lure.objects.filter(tray__owner=wren).count() == before + 1
     assert [row[1] for row in cells_of(draft)] == ["jerkbait", "thing", "worm"]
@@ -86,11 +86,11 @@ def test_the_good_ones_are_taken_in_and_the_rest_stays(signed_in, wren, tray):
 
 def test_what_is_put_right_once_holds_for_all_like_it_and_good_rows_can_be_changed(signed_in, wren, tray):
     rows = "Type;Color;Qty\nthing;black;1\nthing;white;2\nfrog;white;3\n"
-    page = send(signed_in, "mine.csv", rows, tray).content.decode()
+    page = text(send(signed_in, "mine.csv", rows, tray))
     assert "the same for 1 other row like it" in page
     draft = ImportDraft.objects.get(owner=wren)
     told = {**row_at(draft, 0), "cell-0": "popper", "alike": "1"}
-    page = signed_in.post(f"/crate/import/{draft.pk}/", told, headers=HTMX).content.decode()
+    page = text(signed_in.post(f"/crate/import/{draft.pk}/", told, headers=HTMX))
     assert "3 rows are understood." in page
     told = {**row_at(draft, 2), "cell-0": "frog", "cell-1": "black", "cell-2": "4"}
     signed_in.post(f"/crate/import/{draft.pk}/", told, headers=HTMX)
@@ -99,7 +99,7 @@ def test_what_is_put_right_once_holds_for_all_like_it_and_good_rows_can_be_chang
 
 def test_a_tray_that_is_not_there_is_made(signed_in, wren, tray):
     rows = "Type;Color;Box\nworm;black;Red box\nfrog;white;red box\npopper;bone;C\n"
-    page = send(signed_in, "mine.csv", rows, tray).content.decode()
+    page = text(send(signed_in, "mine.csv", rows, tray))
     assert "<b>new tray</b> “Red box”" in page
     draft = ImportDraft.objects.get(owner=wren)
     signed_in.post(f"/crate/import/{draft.pk}/accept/")
@@ -115,10 +115,10 @@ def repeated():
 
     def row(*cells, **options):
         made = TableRow(**options)
-        for text, times in cells:
+        for words, times in cells:
             cell = TableCell(numbercolumnsrepeated=times) if times > 1 else TableCell()
-            if text:
-                cell.addElement(P(text=text))
+            if words:
+                cell.addElement(P(words=words))
             made.addElement(cell)
         return made
 
@@ -138,30 +138,30 @@ def repeated():
 def test_cells_and_rows_told_once_for_several_are_read_as_several(signed_in, wren, tray):
     (sheet,) = read_sheets("mine.ods", repeated())
     assert sheet.rows[-3:] == [["worm", "black", "black", "black", "2"]] * 2 + [["frog", "white", "", "", "2"]]
-    page = send(signed_in, "mine.ods", repeated(), tray).content.decode()
+    page = text(send(signed_in, "mine.ods", repeated(), tray))
     assert "3 rows are understood" in page  # the title and the empty row above the headings are none
 
 
 def test_columns_can_be_told_and_rows_left_out(signed_in, wren, tray):
-    page = send(signed_in, "odd.tsv", "x\ty\nred bug\tworm\nnothing\tanvil\n", tray).content.decode()
+    page = text(send(signed_in, "odd.tsv", "x\ty\nred bug\tworm\nnothing\tanvil\n", tray))
     draft = ImportDraft.objects.get()
     assert draft.sheets[0]["columns"] == ["colour", "category"] or "need" in page
     address = f"/crate/import/{draft.pk}/"
     signed_in.post(address, {"columns": 0, "column-0": "colour", "column-1": "category"}, headers=HTMX)
     rows = cells_of(draft)
     as_the_page_posts = {**row_at(draft, 0), "cell-0": "mauve", "cell-1": "popper", "drop": "1"}
-    page = signed_in.post(address, as_the_page_posts, headers=HTMX).content.decode()
+    page = text(signed_in.post(address, as_the_page_posts, headers=HTMX))
     assert cells_of(draft) == rows[1:]  # left out, and written into no other
-    assert "not there any more" in signed_in.post(address, as_the_page_posts, headers=HTMX).content.decode()
+    assert "not there any more" in text(signed_in.post(address, as_the_page_posts, headers=HTMX))
     assert cells_of(draft) == rows[1:]
     nothing = {"columns": 0, "column-0": "", "column-1": "category"}
-    assert "names no colour" in signed_in.post(address, nothing, headers=HTMX).content.decode()
+    assert "names no colour" in text(signed_in.post(address, nothing, headers=HTMX))
 
 
 def test_a_list_of_lines_goes_where_each_kind_lies(signed_in, wren):
     lines = "3 worm red bug 6in\n2 jerkbait bone 1/2 oz rattling\n1 jerkbait tiger\n"
     file = SimpleUploadedFile("mine.txt", lines.encode())
-    page = signed_in.post("/crate/import/", {"file": file, "tray": ""}, follow=True).content.decode()
+    page = text(signed_in.post("/crate/import/", {"file": file, "tray": ""}, follow=True))
     assert "3 rows are understood." in page
     assert "1/2 oz, rattle · tray A" in page
     assert "worm, 6 in · tray C" in page
@@ -188,7 +188,7 @@ def a_workbook():
 
 
 def test_sheets_merged_cells_and_formulas_without_values_are_shown_and_put_right(signed_in, wren, tray):
-    page = " ".join(send(signed_in, "mine.xlsx", a_workbook(), tray).content.decode().split())
+    page = " ".join(text(send(signed_in, "mine.xlsx", a_workbook(), tray)).split())
     for said in (
         "Boat",
         "Garage",
@@ -200,12 +200,12 @@ def test_sheets_merged_cells_and_formulas_without_values_are_shown_and_put_right
     assert "4 rows are understood" not in page  # one formula cannot be worked out
     draft = ImportDraft.objects.get()
     address = f"/crate/import/{draft.pk}/"
-    page = signed_in.post(address, {"mend": "formula", "on": "1"}, headers=HTMX).content.decode()
+    page = text(signed_in.post(address, {"mend": "formula", "on": "1"}, headers=HTMX))
     assert "4 rows are understood" in page
     assert [row[:3] for row in cells_of(draft)[:3]] == [
         ["frog", "white", "3"], ["frog", "black", "2"], ["spinnerbait", "white", ""],
     ]  # fmt: skip
-    page = signed_in.post(address, {"mend": "merged", "on": "0"}, headers=HTMX).content.decode()
+    page = text(signed_in.post(address, {"mend": "merged", "on": "0"}, headers=HTMX))
     assert "names no category" in page
     signed_in.post(address, {"mend": "merged", "on": "1"}, headers=HTMX)
     assert signed_in.post(address, {"mend": "magic", "on": "1"}, headers=HTMX).status_code == 422
@@ -222,13 +222,13 @@ def test_what_is_in_the_crate_already_is_asked_about(signed_in, wren, tray):
     Lure.objects.all().delete()
     held = [Lure.objects.create(tray=tray, category=what, card="black-plain", count=2) for what in ("worm", "popper")]
     rows = "Type;Color;Qty;Box\nworm;black;3;C\npopper;black;1;C\nfrog;black;1;C\nworm;black;1;B\n"
-    page = send(signed_in, "mine.csv", rows, tray).content.decode()
+    page = text(send(signed_in, "mine.csv", rows, tray))
     assert "2 of them are in the crate already" in page
     assert "Take in 2, keep 2" in page
     draft = ImportDraft.objects.get()
     address = f"/crate/import/{draft.pk}/"
     signed_in.post(address, {"there": "add"}, headers=HTMX)
-    page = signed_in.post(address, {**row_at(draft, 1), "there": "leave"}, headers=HTMX).content.decode()
+    page = text(signed_in.post(address, {**row_at(draft, 1), "there": "leave"}, headers=HTMX))
     assert "1 row left out" in page
     signed_in.post(f"{address}accept/")
     assert [Lure.objects.get(pk=one.pk).count for one in held] == [5, 2]
@@ -241,7 +241,7 @@ def test_what_is_in_the_crate_already_is_asked_about(signed_in, wren, tray):
 def test_what_goes_out_comes_back_unchanged(signed_in, wren, tray, kind):
     content = signed_in.get(f"/crate/export/{kind}/").content
     before = everything(wren)
-    page = send(signed_in, f"crate.{kind}", content, tray).content.decode()
+    page = text(send(signed_in, f"crate.{kind}", content, tray))
     assert f"{len(before)} rows are understood" in page
     Lure.objects.all().delete()
     renewed(wren)
@@ -278,12 +278,12 @@ def a_bomb():
 )
 def test_a_file_that_cannot_be_read_says_why(signed_in, tray, name, content, said):
     response = send(signed_in, name, content, tray)
-    assert said in response.content.decode()
+    assert said in text(response)
     assert not ImportDraft.objects.exists()
 
 
 def test_a_sheet_that_unpacks_to_too_much_is_refused(signed_in, tray):
-    assert "unpacks to far more" in send(signed_in, "a.xlsx", a_bomb(), tray).content.decode()
+    assert "unpacks to far more" in text(send(signed_in, "a.xlsx", a_bomb(), tray))
 
 
 @settings(max_examples=60, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])

@@ -5,6 +5,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from tackle.intake.table import Draft
+from tests.pages import text
 from web.history.models import Change
 from web.history.record import undo
 from web.stock import changes
@@ -90,7 +91,7 @@ def test_every_change_is_taken_back_and_no_piece_is_lost_by_moving(wren, done):
 
 
 def taken_back(client, change):
-    return client.post(f"/crate/undo/{change.pk}/", headers={"HX-Request": "true"}).content.decode()
+    return text(client.post(f"/crate/undo/{change.pk}/", headers={"HX-Request": "true"}))
 
 
 def test_a_tray_gone_comes_back_and_then_what_was_in_it(signed_in, wren):

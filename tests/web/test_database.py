@@ -15,6 +15,7 @@ from pathlib import Path
 import pytest
 from django.db import OperationalError, connection, connections
 
+from tests.pages import text
 from web.api.changes import make_token
 from web.database.url import database_at
 
@@ -143,7 +144,7 @@ def test_a_change_that_meets_others_is_tried_again_and_said_as_what_it_is(client
     client.raise_request_exception = False
     refused = client.post(f"/waters/{water.pk}/note/", {"line": "31 in"})
     assert (refused.status_code, refused.headers["Retry-After"]) == (503, "1")
-    assert "Two changes of yours met" in refused.content.decode()
+    assert "Two changes of yours met" in text(refused)
     assert (len(tried), water.readings.count()) == (writing.TRIES, before + 1)
     _, key = make_token(wren, "meter", ["readings"])
     told = {"readings": [{"date": "2026-06-01", "visibility_in": 30}]}
@@ -213,7 +214,7 @@ def test_a_full_disk_is_refused_in_words(signed_in, wren, monkeypatch, code):
     signed_in.raise_request_exception = False
     told = signed_in.post(f"/waters/{wren.waters.first().pk}/rare/", {"rare": "1"})
     assert told.status_code == 507
-    assert "disk here is full" in told.content.decode()
+    assert "disk here is full" in text(told)
 
 
 def test_programs_are_told_of_a_full_disk_too(client, wren, monkeypatch):

@@ -11,6 +11,7 @@ from tackle.day.conditions import Sky, cautions, clarity_after
 from tackle.devices.forecast import Hour, Unreachable
 from tackle.situations.visibility import Spread
 from tackle.vocabulary import Light, Wind
+from tests.pages import text
 from web.day.models import Trip
 from web.waters.models import Water
 
@@ -61,16 +62,16 @@ def test_a_trip_is_planned_with_its_forecast_and_its_tray(signed_in, wren, told,
     address = signed_in.post("/day/new/", told).url
     trip = Trip.objects.get(date="2027-05-08")
     assert (len(trip.skies), trip.rain_in) == (24, pytest.approx(2.4))
-    page = signed_in.get(address).content.decode()
+    page = text(signed_in.get(address))
     assert "Saturday on Tarn Hollow" in page
     assert "murky after much rain" in page
     assert "Wind to 18 mph" in page
     assert "life jacket" in page
     assert page.count('class="hour hour-overcast"') == 4
-    page = signed_in.post(f"/day/{trip.pk}/light/", {"hour": 8, "light": "bright"}, headers=HTMX).content.decode()
+    page = text(signed_in.post(f"/day/{trip.pk}/light/", {"hour": 8, "light": "bright"}, headers=HTMX))
     assert page.count('class="hour hour-overcast"') == 3
     forecast(monkeypatch)
-    page = signed_in.post(f"/day/{trip.pk}/forecast/", headers=HTMX).content.decode()
+    page = text(signed_in.post(f"/day/{trip.pk}/forecast/", headers=HTMX))
     assert 'class="hour hour-bright"' in page  # the angler's own word stays
     assert "little rain" in page
     assert signed_in.get(f"/day/{trip.pk}.pdf").content.startswith(b"%PDF")
@@ -80,14 +81,14 @@ def test_a_trip_is_planned_with_its_forecast_and_its_tray(signed_in, wren, told,
 def test_without_a_forecast_the_page_works_and_says_so(signed_in, told, settings, monkeypatch, wrong):
     settings.FORECAST_URL = "http://127.0.0.1:1/"
     forecast(monkeypatch, wrong=wrong)
-    page = signed_in.post("/day/new/", told, follow=True).content.decode()
+    page = text(signed_in.post("/day/new/", told, follow=True))
     assert "no forecast: the sky as it mostly is" in page
     trip = Trip.objects.get(date="2027-05-08")
-    assert "does not answer" in signed_in.post(f"/day/{trip.pk}/forecast/", headers=HTMX).content.decode()
+    assert "does not answer" in text(signed_in.post(f"/day/{trip.pk}/forecast/", headers=HTMX))
 
 
 def test_what_the_angler_says_of_the_water_stands(signed_in, told):
-    page = signed_in.post("/day/new/", {**told, "visibility": "18 in", "stain": "silt"}, follow=True).content.decode()
+    page = text(signed_in.post("/day/new/", {**told, "visibility": "18 in", "stain": "silt"}, follow=True))
     assert "18 in</b>, as you say" in page
     trip = Trip.objects.get(date="2027-05-08")
     assert signed_in.post(f"/day/{trip.pk}/edit/", {**told, "room": 1}).status_code == 302
@@ -113,10 +114,10 @@ def test_a_trip_that_makes_no_sense_is_refused_in_words(signed_in, told, field, 
 
 def test_a_trip_changed_in_a_stale_tab_is_refused(signed_in, told):
     address = signed_in.post("/day/new/", told).url
-    seen = unescape(re.search(r'name="seen" value="([^"]+)"', signed_in.get(f"{address}edit/").content.decode())[1])
+    seen = unescape(re.search(r'name="seen" value="([^"]+)"', text(signed_in.get(f"{address}edit/")))[1])
     signed_in.post(f"{address}edit/", {**told, "seen": seen, "rods": 5, "turn_minutes": 6})
     stale = signed_in.post(f"{address}edit/", {**told, "seen": seen, "rods": 7})
-    assert "changed elsewhere" in stale.content.decode()
+    assert "changed elsewhere" in text(stale)
     kept = Trip.objects.get(room=8)
     assert (kept.rods, kept.turn_minutes) == (5, 6)
 

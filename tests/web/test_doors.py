@@ -7,6 +7,8 @@ from pathlib import Path
 import pytest
 from django.urls import get_resolver
 
+from tests.pages import text
+
 pytestmark = pytest.mark.django_db
 # Doors, and files that hold nothing of anybody's.
 OPEN = re.compile(
@@ -29,14 +31,14 @@ def test_who_is_not_signed_in_sees_only_the_door(client):
     told = {address: client.get(address) for address in addresses() if not OPEN.match(address)}
     assert len(told) > 60
     for address, response in told.items():
-        inside = response.status_code == 200 and "Sign in" not in response.content.decode()
+        inside = response.status_code == 200 and "Sign in" not in text(response)
         assert not inside, address
 
 
 def test_pages_load_nothing_from_elsewhere_and_nothing_inline(signed_in):
     for address in ("/waters/", "/plan/", "/plan/travel/", "/crate/", "/crate/enter/", "/crate/picture/", "/buy/"):
         response = signed_in.get(address)
-        page = response.content.decode()
+        page = text(response)
         policy = response.headers["Content-Security-Policy"]
         assert "unsafe" not in policy
         assert not re.search(r"(?:src|href)=\"(?:https?:)?//", page), address

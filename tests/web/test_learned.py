@@ -7,6 +7,7 @@ import pytest
 
 from tackle.learn.assumed import assumed
 from tackle.learn.fair_test import ends_at, evidence
+from tests.pages import text
 from web.day.models import Trip, Turn
 from web.rules.models import Rule
 from web.stock.models import Lure, Mark, Tray
@@ -16,7 +17,7 @@ CELL = {"category": "jerkbait", "clarity": "clear", "light": "bright"}
 
 
 def page(client, **told):
-    return " ".join(client.get("/day/learned/", told).content.decode().split())
+    return " ".join(text(client.get("/day/learned/", told)).split())
 
 
 def test_the_demos_season_has_one_difference_to_find_and_one_that_cannot_be_told(
@@ -28,9 +29,9 @@ def test_the_demos_season_has_one_difference_to_find_and_one_that_cannot_be_told
     even = shown.split("What cannot")[1]
     assert "shad" in even
     assert "days tell something between colours" in shown
-    moved = signed_in.get("/day/learned/moved/", {"category": "jerkbait"}).content.decode()
+    moved = text(signed_in.get("/day/learned/moved/", {"category": "jerkbait"}))
     assert moved.count("<polyline") == 4
-    assert "<polyline" not in signed_in.get("/day/learned/moved/", {"category": "frog"}).content.decode()
+    assert "<polyline" not in text(signed_in.get("/day/learned/moved/", {"category": "frog"}))
 
 
 def test_turns_without_minutes_are_kept_and_not_counted(signed_in, wren):
@@ -70,7 +71,7 @@ def test_the_day_begins_by_book_and_log_and_a_reload_says_the_same(signed_in, wr
     trip = Trip.objects.filter(owner=wren).order_by("-date").first()
 
     def kept():
-        content = signed_in.get(f"/day/{trip.pk}/water/").content.decode()
+        content = text(signed_in.get(f"/day/{trip.pk}/water/"))
         return json.loads(content.split('id="trip-data" type="application/json">')[1].split("</script>")[0])
 
     first = kept()

@@ -10,6 +10,7 @@ from django.db import connection
 from django.test.utils import CaptureQueriesContext
 from icalendar import Calendar
 
+from tests.pages import text
 from web.day.changes import plan_trip
 from web.day.models import Tap, Trip, Turn
 from web.history.models import Change
@@ -84,7 +85,7 @@ def test_a_trip_is_its_owners(signed_in, trip, client, stranger):
     assert send(client, trip, DAY).status_code == 404
     for path in ("water", "log"):
         assert client.get(f"/day/{trip.pk}/{path}/").status_code == 404
-    assert "bone" not in client.get("/day/log.json").content.decode()
+    assert "bone" not in text(client.get("/day/log.json"))
 
 
 def test_the_phone_gets_all_it_needs_in_bounded_queries(signed_in, trip):
@@ -93,7 +94,7 @@ def test_the_phone_gets_all_it_needs_in_bounded_queries(signed_in, trip):
         connection,
     ) as asked:
         page = signed_in.get(f"/day/{trip.pk}/water/")
-    data = json.loads(page.content.decode().split('id="trip-data" type="application/json">')[1].split("</script>")[0])
+    data = json.loads(text(page).split('id="trip-data" type="application/json">')[1].split("</script>")[0])
     assert len(data["cells"]) == 6 * 5 * 3 * len(data["words"]["food"])
     assert all(
         data["entries"][place] is None or data["entries"][place]["order"]
@@ -106,10 +107,10 @@ def test_the_phone_gets_all_it_needs_in_bounded_queries(signed_in, trip):
 
 def test_the_evening_after_can_be_put_right_and_typed_from_paper(signed_in, trip):
     send(signed_in, trip, DAY)
-    page = signed_in.get(f"/day/{trip.pk}/log/").content.decode()
+    page = text(signed_in.get(f"/day/{trip.pk}/log/"))
     assert "1 fish, 1 nearly in 2 turns" in page
     lines = "7:10 8min worm black 2 whole 1 lost\njerkbait bone whole\nworm moonlight\n"
-    page = signed_in.post(f"/day/{trip.pk}/log/lines/", {"lines": lines}, headers=HTMX).content.decode()
+    page = text(signed_in.post(f"/day/{trip.pk}/log/lines/", {"lines": lines}, headers=HTMX))
     assert "names no colour for certain" in page
     assert ">worm moonlight</textarea>" in page  # what could not be read stays
     assert "1 turn has no minutes" in page
@@ -137,15 +138,15 @@ def test_what_was_lost_leaves_the_counts_once_and_comes_back_with_undo(signed_in
     send(signed_in, trip, DAY)
     held = Lure.objects.filter(tray__owner=wren, category="jerkbait", card="bone")
     before = sum(held.values_list("count", flat=True))
-    page = signed_in.post(f"/day/{trip.pk}/log/counts/", follow=True).content.decode()
+    page = text(signed_in.post(f"/day/{trip.pk}/log/counts/", follow=True))
     assert "1 piece is out of the counts" in page
     assert sum(held.values_list("count", flat=True)) == before - 1
-    assert "Take 1 out" not in signed_in.get(f"/day/{trip.pk}/log/").content.decode()
+    assert "Take 1 out" not in text(signed_in.get(f"/day/{trip.pk}/log/"))
     signed_in.post(f"/day/{trip.pk}/log/counts/")
     assert sum(held.values_list("count", flat=True)) == before - 1
     signed_in.post(f"/crate/undo/{Change.objects.filter(area='crate').first().pk}/", headers=HTMX)
     assert sum(held.values_list("count", flat=True)) == before
-    assert "Take 1 out" in signed_in.get(f"/day/{trip.pk}/log/").content.decode()
+    assert "Take 1 out" in text(signed_in.get(f"/day/{trip.pk}/log/"))
 
 
 @pytest.mark.parametrize("kind", ["csv", "json"])
@@ -155,7 +156,7 @@ def test_a_log_goes_out_and_comes_in_unchanged(signed_in, wren, trip, kind):
     out = signed_in.get(f"/day/log.{kind}").content
     turns = Turn.objects.filter(trip__owner=wren).count()
     file = {"file": SimpleUploadedFile(f"log.{kind}", out)}
-    assert "was here already" in signed_in.post("/day/log/in/", file, follow=True).content.decode()
+    assert "was here already" in text(signed_in.post("/day/log/in/", file, follow=True))
     assert Turn.objects.filter(trip__owner=wren).count() == turns
     Trip.objects.all().delete()
     signed_in.post("/day/log/in/", {"file": SimpleUploadedFile(f"log.{kind}", out)})
@@ -175,6 +176,6 @@ def test_a_log_goes_out_and_comes_in_unchanged(signed_in, wren, trip, kind):
     ],
 )  # fmt: skip
 def test_a_log_that_cannot_be_used_says_why_and_leaves_nothing(signed_in, trip, name, content, said):
-    page = signed_in.post("/day/log/in/", {"file": SimpleUploadedFile(name, content)}, follow=True).content.decode()
+    page = text(signed_in.post("/day/log/in/", {"file": SimpleUploadedFile(name, content)}, follow=True))
     assert said in page
     assert not Turn.objects.exists()

@@ -5,6 +5,7 @@ import pytest
 from tackle.colours.palette import house_palette
 from tackle.kept import Held
 from tests.owner import renewed
+from tests.pages import text
 from web.accounts.models import User
 from web.plans import reads
 from web.stock.reads import lures_of
@@ -15,7 +16,7 @@ HTMX = {"HX-Request": "true"}
 
 
 def page(client, **query):
-    return client.get("/plan/", query).content.decode()
+    return text(client.get("/plan/", query))
 
 
 def words(html):
@@ -25,7 +26,7 @@ def words(html):
 
 def setting(client, what, value, category="worm", to="in"):
     entry = {"what": what, "value": value, "category": category, "to": to}
-    return client.post("/plan/settings/", entry, headers=HTMX).content.decode()
+    return text(client.post("/plan/settings/", entry, headers=HTMX))
 
 
 def test_the_plan_is_computed_from_what_is_stored(signed_in, wren):
@@ -73,9 +74,9 @@ def test_the_last_school_and_water_stay(signed_in, wren):
 
 
 def test_a_cell_says_why(signed_in, wren):
-    text = signed_in.get("/plan/why/worm/dirty/bright/", headers=HTMX).content.decode()
-    assert "Tarn Hollow" in text
-    assert all(f"<h4>{school}" in text for school in ("Ladder", "Menu", "Sheen"))
+    told = text(signed_in.get("/plan/why/worm/dirty/bright/", headers=HTMX))
+    assert "Tarn Hollow" in told
+    assert all(f"<h4>{school}" in told for school in ("Ladder", "Menu", "Sheen"))
     for address in ("worm/dirty/noon", "worm/deep/bright", "spear/dirty/bright"):
         assert signed_in.get(f"/plan/why/{address}/").status_code == 404
 
@@ -111,13 +112,13 @@ def settle(client, what, value, category="jerkbait"):
 def test_colours_are_locked_dropped_swapped_and_let_go(signed_in, wren):
     names = chosen(page(signed_in, category="jerkbait"))
     assert len(names) > 1
-    assert "tiger" in chosen(settle(signed_in, "lock", "tiger").content.decode())
-    assert names[0] not in chosen(settle(signed_in, "ban", names[0]).content.decode())
+    assert "tiger" in chosen(text(settle(signed_in, "lock", "tiger")))
+    assert names[0] not in chosen(text(settle(signed_in, "ban", names[0])))
     spare = next(card.id for card in house_palette().sold_in("jerkbait") if card.id not in {*names, "tiger"})
-    swapped = chosen(settle(signed_in, "swap", f"{names[1]} {spare}").content.decode())
+    swapped = chosen(text(settle(signed_in, "swap", f"{names[1]} {spare}")))
     assert spare in swapped
     assert names[1] not in swapped
-    assert chosen(settle(signed_in, "free", "").content.decode()) == names
+    assert chosen(text(settle(signed_in, "free", ""))) == names
 
 
 def chosen(text):
@@ -126,9 +127,9 @@ def chosen(text):
 
 def test_fewer_colours_answer_what_the_curve_says(signed_in, wren):
     before = len(chosen(page(signed_in, category="jerkbait")))
-    text = settle(signed_in, "at_most", str(before - 1)).content.decode()
-    assert len(chosen(text)) == before - 1
-    assert re.search("go unanswered|made do", text)
+    told = text(settle(signed_in, "at_most", str(before - 1)))
+    assert len(chosen(told)) == before - 1
+    assert re.search("go unanswered|made do", told)
 
 
 @pytest.mark.parametrize(("what", "value"), [("lock", "mauve"), ("at_most", "0"), ("swap", "bone"), ("paint", "bone")])
@@ -139,9 +140,9 @@ def test_what_cannot_be_settled_is_said(signed_in, wren, what, value):
 def test_with_everything_dropped_the_plan_explains_itself(signed_in, wren):
     setting(signed_in, "category", "spoon")
     for card in house_palette().sold_in("spoon"):
-        text = settle(signed_in, "ban", card.id, "spoon").content.decode()
-    assert "No spoon colour answers any" in text
-    assert "Every colour of this category is dropped" in text
+        told = text(settle(signed_in, "ban", card.id, "spoon"))
+    assert "No spoon colour answers any" in told
+    assert "Every colour of this category is dropped" in told
 
 
 def keep(client, wren, name):
@@ -150,21 +151,21 @@ def keep(client, wren, name):
 
 
 def test_a_kept_plan_shows_what_it_showed_and_what_changed_since(signed_in, wren):
-    kept = signed_in.post("/plan/keep/", {"name": "Spring"}, follow=True).content.decode()
+    kept = text(signed_in.post("/plan/keep/", {"name": "Spring"}, follow=True))
     assert "Spring is kept" in kept
     assert "Nothing it was computed from has changed" in kept
     address = f"/plan/kept/{wren.kept_plans.get().pk}/"
     setting(signed_in, "school", "spark")  # the plan of now, not the one kept
-    assert "Nothing it was computed from has changed" in signed_in.get(address).content.decode()
+    assert "Nothing it was computed from has changed" in text(signed_in.get(address))
     Water.objects.get(name="Tarn Hollow").year.filter(month__lte=8).update(days=0)
     lures_of(wren).filter(category="worm").delete()
     renewed(wren)
-    page = signed_in.get(address).content.decode()
+    page = text(signed_in.get(address))
     assert "Tarn Hollow: 61" in page or "Tarn Hollow: 60" in page
     assert "The crate: 6 colours went." in page
     assert "61 of 61 d" in page
-    assert "16 of 16 d" in signed_in.get(f"{address}again/").content.decode()
-    compared = signed_in.get("/plan/compare/", {"one": address.split("/")[3], "other": "now"}).content.decode()
+    assert "16 of 16 d" in text(signed_in.get(f"{address}again/"))
+    compared = text(signed_in.get("/plan/compare/", {"one": address.split("/")[3], "other": "now"}))
     assert "The schools followed changed." in compared
     assert '<b class="bad">went</b>' in compared or '<b class="good">came</b>' in compared
     signed_in.post(f"{address}delete/")
@@ -176,7 +177,7 @@ def test_other_water_on_as_many_days_is_a_change(signed_in, wren):
     address = keep(signed_in, wren, "Spring")
     Water.objects.get(name="Tarn Hollow").year.update(stain="tannic")
     renewed(wren)
-    page = signed_in.get(address).content.decode()
+    page = text(signed_in.get(address))
     assert "Tarn Hollow: as many days, in other water, light or food." in page
 
 
@@ -187,9 +188,9 @@ def test_a_kept_plan_becomes_the_plan_once_more(signed_in, wren):
     settle(signed_in, "free", "", "jerkbait")
     setting(signed_in, "first_month", "3")
     setting(signed_in, "school", "spark")
-    said = signed_in.post(f"{address}take-up/", follow=True).content.decode()
+    said = text(signed_in.post(f"{address}take-up/", follow=True))
     assert "the waters, schools and choices of Winter. What it was is kept as “Before Winter”." in said
-    assert "is kept as" not in signed_in.post(f"{address}take-up/", follow=True).content.decode()
+    assert "is kept as" not in text(signed_in.post(f"{address}take-up/", follow=True))
     plan = wren.plans.get()
     assert (plan.first_month, plan.schools, plan.choices.get(category="jerkbait").lock) == (
         11,
@@ -197,26 +198,26 @@ def test_a_kept_plan_becomes_the_plan_once_more(signed_in, wren):
         ["bone"],
     )
     wren.waters.all().delete()
-    assert "None of the waters of Winter is left." in signed_in.post(f"{address}take-up/", follow=True).content.decode()
+    assert "None of the waters of Winter is left." in text(signed_in.post(f"{address}take-up/", follow=True))
 
 
 def test_the_crate_is_checked_against_kept_plans_too(signed_in, wren):
     setting(signed_in, "category", "spoon")
     address = keep(signed_in, wren, "With spoons")
     setting(signed_in, "category", "spoon", to="out")
-    before = signed_in.get("/crate/").content.decode()
+    before = text(signed_in.get("/crate/"))
     assert "<small>spoon</small>" not in before
     signed_in.post(f"{address}check/", {"back": "/plan/overview/"})
-    crate = signed_in.get("/crate/").content.decode()
+    crate = text(signed_in.get("/crate/"))
     assert "“With spoons”" in crate
     assert "<small>spoon</small>" in crate
     assert signed_in.post(f"{address}check/", {"back": "https://elsewhere.example/"})["Location"] == address
-    assert "<small>spoon</small>" not in signed_in.get("/crate/").content.decode()
+    assert "<small>spoon</small>" not in text(signed_in.get("/crate/"))
     old = wren.kept_plans.get()
     del old.content["terms"]
     old.save()
-    assert "Check the crate against it" not in signed_in.get("/plan/overview/").content.decode()
-    assert "Keep such a plan anew first" in signed_in.post(f"{address}check/", follow=True).content.decode()
+    assert "Check the crate against it" not in text(signed_in.get("/plan/overview/"))
+    assert "Keep such a plan anew first" in text(signed_in.post(f"{address}check/", follow=True))
 
 
 def test_kept_plans_are_compared_as_they_were_and_computed_again(signed_in, wren):
@@ -224,12 +225,12 @@ def test_kept_plans_are_compared_as_they_were_and_computed_again(signed_in, wren
     number = address.split("/")[3]
     lures_of(wren).filter(category="jerkbait").delete()
     renewed(wren)
-    page = signed_in.get("/plan/compare/", {"one": number, "other": f"{number}-again"}).content.decode()
+    page = text(signed_in.get("/plan/compare/", {"one": number, "other": f"{number}-again"}))
     assert "Spring, as it was on" in page
     assert "Spring, computed again" in page
     assert "The crate: " in page
     assert signed_in.get("/plan/compare/", {"one": "99999"}).status_code == 404
-    made = signed_in.post("/plan/keep/", {"name": "Anew", "again": number}, follow=True).content.decode()
+    made = text(signed_in.post("/plan/keep/", {"name": "Anew", "again": number}, follow=True))
     assert "Anew is kept." in made
     newest, oldest = wren.kept_plans.all()
     assert newest.content["terms"] == oldest.content["terms"]
@@ -244,14 +245,14 @@ def test_a_plan_of_no_water_that_is_left_says_so(signed_in, wren):
     renewed(wren)
     assert signed_in.get(f"{address}again/").status_code == 404
     assert signed_in.get(address).status_code == 200
-    assert "computed again" not in signed_in.get("/plan/compare/", {"one": number}).content.decode()
+    assert "computed again" not in text(signed_in.get("/plan/compare/", {"one": number}))
     assert signed_in.get("/crate/").status_code == 200
 
 
 def test_at_most_six_kept_plans_are_checked(signed_in, wren):
     addresses = [keep(signed_in, wren, f"Plan {number}") for number in range(7)]
     for address in addresses:
-        last = signed_in.post(f"{address}check/", follow=True).content.decode()
+        last = text(signed_in.post(f"{address}check/", follow=True))
     assert "checked against 6 kept plans already" in last
     assert wren.kept_plans.filter(checked=True).count() == 6
 
@@ -261,7 +262,7 @@ def test_a_gap_names_the_plans_that_ask_for_it(signed_in, wren):
     address = keep(signed_in, wren, "With trailers")
     settled(signed_in, "casting-jig", "trailers")
     signed_in.post(f"{address}check/")
-    crate = " ".join(signed_in.get("/crate/").content.decode().split())
+    crate = " ".join(text(signed_in.get("/crate/")).split())
     gaps = crate.split('aria-label="What the check finds"')[1].split("<article")
     trailers = [gap for gap in gaps if "<small>jig trailer</small>" in gap]
     assert trailers
@@ -272,7 +273,7 @@ def test_a_gap_names_the_plans_that_ask_for_it(signed_in, wren):
     old = wren.kept_plans.get(name="With trailers")
     wren.kept_plans.filter(pk=again.split("/")[3]).update(content=old.content)
     signed_in.post(f"{again}check/")
-    twice = signed_in.get("/crate/").content.decode()
+    twice = text(signed_in.get("/crate/"))
     days = [gap.split(" no answer")[0].rsplit(">", 1)[1] for gap in trailers]
     assert all(f">{one} no answer" in twice for one in days)  # one plan kept twice is one plan
 
@@ -291,7 +292,7 @@ def test_a_kept_plan_needs_a_name_and_is_its_owners(signed_in, intruder, wren, s
 
 
 def settled(client, category, what, value=""):
-    return settle(client, what, value, category).content.decode()
+    return text(settle(client, what, value, category))
 
 
 def test_a_jig_is_planned_with_its_trailers(signed_in):
@@ -304,20 +305,20 @@ def test_a_jig_is_planned_with_its_trailers(signed_in):
 
 
 def test_how_sure_says_what_agreement_costs(signed_in):
-    text = signed_in.get("/plan/sure/worm/").content.decode()
-    assert "on one school alone" in text or "alone</b>:" in text
-    assert "If fish saw half as far" in text
-    assert "would satisfy all 6 schools" in text
+    told = text(signed_in.get("/plan/sure/worm/"))
+    assert "on one school alone" in told or "alone</b>:" in told
+    assert "If fish saw half as far" in told
+    assert "would satisfy all 6 schools" in told
     assert signed_in.get("/plan/sure/spinnerbait/").status_code == 404
 
 
 def test_the_travel_box_holds_what_it_is_told_to(signed_in):
-    assert "pieces" in signed_in.get("/plan/travel/").content.decode()
-    three = signed_in.post("/plan/travel/", {"value": "3"}, follow=True).content.decode()
+    assert "pieces" in text(signed_in.get("/plan/travel/"))
+    three = text(signed_in.post("/plan/travel/", {"value": "3"}, follow=True))
     assert "Three pieces answer" in " ".join(three.split())
     wrong = signed_in.post("/plan/travel/", {"value": "0"})
     assert wrong.status_code == 422
-    assert "holds 1 to 40 pieces" in wrong.content.decode()
+    assert "holds 1 to 40 pieces" in text(wrong)
 
 
 def test_crossover_is_offered_where_fresh_and_salt_meet(signed_in, wren):
@@ -343,13 +344,13 @@ def test_everything_dropped_explains_itself(signed_in, wren):
 
 def test_trailers_are_in_the_overview_the_check_and_kept_plans(signed_in, wren):
     settled(signed_in, "casting-jig", "trailers")
-    assert "trailer," in signed_in.get("/plan/overview/").content.decode()
-    crate = signed_in.get("/crate/").content.decode()
+    assert "trailer," in text(signed_in.get("/plan/overview/"))
+    crate = text(signed_in.get("/crate/"))
     assert "<small>jig trailer</small>" in crate
-    kept = signed_in.post("/plan/keep/", {"name": "With trailers"}, follow=True).content.decode()
+    kept = text(signed_in.post("/plan/keep/", {"name": "With trailers"}, follow=True))
     assert "Nothing it was computed from has changed." in kept
     settled(signed_in, "casting-jig", "trailers")
-    compared = signed_in.get("/plan/compare/").content.decode()
+    compared = text(signed_in.get("/plan/compare/"))
     assert 'class="bad">went</b>' in compared
 
 

@@ -2,14 +2,11 @@ import re
 
 import pytest
 
+from tests.pages import text
 from web.rules.models import Rule
 
 pytestmark = pytest.mark.django_db
 READ = "/colours/rules/ladder/read/"
-
-
-def text(response):
-    return response.content.decode()
 
 
 def calls(page):

@@ -4,6 +4,7 @@ import re
 
 import pytest
 
+from tests.pages import text
 from web.sharing.models import Share
 from web.waters.models import Water
 
@@ -11,7 +12,7 @@ pytestmark = pytest.mark.django_db
 
 
 def link(client, what, **more):
-    page = client.post("/shared/make/", {"what": what, **more}).content.decode()
+    page = text(client.post("/shared/make/", {"what": what, **more}))
     return re.search(r"/shared/[\w-]{20,}/", page)[0]
 
 
@@ -27,10 +28,10 @@ def test_a_water_is_shown_without_its_place_and_copied_with_one_press(signed_in,
     bare, whole = link(signed_in, f"water:{tarn.pk}"), link(signed_in, f"water:{tarn.pk}", readings="on", place="on")
     signed_in.logout()
     page = signed_in.get(bare)
-    assert "43.2" not in page.content.decode()
-    assert "reading" not in page.content.decode()
+    assert "43.2" not in text(page)
+    assert "reading" not in text(page)
     assert page.headers["X-Robots-Tag"] == "noindex"
-    told = signed_in.get(whole).content.decode()
+    told = text(signed_in.get(whole))
     assert "43.217, -71.533" in told
     assert "readings</h2>" in told
     assert signed_in.post(bare + "copy/").status_code == 302  # to the door
@@ -45,8 +46,8 @@ def test_a_plan_and_a_day_are_read_without_an_account(signed_in, wren, stranger)
     plan = link(signed_in, f"plan:{wren.kept_plans.get().pk}")
     day = link(signed_in, f"day:{wren.trips.first().pk}")
     signed_in.logout()
-    assert "Spring" in signed_in.get(plan).content.decode()
-    sheet = signed_in.get(day).content.decode()
+    assert "Spring" in text(signed_in.get(plan))
+    sheet = text(signed_in.get(day))
     assert "When to begin with what" in sheet
     assert "The local rules stand over all this" in sheet
     as_other(signed_in, stranger).post(plan + "copy/")
@@ -66,16 +67,16 @@ def test_a_new_version_of_a_rulebook_is_offered_and_never_imposed(signed_in, wre
 
     rule("club-one", "The club says so.")
     address = link(signed_in, "rules:ladder")
-    assert "The club says so." in signed_in.get(address).content.decode()
+    assert "The club says so." in text(signed_in.get(address))
     as_other(signed_in, stranger).post(address + "copy/")
     assert stranger.rules.get().entry["why"] == "The club says so."
-    assert "A new version" not in signed_in.get("/shared/").content.decode()
+    assert "A new version" not in text(signed_in.get("/shared/"))
     rule("club-one", "The club knows better now.")
-    assert "A new version of wren’s rules" in signed_in.get("/shared/").content.decode()
+    assert "A new version of wren’s rules" in text(signed_in.get("/shared/"))
     assert stranger.rules.get().entry["why"] == "The club says so."
     signed_in.post(address + "copy/")
     assert stranger.rules.get().entry["why"] == "The club knows better now."
-    assert "A new version" not in signed_in.get("/shared/").content.decode()
+    assert "A new version" not in text(signed_in.get("/shared/"))
 
 
 def test_a_link_that_is_ended_shows_nothing(signed_in, wren):

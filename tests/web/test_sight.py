@@ -4,13 +4,15 @@ import re
 
 import pytest
 
+from tests.pages import text
+
 pytestmark = pytest.mark.django_db
 
 
 def page(client, query="", **options):
     response = client.get(f"/colours/sight/{query}", **options)
     assert response.status_code == 200
-    return response.content.decode()
+    return text(response)
 
 
 def test_it_opens_on_the_first_water_with_some_colours(signed_in, django_assert_max_num_queries):
@@ -46,23 +48,23 @@ def test_how_sure_it_is_is_said_with_what_is_assumed(signed_in):
 
 
 def test_the_crate_as_the_fish_sees_it_by_a_measure_of_ones_own(signed_in, wren):
-    page = " ".join(signed_in.get("/colours/sight/doubles/").content.decode().split())
+    page = " ".join(text(signed_in.get("/colours/sight/doubles/")).split())
     assert "Nearly one is: as alike as" in page
     assert "The eye alone would not part them" in page  # orange or a finish is a real difference, whatever the eye says
     wide = {"first": "black-plain", "second": "white-flat", "depth": "1"}
-    page = " ".join(signed_in.post("/colours/sight/doubles/", wide).content.decode().split())
+    page = " ".join(text(signed_in.post("/colours/sight/doubles/", wide)).split())
     assert "Alike in your water" in page
     wren.refresh_from_db()
     assert (wren.alike_first, wren.alike_depth_ft) == ("black-plain", 1.0)
     for wrong in ({"second": "black-plain"}, {"depth": "deep"}, {"first": "mauve"}):
         assert signed_in.post("/colours/sight/doubles/", {**wide, **wrong}).status_code == 422
-    cheaper = " ".join(signed_in.get("/colours/sight/planned/?category=worm").content.decode().split())
+    cheaper = " ".join(text(signed_in.get("/colours/sight/planned/?category=worm")).split())
     assert "by the rulebooks" in cheaper
-    assert "by the rulebooks" not in signed_in.get("/colours/sight/planned/?category=popper").content.decode()
+    assert "by the rulebooks" not in text(signed_in.get("/colours/sight/planned/?category=popper"))
 
 
 def test_the_chart_of_a_colour_shows_what_is_left_and_ones_own_days(signed_in):
-    page = signed_in.get("/colours/sight/", {"c": "red-bug"}).content.decode()
+    page = text(signed_in.get("/colours/sight/", {"c": "red-bug"}))
     assert "How much is left of red bug" in page
     assert page.count('class="look-share"') == 8 * 6
     assert 'class="look-day"' in page

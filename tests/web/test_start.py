@@ -7,6 +7,7 @@ from django.utils import timezone
 
 from tackle.situations.starting import kinds
 from tackle.vocabulary import CATEGORIES
+from tests.pages import text
 from web.accounts.models import User
 from web.plans.models import Plan
 from web.start.shapes import SHAPES
@@ -29,22 +30,22 @@ def test_every_category_has_a_shape_and_every_kind_its_throws():
 
 def test_from_a_kind_of_water_to_a_plan_and_what_to_buy(client, newcomer):
     assert client.get("/waters/").url == "/start/"
-    page = client.get("/start/").content.decode()
+    page = text(client.get("/start/"))
     assert page.count('type="radio" name="kind"') == len(kinds()) == 10
-    guess = client.get("/start/so-far/", {"kind": "marsh", "place": "warm"}).content.decode()
+    guess = text(client.get("/start/so-far/", {"kind": "marsh", "place": "warm"}))
     assert "You would meet" in guess
     assert client.post("/start/", {"kind": "surf", "place": "south", "name": ""}).url == "/start/lures/"
     water = Water.objects.get(owner=newcomer)
     assert (water.name, water.kind, water.latitude, water.year.count()) == ("My surf", "surf", -35.0, 12)
     assert all(month.guess for month in water.year.all())
     assert {*Plan.objects.get(owner=newcomer).categories} == {*kinds()["surf"].throws}
-    page = client.get("/start/lures/").content.decode()
+    page = text(client.get("/start/lures/"))
     assert page.count("more day") == 3
     assert 'aria-pressed="true" hx-post="/start/lures/"' in page
     assert "Deep crankbait" not in page  # nobody throws that in salt
     client.post("/start/lures/", {"category": "spoon", "into": "no"}, headers={"HX-Request": "true"})
     assert "spoon" not in Plan.objects.get(owner=newcomer).categories
-    assert "/crate/enter/" in client.get("/start/owned/").content.decode()
+    assert "/crate/enter/" in text(client.get("/start/owned/"))
 
 
 def test_what_is_not_known_falls_back_to_the_first(client, newcomer):

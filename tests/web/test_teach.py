@@ -11,6 +11,7 @@ from tackle.teach.drill import Pick
 from tackle.teach.recall import NEW_A_DAY, due_at
 from tackle.vocabulary import CATEGORIES
 from tests.owner import renewed
+from tests.pages import text
 from web.plans.reads import basis_of
 from web.stock.models import Lure
 from web.teach import reads
@@ -113,7 +114,7 @@ def test_what_is_no_answer_is_refused_and_the_rest_taken(signed_in, wren):
 
 
 def test_the_drill_shows_whom_it_asks_and_what_the_log_says(signed_in, wren):
-    page = signed_in.get("/teach/drill/").content.decode()
+    page = text(signed_in.get("/teach/drill/"))
     for place, _, question in due(wren):
         assert f'data-cell="{place.cell}"' in page
         assert all(offer.card.name in page for offer in question.offers)
@@ -130,21 +131,21 @@ def test_a_new_account_has_stories_without_colours(intruder, category):
 
 
 def test_the_story_begins_with_one_and_stops_where_little_is_added(signed_in, wren):
-    page = signed_in.get("/teach/story/worm/").content.decode()
+    page = text(signed_in.get("/teach/story/worm/"))
     assert "begin with" in page
     assert "One worm:" in page
     assert "The second:" in page
     assert signed_in.get("/teach/story/worm.pdf").content.startswith(b"%PDF")
     assert signed_in.get("/teach/story/nonesuch/").status_code == 404
     signed_in.post("/plan/settle/casting-jig/", {"what": "trailers", "value": "on"})
-    assert "One casting jig:" in signed_in.get("/teach/story/casting-jig/").content.decode()
+    assert "One casting jig:" in text(signed_in.get("/teach/story/casting-jig/"))
     Lure.objects.filter(tray__owner=wren).delete()
-    assert "begin with" in signed_in.get("/teach/story/worm/").content.decode()
+    assert "begin with" in text(signed_in.get("/teach/story/worm/"))
 
 
 def guess(client, share, true_in=40.0):
     key = signing.dumps(["tannic", "bright", true_in], salt="teach.depth")
-    return client.post("/teach/depth/read/", {"key": key, "down": f"{share / 1.6:.3f}"}).content.decode()
+    return text(client.post("/teach/depth/read/", {"key": key, "down": f"{share / 1.6:.3f}"}))
 
 
 def test_an_eye_that_is_off_is_told_and_offered_for_a_reading(signed_in, wren):
@@ -155,7 +156,7 @@ def test_an_eye_that_is_off_is_told_and_offered_for_a_reading(signed_in, wren):
     for share in (1.22, 1.31, 1.25, 1.2):
         assert "too deep" in guess(signed_in, share)
     assert "You read tea water" in guess(signed_in, 1.27)
-    offer = signed_in.get(f"/teach/depth/for/{water}/").content.decode()
+    offer = text(signed_in.get(f"/teach/depth/for/{water}/"))
     assert "30 in would be 24 in" in offer
     reading = Reading.objects.get(water=water, visibility_in=30, stain="tannic")
     signed_in.post(f"/teach/depth/for/{water}/right/", {"reading": str(reading.pk)})
@@ -170,12 +171,12 @@ def test_a_picture_that_was_not_ours_is_no_reading(signed_in, wren):
     assert "Let it sink first" in guess(signed_in, 0)
     assert not Guess.objects.exists()
     keep_guess(wren, "silt", "bright", 20.0, 20.0)
-    assert "milky" in signed_in.get("/teach/depth/?stain=silt&light=overcast").content.decode().lower()
+    assert "milky" in text(signed_in.get("/teach/depth/?stain=silt&light=overcast")).lower()
 
 
 @pytest.mark.parametrize(("pick", "said"), [("stay", "Right."), ("role", "Not here.")])
 def test_a_bite_is_read(signed_in, pick, said):
-    page = signed_in.post("/teach/bites/", {"case": "whole", "pick": pick}).content.decode()
+    page = text(signed_in.post("/teach/bites/", {"case": "whole", "pick": pick}))
     assert said in page
     assert "right colour" in page
     assert signed_in.get("/teach/bites/?case=nonesuch").status_code == 404
@@ -183,7 +184,7 @@ def test_a_bite_is_read(signed_in, pick, said):
 
 
 def test_both_sides_of_a_quarrel_are_heard_with_the_days_and_the_log(signed_in):
-    page = signed_in.get("/teach/quarrels/").content.decode()
+    page = text(signed_in.get("/teach/quarrels/"))
     assert "hang on it" in page or "hangs on it" in page
     assert "Black-blue here too" in page
     assert "Green or brown" in page

@@ -6,6 +6,7 @@ import pytest
 from django.db import DatabaseError, connection
 
 from tests.owner import renewed
+from tests.pages import text
 from web.watched import queries, views
 
 pytestmark = pytest.mark.django_db
@@ -35,13 +36,13 @@ def count(page, what):
 
 
 def test_plans_and_requests_are_counted(signed_in, client, wren):
-    before = client.get("/metrics").content.decode()
+    before = text(client.get("/metrics"))
     lures = wren.trays.first().lures
     lures.update(category="creature", card="junebug")
     wren.plans.get().choices.update_or_create(category="worm", defaults={"ban": ["black-plain", "junebug", "red-bug"]})
     renewed(wren)
     signed_in.get("/plan/?category=worm")
-    after = client.get("/metrics").content.decode()
+    after = text(client.get("/metrics"))
     assert count(after, "plan") > count(before, "plan")
     assert 'wax_request_seconds_count{part="plan",status="2xx"}' in after
 

@@ -12,6 +12,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tackle.units import write_exact
+from tests.pages import text
 from web.demo.services import ForecastService, MeterService
 from web.waters import changes, devices
 from web.waters.measured import read_line
@@ -24,10 +25,6 @@ HTMX = {"HX-Request": "true"}
 @pytest.fixture
 def tarn(wren):
     return Water.objects.get(name="Tarn Hollow")
-
-
-def text(response):
-    return response.content.decode()
 
 
 def set_month(client, water, number, field, value):

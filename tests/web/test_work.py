@@ -11,6 +11,7 @@ from django_tasks_db.models import DBTaskResult
 
 from tackle.vocabulary import CATEGORIES
 from tests.owner import renewed
+from tests.pages import text
 from web.intake import importing, tasks
 from web.plans import reads
 from web.plans.models import Plan
@@ -40,11 +41,11 @@ def sent(client):
 
 
 def test_a_large_file_is_read_by_the_worker(signed_in, queued, django_user_model, client):
-    page = sent(signed_in).content.decode()
+    page = text(sent(signed_in))
     job = Job.objects.get()
     assert "box.csv" in page
     assert f"/work/{job.pk}/" in page
-    assert "waits in line" in signed_in.get(f"/work/{job.pk}/", headers={"HX-Request": "true"}).content.decode()
+    assert "waits in line" in text(signed_in.get(f"/work/{job.pk}/", headers={"HX-Request": "true"}))
     queued()
     done = signed_in.get(f"/work/{job.pk}/", headers={"HX-Request": "true"})
     assert done.headers["HX-Redirect"].startswith("/crate/import/")
@@ -64,13 +65,13 @@ def test_a_refused_file_says_why_and_a_broken_one_is_tried_again(signed_in, queu
         sent(signed_in)
         queued()
     job = Job.objects.get()
-    assert "our fault" in signed_in.get(f"/work/{job.pk}/").content.decode()
+    assert "our fault" in text(signed_in.get(f"/work/{job.pk}/"))
     signed_in.post(f"/work/{job.pk}/again/")
     queued()
     assert signed_in.get(f"/work/{job.pk}/").status_code == 302
     signed_in.post("/crate/import/", {"file": SimpleUploadedFile("box.csv", b"nothing\n", content_type="text/csv")})
     queued()
-    page = signed_in.get(f"/work/{Job.objects.first().pk}/").content.decode()
+    page = text(signed_in.get(f"/work/{Job.objects.first().pk}/"))
     assert "The file" in page
     assert "Try it again" not in page
 
@@ -80,9 +81,9 @@ def test_work_that_was_cut_off_says_so(signed_in, queued):
     job = Job.objects.get()
     long_ago = timezone.now() - timedelta(minutes=5)
     Job.objects.update(told_at=long_ago)
-    assert "nothing is at work on it" in signed_in.get(f"/work/{job.pk}/").content.decode()
+    assert "nothing is at work on it" in text(signed_in.get(f"/work/{job.pk}/"))
     Job.objects.update(told_at=long_ago, doing="Reading the rows")
-    assert "cut off" in signed_in.get(f"/work/{job.pk}/").content.decode()
+    assert "cut off" in text(signed_in.get(f"/work/{job.pk}/"))
     Job.objects.update(told_at=timezone.now())  # at work: it is not begun twice
     signed_in.post(f"/work/{job.pk}/again/")
     assert DBTaskResult.objects.count() == 1
@@ -93,7 +94,7 @@ def test_a_printed_page_is_set_by_the_queue_and_kept_by_what_stands_on_it(signed
     monkeypatch.setattr(papers, "pdf_of", lambda page: made.append(page) or b"%PDF of it")
     page = signed_in.get("/crate/labels.pdf")
     job = Job.objects.get(kind="paper")
-    assert f"/work/{job.pk}/" in page.content.decode()
+    assert f"/work/{job.pk}/" in text(page)
     assert signed_in.get("/crate/labels.pdf").status_code == 200  # asked again meanwhile: the same piece of work
     queued()
     assert (
@@ -121,13 +122,13 @@ def test_each_account_has_a_budget_of_printed_pages(signed_in, client, wren, mon
     waits = signed_in.get(f"/crate/labels.pdf?tray={trays[0].pk}")
     assert waits.status_code == 429
     assert 3000 < int(waits.headers["Retry-After"]) <= 3600
-    assert "pages an hour" in waits.content.decode()
+    assert "pages an hour" in text(waits)
 
 
 def test_nobody_fills_the_queue(signed_in, queued):
     for _ in range(8):
         sent(signed_in)
-    assert "already" in sent(signed_in).content.decode()
+    assert "already" in text(sent(signed_in))
     assert Job.objects.count() == 8
 
 
@@ -135,12 +136,12 @@ def test_all_categories_are_planned_outside_the_request(signed_in, wren, queued)
     signed_in.post("/plan/settings/", {"what": "category", "value": "worm", "to": "in"})
     Plan.objects.update(categories=list(CATEGORIES))
     renewed(wren)
-    assert "takes a moment" in signed_in.get("/plan/").content.decode()
-    assert "takes a moment" in signed_in.get("/buy/").content.decode()
+    assert "takes a moment" in text(signed_in.get("/plan/"))
+    assert "takes a moment" in text(signed_in.get("/buy/"))
     assert Job.objects.count() == 1
     long_ago = timezone.now() - timedelta(minutes=5)
     Job.objects.update(told_at=long_ago)
-    assert "takes a moment" not in signed_in.get("/plan/").content.decode()  # nobody is at work: the page plans itself
+    assert "takes a moment" not in text(signed_in.get("/plan/"))  # nobody is at work: the page plans itself
     reads._ANSWERED.__init__(24)
     SHARED.clear()
     queued()

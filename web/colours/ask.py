@@ -5,6 +5,7 @@ from typing import Any
 from django.http import QueryDict
 
 from tackle.numbers import read_whole
+from tackle.situations.conditions import CONDITIONS, Condition
 from tackle.situations.situation import Situation, read_situation
 from tackle.units import System, read_depth_ft, read_length_in, read_temperature_f
 
@@ -18,22 +19,20 @@ STOPS_IN = (
 
 def read_question(query: QueryDict, units: System) -> Situation:
     """The situation that an address asks about. Raises Refused with the field."""
-    words = (*DEFAULTS, "stain", "wind", "season", "cover", "pace", "target", "mood", "density", "current")
-    given = {name: query.get(name, "").strip() for name in words}
-    given |= {name: query.get(name, "").strip() for name in ("month", "temp", "depth", "norm")}
-    raw: dict[str, Any] = {name: value for name, value in given.items() if value and name not in _OURS}
-    raw = {**{name: DEFAULTS[name] for name in ("category", "light")}, **raw}
-    raw["visibility_in"] = read_length_in(given["see"] or DEFAULTS["see"], units, "see")
-    if given["norm"]:
-        raw["norm_in"] = read_length_in(given["norm"], units, "norm")
-    if given["month"]:
-        raw["month"] = read_whole(given["month"], 1, 12) or given["month"][:20]
-    if given["temp"]:
-        raw["water_temp_f"] = read_temperature_f(given["temp"], units, "temp")
-    if given["depth"]:
-        raw["depth_ft"] = read_depth_ft(given["depth"], units, "depth")
-    foods = [food for food in query.getlist("food") if food]
-    return read_situation({**raw, "forage": foods}, field="ask")
+    raw: dict[str, Any] = {"category": query.get("category", "").strip() or DEFAULTS["category"]}
+    for name, row in CONDITIONS.items():
+        if row.several:
+            raw[name] = [one for one in query.getlist(row.asked) if one]
+        elif row.asked and (text := query.get(row.asked, "").strip() or DEFAULTS.get(row.asked)):
+            raw[name] = _read(row, text, units)
+    return read_situation(raw, field="ask")
 
 
-_OURS = ("see", "month", "temp", "depth", "norm")
+def _read(row: Condition, text: str, units: System) -> Any:
+    """What was typed or chosen for a condition, in its own unit."""
+    if row.words:
+        return text
+    if row.whole:
+        return read_whole(text, int(row.low), int(row.high)) or text[:20]
+    readers = {"in": read_length_in, "ft": read_depth_ft, "F": read_temperature_f}
+    return readers[row.unit](text, units, row.asked)

@@ -15,6 +15,7 @@ from tackle.colours.palette import Palette, free_code
 from tackle.errors import Refused
 from tackle.schools.counsel import counsel
 from tackle.situations.clarity import HOUSE_LADDER
+from tackle.situations.conditions import CONDITIONS
 from tackle.situations.situation import Situation
 from tackle.units import System, write_exact
 from tackle.vocabulary import (
@@ -47,9 +48,7 @@ from web.stock.changes import drop_card
 from web.ui.drawn import drawn_once
 
 MOST_SIDE_BY_SIDE = 3
-MORE = (  # of Ask, in its fold
-    "month", "temp", "stain", "cover", "depth", "pace", "norm", "target", "mood", "density", "current",
-)  # fmt: skip
+FIRST = ("see", "light", "wind", "season", "food")  # that Ask asks outside its fold
 
 
 def colours(request: OwnRequest) -> HttpResponse:
@@ -165,7 +164,7 @@ def bring_back(request: OwnRequest, card_id: str) -> HttpResponse:
 
 def _asked_more(request: OwnRequest) -> bool:
     """Whether anything is asked about beyond the first row of the form."""
-    return any(request.GET.get(name) for name in MORE)
+    return any(request.GET.get(row.asked) for row in CONDITIONS.values() if row.asked and row.asked not in FIRST)
 
 
 def question(request: OwnRequest) -> HttpResponse:

@@ -4,7 +4,7 @@ from calendar import month_name
 from collections.abc import Callable, Iterable, Sequence
 
 from tackle.schools.call import TRAITS, Call, Range
-from tackle.situations.columns import CHOICES
+from tackle.situations.conditions import CHOICES, CONDITIONS
 from tackle.units import System, write_depth, write_range, write_temperature
 from web.ui.words import label
 
@@ -15,7 +15,6 @@ _LIGHTS = {
     frozenset(("bright", "broken")): "in sun or broken cloud",
     frozenset(("overcast", "low")): "under cloud or low sun",
 }
-_SAID = {"with": "on a jig of", "forage": "when they eat", "stain": "water", "current": "current"}
 
 
 def when_of(calls: Sequence[Call], units: System) -> str:
@@ -28,7 +27,7 @@ def when_of(calls: Sequence[Call], units: System) -> str:
                 food for call in calls for also, foods in call.among if also == "forage" for food in foods
             )
         words = _LIGHTS.get(values) or _listed(value for value in (*CHOICES[name], "unknown") if value in values)
-        parts.append(f"{_SAID[name]} {words}" if name in _SAID else words)
+        parts.append(f"{CONDITIONS[name].said} {words}".strip())
     said = ", ".join(parts) or "ever"
     return said[0].upper() + said[1:]
 
