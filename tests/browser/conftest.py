@@ -4,7 +4,8 @@ import pytest
 from playwright.sync_api import expect, sync_playwright
 
 PHONE = {"width": 390, "height": 844}
-expect.set_options(timeout=8000)
+PATIENCE_MS = 40_000  # a machine with much else to do is slow, and no wrong answer
+expect.set_options(timeout=PATIENCE_MS)
 
 
 @pytest.fixture(scope="session")
@@ -20,7 +21,7 @@ def open_page(browser, live_server, **options):
     """A page that fails its test on anything the console reports."""
     context = browser.new_context(base_url=live_server.url, reduced_motion="reduce", **options)
     page = context.new_page()
-    page.set_default_timeout(8000)
+    page.set_default_timeout(PATIENCE_MS)
     page.complaints = []
     page.on("console", lambda said: page.complaints.append(said.text) if said.type in ("error", "warning") else None)
     page.on("pageerror", lambda error: page.complaints.append(str(error)))

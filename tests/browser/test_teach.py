@@ -27,7 +27,7 @@ def pick(page, kind="first"):
 def sent(page, count):
     expect(page.locator("#drill-sent")).to_have_text("")
     page.wait_for_function("indexedDB.databases().then((all) => all.length > 0)")
-    for _ in range(100):
+    for _ in range(800):
         if Answer.objects.count() >= count:
             return
         page.wait_for_timeout(50)

@@ -118,7 +118,7 @@ def repeated():
         for words, times in cells:
             cell = TableCell(numbercolumnsrepeated=times) if times > 1 else TableCell()
             if words:
-                cell.addElement(P(words=words))
+                cell.addElement(P(text=words))
             made.addElement(cell)
         return made
 

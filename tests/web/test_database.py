@@ -89,6 +89,8 @@ def test_a_database_that_stands_still_is_given_up_in_time(another, db):
             cursor.execute("SELECT COUNT(*) FROM seq_1_to_100000000 WHERE SHA2(seq, 512) LIKE 'ab%'")
         assert time.monotonic() - begun < 5
         os.kill(pid, signal.SIGSTOP)
+        while Path(f"/proc/{pid}/stat").read_text().rpartition(")")[2].split()[0] != "T":
+            time.sleep(0.01)
         begun = time.monotonic()
         with pytest.raises(OperationalError):
             cursor.execute("SELECT 1")
