@@ -12,7 +12,7 @@ from tackle.check.idle import Idle, find_idle
 from tackle.check.reach import Planned, Reach, Reached, mark_of
 from tackle.check.repairs import Repair, repaired
 from tackle.colours.card import Card
-from tackle.colours.likeness import SAME_WITHIN, difference, unlike_traits
+from tackle.colours.likeness import SAME_WITHIN, most_alike
 from tackle.colours.palette import Palette
 from tackle.cover.plan import Piece
 from tackle.crate.lure import Lure, par_of
@@ -295,8 +295,11 @@ def _added_up(gaps: Sequence[Gap]) -> list[Gap]:
 
 def nearest(card: Card, lures: Sequence[Lure]) -> Nearest | None:
     """Of some lures, the one that looks most like a card: fewest traits that differ, then least apart."""
-    found = [Nearest(lure, difference(card, lure.card), unlike_traits(card, lure.card)) for lure in lures]
-    return min(found, key=lambda near: (len(near.unlike), near.apart), default=None)
+    first: dict[Card, Lure] = {}
+    for lure in lures:
+        first.setdefault(lure.card, lure)
+    alike, apart, unlike = next(iter(most_alike(card, first)), (card, 0.0, ()))
+    return Nearest(first[alike], apart, unlike) if first else None
 
 
 def _mending(card: Card, fixes: list[Fix], reach: Reach, owned: set[Card]) -> Fix | None:

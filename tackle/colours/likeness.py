@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from functools import cache
 from typing import Final
 
@@ -11,7 +12,10 @@ from numpy.typing import NDArray
 from tackle.colours.card import Card
 from tackle.vocabulary import Accent, Brightness, Tone
 
-__all__ = ["SAME_WITHIN", "difference", "lab", "lab_of", "linear_of", "never_one", "one_from_below", "unlike_traits"]
+__all__ = [
+    "SAME_WITHIN", "difference", "lab", "lab_of", "linear_of", "most_alike", "never_one", "one_from_below",
+    "unlike_traits",
+]  # fmt: skip
 
 # CIE 1976 differences: about 2.3 is just noticeable side by side in air; an arm's length apart, in two
 # trays, twice that and more passes for the same colour.
@@ -57,6 +61,13 @@ def unlike_traits(one: Card, other: Card) -> tuple[str, ...]:
     """The seen traits in which two cards differ: opacity, finish, flake, flake_hues, accents."""
     seen = ("opacity", "finish", "flake", "flake_hues", "accents")
     return tuple(trait for trait in seen if _plain(getattr(one, trait)) != _plain(getattr(other, trait)))
+
+
+def most_alike(card: Card, others: Iterable[Card]) -> list[tuple[Card, float, tuple[str, ...]]]:
+    """Cards by how much they look like one, the most alike first: fewest traits that differ, then least apart. Each
+    with its difference and these traits."""
+    found = [(other, difference(card, other), unlike_traits(card, other)) for other in others]
+    return sorted(found, key=lambda one: (len(one[2]), one[1]))
 
 
 # What anglers never take for one colour, whatever the plan makes of it: orange or none, one belly or another, one back

@@ -10,7 +10,7 @@ from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
 from tackle.colours.card import Card
-from tackle.colours.likeness import difference, unlike_traits
+from tackle.colours.likeness import difference, most_alike, unlike_traits
 from tackle.colours.palette import Palette, free_code
 from tackle.errors import Refused
 from tackle.schools.counsel import counsel
@@ -47,7 +47,7 @@ from web.rules.reads import books_of
 from web.stock.changes import drop_card
 from web.ui.drawn import drawn_once
 
-MOST_SIDE_BY_SIDE = 3
+MOST_SIDE_BY_SIDE, MOST_ALIKE = 3, 4
 FIRST = ("see", "light", "wind", "season", "food")  # that Ask asks outside its fold
 
 
@@ -94,18 +94,11 @@ def card(request: OwnRequest, card_id: str) -> HttpResponse:
         "seasons": ids(Season),
         "foods": ids(Forage),
         "lights": ids(Light),
-        "alike": _most_alike(palette, found, category),
+        "alike": most_alike(found, [one for one in palette.sold_in(category) if one.id != found.id])[:MOST_ALIKE],
         "own": reads.own_ids(request.user),
         "other_face": palette.by_id.get(found.other_face or ""),
     }
     return render(request, "colours/boards.html" if request.htmx else "colours/card.html", context)
-
-
-def _most_alike(palette: Palette, card: Card, category: str) -> list[tuple[Card, float, tuple[str, ...]]]:
-    """The cards of a category most like one, each with the difference and the traits that differ."""
-    others = [other for other in palette.sold_in(category) if other.id != card.id]
-    pairs = [(other, difference(card, other), unlike_traits(card, other)) for other in others]
-    return sorted(pairs, key=lambda pair: (len(pair[2]), pair[1]))[:4]
 
 
 def compare(request: OwnRequest) -> HttpResponse:
