@@ -1,6 +1,8 @@
 # The web server: gunicorn on loopback, with this folder's settings.
 
+[ -n "${WAX_PORT:-}" ] || unset WAX_PORT # said but empty is not said
 PORT=${WAX_PORT:-8040}
+[[ $PORT =~ ^[1-9][0-9]{0,4}$ && $PORT -le 65535 ]] || fail "WAX_PORT is \"$PORT\"; a port is a number from 1 to 65535"
 SERVER_PID=$PWD/var/server.pid
 SERVER= # the process that this command began
 

@@ -227,6 +227,7 @@ def test_what_the_environment_says_stands_over_the_file(here):
     wrong = here.wax("manage", "check")
     assert re.search(r"settings.env, line \d: not a setting", wrong.stderr)
     file.write_text(re.sub(r"(?m)^(WAX_METRICS|WAX_EMAIL|export).*\n", "", file.read_text()))
+    assert 'WAX_PORT is "abc"; a port is a number' in here.wax("manage", "check", WAX_PORT="abc").stderr
 
 
 def test_another_program_on_the_port_is_not_taken_for_it(tmp_path):
