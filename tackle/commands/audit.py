@@ -25,17 +25,8 @@ _FIELDS: Final = (
     "id", "lures", "plans", "days", "par", "schools", "agree", "accept", "right", "same_within", "sizes_same",
 )  # fmt: skip
 _LURE_FIELDS: Final = (
-    "ref",
-    "category",
-    "colour",
-    "name",
-    "count",
-    "size_in",
-    "weight_oz",
-    "depth_ft",
-    "sound",
-    "condition",
-)
+    "ref", "category", "colour", "name", "count", "size_in", "weight_oz", "depth_ft", "sound", "condition",
+)  # fmt: skip
 _MOST: Final = 100_000
 
 

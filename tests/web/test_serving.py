@@ -56,6 +56,14 @@ def answer(one):
     return got
 
 
+def wait_for(port, beginning):
+    until, told = time.monotonic() + 30, b""
+    while not told.startswith(beginning):
+        assert time.monotonic() < until, told[:60]
+        with sent(port, ASKED) as one:
+            told = answer(one)
+
+
 @pytest.mark.parametrize("half", HALF)
 def test_half_sent_requests_hold_nobody_up(port, half):
     slow = [sent(port, half) for _ in range(70)]
@@ -67,6 +75,15 @@ def test_half_sent_requests_hold_nobody_up(port, half):
     assert answer(slow[0]).startswith(b"HTTP/1.1 429")  # the oldest of one address made room
     for one in slow:
         one.close()
+
+
+def test_an_address_whose_connections_are_all_busy_gets_no_more(port):
+    busy = [sent(port, ASKED * 2000) for _ in range(40)]
+    time.sleep(0.5)  # until all of it has been read: what is half-sent would make room
+    wait_for(port, b"HTTP/1.1 429")
+    for one in busy:
+        one.close()
+    wait_for(port, b"HTTP/1.1 200")
 
 
 def test_two_requests_sent_at_once_are_both_answered(port):

@@ -88,7 +88,7 @@ def device_to_be(user: User) -> TOTPDevice:
     return device
 
 
-@transaction.atomic
+@one_change
 def end_entrances(owner: User, keep: set[str], key: str | None) -> int:
     """Ends all other ways into an account, but those to keep by their keys and the session with this one; returns how
     many. A place that is kept stays signed in under the new password."""

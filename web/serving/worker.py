@@ -73,6 +73,10 @@ def _size(conn: Connection) -> int:
     return (conn.arriving and conn.arriving.length) or 0
 
 
+def _too_many() -> Stopped:
+    return Stopped("429 Too Many Requests", f"one address has at most {MOST_OF_ADDRESS} connections")
+
+
 class PatientWorker(ThreadWorker):  # type: ignore[misc]
     """See the module."""
 
@@ -91,12 +95,16 @@ class PatientWorker(ThreadWorker):  # type: ignore[misc]
         conn = Connection(self.cfg, sock, client, listener.getsockname())
         self.nr_conns += 1
         self.held[conn.address] += 1
-        if conn.address != self.proxy and self.held[conn.address] > MOST_OF_ADDRESS:
-            self._make_room(conn.address)
+        crowded = conn.address != self.proxy and self.held[conn.address] > MOST_OF_ADDRESS
+        roomy = not crowded or self._make_room(conn.address)
         self._begin(conn)
+        if not roomy:
+            self._refuse(conn, _too_many())
 
     def on_client_socket_readable(self, conn: Connection, client: socket.socket) -> None:
         """A connection that was kept sends another request."""
+        if conn not in self.keepalived_conns:  # ended by what came in the same moment
+            return
         self.poller.unregister(client)
         self.keepalived_conns.remove(conn)
         self._begin(conn)
@@ -148,6 +156,8 @@ class PatientWorker(ThreadWorker):  # type: ignore[misc]
             self._take(conn, left)
 
     def _on_bytes(self, conn: Connection, sock: socket.socket) -> None:
+        if conn not in self.arriving:  # ended by what came in the same moment
+            return
         try:
             data = sock.recv(_PIECE)
         except BlockingIOError:
@@ -183,16 +193,18 @@ class PatientWorker(ThreadWorker):  # type: ignore[misc]
         if _size(conn) > MOST_BYTES and sum(map(_size, self.arriving)) > MOST_ARRIVING:
             raise Stopped("503 Service Unavailable", "many files are coming in just now: try again in a minute")
 
-    def _make_room(self, address: str) -> None:
-        """Ends the connection of an address that has been half-sent the longest, or else has been idle the longest."""
+    def _make_room(self, address: str) -> bool:
+        """Ends the connection of an address that has been half-sent the longest, or else has been idle the longest;
+        false where all of them are being answered."""
         if half := next((one for one in self.arriving if one.address == address), None):
-            self._refuse(
-                half, Stopped("429 Too Many Requests", f"one address has at most {MOST_OF_ADDRESS} connections")
-            )
-        elif idle := next((one for one in self.keepalived_conns if one.address == address), None):
+            self._refuse(half, _too_many())
+            return True
+        if idle := next((one for one in self.keepalived_conns if one.address == address), None):
             self.keepalived_conns.remove(idle)
             self.poller.unregister(idle.sock)
             self._close(idle)
+            return True
+        return False
 
     def _refuse(self, conn: Connection, stopped: Stopped) -> None:
         self._leave(conn)
@@ -216,11 +228,14 @@ class PatientWorker(ThreadWorker):  # type: ignore[misc]
         except OSError:
             self._close(conn)
             return
+        self._forget(conn)  # it takes no more room: nothing it sends is looked at
         conn.ends_at = time.monotonic() + LINGER_S
         self.lingering[conn] = None
         self.poller.register(conn.sock, selectors.EVENT_READ, partial(self._on_last_bytes, conn))
 
     def _on_last_bytes(self, conn: Connection, sock: socket.socket) -> None:
+        if conn not in self.lingering:
+            return
         try:
             if sock.recv(_PIECE):
                 return
@@ -239,8 +254,9 @@ class PatientWorker(ThreadWorker):  # type: ignore[misc]
         if conn in self.lingering:
             del self.lingering[conn]
             self.poller.unregister(conn.sock)
+        else:
+            self._forget(conn)
         self.nr_conns -= 1
-        self._forget(conn)
         conn.close()
 
     def _forget(self, conn: Connection) -> None:
