@@ -6,15 +6,16 @@ from collections.abc import Mapping
 from typing import Any, Final
 
 from tackle.colours.palette import house_palette
-from tackle.commands.fields import known_fields, schools_of
+from tackle.commands.fields import SCHOOLS, schools_of
 from tackle.schools.counsel import FOLLOWED_FIRST, start_of
 from tackle.schools.evaluation import Verdict, rank
 from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.situation import read_situation
+from tackle.typed import ANYTHING, Record
 
 __all__ = ["advise"]
 
-_FIELDS: Final = ("id", "situation", "schools")
+_REQUEST: Final = Record({"id": ANYTHING, "situation": ANYTHING, "schools": SCHOOLS})
 
 
 def advise(request: Mapping[str, Any]) -> dict[str, Any]:
@@ -24,9 +25,9 @@ def advise(request: Mapping[str, Any]) -> dict[str, Any]:
     >>> advise({"situation": asked, "schools": ["ladder"]})["start"]["colour"]
     'green-pumpkin-black'
     """
-    known_fields(request, _FIELDS)
-    situation = read_situation(request.get("situation"))
-    followed = schools_of(request, FOLLOWED_FIRST)
+    asked = _REQUEST.read(request)
+    situation = read_situation(asked["situation"])
+    followed = schools_of(asked["schools"], FOLLOWED_FIRST)
     cards = house_palette().sold_in(situation.category)
     ranked = {school: rank(book, cards, situation) for school, book in house_rulebooks().items()}
     start = start_of([(book, ranked[book.id]) for book in followed])

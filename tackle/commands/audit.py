@@ -10,24 +10,36 @@ from tackle.check.audit import Audit, Fix, Gap, audit, nearest
 from tackle.check.reach import Planned
 from tackle.colours.palette import Palette, house_palette
 from tackle.commands.colour import read_colour
-from tackle.commands.fields import flag, known_fields, list_of, number, schools_of, share
+from tackle.commands.fields import ACCEPT, AGREE, CATEGORY, SCHOOLS, SHARE, rows, schools_of
 from tackle.cover.plan import TRAILER, Piece, Plan, Request
 from tackle.cover.served import ServedDays
 from tackle.crate.lure import SOUNDS, Lure
 from tackle.errors import Refused
 from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.situation import read_days
+from tackle.typed import ANYTHING, FLAG, Maybe, Number, Record, Table, Text, Whole, Word
 from tackle.vocabulary import CATEGORIES, Grade
 
 __all__ = ["audit_answer"]
 
-_FIELDS: Final = (
-    "id", "lures", "plans", "days", "par", "schools", "agree", "accept", "right", "same_within", "sizes_same",
-)  # fmt: skip
-_LURE_FIELDS: Final = (
-    "ref", "category", "colour", "name", "count", "size_in", "weight_oz", "depth_ft", "sound", "condition",
-)  # fmt: skip
-_MOST: Final = 100_000
+_COUNT: Final = Whole(0, 100_000)
+_DAYS: Final = Maybe(Number(0, 1e9), 0.0)
+_REQUEST: Final = Record({
+    "id": ANYTHING, "lures": rows(), "plans": rows(), "days": Maybe(Table(ANYTHING, rows()), {}),
+    "par": Maybe(Table(ANYTHING, _COUNT), {}), "schools": SCHOOLS, "agree": AGREE, "accept": ACCEPT, "right": SHARE,
+    "same_within": Maybe(Number(0, 40), 6.0), "sizes_same": Maybe(FLAG, False),
+})  # fmt: skip
+_LURE: Final = Record({
+    "ref": Text(), "category": CATEGORY, "colour": ANYTHING, "name": Maybe(Text(least=0), ""),
+    "count": Maybe(_COUNT, 1), "size_in": Maybe(Number(0, 60)), "weight_oz": Maybe(Number(0, 64)),
+    "depth_ft": Maybe(Number(0, 200)), "sound": Maybe(Word(("", *SOUNDS)), ""),
+    "condition": Maybe(Text(least=0), ""),
+})  # fmt: skip
+# An answer of wax plan, of which no more is read than this.
+_ANSWER: Final = Record({"colours": rows(), "trailers": rows(), "expected_days": Maybe(Number(0, 1e9))}, others=True)
+_CHOSEN: Final = Record({
+    "days": _DAYS, "alone": _DAYS, "right": _DAYS, "owned": Maybe(FLAG, False), "reason": Maybe(Text(2000, 0), ""),
+}, others=True)  # fmt: skip
 
 
 def audit_answer(raw: Mapping[str, Any]) -> dict[str, Any]:
@@ -37,20 +49,19 @@ def audit_answer(raw: Mapping[str, Any]) -> dict[str, Any]:
     are worked out anew for what the crate holds. Without them the plan's own numbers for a missing colour are taken
     (the days it alone answers, or else those it serves), and all else is judged by every school.
     """
-    known_fields(raw, _FIELDS)
-    palette = house_palette()
-    lures = [_read_lure(entry, f"lures[{place}]", palette) for place, entry in enumerate(list_of(raw, "lures"))]
+    asked, palette = _REQUEST.read(raw), house_palette()
+    lures = [_read_lure(entry, f"lures[{place}]", palette) for place, entry in enumerate(asked["lures"])]
     refs = [lure.ref for lure in lures]
     if len(set(refs)) < len(refs):
         raise Refused("lures", f"{next(ref for ref in refs if refs.count(ref) > 1)!r} stands twice", "one ref a lure")
-    planned = _read_plans(raw, palette)
+    planned = _read_plans(asked, raw, palette)
     found = audit(
         lures,
         planned,
         palette,
-        same_within=number(raw, "same_within", 6.0, 40),
-        sizes_same=flag(raw, "sizes_same"),
-        par=_read_par(raw),
+        same_within=asked["same_within"],
+        sizes_same=asked["sizes_same"],
+        par=_read_par(asked["par"]),
     )
     gaps = found.gaps if "schools" in raw else _gaps_as_planned(found, planned, lures)
     return _as_json(found, gaps)
@@ -147,108 +158,58 @@ def _fix(fix: Fix) -> dict[str, Any]:
 
 
 def _read_lure(entry: Any, field: str, palette: Palette) -> Lure:
-    if not isinstance(entry, Mapping):
-        raise Refused(field, "is not an object", "an object with ref, category, colour and count")
-    for name in entry:
-        if name not in _LURE_FIELDS:
-            raise Refused(f"{field}.{name}", "is not a known field", _LURE_FIELDS)
-    category = entry.get("category")
-    if not isinstance(category, str) or category not in CATEGORIES:
-        raise Refused(f"{field}.category", f"{category!r} is not a category", CATEGORIES)
-    ref = entry.get("ref")
-    if not isinstance(ref, str) or not ref:
-        raise Refused(f"{field}.ref", "is missing or not text", "a text of your own")
-    count = entry.get("count", 1)
-    if isinstance(count, bool) or not isinstance(count, int) or not 0 <= count <= _MOST:
-        raise Refused(f"{field}.count", f"{count!r} is not allowed", f"a whole number from 0 to {_MOST}")
-    sound = entry.get("sound") or ""
-    if sound and sound not in SOUNDS:
-        raise Refused(f"{field}.sound", f"{sound!r} is not allowed", SOUNDS)
-    if not isinstance(entry.get("condition") or "", str):
-        raise Refused(f"{field}.condition", f"{entry['condition']!r} is not allowed", "a word, such as worn")
-    return Lure(
-        ref=ref,
-        category=category,
-        card=read_colour(entry.get("colour"), f"{field}.colour", category, palette),
-        name=str(entry.get("name", "")),
-        count=count,
-        size_in=number(entry, "size_in", None, 60, field),
-        weight_oz=number(entry, "weight_oz", None, 64, field),
-        depth_ft=number(entry, "depth_ft", None, 200, field),
-        sound=sound,
-    )
+    told = _LURE.read(entry, field)
+    card = read_colour(told.pop("colour"), f"{field}.colour", told["category"], palette)
+    del told["condition"]
+    return Lure(card=card, **told)
 
 
-def _read_plans(raw: Mapping[str, Any], palette: Palette) -> list[Planned]:
+def _read_plans(asked: Mapping[str, Any], raw: Mapping[str, Any], palette: Palette) -> list[Planned]:
     """Plan answers with their days: by the answer's `category`, or in the order of `days`."""
-    days = raw.get("days", {})
-    if not isinstance(days, Mapping):
-        raise Refused("days", "is not an object", "a list of situations with days for each category")
-    answers = list_of(raw, "plans")
-    names = list(days)
-    books = schools_of(raw, () if "schools" in raw else house_rulebooks())
-    accept = raw.get("accept", "works")
-    if accept not in (Grade.GO_TO, Grade.WORKS):
-        raise Refused("accept", f"{accept!r} is not allowed", (Grade.GO_TO, Grade.WORKS))
-    if raw.get("agree", "any") not in ("any", "all"):
-        raise Refused("agree", f"{raw['agree']!r} is not allowed", ("any", "all"))
+    days, names = asked["days"], list(asked["days"])
+    books = schools_of(asked["schools"], () if "schools" in raw else house_rulebooks())
+    accept = Grade(asked["accept"])
     planned = []
     requests: dict[str, Request] = {}
-    for place, answer in enumerate(answers):
-        if not isinstance(answer, Mapping):
-            raise Refused(f"plans[{place}]", "is not an object", "an answer of wax plan")
+    for place, answer in enumerate(asked["plans"]):
+        field = f"plans[{place}]"
+        told = _ANSWER.read(answer, field)
         category = answer.get("category", names[place] if place < len(names) else None)
         if not isinstance(category, str) or category not in CATEGORIES or category not in days:
-            raise Refused(f"plans[{place}].category", f"{category!r} has no days", list(days) or "a category in days")
+            raise Refused(f"{field}.category", f"{category!r} has no days", list(days) or "a category in days")
         if category not in requests:
-            situations, numbers = read_days(list_of(days, category, "days."), category, f"days.{category}")
+            situations, numbers = read_days(days[category], category, f"days.{category}")
             requests[category] = Request(
                 category,
                 books,
                 situations,
                 numbers,
-                raw.get("agree", "any") == "all",
-                Grade(accept),
-                right=share(raw, "right"),
+                asked["agree"] == "all",
+                accept,
+                right=asked["right"],
             )
         request = requests[category]
-        colours = _read_colours(answer, place, "colours", category, palette)
-        trailers = _read_colours(answer, place, "trailers", TRAILER, palette)
-        told = number(answer, "expected_days", sum(request.days), 1e9, f"plans[{place}]")
-        expected = told or 0.0
-        pieces = colours + trailers
+        trailers = _read_colours(told["trailers"], f"{field}.trailers", TRAILER, palette)
+        pieces = _read_colours(told["colours"], f"{field}.colours", category, palette) + trailers
+        expected = sum(request.days) if told["expected_days"] is None else told["expected_days"]
         plan = Plan(True, len(pieces), pieces, ServedDays.none(), (), expected, 0.0, ())
         planned.append(Planned(replace(request, with_trailers=bool(trailers)), plan))
     return planned
 
 
-def _read_colours(
-    answer: Mapping[str, Any], place: int, name: str, category: str, palette: Palette
-) -> tuple[Piece, ...]:
-    entries = list_of(answer, name, f"plans[{place}].")
-    return tuple(
-        _read_chosen(entry, f"plans[{place}].{name}[{at}]", category, palette) for at, entry in enumerate(entries)
-    )
+def _read_colours(entries: Sequence[Any], field: str, category: str, palette: Palette) -> tuple[Piece, ...]:
+    return tuple(_read_chosen(entry, f"{field}[{at}]", category, palette) for at, entry in enumerate(entries))
 
 
 def _read_chosen(entry: Any, field: str, category: str, palette: Palette) -> Piece:
-    if not isinstance(entry, Mapping):
-        raise Refused(field, "is not an object", "an object with colour, days and alone")
-    card = palette.card(str(entry.get("colour")), f"{field}.colour", category)
-    days, alone, right = (number(entry, name, 0.0, 1e9, field) or 0.0 for name in ("days", "alone", "right"))
-    return Piece(category, card, days, alone, bool(entry.get("owned", False)), str(entry.get("reason", "")), right)
+    told = _CHOSEN.read(entry, field)
+    return Piece(category, palette.card(str(entry.get("colour")), f"{field}.colour", category), **told)
 
 
-def _read_par(raw: Mapping[str, Any]) -> dict[tuple[str, str], int]:
-    par = raw.get("par") or {}
-    if not isinstance(par, Mapping):
-        raise Refused("par", "is not an object", 'a number for each "category" or "category/colour"')
+def _read_par(par: Mapping[str, int]) -> dict[tuple[str, str], int]:
+    """The numbers wanted, by "category" or "category/colour"."""
     found = {}
     for key, wanted in par.items():
         category, _, colour = str(key).partition("/")
-        if category not in CATEGORIES:
-            raise Refused(f"par.{key}", f"{category!r} is not a category", CATEGORIES)
-        if isinstance(wanted, bool) or not isinstance(wanted, int) or not 0 <= wanted <= _MOST:
-            raise Refused(f"par.{key}", f"{wanted!r} is not allowed", f"a whole number from 0 to {_MOST}")
-        found[category, colour] = wanted
+        found[CATEGORY.read(category, f"par.{key}"), colour] = wanted
     return found

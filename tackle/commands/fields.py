@@ -1,74 +1,51 @@
-"""Fields that several commands read."""
+"""Kinds of value that several commands read."""
 
 from __future__ import annotations
 
-import math
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Sequence
 from fractions import Fraction
-from typing import Any
+from typing import Any, Final
 
 from tackle.errors import Refused
 from tackle.schools.rulebook import Rulebook, house_rulebooks
+from tackle.typed import ANYTHING, Kind, Maybe, Number, Several, Text, Word
+from tackle.vocabulary import CATEGORIES, Grade
 
-__all__ = ["flag", "known_fields", "list_of", "number", "schools_of", "share", "words"]
-
-
-def known_fields(raw: Mapping[str, Any], fields: Iterable[str]) -> None:
-    """Raises Refused where a request has a field that its command does not know."""
-    known = tuple(fields)
-    for field in raw:
-        if field not in known:
-            raise Refused(field, "is not a known field", known)
+__all__ = ["ACCEPT", "AGREE", "CATEGORY", "SCHOOLS", "SHARE", "rows", "schools_of", "words"]
 
 
-def words(raw: Mapping[str, Any], field: str, allowed: Iterable[str]) -> list[str]:
-    """A list of known words, each once; empty where there is none."""
-    known = tuple(allowed)
-    for word in (value := list_of(raw, field)):
-        if not isinstance(word, str) or word not in known:
-            raise Refused(field, f"{str(word)[:60]!r} is not known", known)
-    return list(dict.fromkeys(value))
+def words(allowed: Iterable[str]) -> Kind[list[str]]:
+    """A list of known words; none where it is left out."""
+    return Maybe(Several(Word(tuple(allowed)), once=True), [])
 
 
-def list_of(raw: Mapping[str, Any], field: str, before: str = "") -> list[Any]:
-    """A list; empty where there is none."""
-    value = raw.get(field, [])
-    if not isinstance(value, list):
-        raise Refused(f"{before}{field}", "is not a list", "a list")
-    return value
+def rows(most: int = 1_000_000) -> Kind[list[Any]]:
+    """A list of what has a reader of its own; none where it is left out."""
+    return Maybe(Several(ANYTHING, most), [])
 
 
-def number(raw: Mapping[str, Any], name: str, otherwise: Any, most: float, field: str = "") -> Any:
-    """A number from 0; `otherwise` where there is none."""
-    value = raw.get(name)
-    if value is None:
-        return otherwise
-    real = isinstance(value, int | float) and not isinstance(value, bool) and math.isfinite(value)
-    if not real or not 0 <= value <= most:
-        where = f"{field}.{name}" if field else name
-        raise Refused(where, f"{str(value)[:60]!r} is not allowed", f"a number from 0 to {most:g}")
-    return float(value)
+class _Share(Kind[Fraction]):
+    """A share from 0 to 1, exactly as its decimal says."""
+
+    allowed = Number(0, 1).allowed
+
+    def read(self, value: object, field: str) -> Fraction:
+        Number(0, 1).read(value, field)
+        return Fraction(str(value))
 
 
-def flag(raw: Mapping[str, Any], name: str) -> bool:
-    """True or false; false where there is none."""
-    value = raw.get(name, False)
-    if not isinstance(value, bool):
-        raise Refused(name, f"{str(value)[:60]!r} is not allowed", "true or false")
-    return value
+CATEGORY: Final = Word(CATEGORIES)
+SCHOOLS: Final = Maybe(Several(Text(), once=True), [])  # known ones: see schools_of
+AGREE: Final = Maybe(Word(("any", "all")), "any")
+ACCEPT: Final = Maybe(Word((Grade.GO_TO, Grade.WORKS)), Grade.WORKS)
+SHARE: Final = Maybe(_Share(), Fraction(0))
 
 
-def share(raw: Mapping[str, Any], name: str) -> Fraction:
-    """A share from 0 to 1, exactly as its decimal says; 0 where there is none."""
-    number(raw, name, 0.0, 1)
-    value = raw.get(name)
-    return Fraction(0) if value is None else Fraction(str(value))
-
-
-def schools_of(raw: Mapping[str, Any], otherwise: Iterable[str] = ()) -> tuple[Rulebook, ...]:
-    """The schools that a request names, or those it stands for where it names none. Raises Refused for none at all."""
+def schools_of(named: Sequence[str], otherwise: Iterable[str] = ()) -> tuple[Rulebook, ...]:
+    """The schools that a request names, each once, or those it stands for where it names none. Raises Refused for none
+    at all."""
     books = house_rulebooks()
-    named = words(raw, "schools", books) or list(otherwise)
-    if not named:
+    listed = words(books).read(named, "schools") or list(otherwise)
+    if not listed:
         raise Refused("schools", "names no school", books)
-    return tuple(books[school] for school in named)
+    return tuple(books[school] for school in listed)

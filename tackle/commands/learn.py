@@ -9,25 +9,29 @@ from typing import Any, Final
 
 from tackle.colours.card import Card
 from tackle.colours.palette import house_palette
-from tackle.commands.fields import known_fields, list_of, number, words
-from tackle.errors import Refused
+from tackle.commands.fields import CATEGORY, SCHOOLS, rows, schools_of
 from tackle.learn.assumed import assumed
 from tackle.learn.book import word_of
 from tackle.learn.choice import told_apart
 from tackle.learn.fair_test import bites_needed
 from tackle.learn.log import Turn, cell_of, merged, telling
 from tackle.learn.model import Belief, believed
-from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.situation import Situation, read_situation
-from tackle.vocabulary import CATEGORIES
+from tackle.typed import ANYTHING, Maybe, Number, Record, Text
 
 __all__ = ["learn"]
 
-_FIELDS: Final = ("id", "category", "schools", "situation", "colours", "turns")
-_TURN: Final = ("day", "at", "colour", "minutes", "bites", "situation")
-_DAY: Final = re.compile(r"\d{4}-\d{2}-\d{2}")
 _HOUR: Final = re.compile(r"([01]?\d|2[0-3]):([0-5]\d)")
 _MOST_TURNS: Final = 100_000
+_REQUEST: Final = Record({
+    "id": ANYTHING, "category": CATEGORY, "schools": SCHOOLS, "situation": ANYTHING, "colours": rows(),
+    "turns": rows(most=_MOST_TURNS),
+})  # fmt: skip
+_TURN: Final = Record({
+    "day": Text(10, 10, re.compile(r"\d{4}-\d{2}-\d{2}"), "a day such as 2026-05-02"),
+    "at": Maybe(Text(5, 4, _HOUR, "a time such as 06:10")), "colour": ANYTHING,
+    "minutes": Maybe(Number(0, 1_440), 0.0), "bites": Maybe(Number(0, 1_000), 0.0), "situation": ANYTHING,
+})  # fmt: skip
 _KNOWN: Final = 0.95
 
 
@@ -43,20 +47,14 @@ def learn(request: Mapping[str, Any]) -> dict[str, Any]:
     >>> told["pairs"][0]["first"], told["pairs"][0]["better"] > 0.9
     ('black-plain', True)
     """
-    known_fields(request, _FIELDS)
-    category = request.get("category")
-    if not isinstance(category, str) or category not in CATEGORIES:
-        raise Refused("category", f"{str(category)[:60]!r} is not a category", CATEGORIES)
-    entries = list_of(request, "turns")
-    if len(entries) > _MOST_TURNS:
-        raise Refused("turns", f"has {len(entries)} entries", f"at most {_MOST_TURNS}")
-    turns = [_turn(entry, f"turns[{place}]", category) for place, entry in enumerate(entries)]
-    asked = request.get("situation")
-    situation = None if asked is None else read_situation(asked, category)
-    cards = _cards(request, turns, category)
+    asked = _REQUEST.read(request)
+    category = asked["category"]
+    turns = [_turn(entry, f"turns[{place}]", category) for place, entry in enumerate(asked["turns"])]
+    situation = None if asked["situation"] is None else read_situation(asked["situation"], category)
+    cards = _cards(asked["colours"], turns, category)
     listed = {card.id for card in cards}
     mine = [turn for turn in merged(turns, assumed()) if turn.colour in listed]
-    books = tuple(house_rulebooks()[school] for school in words(request, "schools", house_rulebooks()))
+    books = schools_of(asked["schools"]) if asked["schools"] else ()
     book = word_of(books, cards, category, _weights(mine, situation))
     belief = believed(mine, cards, book, assumed(), cell_of(situation, assumed()))
     return {
@@ -70,33 +68,22 @@ def learn(request: Mapping[str, Any]) -> dict[str, Any]:
 
 
 def _turn(entry: Any, field: str, category: str) -> Turn:
-    if not isinstance(entry, Mapping):
-        raise Refused(field, "is not an object", "an object with day, colour, minutes and bites")
-    for name in entry:
-        if name not in _TURN:
-            raise Refused(f"{field}.{name}", "is not a known field", _TURN)
-    day, at = entry.get("day"), entry.get("at")
-    if not isinstance(day, str) or not _DAY.fullmatch(day):
-        raise Refused(f"{field}.day", f"{str(day)[:20]!r} is not a day", "2026-05-02")
-    hour = _HOUR.fullmatch(at) if isinstance(at, str) else None
-    if at is not None and hour is None:
-        raise Refused(f"{field}.at", f"{str(at)[:20]!r} is not a time", "06:10")
-    card = house_palette().card(entry.get("colour", ""), f"{field}.colour", category)
-    situation = entry.get("situation")
+    told = _TURN.read(entry, field)
+    hour = _HOUR.fullmatch(told["at"]) if told["at"] else None
+    situation = told["situation"]
     return Turn(
-        day=day,
-        colour=card.id,
-        minutes=number(entry, "minutes", 0.0, 1_440, field),
-        bites=number(entry, "bites", 0.0, 1_000, field),
+        day=told["day"],
+        colour=house_palette().card(told["colour"], f"{field}.colour", category).id,
+        minutes=told["minutes"],
+        bites=told["bites"],
         at=int(hour[1]) + int(hour[2]) / 60 if hour else None,
         situation=None if situation is None else read_situation(situation, category, f"{field}.situation"),
     )
 
 
-def _cards(request: Mapping[str, Any], turns: Sequence[Turn], category: str) -> list[Card]:
+def _cards(named: Sequence[Any], turns: Sequence[Turn], category: str) -> list[Card]:
     """The colours asked for, or those logged, in the palette's order."""
     palette = house_palette()
-    named = list_of(request, "colours")
     if named:
         return [palette.card(one, f"colours[{place}]", category) for place, one in enumerate(dict.fromkeys(named))]
     thrown = {turn.colour for turn in turns}

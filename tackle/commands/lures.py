@@ -6,25 +6,20 @@ from collections.abc import Mapping
 from typing import Any, Final
 
 from tackle.colours.palette import house_palette
-from tackle.commands.fields import known_fields
-from tackle.errors import Refused
 from tackle.intake.line import read_line
+from tackle.typed import ANYTHING, Maybe, Record, Text, Word
 
 __all__ = ["lures"]
 
-_FIELDS: Final = ("id", "line", "units")
-_SYSTEMS: Final = ("imperial", "metric")
+_REQUEST: Final = Record({
+    "id": ANYTHING, "line": Text(100_000), "units": Maybe(Word(("imperial", "metric")), "imperial"),
+})  # fmt: skip
 
 
 def lures(request: Mapping[str, Any]) -> dict[str, Any]:
     """Answers one request. Raises Refused where it cannot be."""
-    known_fields(request, _FIELDS)
-    line, units = request.get("line"), request.get("units", "imperial")
-    if not isinstance(line, str) or not line.strip():
-        raise Refused("line", "is missing or empty", "one typed line")
-    if units not in _SYSTEMS:
-        raise Refused("units", f"{str(units)[:40]!r} is not known", _SYSTEMS)
-    guess = read_line(line, house_palette(), units)
+    asked = _REQUEST.read(request)
+    guess = read_line(asked["line"], house_palette(), asked["units"])
     return {
         "category": guess.category,
         "colour": guess.card.id if guess.card else None,

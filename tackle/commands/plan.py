@@ -6,18 +6,20 @@ from collections.abc import Mapping, Sequence
 from typing import Any, Final
 
 from tackle.colours.palette import house_palette
-from tackle.commands.fields import known_fields, schools_of, share, words
+from tackle.commands.fields import ACCEPT, AGREE, CATEGORY, SCHOOLS, SHARE, schools_of, words
 from tackle.cover.plan import TRAILER, Bought, Piece, Plan, Point, Request, Unanswered
 from tackle.cover.planner import make_plan, plan_curve
-from tackle.errors import Refused
 from tackle.situations.situation import read_days
-from tackle.vocabulary import CATEGORIES, Grade
+from tackle.typed import ANYTHING, Maybe, Record, Several, Whole, Word
+from tackle.vocabulary import Grade
 
 __all__ = ["answer_of", "plan"]
 
-_FIELDS: Final = (
-    "id", "category", "schools", "agree", "accept", "days", "owned", "lock", "ban", "at_most", "with", "right",
-)  # fmt: skip
+_REQUEST: Final = Record({
+    "id": ANYTHING, "category": CATEGORY, "schools": SCHOOLS, "agree": AGREE, "accept": ACCEPT,
+    "days": Several(ANYTHING), "owned": ANYTHING, "lock": ANYTHING, "ban": ANYTHING,
+    "at_most": Maybe(Whole(0, 1_000_000)), "with": Maybe(Word((TRAILER,))), "right": SHARE,
+})  # fmt: skip
 
 
 def plan(request: Mapping[str, Any]) -> dict[str, Any]:
@@ -72,39 +74,24 @@ def _step(request: Request, step: Bought) -> dict[str, Any]:
 
 
 def _read(raw: Mapping[str, Any]) -> Request:
-    known_fields(raw, _FIELDS)
-    category = raw.get("category")
-    if not isinstance(category, str) or category not in CATEGORIES:
-        raise Refused("category", f"{str(category)[:60]!r} is not a category", CATEGORIES)
-    books = schools_of(raw)
-    agree, accept = raw.get("agree", "any"), raw.get("accept", "works")
-    if agree not in ("any", "all"):
-        raise Refused("agree", f"{str(agree)[:60]!r} is not allowed", ("any", "all"))
-    if accept not in (Grade.GO_TO, Grade.WORKS):
-        raise Refused("accept", f"{str(accept)[:60]!r} is not allowed", (Grade.GO_TO, Grade.WORKS))
-    at_most = raw.get("at_most")
-    if at_most is not None and (isinstance(at_most, bool) or not isinstance(at_most, int) or at_most < 0):
-        raise Refused("at_most", f"{str(at_most)[:60]!r} is not allowed", "a whole number from 0, or null")
-    entries = raw.get("days")
-    if not isinstance(entries, list):
-        raise Refused("days", "is missing or not a list", 'a list of {"situation": ..., "days": ...}')
-    situations, days = read_days(entries, category, "days")
-    beside = raw.get("with")
-    if beside not in (None, TRAILER):
-        raise Refused("with", f"{str(beside)[:60]!r} is not planned together with a jig", (TRAILER,))
+    told = _REQUEST.read(raw)
+    category, beside = told["category"], told["with"]
+    books = schools_of(told["schools"])
+    situations, days = read_days(told["days"], category, "days")
     places = (category,) if beside is None else (category, TRAILER)
-    sold = list(dict.fromkeys(card.id for place in places for card in house_palette().sold_in(place)))
+    sold = words(dict.fromkeys(card.id for place in places for card in house_palette().sold_in(place)))
+    owned, lock, ban = (frozenset(sold.read(told[name], name)) for name in ("owned", "lock", "ban"))
     return Request(
         category=category,
         books=books,
         situations=situations,
         days=days,
-        agree_all=agree == "all",
-        accept=Grade(accept),
-        owned=frozenset(words(raw, "owned", sold)),
-        lock=frozenset(words(raw, "lock", sold)),
-        ban=frozenset(words(raw, "ban", sold)),
-        at_most=at_most,
+        agree_all=told["agree"] == "all",
+        accept=Grade(told["accept"]),
+        owned=owned,
+        lock=lock,
+        ban=ban,
+        at_most=told["at_most"],
         with_trailers=beside is not None,
-        right=share(raw, "right"),
+        right=told["right"],
     )

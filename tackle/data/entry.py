@@ -9,14 +9,19 @@ from collections.abc import Collection, Iterable, Mapping
 from enum import StrEnum
 from typing import Any, Final, TypeVar
 
-from tackle.errors import DataError
-from tackle.vocabulary import ids
+from tackle.errors import DataError, Refused
+from tackle.typed import ANYTHING, FLAG, Id, Kind, Maybe, Number, Several, Table, Text, Whole, Word
 
 __all__ = ["ID", "Entry"]
 
 ID: Final = re.compile(r"[a-z0-9]+(-[a-z0-9]+)*")
 
 E = TypeVar("E", bound=StrEnum)
+T = TypeVar("T")
+
+
+def _listed(kind: Kind[T], count: int | None) -> Several[T]:
+    return Several(kind) if count is None else Several(kind, count, count)
 
 
 class Entry:
@@ -42,107 +47,82 @@ class Entry:
 
     def text(self, field: str, pattern: re.Pattern[str] | None = None, most: int = 400) -> str:
         """A text that is not blank."""
-        value = self.raw.get(field)
-        if not isinstance(value, str) or not value.strip():
-            raise self.error(field, "is missing or not text")
-        if len(value) > most:
-            raise self.error(field, f"has {len(value)} characters; at most {most} are allowed")
-        if pattern and not pattern.fullmatch(value):
-            raise self.error(field, f"{value!r} is not of the form {pattern.pattern}")
-        return value
+        return self.of(field, Text(most, pattern=pattern))
 
     def number(self, field: str, low: float = -math.inf, high: float = math.inf) -> float:
         """A finite number within bounds."""
-        return self._number(field, self.raw.get(field), low, high)
+        return self.of(field, Number(low, high))
 
     def numbers(self, field: str, count: int | None = None, low: float = -math.inf) -> tuple[float, ...]:
         """A list of finite numbers, so many where that is told."""
-        value = self.raw.get(field)
-        if not isinstance(value, list) or (count is not None and len(value) != count):
-            raise self.error(field, f"is not a list of {'numbers' if count is None else f'{count} numbers'}")
-        return tuple(self._number(field, one, low, math.inf) for one in value)
+        listed = self.of(field, _listed(Number(low), count))
+        return tuple(listed)
 
     def whole(self, field: str, low: int, high: int, default: int | None = None) -> int:
         """A whole number within bounds."""
-        value = self.raw.get(field, default)
-        if isinstance(value, bool) or not isinstance(value, int) or not low <= value <= high:
-            raise self.error(field, f"is not a whole number from {low} to {high}")
-        return value
+        return self.of(field, Maybe(Whole(low, high), default) if default is not None else Whole(low, high))
 
     def flag(self, field: str) -> bool:
         """True or false; false where it is left out."""
-        value = self.raw.get(field, False)
-        if not isinstance(value, bool):
-            raise self.error(field, "is neither true nor false")
-        return value
+        return self.of(field, Maybe(FLAG, False))
 
     def one(self, field: str, allowed: type[E]) -> E:
         """A word of the vocabulary."""
-        return allowed(self.word(field, ids(allowed)))
+        return self.of(field, Id(allowed))
 
     def word(self, field: str, allowed: Collection[str]) -> str:
         """One of some words."""
-        value = self.text(field)
-        if value not in allowed:
-            raise self.error(field, f"{value!r} is not one of {', '.join(allowed)}")
-        return value
+        return self.of(field, Word(allowed))
 
     def texts(self, field: str) -> tuple[str, ...]:
         """A list of texts; none where it is left out."""
-        value = self.raw.get(field, [])
-        if not isinstance(value, list) or not all(isinstance(item, str) and item.strip() for item in value):
-            raise self.error(field, "is not a list of texts")
-        return tuple(value)
+        listed = self.of(field, Maybe(Several(Text()), []))
+        return tuple(listed)
 
     def some(self, field: str, allowed: type[E]) -> tuple[E, ...]:
         """A list of words of the vocabulary; none where it is left out."""
-        return tuple(allowed(value) for value in self.among(field, self.texts(field), ids(allowed)))
+        listed = self.of(field, Maybe(Several(Id(allowed)), []))
+        return tuple(listed)
 
     def words(self, field: str, value: Any, allowed: Iterable[str]) -> frozenset[str]:
         """A word or a list of words, given with the name of its field, all of them allowed."""
         listed = [value] if isinstance(value, str) else value
-        if not isinstance(listed, list) or not listed:
-            raise self.error(field, "is not a word or a list of words")
-        return frozenset(self.among(field, listed, tuple(allowed)))
+        known = self.read(field, listed, Several(Word(tuple(allowed)), least=1))
+        return frozenset(known)
 
-    def among(self, field: str, told: Iterable[str], allowed: Collection[str]) -> Iterable[str]:
-        """Some words as they are told, where all of them are allowed."""
-        listed = tuple(told)
-        for word in listed:
-            if word not in allowed:
-                raise self.error(field, f"{word!r} is not one of {', '.join(allowed)}")
+    def among(self, field: str, named: Iterable[str], allowed: Collection[str]) -> Iterable[str]:
+        """Some words as they are named, where all of them are allowed."""
+        listed = self.read(field, tuple(named), Several(Word(allowed)))
         return listed
 
     def list(self, field: str, count: int | None = None) -> list[Any]:
         """A list of anything that is not empty; of so many, where that is told."""
-        value = self.raw.get(field)
-        if not isinstance(value, list) or not value or (count is not None and len(value) != count):
-            raise self.error(field, f"is not a list{'' if count is None else f' of {count}'}")
-        return value
+        return self.of(field, Several(ANYTHING, least=1) if count is None else _listed(ANYTHING, count))
 
     def table(self, field: str) -> Mapping[str, Any]:
         """A table; an empty one where it is left out."""
-        value = self.raw.get(field, {})
-        if not isinstance(value, Mapping):
-            raise self.error(field, "is not a table")
-        return value
+        return self.of(field, Maybe(Table(ANYTHING, ANYTHING), {}))
 
     def weights(self, field: str, allowed: Collection[str], whole: bool = False) -> dict[str, float]:
         """A table of numbers from 0 by words that are all allowed; with `whole`, one for each of them."""
-        told = self.table(field)
-        self.among(field, told, allowed)
-        if whole and set(told) != set(allowed):
-            raise self.error(field, f"lacks {', '.join(sorted(set(allowed) - set(told)))}")
-        low = -math.inf if whole else 0.0
-        return {word: self._number(f"{field}.{word}", number, low, math.inf) for word, number in told.items()}
+        found = self.of(field, Maybe(Table(Word(allowed), Number(-math.inf if whole else 0.0)), {}))
+        if whole and set(found) != set(allowed):
+            raise self.error(field, f"lacks {', '.join(sorted(set(allowed) - set(found)))}")
+        return found
+
+    def of(self, field: str, kind: Kind[T]) -> T:
+        """A field's value, of its kind."""
+        return self.read(field, self.raw.get(field), kind)
+
+    def read(self, field: str, value: Any, kind: Kind[T]) -> T:
+        """A value that stands for a field, of its kind."""
+        try:
+            return kind.read(value, field)
+        except Refused as refused:
+            # A word and a list of one are the same to whoever writes the file.
+            place = re.sub(r"\[\d+\]$", "", refused.field)
+            raise self.error(place, f"{refused.wrong}; allowed: {refused.allowed}") from refused
 
     def within(self, field: str) -> Entry:
         """A table of the entry, as an entry of the same name."""
         return Entry(self.table(field), self.file, self.name)
-
-    def _number(self, field: str, value: Any, low: float, high: float) -> float:
-        if isinstance(value, bool) or not isinstance(value, int | float) or not math.isfinite(value):
-            raise self.error(field, f"{value!r} is not a number")
-        if not low <= value <= high:
-            raise self.error(field, f"{value} is not from {low:g} to {high:g}")
-        return float(value)

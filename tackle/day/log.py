@@ -6,12 +6,11 @@ or from several phones comes to the same turns.
 
 from __future__ import annotations
 
-import math
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from typing import Any, Final
 
-from tackle.errors import Refused
+from tackle.typed import ANYTHING, Kind, Maybe, Number, Record, Several, Text, Whole, Word
 from tackle.vocabulary import CATEGORIES, Forage, HookUp, Light, Stain, Wind, ids
 
 __all__ = ["HOOKED", "KINDS", "LoggedTurn", "Tap", "Water", "read_tap", "turns_of"]
@@ -25,9 +24,41 @@ _GONE: Final = ("lost", "torn")
 MOST_MINUTES: Final = 600
 MOST_ID: Final = 40
 MOST_SIZES: Final = 40
-_CHOICES: Final[Mapping[str, tuple[str, ...]]] = {
-    "light": ids(Light), "wind": ids(Wind), "stain": ids(Stain), "food": ids(Forage),
+_INCHES: Final = Number(0, 120)
+_ID: Final = Text(MOST_ID)
+_COLOUR: Final = Text(60, form="the id of a colour")
+_LURE: Final = {"category": Word(CATEGORIES), "card": _COLOUR}
+_WATER: Final[Mapping[str, Kind[Any]]] = {
+    "visibility_in": Number(0.5, 1200), "light": Word(ids(Light)), "wind": Word(ids(Wind)), "stain": Word(ids(Stain)),
+    "food": Word(ids(Forage)), "spot": Text(60, 0),
 }  # fmt: skip
+_TURN: Final[Mapping[str, Kind[Any]]] = {
+    "start": Number(0, 1440), "minutes": Number(0, MOST_MINUTES), "sizes": Several(_INCHES, MOST_SIZES),
+    **dict.fromkeys((*HOOKED, *(f"gone_{what}" for what in _GONE)), Whole(0, 99)),
+}  # fmt: skip
+
+
+def _data(needed: Mapping[str, Kind[Any]], may: Mapping[str, Kind[Any]] | None = None) -> Record:
+    return Record({**needed, **{name: Maybe(kind) for name, kind in (may or {}).items()}}, others=True)
+
+
+# What a tap of each kind tells; of what it may tell, nothing is None.
+_DATA: Final[Mapping[str, Record]] = {
+    "begin": _data(_LURE, _WATER),
+    "bite": _data({"how": Word(HOOKED)}, {"size_in": _INCHES}),
+    "nothing": _data({}),
+    "stop": _data({}),
+    "gone": _data({"what": Word(_GONE)}),
+    "water": _data({}, _WATER),
+    "turn": _data(_LURE, {**_TURN, **_WATER}),
+    "test": _data({"category": Word(CATEGORIES), "first": _COLOUR, "second": _COLOUR}),
+    "correct": _data({"of": _ID}, {**_LURE, **_TURN, **_WATER}),
+    "drop": _data({"of": _ID}),
+}
+_TAP: Final = Record({
+    "id": _ID, "device": _ID, "place": Whole(0, 1_000_000_000), "angler": Whole(0, 3), "kind": Word(KINDS),
+    "at": Number(-1440, 2880), "data": Maybe(ANYTHING, {}),
+}, others=True)  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,106 +107,12 @@ class LoggedTurn:
 
 def read_tap(entry: Any, field: str) -> Tap:
     """A tap as a phone sends it, checked. Raises Refused naming the field."""
-    if not isinstance(entry, Mapping):
-        raise Refused(field, "is not an object", "a tap")
-    kind, data = entry.get("kind"), entry.get("data") or {}
-    if kind not in KINDS:
-        raise Refused(f"{field}.kind", f"{str(kind)[:20]!r} is not a kind of tap", KINDS)
-    if not isinstance(data, Mapping):
-        raise Refused(f"{field}.data", "is not an object", "what the tap tells")
-    for name in ("id", "device"):
-        if not isinstance(entry.get(name), str) or not 0 < len(entry[name]) <= MOST_ID:
-            raise Refused(f"{field}.{name}", "is missing or too long", f"a text of at most {MOST_ID} characters")
-    place = _number(entry, "place", field, 0, 1e9, True)
-    angler = _number(entry, "angler", field, 0, 3, True)
-    at = _number(entry, "at", field, -1440, 2880)
-    return Tap(
-        entry["id"], entry["device"], int(place or 0), int(angler or 0), kind, at or 0.0, _data(kind, data, field)
+    told = _TAP.read(entry, field)
+    # A test is ended by one that tells nothing.
+    data = (
+        {} if told["kind"] == "test" and not told["data"] else _DATA[told["kind"]].read(told["data"], f"{field}.data")
     )
-
-
-def _data(kind: str, data: Mapping[str, Any], field: str) -> dict[str, Any]:
-    """What a tap of one kind may tell, and nothing else."""
-    told: dict[str, Any] = {}
-    if kind in ("begin", "turn"):
-        told |= _lure(data, field, needed=True)
-    if kind == "bite":
-        told["how"] = _word(data, "how", HOOKED, field)
-        if (size := _number(data, "size_in", field, 0, 120, needed=False)) is not None:
-            told["size_in"] = size
-    if kind == "test" and data:
-        told["category"] = _word(data, "category", tuple(CATEGORIES), field)
-        for name in ("first", "second"):
-            if not isinstance(data.get(name), str) or not 0 < len(data[name]) <= 60:
-                raise Refused(f"{field}.data.{name}", "names no colour", "the id of a colour")
-            told[name] = data[name]
-    if kind == "gone":
-        told["what"] = _word(data, "what", _GONE, field)
-    if kind in ("correct", "drop"):
-        told["of"] = str(data.get("of") or "")[:40]
-    if kind == "correct":
-        told |= _lure(data, field, needed=False)
-    if kind in ("turn", "correct"):
-        for name, low, high in (("start", 0, 1440), ("minutes", 0, MOST_MINUTES)):
-            if (value := _number(data, name, field, low, high, needed=False)) is not None:
-                told[name] = value
-        for name in (*HOOKED, *(f"gone_{what}" for what in _GONE)):
-            if (value := _number(data, name, field, 0, 99, whole=True, needed=False)) is not None:
-                told[name] = int(value)
-        if data.get("sizes") is not None:
-            told["sizes"] = _sizes(data["sizes"], field)
-    if kind in ("water", "begin", "turn", "correct"):
-        told |= _water(data, field)
-    return told
-
-
-def _lure(data: Mapping[str, Any], field: str, needed: bool) -> dict[str, str]:
-    told = {}
-    if needed or "category" in data:
-        told["category"] = _word(data, "category", tuple(CATEGORIES), field)
-    if needed or "card" in data:
-        card = data.get("card")
-        if not isinstance(card, str) or not 0 < len(card) <= 60:
-            raise Refused(f"{field}.data.card", "names no colour", "the id of a colour")
-        told["card"] = card
-    return told
-
-
-def _water(data: Mapping[str, Any], field: str) -> dict[str, Any]:
-    told: dict[str, Any] = {}
-    if (inches := _number(data, "visibility_in", field, 0.5, 1200, needed=False)) is not None:
-        told["visibility_in"] = inches
-    for name, allowed in _CHOICES.items():
-        if data.get(name) is not None:
-            told[name] = _word(data, name, allowed, field)
-    if data.get("spot"):
-        told["spot"] = str(data["spot"])[:60]
-    return told
-
-
-def _sizes(value: Any, field: str) -> list[float]:
-    if not isinstance(value, list | tuple) or len(value) > MOST_SIZES:
-        raise Refused(f"{field}.data.sizes", "is no list of lengths", f"at most {MOST_SIZES} numbers")
-    return [_number({"sizes": one}, "sizes", field, 0, 120) or 0.0 for one in value]
-
-
-def _word(data: Mapping[str, Any], name: str, allowed: tuple[str, ...], field: str) -> str:
-    value = data.get(name)
-    if value not in allowed:
-        raise Refused(f"{field}.data.{name}", f"{str(value)[:20]!r} is not one", allowed)
-    return str(value)
-
-
-def _number(
-    data: Mapping[str, Any], name: str, field: str, low: float, high: float, whole: bool = False, needed: bool = True
-) -> float | None:
-    value = data.get(name)
-    if value is None and not needed:
-        return None
-    number = value if isinstance(value, int | float) and not isinstance(value, bool) else math.nan
-    if not low <= number <= high or (whole and number != int(number)):
-        raise Refused(f"{field}.{name}", f"{str(value)[:20]!r} is no number there", f"{low:g} to {high:g}")
-    return float(number)
+    return Tap(**{**told, "data": {name: value for name, value in data.items() if value not in (None, "")}})
 
 
 def turns_of(taps: Iterable[Tap]) -> list[LoggedTurn]:

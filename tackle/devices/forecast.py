@@ -7,7 +7,6 @@ GET {url}?latitude=38.2&longitude=-84.1&date=2026-05-04 answers {"hours": [{"hou
 from __future__ import annotations
 
 import io
-import math
 import socket
 import ssl
 from collections.abc import Mapping
@@ -21,14 +20,18 @@ from tackle.devices.line import Deadline, heard
 from tackle.errors import Refused
 from tackle.situations.sun import dim_light, height_deg
 from tackle.strict import read_json
+from tackle.typed import Number, Record, Several, Whole
 from tackle.vocabulary import Light, Wind
 
 __all__ = ["Hour", "Unreachable", "fetch_forecast", "parse_forecast"]
 
 _MOST_BYTES: Final = 100_000
-_FIELDS: Final[Mapping[str, tuple[float, float]]] = {
-    "cloud": (0, 1), "wind_mph": (0, 150), "rain_in": (0, 20), "air_f": (-60, 140), "water_f": (28, 110),
-}  # fmt: skip
+# What an answer has of each hour; a service may tell more.
+_HOUR: Final = Record({
+    "hour": Whole(0, 47), "cloud": Number(0, 1), "wind_mph": Number(0, 150), "rain_in": Number(0, 20),
+    "air_f": Number(-60, 140), "water_f": Number(28, 110),
+}, others=True)  # fmt: skip
+_ANSWER: Final = Record({"hours": Several(_HOUR, 48, 1)}, others=True)
 
 
 class Unreachable(Exception):
@@ -94,30 +97,14 @@ class _Said:
 
 def parse_forecast(raw: Any, latitude: float, longitude: float, day: date) -> list[Hour]:
     """The hours of an answer, in order. Raises Refused with the hour and the field that make no sense."""
-    listed = raw.get("hours") if isinstance(raw, Mapping) else None
-    if not isinstance(listed, list) or not 1 <= len(listed) <= 48:
-        raise Refused("forecast.hours", "is missing or not a list", "1 to 48 hours")
+    listed = _ANSWER.read(raw, "forecast")["hours"]
     midnight = datetime.combine(day, datetime.min.time(), UTC) - timedelta(hours=longitude / 15)
-    return [_hour(entry, place, latitude, longitude, midnight) for place, entry in enumerate(listed)]
+    return [_hour(entry, latitude, longitude, midnight) for entry in listed]
 
 
-def _hour(entry: Any, place: int, latitude: float, longitude: float, midnight: datetime) -> Hour:
-    if not isinstance(entry, Mapping):
-        raise Refused(f"forecast.hours[{place}]", "is not an object", "an object for each hour")
-    number: dict[str, float] = {}
-    for name, (low, high) in _FIELDS.items():
-        value = entry.get(name)
-        real = isinstance(value, int | float) and not isinstance(value, bool) and math.isfinite(value)
-        if not real or not low <= float(value) <= high:  # type: ignore[arg-type]
-            raise Refused(
-                f"forecast.hours[{place}].{name}", f"{str(value)[:40]!r} makes no sense", f"{low:g} to {high:g}"
-            )
-        number[name] = float(value)  # type: ignore[arg-type]
-    hour = entry.get("hour")
-    if isinstance(hour, bool) or not isinstance(hour, int) or not 0 <= hour <= 47:
-        raise Refused(f"forecast.hours[{place}].hour", f"{hour!r} makes no sense", "0 to 47")
-    height = height_deg(latitude, longitude, midnight + timedelta(hours=hour, minutes=30))
-    return Hour(hour, **number, light=_light(height, number["cloud"]), wind=_wind(number["wind_mph"]))
+def _hour(told: Mapping[str, Any], latitude: float, longitude: float, midnight: datetime) -> Hour:
+    height = height_deg(latitude, longitude, midnight + timedelta(hours=told["hour"], minutes=30))
+    return Hour(**told, light=_light(height, told["cloud"]), wind=_wind(told["wind_mph"]))
 
 
 def _light(height: float, cloud: float) -> Light:

@@ -16,6 +16,7 @@ from tackle.data.entry import Entry
 from tackle.errors import DataError
 from tackle.schools.call import TRAITS, Call, Conditions, Range
 from tackle.situations.conditions import CHOICES, NUMBERS
+from tackle.typed import Number, Table, Word
 from tackle.vocabulary import CATEGORIES, Grade, Group, ids
 
 __all__ = [
@@ -221,12 +222,10 @@ def _categories(entry: Entry) -> tuple[frozenset[str], bool]:
 
 
 def _range(entry: Entry, field: str, value: Any) -> Range:
-    if not isinstance(value, Mapping) or not value or not set(value) <= {"from", "below"}:
+    edges = entry.read(field, value, Table(Word(("from", "below")), Number()))
+    if not edges:
         raise entry.error(field, "is not a range such as { from = 24, below = 36 }")
-    for number in value.values():
-        if isinstance(number, bool) or not isinstance(number, int | float) or not math.isfinite(number):
-            raise entry.error(field, f"{number!r} is not a number")
-    found = Range(float(value.get("from", -math.inf)), float(value.get("below", math.inf)))
+    found = Range(edges.get("from", -math.inf), edges.get("below", math.inf))
     wraps = field == "when.month"  # months go round: from 11 below 3 is November to February
     if found.low >= found.below and not wraps:
         raise entry.error(field, "is an empty range")

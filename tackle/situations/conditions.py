@@ -8,11 +8,12 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 from enum import StrEnum
+from functools import cached_property
 from types import MappingProxyType
 from typing import Any, Final
 
-from tackle.errors import Refused
 from tackle.situations.clarity import MAX_VISIBILITY_IN
+from tackle.typed import Id, Kind, Number, Several, Whole
 from tackle.vocabulary import (
     Cover,
     Current,
@@ -32,8 +33,8 @@ from tackle.vocabulary import (
 __all__ = ["CHOICES", "CONDITIONS", "DERIVED", "NUMBERS", "Condition"]
 
 
-@dataclass(frozen=True, slots=True)
-class Condition:
+@dataclass(frozen=True)
+class Condition(Kind[Any]):
     """One condition, by the id that requests, rules and addresses have for it.
 
     `words`: those it may be, where it is a word; else it is a number from `low` to `high`, in `unit` (in, ft, F), from
@@ -63,50 +64,27 @@ class Condition:
     def field(self) -> str:
         return self.attribute or self.id
 
+    @cached_property
+    def kind(self) -> Kind[Any]:
+        """The kind of value that tells it."""
+        if self.several and self.words:
+            return Several(Id(self.words), 100)
+        if self.words:
+            return Id(self.words)
+        return Whole(int(self.low), int(self.high)) if self.whole else Number(self.low, self.high, self.above)
+
     @property
     def allowed(self) -> str:
-        """What it may be, in words."""
-        if self.words:
-            listed = ", ".join(ids(self.words))
-            return f"a list of {listed}" if self.several else f"one of {listed}"
-        if self.whole:
-            return f"a whole number from {self.low:g} to {self.high:g}"
-        return (
-            f"a number above {self.low:g}, to {self.high:g}"
-            if self.above
-            else f"a number from {self.low:g} to {self.high:g}"
-        )
+        return self.kind.allowed + (" inches" if self.unit == "in" else "")
 
     def read(self, value: object, field: str) -> Any:
-        """The value from outside data, `unsaid` where there is none. Raises Refused with the field and what is
-        allowed."""
-        if value is None and self.needed:
-            raise Refused(field, "is missing", f"{self.allowed} inches" if self.unit == "in" else self.allowed)
-        if value is None:
+        """The value from outside data, `unsaid` where there is none. Raises Refused."""
+        if value is None and not self.needed:
             return self.unsaid
-        if self.several:
-            return self._several(value, field)
-        return self._word(value, field) if self.words else self._number(value, field)
-
-    def _word(self, value: object, field: str) -> StrEnum:
-        assert self.words
-        if not isinstance(value, str) or value not in ids(self.words):
-            raise Refused(field, f"{value!r} is not allowed", ids(self.words))
-        return self.words(value)
-
-    def _several(self, value: object, field: str) -> Any:
-        if not isinstance(value, list):
-            raise Refused(field, "is not a list", self.allowed)
-        found = [self._word(one, field) for one in value]
-        return tuple(dict.fromkeys(found)) or self.unsaid
-
-    def _number(self, value: object, field: str) -> float | int:
-        kind = int if self.whole else int | float
-        if isinstance(value, bool) or not isinstance(value, kind) or not self.low <= value <= self.high:
-            raise Refused(field, f"{value!r} is not allowed", self.allowed)
-        if self.above and value == self.low:
-            raise Refused(field, f"{value!r} is not allowed", self.allowed)
-        return value if self.whole else float(value)
+        if value is None:
+            raise self.refused(value, field)
+        found = self.kind.read(value, field)
+        return (tuple(dict.fromkeys(found)) or self.unsaid) if self.several else found
 
 
 _ROWS: Final = (

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any, ClassVar, Final
 
 from tackle.errors import Refused
 from tackle.situations.conditions import CONDITIONS
 from tackle.situations.season import season_of, usual_temp_f
+from tackle.typed import ANYTHING, Maybe, Number, Record, Word
 from tackle.vocabulary import (
     CATEGORIES,
     Cover,
@@ -70,7 +71,8 @@ class Situation:
         return usual_temp_f(self.phase, self.month)
 
 
-_FIELDS: Final = ("category", *CONDITIONS)
+_TOLD: Final = Record({"category": Maybe(Word(CATEGORIES)), **CONDITIONS})
+_EXPECTED: Final = Record({"situation": ANYTHING, "days": Number(0, 1e6)})
 
 
 def read_situation(raw: Any, category: str | None = None, field: str = "situation") -> Situation:
@@ -78,17 +80,9 @@ def read_situation(raw: Any, category: str | None = None, field: str = "situatio
 
     Raises Refused with the field, what was wrong, and what is allowed.
     """
-    if not isinstance(raw, Mapping):
-        raise Refused(field, "is not an object", "an object with category, visibility_in and light")
-    for name in raw:
-        if name not in _FIELDS:
-            raise Refused(f"{field}.{name}", "is not a known field", _FIELDS)
-    named = raw.get("category", category)
-    if not isinstance(named, str) or named not in CATEGORIES:
-        raise Refused(f"{field}.category", "is missing" if named is None else f"{named!r} is not allowed", CATEGORIES)
-    return Situation(
-        named, **{row.field: row.read(raw.get(name), f"{field}.{name}") for name, row in CONDITIONS.items()}
-    )
+    told = _TOLD.read(raw, field)
+    named = Word(CATEGORIES).read(category if told["category"] is None else told["category"], f"{field}.category")
+    return Situation(named, **{row.field: told[name] for name, row in CONDITIONS.items()})
 
 
 def read_days(entries: Sequence[Any], category: str, field: str) -> tuple[tuple[Situation, ...], tuple[float, ...]]:
@@ -96,13 +90,9 @@ def read_days(entries: Sequence[Any], category: str, field: str) -> tuple[tuple[
     situations, days = [], []
     for place, entry in enumerate(entries):
         name = f"{field}[{place}]"
-        if not isinstance(entry, Mapping):
-            raise Refused(name, "is not an object", "an object with situation and days")
-        situations.append(read_situation(entry.get("situation"), category, f"{name}.situation"))
+        told = _EXPECTED.read(entry, name)
+        situations.append(read_situation(told["situation"], category, f"{name}.situation"))
         if situations[-1].category != category:
             raise Refused(f"{name}.situation.category", "is not the request's", category)
-        number = entry.get("days")
-        if isinstance(number, bool) or not isinstance(number, int | float) or not 0 <= number <= 1e6:
-            raise Refused(f"{name}.days", f"{number!r} is not allowed", "a number from 0 to 1000000")
-        days.append(float(number))
+        days.append(told["days"])
     return tuple(situations), tuple(days)

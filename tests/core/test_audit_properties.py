@@ -238,10 +238,10 @@ def test_a_wrong_repair_is_named(tmp_path):
     path.write_text(
         '[[repair]]\nid = "sand"\nwords = "Sand it"\ngroups = ["hart"]\nminutes = 5\nsteps = []\ncaution = ""'
     )
-    with pytest.raises(DataError, match=r"repairs.toml: sand: groups: 'hart' is not one of"):
+    with pytest.raises(DataError, match=r"repairs.toml: sand: groups: 'hart' is not allowed; allowed: one of"):
         load_repairs(path)
     path.write_text('[[repair]]\nid = "melt"\n')
-    with pytest.raises(DataError, match=r"repairs.toml: melt: id: 'melt' is not one of sand"):
+    with pytest.raises(DataError, match=r"repairs.toml: melt: id: 'melt' is not allowed; allowed: one of sand"):
         load_repairs(path)
 
 

@@ -92,8 +92,8 @@ def test_plan_says_what_it_does_not_know():
         base,
     )
     assert [a.get("error", "").split(";")[0] for a in answers] == [
-        "schools: 'guesswork' is not known",
-        "owned: 'mauve' is not known",
+        "schools[0]: 'guesswork' is not allowed",
+        "owned[0]: 'mauve' is not allowed",
         "lock: 'black-plain' is locked and banned",
         "at_most: 1 is fewer than the locked colours",
         "",

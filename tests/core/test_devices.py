@@ -83,7 +83,7 @@ def test_a_forecast_that_is_late_wrong_or_down():
         forecast_at(served(ForecastService(mode="late")), 0.3)
     with pytest.raises(Unreachable):
         forecast_at(served(ForecastService(mode="down")))
-    with pytest.raises(Refused, match="cloud: '40' makes no sense"):
+    with pytest.raises(Refused, match="cloud: 40 is not allowed"):
         forecast_at(served(ForecastService(mode="wrong")))
 
 

@@ -97,10 +97,11 @@ def test_sent_twice_in_parts_and_in_any_order_a_log_is_the_same(mine, theirs, da
 @pytest.mark.parametrize(
     ("entry", "said"),
     [
-        (7, "is not an object"), ({"kind": "shout"}, "not a kind of tap"), ({"kind": "bite"}, "t.id"),
+        (7, "t: 7 is not allowed; allowed: an object with id"),
+            ({"kind": "shout"}, "t.kind: 'shout' is not"), ({"kind": "bite"}, "t.id"),
         ({"data": {"how": "eaten"}}, "t.data.how"), ({"at": 1e9}, "t.at"), ({"place": 1.5}, "t.place"),
         ({"kind": "begin", "data": {"category": "wurm", "card": "x"}}, "t.data.category"),
-        ({"kind": "water", "data": {"visibility_in": 9000}}, "t.visibility_in"), ({"angler": True}, "t.angler"),
+        ({"kind": "water", "data": {"visibility_in": 9000}}, "t.data.visibility_in"), ({"angler": True}, "t.angler"),
         ({"at": float("nan")}, "t.at"),
     ],
 )  # fmt: skip

@@ -29,7 +29,7 @@ def sight(**conditions) -> float:
         ({"visibility_in": float("nan")}, "situation.visibility_in", "a number above 0"),
         ({"visibility_in": 0}, "situation.visibility_in", "a number above 0"),
         ({"month": 13}, "situation.month", "1 to 12"),
-        ({"forage": ["pizza"]}, "situation.forage", "shad"),
+        ({"forage": ["pizza"]}, "situation.forage[0]", "shad"),
         ({"forage": "shad"}, "situation.forage", "a list"),
         ({"moon": "full"}, "situation.moon", "category"),
     ],

@@ -52,7 +52,7 @@ def test_taps_are_taken_once_and_a_bad_one_holds_up_no_other(signed_in, wren, tr
     bad = {**DAY[0], "id": "bad", "kind": "shout"}
     answer = send(signed_in, trip, [bad, *DAY]).json()
     assert answer["taken"] == [tap["id"] for tap in DAY]
-    assert "not a kind of tap" in answer["refused"]["bad"]
+    assert "'shout' is not allowed" in answer["refused"]["bad"]
     for _ in range(2):
         assert send(signed_in, trip, DAY).json()["taken"] == [tap["id"] for tap in DAY]
     assert Tap.objects.filter(trip=trip).count() == len(DAY)
@@ -166,7 +166,7 @@ def test_a_log_goes_out_and_comes_in_unchanged(signed_in, wren, trip, kind):
 @pytest.mark.parametrize(
     ("name", "content", "said"),
     [
-        ("a.csv", b"x\n1\n", "lacks a column"), ("a.json", b"[]", "holds no trips"), ("a.csv", b"\xff\xfe", "no CSV"),
+        ("a.csv", b"x\n1\n", "lacks a column"), ("a.json", b"[]", "an object with trips"), ("a.csv", b"\xff\xfe", "no CSV"),
         ("a.csv", b"date,water,category,colour\n2026-05-02,Nowhere,worm,bone\n", "not one of your waters"),
         ("a.csv", b"date,water,category,colour\nsoon,Tarn Hollow,worm,red-bug\n", "is not a day"),
         ("a.csv", b"date,water,category,colour,minutes\n2026-05-02,Tarn Hollow,worm,red-bug,ages\n", "is no number"),

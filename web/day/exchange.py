@@ -4,7 +4,6 @@ import csv
 import io
 import json
 import uuid
-from collections.abc import Callable
 from typing import Any
 
 from django.contrib import messages
@@ -16,7 +15,9 @@ from django.views.decorators.http import require_POST
 from tackle.day.log import HOOKED, Water
 from tackle.errors import Refused
 from tackle.numbers import read_number
+from tackle.situations.conditions import CONDITIONS
 from tackle.strict import plain, read_json
+from tackle.typed import ANYTHING, FLAG, Kind, Maybe, Record, Several, Text, Whole
 from web.accounts.request import OwnRequest
 from web.day import changes, reads
 from web.day.models import Trip, Turn
@@ -30,18 +31,13 @@ FILE = "taken in"  # the device of what comes from a table
 COLUMNS = ("id", "date", "water", "angler", "start", "minutes", "category", "colour", *_COUNTS, "sizes", *_WATER)
 
 
-def _whole(value: Any) -> bool:
-    return type(value) is int and 0 <= value <= 99
-
-
 # What a file may tell of a trip; how far each may go is checked as for a trip that is typed.
-_TRIP: dict[str, Callable[[Any], bool]] = {
-    **dict.fromkeys(("first_hour", "last_hour", "rods", "room", "turn_minutes"), _whole),
-    "afoot": lambda value: isinstance(value, bool),
-    "categories": lambda value: isinstance(value, list) and all(isinstance(one, str) for one in value),
-    "visibility_in": lambda value: value is None or type(value) in (int, float),
-    "stain": lambda value: isinstance(value, str),
-}
+_TRIP: dict[str, Kind[Any]] = {
+    **dict.fromkeys(("first_hour", "last_hour", "rods", "room", "turn_minutes"), Whole(0, 99)),
+    "afoot": FLAG, "categories": Several(Text()), "visibility_in": Maybe(CONDITIONS["visibility_in"].kind),
+    "stain": Text(least=0),
+}  # fmt: skip
+_FILE = Record({"trips": Several(Record({"taps": Several(ANYTHING)}, others=True))}, others=True)
 
 
 def export(request: OwnRequest, kind: str) -> HttpResponse:
@@ -104,12 +100,8 @@ def take_in(request: OwnRequest) -> HttpResponse:
 
 def _from_json(content: bytes) -> list[dict[str, Any]]:
     told = read_json(content)
-    trips = told.get("trips") if isinstance(told, dict) else None
-    if not isinstance(trips, list) or not all(
-        isinstance(one, dict) and isinstance(one.get("taps"), list) for one in trips
-    ):
-        raise Refused("The file", "holds no trips", 'an object with "trips", each with "taps"')
-    return trips
+    _FILE.read(told, "The file")
+    return list(told["trips"])
 
 
 def _from_csv(content: bytes) -> list[dict[str, Any]]:
@@ -156,8 +148,5 @@ def _planned(told: dict[str, Any]) -> dict[str, Any]:
         for tap in told["taps"]
         if isinstance(tap, dict) and isinstance(tap.get("data"), dict)
     ]
-    given = {name: told[name] for name in _TRIP if name in told}
-    for name, value in given.items():
-        if not _TRIP[name](value):
-            raise ValidationError(f"“{str(value)[:20]}” is not allowed as {name} of a trip.")
+    given = {name: kind.read(told[name], f"a trip's {name}") for name, kind in _TRIP.items() if name in told}
     return {"categories": list(dict.fromkeys(one for one in thrown if isinstance(one, str))), **given}

@@ -10,13 +10,18 @@ from django.core.exceptions import ValidationError
 from tackle.days import read_day
 from tackle.errors import Refused
 from tackle.strict import read_json
+from tackle.typed import ANYTHING, Record, Several, Word
 from web.accounts.models import User
 from web.waters.changes import STORED, add_whole_water
-from web.waters.exchanged import MONTH, READING, WATER, read_fields
+from web.waters.exchanged import MONTH, READING, WATER
 from web.waters.models import Reading, Water
 
 FORMAT = "wax-crate-water-1"
 MOST_BYTES = 2_000_000
+_FILE = Record({
+    "format": Word((FORMAT,)), "water": WATER, "rules_checked": ANYTHING, "months": Several(MONTH, 12),
+    "readings": Several(READING, 20_000),
+}, others=True)  # fmt: skip
 
 
 def water_json(water: Water) -> str:
@@ -24,14 +29,14 @@ def water_json(water: Water) -> str:
     return json.dumps(
         {
             "format": FORMAT,
-            "water": {field: getattr(water, field) for field in WATER},
+            "water": {field: getattr(water, field) for field in WATER.fields},
             "rules_checked": water.rules_checked.isoformat() if water.rules_checked else None,
             "months": [
                 {"month": month.month, **{field: getattr(month, field) for field in STORED}}
                 for month in water.year.all()
             ],
             "readings": [
-                {field: r.date.isoformat() if field == "date" else getattr(r, field) for field in READING}
+                {field: r.date.isoformat() if field == "date" else getattr(r, field) for field in READING.fields}
                 for r in water.readings.all()
             ],
         },
@@ -44,34 +49,22 @@ def import_water(owner: User, content: bytes) -> Water:
     if len(content) > MOST_BYTES:
         raise ValidationError(f"The file is larger than {MOST_BYTES:,} bytes.")
     try:
-        raw = read_json(content)
-        if not isinstance(raw, dict) or raw.get("format") != FORMAT:
-            raise Refused("format", "is not that of a water", f'"{FORMAT}"')
-        return _import(owner, raw)
+        return _import(owner, _FILE.read(read_json(content)))
     except Refused as refused:
         raise ValidationError(f"{refused}.") from refused
 
 
 def _import(owner: User, raw: dict[str, Any]) -> Water:
-    known = read_fields(raw.get("water"), WATER, "water")
-    if raw.get("rules_checked") is not None:
+    known, year = raw["water"], raw["months"]
+    if raw["rules_checked"] is not None:
         known["rules_checked"] = read_day(raw["rules_checked"], "rules_checked")
-    months = _list(raw, "months", 12)
-    year = [read_fields(entry, MONTH, f"months[{place}]") for place, entry in enumerate(months)]
     if sorted(month["month"] for month in year) != list(range(1, 13)):
         raise Refused("months", "are not the twelve of a year", "one for each month, 1 to 12")
-    readings = []
-    for place, entry in enumerate(_list(raw, "readings", 20_000)):
-        told = read_fields(entry, READING, f"readings[{place}]")
-        readings.append(Reading(**{**told, "date": read_day(told["date"], f"readings[{place}].date")}))
+    readings = [
+        Reading(**{**told, "date": read_day(told["date"], f"readings[{place}].date")})
+        for place, told in enumerate(raw["readings"])
+    ]
     return add_whole_water(owner, known, {month.pop("month"): month for month in year}, readings)
-
-
-def _list(raw: dict[str, Any], field: str, most: int) -> list[Any]:
-    value = raw.get(field)
-    if not isinstance(value, list) or len(value) > most:
-        raise Refused(field, "is not a list", f"a list of at most {most}")
-    return value
 
 
 def readings_csv(water: Water) -> str:
