@@ -16,7 +16,7 @@ from tackle.schools.evaluation import evaluate, suitability
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.clarity import BANDS, HOUSE_LADDER
 from tackle.situations.columns import Columns, tabulate
-from tackle.situations.situation import Situation
+from tackle.situations.situation import make_situation
 from tackle.vocabulary import Forage, Grade, Light, Season
 
 __all__ = ["Elsewhere", "Idle", "find_idle"]
@@ -79,7 +79,7 @@ def _everything(category: str) -> Columns:
     """One situation for each clarity, season, light and food."""
     middles = {band: _middle(band) for band in BANDS}
     return tabulate([
-        Situation(category, middles[band], light, season=season, forage=(food,))
+        make_situation(category, visibility_in=middles[band], light=light, season=season, forage=(food,))
         for band, season, light, food in product(BANDS, Season, Light, Forage)
     ])  # fmt: skip
 

@@ -89,9 +89,10 @@ def make_plan(request: Request, palette: Palette) -> Plan:
 
     >>> from tackle.colours.palette import house_palette
     >>> from tackle.schools.rulebook import house_rulebooks
-    >>> from tackle.situations.situation import Situation
+    >>> from tackle.situations.situation import make_situation
     >>> from tackle.vocabulary import Light
-    >>> clear, mud = Situation("worm", 48.0, Light.BRIGHT), Situation("worm", 8.0, Light.OVERCAST)
+    >>> clear = make_situation("worm", visibility_in=48.0, light=Light.BRIGHT)
+    >>> mud = make_situation("worm", visibility_in=8.0, light=Light.OVERCAST)
     >>> request = Request("worm", (house_rulebooks()["ladder"],), (clear, mud), (5.0, 2.0))
     >>> [(piece.card.id, piece.days) for piece in make_plan(request, house_palette()).pieces]
     [('green-pumpkin-black', 5.0), ('black-plain', 2.0)]

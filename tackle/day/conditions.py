@@ -8,7 +8,7 @@ from datetime import UTC, date, datetime, time, timedelta
 
 from tackle.situations.months import northern_month
 from tackle.situations.season import season_of
-from tackle.situations.situation import Situation
+from tackle.situations.situation import Situation, make_situation
 from tackle.situations.sun import dim_light, height_deg
 from tackle.situations.visibility import Spread
 from tackle.situations.water import Month, Water
@@ -73,8 +73,9 @@ def situation_of(category: str, sky: Sky, visibility_in: float, stain: Stain, wa
     number, month = day.month, water.months[day.month]
     warm = sky.water_f if sky.water_f is not None else month.temp_f
     northern = northern_month(number, water.latitude)
-    return Situation(
-        category=category,
+    return make_situation(
+        category,
+        water,
         visibility_in=visibility_in,
         light=sky.light,
         stain=stain,

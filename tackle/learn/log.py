@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from tackle.learn.assumed import Assumed
-from tackle.situations.situation import Situation
+from tackle.situations.situation import Situation, make_situation
 from tackle.vocabulary import Light
 
 __all__ = ["Turn", "bite_size", "cell_of", "merged", "silent", "situations_in", "telling"]
@@ -36,7 +36,7 @@ def cell_of(situation: Situation | None, told: Assumed) -> tuple[str, str] | Non
 def situations_in(category: str, cell: tuple[str, str], told: Assumed) -> list[Situation]:
     """The situations that stand for a clarity and light: one for each light that counts as it."""
     lights = (light for light in Light if (light in told.bright) == (cell[1] == "bright"))
-    return [Situation(category, told.stands_for[cell[0]], light) for light in lights]
+    return [make_situation(category, visibility_in=told.stands_for[cell[0]], light=light) for light in lights]
 
 
 def merged(turns: Sequence[Turn], told: Assumed) -> list[Turn]:

@@ -17,7 +17,7 @@ from tackle.schools.evaluation import evaluate
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.clarity import BANDS, HOUSE_LADDER
 from tackle.situations.columns import Columns
-from tackle.situations.situation import Situation
+from tackle.situations.situation import Situation, make_situation
 from tackle.vocabulary import CATEGORIES, Forage, Grade, Light, Salinity, Season, Stain, Wind
 
 __all__ = ["Share", "contradictions", "ensured", "lattice", "never_win", "share_of"]
@@ -50,7 +50,15 @@ def lattice(category: str) -> list[Situation]:
         if food is Forage.UNKNOWN or waters is Salinity.BOTH or (food in _SALT) == (waters is Salinity.SALT)
     ]
     return [
-        Situation(category, HOUSE_LADDER.typical_in(band), light, stain, wind, season, forage=(food,))
+        make_situation(
+            category,
+            visibility_in=HOUSE_LADDER.typical_in(band),
+            light=light,
+            stain=stain,
+            wind=wind,
+            season=season,
+            forage=(food,),
+        )
         for band, light, season, stain, wind, food in product(BANDS, Light, Season, Stain, (None, *Wind), foods)
     ]
 

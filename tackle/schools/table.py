@@ -9,7 +9,7 @@ from tackle.colours.palette import Palette
 from tackle.schools.evaluation import rank
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.clarity import BANDS, HOUSE_LADDER
-from tackle.situations.situation import Situation
+from tackle.situations.situation import Situation, make_situation
 from tackle.vocabulary import CATEGORIES, Forage, Grade, Light, Season, Tone
 
 __all__ = ["SILENT", "first_words", "rows"]
@@ -28,7 +28,9 @@ def rows(book: Rulebook, palette: Palette, season: Season, food: Forage) -> Iter
         for band, light in product(BANDS, Light):
             there = HOUSE_LADDER.typical_in(band)
             jig = Tone.GREEN_PUMPKIN if category == "jig-trailer" else None
-            situation = Situation(category, there, light, season=season, forage=(food,), with_tone=jig)
+            situation = make_situation(
+                category, visibility_in=there, light=light, season=season, forage=(food,), with_tone=jig
+            )
             words[band, light] = first_words(book, palette, situation)
         if any(word != SILENT for word in words.values()):
             for band in BANDS:

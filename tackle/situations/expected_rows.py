@@ -18,7 +18,7 @@ from tackle.situations.depth import working_depth_ft
 from tackle.situations.light import sight_in
 from tackle.situations.rows import MILLION, DayCounts, Rows
 from tackle.situations.season import season_of
-from tackle.situations.situation import Situation
+from tackle.situations.situation import Situation, make_situation
 from tackle.situations.water import Water
 from tackle.vocabulary import Cover, Forage, Light, Season, Stain, Wind
 
@@ -60,18 +60,16 @@ class Expected:
 
     def situation(self, category: str) -> Situation:
         """The situation that a school is asked about."""
-        return Situation(
-            category=category,
+        return make_situation(
+            category,
+            self.water,
             visibility_in=self.visibility_in,
             light=self.light,
             stain=self.stain,
             wind=self.wind,
             season=self.season,
             water_temp_f=self.temp_f,
-            depth_ft=working_depth_ft(category, self.water.depth_ft),
-            norm_in=self.water.norm_in if self.water.relative else None,
             cover=self.cover,
-            target=self.water.target,
             forage=(self.food,),
         )
 

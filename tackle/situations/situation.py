@@ -8,7 +8,9 @@ from typing import Any, ClassVar, Final
 
 from tackle.errors import Refused
 from tackle.situations.conditions import CONDITIONS
+from tackle.situations.depth import working_depth_ft
 from tackle.situations.season import season_of, usual_temp_f
+from tackle.situations.water import Water
 from tackle.typed import ANYTHING, Maybe, Number, Record, Word
 from tackle.vocabulary import (
     CATEGORIES,
@@ -26,7 +28,7 @@ from tackle.vocabulary import (
     Wind,
 )  # fmt: skip
 
-__all__ = ["Situation", "read_days", "read_situation"]
+__all__ = ["Situation", "make_situation", "read_days", "read_situation"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,6 +73,23 @@ class Situation:
         return usual_temp_f(self.phase, self.month)
 
 
+def make_situation(category: str, water: Water | None = None, **told: Any) -> Situation:
+    """The one maker of situations, from whatever is known; `told` by the fields of a Situation.
+
+    A water tells how deep the kind works there, what is usual where its fish go by that, and what is fished for; what
+    is told stands over it.
+
+    >>> make_situation("popper", visibility_in=48.0, light=Light.BRIGHT).stain
+    <Stain.NONE: 'none'>
+    """
+    known: dict[str, Any] = {}
+    if water is not None:
+        known["depth_ft"] = working_depth_ft(category, water.depth_ft)
+        known["norm_in"] = water.norm_in if water.relative else None
+        known["target"] = water.target
+    return Situation(category, **{**known, **told})
+
+
 _TOLD: Final = Record({"category": Maybe(Word(CATEGORIES)), **CONDITIONS})
 _EXPECTED: Final = Record({"situation": ANYTHING, "days": Number(0, 1e6)})
 
@@ -82,7 +101,7 @@ def read_situation(raw: Any, category: str | None = None, field: str = "situatio
     """
     told = _TOLD.read(raw, field)
     named = Word(CATEGORIES).read(category if told["category"] is None else told["category"], f"{field}.category")
-    return Situation(named, **{row.field: told[name] for name, row in CONDITIONS.items()})
+    return make_situation(named, **{row.field: told[name] for name, row in CONDITIONS.items()})
 
 
 def read_days(entries: Sequence[Any], category: str, field: str) -> tuple[tuple[Situation, ...], tuple[float, ...]]:

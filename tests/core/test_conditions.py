@@ -1,6 +1,8 @@
 """Every condition of the table goes all the way: read, tabulated, held by a rule, kept by a house rule."""
 
+import re
 from dataclasses import replace
+from pathlib import Path
 
 import pytest
 
@@ -14,6 +16,7 @@ from tackle.situations.conditions import CHOICES, CONDITIONS, DERIVED, NUMBERS
 from tackle.situations.situation import Situation, read_situation
 from tackle.vocabulary import Light, ids
 
+ROOT = Path(__file__).parents[2]
 BASE = {"category": "jig-trailer", "visibility_in": 40, "light": "overcast"}
 ROWS = list(CONDITIONS.values())
 
@@ -62,3 +65,13 @@ def test_a_rule_made_from_a_situation_holds_there(row):
 def test_what_follows_from_the_others_is_no_condition_of_its_own():
     assert not set(DERIVED) & set(CONDITIONS)
     assert set(DERIVED) < set(NUMBERS)
+
+
+def test_situations_have_one_maker():
+    places = [
+        path
+        for folder in ("tackle", "web")
+        for path in (ROOT / folder).rglob("*.py")
+        if re.search(r"(?<!class )\bSituation\(", path.read_text())
+    ]
+    assert [path.name for path in places] == ["situation.py"]

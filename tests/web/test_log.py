@@ -166,7 +166,8 @@ def test_a_log_goes_out_and_comes_in_unchanged(signed_in, wren, trip, kind):
 @pytest.mark.parametrize(
     ("name", "content", "said"),
     [
-        ("a.csv", b"x\n1\n", "lacks a column"), ("a.json", b"[]", "an object with trips"), ("a.csv", b"\xff\xfe", "no CSV"),
+        ("a.csv", b"x\n1\n", "lacks a column"), ("a.json", b"[]", "an object with trips"),
+        ("a.csv", b"\xff\xfe", "no CSV"),
         ("a.csv", b"date,water,category,colour\n2026-05-02,Nowhere,worm,bone\n", "not one of your waters"),
         ("a.csv", b"date,water,category,colour\nsoon,Tarn Hollow,worm,red-bug\n", "is not a day"),
         ("a.csv", b"date,water,category,colour,minutes\n2026-05-02,Tarn Hollow,worm,red-bug,ages\n", "is no number"),

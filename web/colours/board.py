@@ -9,7 +9,7 @@ from tackle.schools.evaluation import evaluate
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.clarity import BANDS, HOUSE_LADDER
 from tackle.situations.columns import tabulate
-from tackle.situations.situation import Situation
+from tackle.situations.situation import make_situation
 from tackle.vocabulary import Forage, Grade, Light, Season
 from web.ui.words import label
 
@@ -38,7 +38,12 @@ def boards_of(card: Card, category: str, season: Season | None, food: Forage, bo
     """A board for each school, over the house ladder and the five lights."""
     places = [(band, light) for band in reversed(BANDS) for light in Light]
     columns = tabulate(
-        [Situation(category, HOUSE_LADDER.typical_in(b), light, season=season, forage=(food,)) for b, light in places]
+        [
+            make_situation(
+                category, visibility_in=HOUSE_LADDER.typical_in(band), light=light, season=season, forage=(food,)
+            )
+            for band, light in places
+        ]
     )
     boards = []
     for book in books:

@@ -11,7 +11,7 @@ from tackle.learn.book import word_of
 from tackle.learn.log import Turn, cell_of, merged
 from tackle.learn.model import Belief, believed
 from tackle.schools.rulebook import Rulebook
-from tackle.situations.situation import Situation
+from tackle.situations.situation import Situation, make_situation
 from tackle.vocabulary import Forage, HookUp, Light, Stain, Wind, ids
 from web.accounts.models import User
 from web.day import models
@@ -65,8 +65,8 @@ def _situation(
 ) -> Situation | None:
     if inches is None or not light:
         return None
-    return Situation(
-        category=category, visibility_in=inches, light=Light(light), month=day.month,
+    return make_situation(
+        category, visibility_in=inches, light=Light(light), month=day.month,
         wind=Wind(wind) if wind else None, stain=Stain(stain) if stain else Stain.NONE,
         forage=(Forage(food),) if food else (Forage.UNKNOWN,),
     )  # fmt: skip
