@@ -14,10 +14,10 @@ from tackle.check.audit import audit
 from tackle.check.reach import Planned
 from tackle.colours.palette import house_palette
 from tests.owner import renewed
+from web.crate.models import ImportDraft, Lure, Tray
+from web.crate.reads import stock_of
 from web.demo.loader import DEMO_FILE, load_demo
 from web.plans.reads import answers, basis_of
-from web.stock.models import ImportDraft, Lure, Tray
-from web.stock.reads import stock_of
 
 LURES, ROWS = 2000, 5000
 

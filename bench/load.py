@@ -42,7 +42,7 @@ from web.accounts.sessions import SessionStore
 from web.archive.changes import take_in
 from web.archive.writing import write_archive
 from web.demo.loader import load_demo
-from web.stock.models import Lure
+from web.crate.models import Lure
 from web.waters.models import WaterMonth
 wren = load_demo()
 whole = io.BytesIO()

@@ -19,10 +19,10 @@ import numpy as np
 from tackle.colours.palette import Palette, house_palette
 from tackle.errors import DataError
 from tackle.pipes import ends_quietly
+from tackle.schools.first_choices import rows
 from tackle.schools.reasons import unfounded
 from tackle.schools.review import contradictions, lattice, never_win, share_of
 from tackle.schools.rulebook import Rulebook, house_rulebooks, load_rulebook
-from tackle.schools.table import rows
 from tackle.situations.columns import tabulate
 from tackle.vocabulary import CATEGORIES, Forage, Light, Season, ids
 

@@ -18,7 +18,7 @@ from typing import Any, Final, Generic, TypeVar
 from tackle.errors import Refused
 
 __all__ = [
-    "ANYTHING", "FLAG", "Id", "Kind", "Maybe", "Number", "Record", "Several", "Table", "Text", "Whole", "Word",
+    "ANYTHING", "FLAG", "Id", "ValueKind", "Maybe", "Number", "Record", "Several", "Table", "Text", "Whole", "Word",
 ]  # fmt: skip
 
 T = TypeVar("T")
@@ -26,7 +26,7 @@ E = TypeVar("E", bound=StrEnum)
 _SHOWN: Final = 60
 
 
-class Kind(Generic[T]):
+class ValueKind(Generic[T]):
     """A kind of value. `allowed` says in words what it may be."""
 
     @property
@@ -45,7 +45,7 @@ class Kind(Generic[T]):
 
 
 @dataclass(frozen=True, slots=True)
-class Number(Kind[float]):
+class Number(ValueKind[float]):
     """A finite number from `low` to `high`, from above `low` with `above`."""
 
     low: float = -math.inf
@@ -67,7 +67,7 @@ class Number(Kind[float]):
 
 
 @dataclass(frozen=True, slots=True)
-class Whole(Kind[int]):
+class Whole(ValueKind[int]):
     """A whole number from `low` to `high`; 2.0 is one, for scripts write no other."""
 
     low: int
@@ -85,7 +85,7 @@ class Whole(Kind[int]):
 
 
 @dataclass(frozen=True, slots=True)
-class Text(Kind[str]):
+class Text(ValueKind[str]):
     """A text of `least` to `most` characters, blanks around it not counted; of a form, where there is a pattern."""
 
     most: int = 400
@@ -108,7 +108,7 @@ class Text(Kind[str]):
 
 
 @dataclass(frozen=True, slots=True)
-class Word(Kind[str]):
+class Word(ValueKind[str]):
     """One of some words."""
 
     words: Collection[str]
@@ -124,7 +124,7 @@ class Word(Kind[str]):
 
 
 @dataclass(frozen=True, slots=True)
-class Id(Kind[E]):
+class Id(ValueKind[E]):
     """A word of the vocabulary."""
 
     words: type[E]
@@ -141,7 +141,7 @@ class Id(Kind[E]):
 
 
 @dataclass(frozen=True, slots=True)
-class _Flag(Kind[bool]):
+class _Flag(ValueKind[bool]):
     @property
     def allowed(self) -> str:
         return "true or false"
@@ -153,7 +153,7 @@ class _Flag(Kind[bool]):
 
 
 @dataclass(frozen=True, slots=True)
-class _Anything(Kind[Any]):
+class _Anything(ValueKind[Any]):
     @property
     def allowed(self) -> str:
         return "anything"
@@ -167,10 +167,10 @@ ANYTHING: Final = _Anything()  # what has a reader of its own
 
 
 @dataclass(frozen=True, slots=True)
-class Maybe(Kind[T]):
+class Maybe(ValueKind[T]):
     """A value that may be missing; `otherwise` then."""
 
-    kind: Kind[T]
+    kind: ValueKind[T]
     otherwise: Any = None
 
     @property
@@ -182,10 +182,10 @@ class Maybe(Kind[T]):
 
 
 @dataclass(frozen=True, slots=True)
-class Several(Kind[list[T]]):
+class Several(ValueKind[list[T]]):
     """A list of `least` to `most` values of one kind; with `once`, what stands twice is read once."""
 
-    kind: Kind[T]
+    kind: ValueKind[T]
     most: int = 1_000_000
     least: int = 0
     once: bool = False
@@ -207,11 +207,11 @@ class Several(Kind[list[T]]):
 
 
 @dataclass(frozen=True, slots=True)
-class Table(Kind[dict[str, T]]):
+class Table(ValueKind[dict[str, T]]):
     """An object of values of one kind, by keys of one kind."""
 
-    key: Kind[str]
-    value: Kind[T]
+    key: ValueKind[str]
+    value: ValueKind[T]
 
     @property
     def allowed(self) -> str:
@@ -224,10 +224,10 @@ class Table(Kind[dict[str, T]]):
 
 
 @dataclass(frozen=True, slots=True)
-class Record(Kind[dict[str, Any]]):
+class Record(ValueKind[dict[str, Any]]):
     """An object with these fields, each of its kind, and no other; with `others`, what else it has is not read."""
 
-    fields: Mapping[str, Kind[Any]]
+    fields: Mapping[str, ValueKind[Any]]
     others: bool = False
 
     @property

@@ -7,7 +7,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Final
 
-from tackle.check.doubles import Double, Group, find_doubles, find_groups
+from tackle.cache import Cache
+from tackle.check.doubles import Double, LookAlikes, find_doubles, find_groups
 from tackle.check.idle import Idle, find_idle
 from tackle.check.reach import Planned, Reach, Reached, mark_of
 from tackle.check.repairs import Repair, repaired
@@ -16,8 +17,7 @@ from tackle.colours.likeness import SAME_WITHIN, most_alike
 from tackle.colours.palette import Palette
 from tackle.cover.plan import Piece
 from tackle.crate.lure import Lure, par_of
-from tackle.kept import Held
-from tackle.situations.table import Table
+from tackle.situations.hashable import Table
 
 __all__ = ["Audit", "Fix", "Gap", "Nearest", "Short", "audit", "nearest"]
 
@@ -155,7 +155,7 @@ class _Owned:
     """What is found of the lures of one category on the days expected, whatever is planned of them."""
 
     reached: Reached
-    groups: list[Group]
+    groups: list[LookAlikes]
     fixes: list[Fix]
     idle: list[Idle]
 
@@ -173,8 +173,8 @@ class _Category:
 
 # By all that they depend on: a change in one category leaves what was found of the others as it is, and another plan
 # leaves what is found of the lures.
-_OWNED: Final = Held[_Owned](megabytes=10)
-_FOUND: Final = Held[_Category](megabytes=9)
+_OWNED: Final = Cache[_Owned](megabytes=10)
+_FOUND: Final = Cache[_Category](megabytes=9)
 
 
 def _of_category(
@@ -342,7 +342,7 @@ class _Mended:
     gains: Reached
 
 
-_MENDED: Final = Held[list[_Mended]](megabytes=2)
+_MENDED: Final = Cache[list[_Mended]](megabytes=2)
 
 
 def _mended(cards: Sequence[Card], several: int, reach: Reach, palette: Palette) -> list[_Mended]:

@@ -12,7 +12,7 @@ from tackle.colours.card import Card
 from tackle.colours.likeness import difference, never_one, one_from_below, unlike_traits
 from tackle.crate.lure import Form, Lure, forms_differ, par_of
 
-__all__ = ["Double", "Group", "Sameness", "find_doubles", "find_groups"]
+__all__ = ["Double", "LookAlikes", "Sameness", "find_doubles", "find_groups"]
 
 
 _ON_TOP = ("walking-topwater", "popper", "frog")
@@ -45,7 +45,7 @@ class Double:
 
 
 @dataclass(frozen=True, slots=True)
-class Group:
+class LookAlikes:
     """Several lures that are one colour for the purpose, whatever a plan asks for; `apart` as in `Double`."""
 
     lures: tuple[Lure, ...]
@@ -53,7 +53,7 @@ class Group:
     apart: float
 
 
-def find_groups(lures: Sequence[Lure], reach: Reach | None, same_within: float, sizes_same: bool) -> list[Group]:
+def find_groups(lures: Sequence[Lure], reach: Reach | None, same_within: float, sizes_same: bool) -> list[LookAlikes]:
     """The lures of one category that are one colour, two or more together. `reach`: None where no plan asks for it.
 
     What differs in length, weight, running depth or sound is no double: see `forms_differ`.
@@ -66,7 +66,7 @@ def find_groups(lures: Sequence[Lure], reach: Reach | None, same_within: float, 
 
 def find_doubles(
     lures: Sequence[Lure],
-    groups: Sequence[Group],
+    groups: Sequence[LookAlikes],
     reach: Reach | None,
     served: Mapping[tuple[str, str], float],
     par: Mapping[tuple[str, str], int],
@@ -139,16 +139,16 @@ def _gathered(lures: Sequence[Lure], likeness: _Likeness, sizes_same: bool) -> l
     return groups
 
 
-def _group(lures: Sequence[Lure], likeness: _Likeness) -> Group:
+def _group(lures: Sequence[Lure], likeness: _Likeness) -> LookAlikes:
     first = lures[0].card
     others = dict.fromkeys(lure.card for lure in lures[1:])
     reasons = [likeness.of(first, card) for card in others]
     same = next((one for one in (Sameness.DAYS, Sameness.LOOK) if one in reasons), Sameness.CARD)
-    return Group(tuple(lures), same, max(difference(first, card) for card in others))
+    return LookAlikes(tuple(lures), same, max(difference(first, card) for card in others))
 
 
 def _double(
-    group: Group,
+    group: LookAlikes,
     reach: Reach | None,
     served: Mapping[tuple[str, str], float],
     pars: Mapping[tuple[str, str], int],

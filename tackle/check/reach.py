@@ -12,11 +12,11 @@ from typing import Any, Final
 import numpy as np
 from numpy.typing import NDArray
 
+from tackle.cache import Cache
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
 from tackle.cover.opinions import Opinions, opinions_of
 from tackle.cover.plan import Plan, Request
-from tackle.kept import Held
 from tackle.schools.evaluation import evaluate_kinds, reaching, suitability
 from tackle.situations.rows import MILLION, mark_of_rows, millionths_of
 
@@ -174,7 +174,7 @@ class _Part:
 
     @property
     def weighs(self) -> int:
-        """See tackle.kept."""
+        """See tackle.cache."""
         arrays = self.days, self.speaks, self._accepted, self._best, self._has, self._first, self.kind_of
         return 3_000 + sum(one.nbytes for one in arrays)
 
@@ -207,7 +207,7 @@ def _mark_of_days(one: Request) -> Hashable:
     return one.category, one.books, days, one.agree_all, one.accept
 
 
-_REACHED: Final = Held[Reached](megabytes=3)
+_REACHED: Final = Cache[Reached](megabytes=3)
 
 
 def reached_of(request: Request, palette: Palette) -> Callable[[Iterable[Card]], Reached]:
@@ -224,7 +224,7 @@ def reached_of(request: Request, palette: Palette) -> Callable[[Iterable[Card]],
     return reached
 
 
-_PARTS: Final = Held[_Part](megabytes=3)
+_PARTS: Final = Cache[_Part](megabytes=3)
 
 
 def _part_of(one: Request, palette: Palette) -> _Part:

@@ -31,7 +31,7 @@ _HEX: Final = re.compile(r"#[0-9a-f]{6}")
 class Card:
     """One colour. `back`, `side`, `belly` and `flake_srgb` are sRGB hexes (#rrggbb)."""
 
-    weighs: ClassVar[int] = 0  # see tackle.kept
+    weighs: ClassVar[int] = 0  # see tackle.cache
 
     id: str
     name: str

@@ -26,7 +26,7 @@ class Palette:
     Retired cards are known by id, for what still holds them, but no longer offered.
     """
 
-    weighs: ClassVar[int] = 0  # see tackle.kept
+    weighs: ClassVar[int] = 0  # see tackle.cache
 
     def __init__(self, cards: Iterable[Card], retired: Iterable[Card] = ()) -> None:
         self.cards: Final = tuple(cards)

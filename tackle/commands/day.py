@@ -9,7 +9,7 @@ from tackle.colours.card import Card
 from tackle.colours.palette import Palette, house_palette
 from tackle.commands.colour import read_colour
 from tackle.commands.fields import CATEGORY, SCHOOLS, rows, schools_of
-from tackle.day.tray import Begin, Have, Hour, Tray, pack
+from tackle.day.tray import Begin, DayTray, Have, Hour, pack
 from tackle.situations.situation import Situation, read_situation
 from tackle.typed import ANYTHING, Maybe, Number, Record, Several, Text, Whole
 
@@ -55,7 +55,7 @@ def _have(entries: Sequence[Any]) -> tuple[list[Have], Palette]:
     return [Have(category, cards[card], count) for (category, card), count in counts.items()], palette
 
 
-def _as_json(tray: Tray, hours: list[Hour]) -> dict[str, Any]:
+def _as_json(tray: DayTray, hours: list[Hour]) -> dict[str, Any]:
     return {
         "tray": [
             {

@@ -8,23 +8,23 @@ from typing import Any, Final
 
 from tackle.errors import Refused
 from tackle.schools.rulebook import Rulebook, house_rulebooks
-from tackle.typed import ANYTHING, Kind, Maybe, Number, Several, Text, Word
+from tackle.typed import ANYTHING, Maybe, Number, Several, Text, ValueKind, Word
 from tackle.vocabulary import CATEGORIES, Grade
 
 __all__ = ["ACCEPT", "AGREE", "CATEGORY", "SCHOOLS", "SHARE", "rows", "schools_of", "words"]
 
 
-def words(allowed: Iterable[str]) -> Kind[list[str]]:
+def words(allowed: Iterable[str]) -> ValueKind[list[str]]:
     """A list of known words; none where it is left out."""
     return Maybe(Several(Word(tuple(allowed)), once=True), [])
 
 
-def rows(most: int = 1_000_000) -> Kind[list[Any]]:
+def rows(most: int = 1_000_000) -> ValueKind[list[Any]]:
     """A list of what has a reader of its own; none where it is left out."""
     return Maybe(Several(ANYTHING, most), [])
 
 
-class _Share(Kind[Fraction]):
+class _Share(ValueKind[Fraction]):
     """A share from 0 to 1, exactly as its decimal says."""
 
     allowed = Number(0, 1).allowed

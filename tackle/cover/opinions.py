@@ -12,11 +12,11 @@ from typing import ClassVar, Final
 import numpy as np
 from numpy.typing import NDArray
 
+from tackle.cache import Cache
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
 from tackle.cover.instance import bits, row_masks
 from tackle.cover.plan import Open
-from tackle.kept import Held
 from tackle.schools.call import Call
 from tackle.schools.evaluation import DayKinds, evaluate_kinds, first_choices, kinds_of, suitability
 from tackle.schools.rulebook import Rulebook
@@ -58,7 +58,7 @@ class Opinions:
 
     @property
     def weighs(self) -> int:
-        """See tackle.kept."""
+        """See tackle.cache."""
         masks = sum(map(len, self.needs)) + sum(map(len, self.choices))
         arrays = self.decided.nbytes + self.suits.nbytes + self.best.nbytes + self.choice_of.nbytes
         return 1_000 + arrays + 90 * masks + self.day_kinds.weighs
@@ -127,7 +127,7 @@ class _Said:
     """What the schools say of every card on one kind of day: `decided` and `suits` (schools, cards), and by school the
     cards it accepts, its first choices, and whether it speaks."""
 
-    weighs: ClassVar[int] = 1_000  # see tackle.kept
+    weighs: ClassVar[int] = 1_000  # see tackle.cache
 
     decided: NDArray[np.int16]
     suits: NDArray[np.int8]
@@ -138,9 +138,9 @@ class _Said:
 
 # Which kinds of day some situations are is kept for each, and is small; what schools say on a kind of day is the same
 # for all who follow them, and is kept by the calls that hold then.
-_KINDS: Final = Held[DayKinds](megabytes=6)
-_SAID: Final = Held[dict[bytes, _Said]](megabytes=8)
-_OPINIONS: Final = Held[Opinions](megabytes=3)
+_KINDS: Final = Cache[DayKinds](megabytes=6)
+_SAID: Final = Cache[dict[bytes, _Said]](megabytes=8)
+_OPINIONS: Final = Cache[Opinions](megabytes=3)
 
 
 def opinions_of(

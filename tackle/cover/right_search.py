@@ -17,7 +17,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tackle.cover.instance import Instance, bits, matrix_of
-from tackle.cover.search import Rows
+from tackle.cover.search import Needs
 
 __all__ = ["WORK", "MostRight", "OutOfWork", "RightSearch", "best_right", "fewest_right"]
 
@@ -34,7 +34,7 @@ class RightSearch:
 
     def __init__(self, instance: Instance, work: int = WORK) -> None:
         self.instance, self.left = instance, work
-        self.rows = rows = Rows(instance)
+        self.rows = rows = Needs(instance)
         self.needs, self.covers = rows.needs, rows.covers
         self.meets = matrix_of(instance.firsts, instance.colours).astype(np.float64)
         self.weights = np.array(instance.weights, dtype=np.float64)  # whole, below 2**53: exact

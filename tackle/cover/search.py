@@ -21,7 +21,7 @@ from numpy.typing import NDArray
 
 from tackle.cover.instance import Instance, bits, matrix_of, row_masks
 
-__all__ = ["NODES", "Found", "Rows", "smallest_cover"]
+__all__ = ["NODES", "Found", "Needs", "smallest_cover"]
 
 NODES: Final = 2_000_000
 _PIVOTS: Final = 24
@@ -52,7 +52,7 @@ def _without_implied(meets: NDArray[np.bool_]) -> NDArray[np.bool_]:
     return np.asarray(meets[~np.concatenate(implied)], dtype=np.bool_)
 
 
-class Rows:
+class Needs:
     """The needs of an instance that imply all others, rarest first, as bit sets of colours; and what follows from them.
 
     `covers`: for each colour the needs it meets; `near`: for each need those that share a colour with it.
@@ -95,7 +95,7 @@ class _OutOfNodes(Exception):
 class _Search:
     def __init__(self, instance: Instance, nodes: int) -> None:
         self.instance, self.left = instance, nodes
-        self.rows = rows = Rows(instance)
+        self.rows = rows = Needs(instance)
         self.needs, self.covers = rows.needs, rows.covers
         self.open = (1 << len(self.needs)) - 1
         for colour in bits(instance.locked):

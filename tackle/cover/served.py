@@ -26,7 +26,7 @@ class Way:
     `grade`, `book` and `call`: what is said of the one card, and by whom; None for a pair.
     """
 
-    weighs: ClassVar[int] = 150  # see tackle.kept
+    weighs: ClassVar[int] = 150  # see tackle.cache
 
     cards: tuple[Card, ...]
     hit: int
@@ -74,7 +74,7 @@ class ServedDays(Iterable[Served]):
 
     @property
     def weighs(self) -> int:
-        """See tackle.kept: the days are those of what was asked, which others hold too."""
+        """See tackle.cache: the days are those of what was asked, which others hold too."""
         return 400 + 4 * len(self._way) + sum(way.weighs for way in self._ways)
 
     def __len__(self) -> int:

@@ -32,7 +32,7 @@ class Lure:
     `size_in` in inches, `weight_oz` in ounces, `depth_ft` the running depth in feet, `sound` one of SOUNDS.
     """
 
-    weighs: ClassVar[int] = 150  # see tackle.kept: a share of it, for several answers hold the same
+    weighs: ClassVar[int] = 150  # see tackle.cache: a share of it, for several answers hold the same
 
     ref: str
     category: str

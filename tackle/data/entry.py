@@ -10,7 +10,7 @@ from enum import StrEnum
 from typing import Any, Final, TypeVar
 
 from tackle.errors import DataError, Refused
-from tackle.typed import ANYTHING, FLAG, Id, Kind, Maybe, Number, Several, Table, Text, Whole, Word
+from tackle.typed import ANYTHING, FLAG, Id, Maybe, Number, Several, Table, Text, ValueKind, Whole, Word
 
 __all__ = ["ID", "Entry"]
 
@@ -20,7 +20,7 @@ E = TypeVar("E", bound=StrEnum)
 T = TypeVar("T")
 
 
-def _listed(kind: Kind[T], count: int | None) -> Several[T]:
+def _listed(kind: ValueKind[T], count: int | None) -> Several[T]:
     return Several(kind) if count is None else Several(kind, count, count)
 
 
@@ -110,11 +110,11 @@ class Entry:
             raise self.error(field, f"lacks {', '.join(sorted(set(allowed) - set(found)))}")
         return found
 
-    def of(self, field: str, kind: Kind[T]) -> T:
+    def of(self, field: str, kind: ValueKind[T]) -> T:
         """A field's value, of its kind."""
         return self.read(field, self.raw.get(field), kind)
 
-    def read(self, field: str, value: Any, kind: Kind[T]) -> T:
+    def read(self, field: str, value: Any, kind: ValueKind[T]) -> T:
         """A value that stands for a field, of its kind."""
         try:
             return kind.read(value, field)

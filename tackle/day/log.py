@@ -10,10 +10,10 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from typing import Any, Final
 
-from tackle.typed import ANYTHING, Kind, Maybe, Number, Record, Several, Text, Whole, Word
+from tackle.typed import ANYTHING, Maybe, Number, Record, Several, Text, ValueKind, Whole, Word
 from tackle.vocabulary import CATEGORIES, Forage, HookUp, Light, Stain, Wind, ids
 
-__all__ = ["HOOKED", "KINDS", "LoggedTurn", "Tap", "Water", "read_tap", "turns_of"]
+__all__ = ["HOOKED", "KINDS", "LoggedTurn", "Tap", "WaterSeen", "read_tap", "turns_of"]
 
 HOOKED: Final = ids(HookUp)
 # begin: a colour is thrown; bite; nothing, stop: the turn is over; gone: a lure is lost or torn; water: what the water
@@ -28,17 +28,17 @@ _INCHES: Final = Number(0, 120)
 _ID: Final = Text(MOST_ID)
 _COLOUR: Final = Text(60, form="the id of a colour")
 _LURE: Final = {"category": Word(CATEGORIES), "card": _COLOUR}
-_WATER: Final[Mapping[str, Kind[Any]]] = {
+_WATER: Final[Mapping[str, ValueKind[Any]]] = {
     "visibility_in": Number(0.5, 1200), "light": Word(ids(Light)), "wind": Word(ids(Wind)), "stain": Word(ids(Stain)),
     "food": Word(ids(Forage)), "spot": Text(60, 0),
 }  # fmt: skip
-_TURN: Final[Mapping[str, Kind[Any]]] = {
+_TURN: Final[Mapping[str, ValueKind[Any]]] = {
     "start": Number(0, 1440), "minutes": Number(0, MOST_MINUTES), "sizes": Several(_INCHES, MOST_SIZES),
     **dict.fromkeys((*HOOKED, *(f"gone_{what}" for what in _GONE)), Whole(0, 99)),
 }  # fmt: skip
 
 
-def _data(needed: Mapping[str, Kind[Any]], may: Mapping[str, Kind[Any]] | None = None) -> Record:
+def _data(needed: Mapping[str, ValueKind[Any]], may: Mapping[str, ValueKind[Any]] | None = None) -> Record:
     return Record({**needed, **{name: Maybe(kind) for name, kind in (may or {}).items()}}, others=True)
 
 
@@ -76,7 +76,7 @@ class Tap:
 
 
 @dataclass(frozen=True, slots=True)
-class Water:
+class WaterSeen:
     """What was told of water and sky; None: nothing."""
 
     visibility_in: float | None = None
@@ -102,7 +102,7 @@ class LoggedTurn:
     bites: Mapping[str, int] = field(default_factory=dict)
     sizes: tuple[float, ...] = ()
     gone: Mapping[str, int] = field(default_factory=dict)
-    water: Water = field(default_factory=Water)
+    water: WaterSeen = field(default_factory=WaterSeen)
 
 
 def read_tap(entry: Any, field: str) -> Tap:
@@ -145,7 +145,7 @@ def _line(taps: list[Tap], waters: list[Tap]) -> Iterable[LoggedTurn]:
     device = taps[0].device
     told = [tap for tap in waters if tap.device == device and tap not in taps]
     line = sorted([*taps, *told], key=lambda tap: tap.place)
-    water, turn = Water(), None
+    water, turn = WaterSeen(), None
     for tap in line:
         if tap.kind == "turn":
             yield _typed(tap, water)
@@ -153,7 +153,7 @@ def _line(taps: list[Tap], waters: list[Tap]) -> Iterable[LoggedTurn]:
         if tap.kind in ("begin", "water", "nothing", "stop") and turn is not None:
             yield replace(turn, minutes=min(max(tap.at - (turn.at or 0.0), 0.0), MOST_MINUTES))
         if tap.kind in ("begin", "water"):
-            water = replace(water, **{name: tap.data[name] for name in Water.__slots__ if name in tap.data})
+            water = replace(water, **{name: tap.data[name] for name in WaterSeen.__slots__ if name in tap.data})
         if tap.kind == "begin":
             turn = LoggedTurn(tap.id, device, tap.angler, tap.data["category"], tap.data["card"], tap.at, None)
             turn = replace(turn, water=water)
@@ -172,9 +172,9 @@ def _line(taps: list[Tap], waters: list[Tap]) -> Iterable[LoggedTurn]:
         yield turn
 
 
-def _typed(tap: Tap, water: Water) -> LoggedTurn:
+def _typed(tap: Tap, water: WaterSeen) -> LoggedTurn:
     data = tap.data
-    told = replace(water, **{name: data[name] for name in Water.__slots__ if name in data})
+    told = replace(water, **{name: data[name] for name in WaterSeen.__slots__ if name in data})
     blank = LoggedTurn(
         tap.id, tap.device, tap.angler, data["category"], data["card"], data.get("start"), None, water=told
     )
@@ -194,5 +194,5 @@ def _corrected(turn: LoggedTurn, data: Mapping[str, Any]) -> LoggedTurn:
         bites={how: count for how, count in bites.items() if count},
         sizes=tuple(data.get("sizes", turn.sizes)),
         gone={what: count for what, count in gone.items() if count},
-        water=replace(turn.water, **{name: data[name] for name in Water.__slots__ if name in data}),
+        water=replace(turn.water, **{name: data[name] for name in WaterSeen.__slots__ if name in data}),
     )

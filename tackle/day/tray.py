@@ -26,7 +26,7 @@ from tackle.situations.rows import MILLION
 from tackle.situations.situation import Situation
 from tackle.vocabulary import Grade
 
-__all__ = ["Begin", "Change", "Have", "Hour", "Tray", "TrayPiece", "if_that_fails", "pack", "tie_on"]
+__all__ = ["Begin", "TrayChange", "Have", "Hour", "DayTray", "TrayPiece", "if_that_fails", "pack", "tie_on"]
 
 MOST_PIECES: Final = 3  # of one colour: one is none, and a third lies in the other tray
 
@@ -71,7 +71,7 @@ class Begin:
 
 
 @dataclass(frozen=True, slots=True)
-class Change:
+class TrayChange:
     """At one of the hours, by its index, the colour to begin with becomes another."""
 
     index: int
@@ -81,7 +81,7 @@ class Change:
 
 
 @dataclass(frozen=True, slots=True)
-class Tray:
+class DayTray:
     """The day's tray. `firsts` goes with the hours: for each category what to begin with, None where nothing fits."""
 
     pieces: tuple[TrayPiece, ...]
@@ -90,7 +90,7 @@ class Tray:
     right_hours: float
     proved: bool
     firsts: tuple[dict[str, Begin | None], ...]
-    changes: tuple[Change, ...]
+    changes: tuple[TrayChange, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -133,7 +133,7 @@ def pack(
     books: tuple[Rulebook, ...],
     palette: Palette,
     room: int,
-) -> Tray:
+) -> DayTray:
     """The tray of at most `room` pieces: most category-hours answered, then most right, then the fewest colours, then
     suitability, then the order of the categories and the palette's. Exact where it says so.
 
@@ -148,7 +148,7 @@ def pack(
         for part, mask in zip(parts, chosen, strict=True)
     )
     right = sum(Fraction(part.instance.right(mask), part.share) for part, mask in zip(parts, chosen, strict=True))
-    return Tray(
+    return DayTray(
         pieces=tuple(pieces),
         expected_hours=sum(_millionths(hour) for hour in hours) * len(parts) / MILLION,
         answered_hours=answered / MILLION,
@@ -306,18 +306,18 @@ def _with_spares(pieces: list[TrayPiece], have: Sequence[Have], room: int) -> li
     return pieces
 
 
-def _changes(firsts: Sequence[dict[str, Begin | None]], categories: Sequence[str]) -> list[Change]:
+def _changes(firsts: Sequence[dict[str, Begin | None]], categories: Sequence[str]) -> list[TrayChange]:
     found = []
     for index in range(1, len(firsts)):
         for category in categories:
             was, now = firsts[index - 1][category], firsts[index][category]
             if was and now and was.card is not now.card:
-                found.append(Change(index, category, was.card, now))
+                found.append(TrayChange(index, category, was.card, now))
     return found
 
 
 def if_that_fails(
-    tray: Tray,
+    tray: DayTray,
     hours: Sequence[Hour],
     categories: Sequence[str],
     have: Sequence[Have],
@@ -331,7 +331,7 @@ def if_that_fails(
     return {piece.category: piece.card for piece in reversed(second.pieces) if piece.hours}
 
 
-def tie_on(tray: Tray, rods: int) -> tuple[TrayPiece, ...]:
+def tie_on(tray: DayTray, rods: int) -> tuple[TrayPiece, ...]:
     """What to tie on: the first rods differ in what they throw, then in tone, and only then in shade."""
     left: list[TrayPiece] = list(tray.pieces)
     tied: list[TrayPiece] = []

@@ -23,7 +23,7 @@ from tackle.strict import read_json
 from tackle.typed import Number, Record, Several, Whole
 from tackle.vocabulary import Light, Wind
 
-__all__ = ["Hour", "Unreachable", "fetch_forecast", "parse_forecast"]
+__all__ = ["ForecastHour", "Unreachable", "fetch_forecast", "parse_forecast"]
 
 _MOST_BYTES: Final = 100_000
 # What an answer has of each hour; a service may tell more.
@@ -39,7 +39,7 @@ class Unreachable(Exception):
 
 
 @dataclass(frozen=True, slots=True)
-class Hour:
+class ForecastHour:
     """One hour: `cloud` is the share of sky covered; `light` and `wind` are what it means on the water."""
 
     hour: int
@@ -52,7 +52,9 @@ class Hour:
     wind: Wind
 
 
-def fetch_forecast(url: str, latitude: float, longitude: float, day: date, timeout_s: float = 2.0) -> list[Hour]:
+def fetch_forecast(
+    url: str, latitude: float, longitude: float, day: date, timeout_s: float = 2.0
+) -> list[ForecastHour]:
     """The forecast for a day at a place. Raises Unreachable, or Refused where the answer makes no sense."""
     query = urlencode({"latitude": f"{latitude:.3f}", "longitude": f"{longitude:.3f}", "date": day.isoformat()})
     try:
@@ -95,16 +97,16 @@ class _Said:
         return io.BytesIO(self._said)
 
 
-def parse_forecast(raw: Any, latitude: float, longitude: float, day: date) -> list[Hour]:
+def parse_forecast(raw: Any, latitude: float, longitude: float, day: date) -> list[ForecastHour]:
     """The hours of an answer, in order. Raises Refused with the hour and the field that make no sense."""
     listed = _ANSWER.read(raw, "forecast")["hours"]
     midnight = datetime.combine(day, datetime.min.time(), UTC) - timedelta(hours=longitude / 15)
     return [_hour(entry, latitude, longitude, midnight) for entry in listed]
 
 
-def _hour(told: Mapping[str, Any], latitude: float, longitude: float, midnight: datetime) -> Hour:
+def _hour(told: Mapping[str, Any], latitude: float, longitude: float, midnight: datetime) -> ForecastHour:
     height = height_deg(latitude, longitude, midnight + timedelta(hours=told["hour"], minutes=30))
-    return Hour(**told, light=_light(height, told["cloud"]), wind=_wind(told["wind_mph"]))
+    return ForecastHour(**told, light=_light(height, told["cloud"]), wind=_wind(told["wind_mph"]))
 
 
 def _light(height: float, cloud: float) -> Light:

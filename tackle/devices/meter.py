@@ -21,7 +21,7 @@ from tackle.situations.clarity import MAX_VISIBILITY_IN
 from tackle.units import CM_PER_IN
 from tackle.vocabulary import Stain, ids
 
-__all__ = ["Heard", "MeterReading", "checksum", "parse_sentence", "read_meter", "sentence"]
+__all__ = ["MeterSaid", "MeterReading", "checksum", "parse_sentence", "read_meter", "sentence"]
 
 _MOST_BYTES = 65_536
 _MOST_READINGS = 60
@@ -36,7 +36,7 @@ class MeterReading:
 
 
 @dataclass(frozen=True, slots=True)
-class Heard:
+class MeterSaid:
     """What a meter said: the good readings, and how many sentences were refused, with the first reason."""
 
     readings: tuple[MeterReading, ...]
@@ -79,7 +79,7 @@ def parse_sentence(line: str) -> MeterReading:
     return MeterReading(inches, Stain(parts[3]) if parts[3] else None)
 
 
-def read_meter(host: str, port: int, timeout_s: float = 2.0) -> Heard:
+def read_meter(host: str, port: int, timeout_s: float = 2.0) -> MeterSaid:
     """What a meter says until it closes the line, for `timeout_s` seconds in all. Raises OSError where none answers."""
     deadline = Deadline(timeout_s)
     with socket.create_connection((host, port), timeout=timeout_s) as line:
@@ -92,4 +92,4 @@ def read_meter(host: str, port: int, timeout_s: float = 2.0) -> Heard:
                 readings.append(parse_sentence(said))
             except Refused as refused:
                 reasons.append(refused.wrong)
-    return Heard(tuple(readings), len(reasons), reasons[0] if reasons else "")
+    return MeterSaid(tuple(readings), len(reasons), reasons[0] if reasons else "")

@@ -12,7 +12,7 @@ from tackle.colours.palette import Palette
 from tackle.crate.lure import sound_of
 from tackle.intake.kinds import categories_of
 from tackle.intake.naming import colour_of
-from tackle.intake.table import CONDITIONS
+from tackle.intake.sheet_rows import CONDITIONS
 
 __all__ = ["UNIT", "by_heading", "guess_columns"]
 

@@ -12,14 +12,14 @@ from rapidfuzz import fuzz, process
 from tackle.colours.palette import house_palette
 from tackle.intake.words import LONGEST, bare_words, house_words, normal
 
-__all__ = ["Kind", "categories_of", "find_kind"]
+__all__ = ["LureKind", "categories_of", "find_kind"]
 
 _CLOSE: Final = 84.0  # how near a slip may be to a category's word
 _SHORTEST: Final = 5  # letters: shorter words are too near each other to forgive a slip
 
 
 @dataclass(frozen=True, slots=True)
-class Kind:
+class LureKind:
     """The categories that a line may mean, surest first; the words that name them, and those that do not.
 
     `named`: some words name a kind of tackle, be it none of ours. `plural`: they name more than one.
@@ -38,7 +38,7 @@ def categories_of(text: str) -> tuple[str, ...]:
     return found[0] if found else ()
 
 
-def find_kind(words: Sequence[str]) -> Kind:
+def find_kind(words: Sequence[str]) -> LureKind:
     """The category that some of the words name.
 
     A word that no colour has goes before one that some colour has ("craw" may be either), then the longer name.
@@ -46,7 +46,7 @@ def find_kind(words: Sequence[str]) -> Kind:
     """
     best = _best(words)
     if best is None:
-        return Kind((), tuple(words), named=False)
+        return LureKind((), tuple(words), named=False)
     rank, start, length, categories, plural = best
     left = (*words[:start], *words[start + length :])
     said = list(words[start : start + length])
@@ -58,7 +58,7 @@ def find_kind(words: Sequence[str]) -> Kind:
         plural = plural or more[4]
         said += left[more[1] : more[1] + more[2]]
         left = (*left[: more[1]], *left[more[1] + more[2] :])
-    return Kind(tuple(dict.fromkeys(categories)), left, " ".join(said), plural=plural)
+    return LureKind(tuple(dict.fromkeys(categories)), left, " ".join(said), plural=plural)
 
 
 _Rank = tuple[bool, int, bool]  # of a single word that is a colour's too; shorter; with a slip: the least is the surest

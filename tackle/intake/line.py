@@ -10,14 +10,14 @@ from typing import Final
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
 from tackle.intake.amounts import Amounts, Bare, read_amounts
-from tackle.intake.kinds import Kind, find_kind
+from tackle.intake.kinds import LureKind, find_kind
 from tackle.intake.limits import MOST_COUNT, Limits, limits_of
 from tackle.intake.naming import colour_of
 from tackle.intake.words import house_words, normal
 from tackle.units import CM_PER_IN, G_PER_OZ, M_PER_FT, System
 from tackle.vocabulary import CATEGORIES, Group
 
-__all__ = ["MOST_LINE", "Guess", "read_line"]
+__all__ = ["MOST_LINE", "LineRead", "read_line"]
 
 MOST_LINE: Final = 160  # characters
 _SOUNDS: Final = (
@@ -30,7 +30,7 @@ _EQUAL: Final = 0.5  # readings no further apart than this are asked about
 
 
 @dataclass(frozen=True, slots=True)
-class Guess:
+class LineRead:
     """What a line says. None and empty where it does not say.
 
     `kind`, `colour`: the words of each, as typed. `categories` and `offers`: what it may mean, surest first.
@@ -64,9 +64,9 @@ def read_line(
     palette: Palette,
     system: System = "imperial",
     remembered: Mapping[tuple[str, str], str] | None = None,
-    before: Guess | None = None,
+    before: LineRead | None = None,
     category: str | None = None,
-) -> Guess:
+) -> LineRead:
     """The best guess at a typed line.
 
     A bare number is what is possible for the category: a count, a size in the reader's own unit or in millimetres; a
@@ -109,7 +109,7 @@ def read_line(
         unsure.add("category")
     if card is None:
         unsure.add("colour")
-    return Guess(
+    return LineRead(
         line,
         min(max(int(values.get("count", 1)), 1), MOST_COUNT),
         first,
@@ -134,7 +134,7 @@ def _sound(line: str) -> tuple[str, str]:
     return "", line
 
 
-def _narrowed(kind: Kind, card: Card | None) -> tuple[str, ...]:
+def _narrowed(kind: LureKind, card: Card | None) -> tuple[str, ...]:
     """The categories that the colour leaves: one that is sold in a single one of them settles it."""
     if card is None or len(kind.categories) < 2:
         return kind.categories
@@ -142,7 +142,7 @@ def _narrowed(kind: Kind, card: Card | None) -> tuple[str, ...]:
     return left if len(left) == 1 else kind.categories
 
 
-def _carried(before: Guess, values: Mapping[str, float]) -> tuple[dict[str, float], set[str]]:
+def _carried(before: LineRead, values: Mapping[str, float]) -> tuple[dict[str, float], set[str]]:
     more = {}
     for name in ("size_in", "weight_oz"):
         told = getattr(before, name)
@@ -158,7 +158,7 @@ def _rounded(value: float | None, digits: int) -> float | None:
 # --- what a bare number is ----------------------------------------------------------------------------------------
 
 
-def _values(amounts: Amounts, kind: Kind, limits: Limits, system: System) -> tuple[dict[str, float], set[str]]:
+def _values(amounts: Amounts, kind: LureKind, limits: Limits, system: System) -> tuple[dict[str, float], set[str]]:
     """The values under their fields, and the fields that are not sure."""
     values, unsure, bare = dict(amounts.told), set(amounts.unclear), list(amounts.bare)
     if bare and bare[0].leads and bare[0].kind == "whole" and kind.plural and "count" in values:
@@ -185,7 +185,7 @@ def _values(amounts: Amounts, kind: Kind, limits: Limits, system: System) -> tup
 
 
 def _readings(
-    bare: Sequence[Bare], told: Mapping[str, float], kind: Kind, limits: Limits, system: System
+    bare: Sequence[Bare], told: Mapping[str, float], kind: LureKind, limits: Limits, system: System
 ) -> Iterator[tuple[float, dict[str, float]]]:
     """Every way to read the bare numbers together, each field once, with how odd it would be."""
     if not bare:
@@ -200,7 +200,7 @@ def _readings(
             yield cost + more, {**values, **others}
 
 
-def _one(bare: Bare, kind: Kind, limits: Limits, system: System) -> Iterator[tuple[float, dict[str, float]]]:
+def _one(bare: Bare, kind: LureKind, limits: Limits, system: System) -> Iterator[tuple[float, dict[str, float]]]:
     """The ways to read one bare number, with how odd each would be."""
     if bare.kind == "whole":
         yield from _whole(bare, kind, limits, system)
@@ -218,7 +218,7 @@ def _one(bare: Bare, kind: Kind, limits: Limits, system: System) -> Iterator[tup
         yield from _mixed(bare, limits)
 
 
-def _whole(bare: Bare, kind: Kind, limits: Limits, system: System) -> Iterator[tuple[float, dict[str, float]]]:
+def _whole(bare: Bare, kind: LureKind, limits: Limits, system: System) -> Iterator[tuple[float, dict[str, float]]]:
     inches = bare.value / (CM_PER_IN if system == "metric" else 1)
     feet = bare.value / (M_PER_FT if system == "metric" else 1)
     usual = _within(inches, limits.usual)

@@ -10,11 +10,11 @@ from typing import Final
 from tackle.colours.palette import Palette
 from tackle.errors import Refused
 from tackle.intake.columns import UNIT, by_heading, guess_columns
-from tackle.intake.line import Guess, read_line
-from tackle.intake.table import FIELDS, as_cells
+from tackle.intake.line import LineRead, read_line
+from tackle.intake.sheet_rows import FIELDS, as_cells
 from tackle.units import System
 
-__all__ = ["Mend", "Sheet", "Table", "headed", "with_units"]
+__all__ = ["Mend", "Sheet", "SheetTable", "headed", "with_units"]
 
 _ENOUGH: Final = 0.6  # the share of rows that must read as typed lures where a sheet has one column
 _LOOKED_AT: Final = 12  # rows from the top among which the headings are
@@ -60,7 +60,7 @@ class Mend:
 
 
 @dataclass(frozen=True, slots=True)
-class Table:
+class SheetTable:
     """The rows of a sheet below its headings as they stand in it, what each column holds, and what may be mended."""
 
     name: str
@@ -71,7 +71,7 @@ class Table:
     mends: list[Mend]
 
 
-def headed(sheet: Sheet, palette: Palette, system: System) -> Table:
+def headed(sheet: Sheet, palette: Palette, system: System) -> SheetTable:
     """A sheet's table. Raises Refused where it has no rows for lures.
 
     Rows that are one line each are taken apart. A sheet whose first row is a lure has no headings.
@@ -83,7 +83,7 @@ def headed(sheet: Sheet, palette: Palette, system: System) -> Table:
         used = [place for place, name in enumerate(FIELDS) if name in _ALWAYS or any(line[place] for line in lines)]
         names = [FIELDS[place] for place in used]
         told = [[line[place] for place in used] for line in lines]
-        return Table(sheet.name, names, list(names), told, list(sheet.numbers[-len(lines) :]), [])
+        return SheetTable(sheet.name, names, list(names), told, list(sheet.numbers[-len(lines) :]), [])
     top = _heading_at(rows)
     headings, first = list(rows[top]), top + 1
     if not any(by_heading(headings)) and _is_lure(headings, palette, system):
@@ -98,7 +98,7 @@ def headed(sheet: Sheet, palette: Palette, system: System) -> Table:
         for row, (cells, number) in enumerate(zip(below, numbers, strict=True))
         for mend in _mends_of(row, cells, number, columns, sheet.merged)
     ]
-    return Table(sheet.name, headings, columns, below, numbers, mends)
+    return SheetTable(sheet.name, headings, columns, below, numbers, mends)
 
 
 def _heading_at(rows: Sequence[Sequence[str]]) -> int:
@@ -171,7 +171,7 @@ def _lines(rows: Sequence[Sequence[str]], palette: Palette, system: System) -> l
     return [_cells(guess) for guess in guesses]
 
 
-def _cells(guess: Guess) -> list[str]:
+def _cells(guess: LineRead) -> list[str]:
     """The cells of a typed line. What is not sure stays as it was typed, or is a question mark, so that it is asked."""
     sure = guess.category if "category" not in guess.unsure else guess.kind
     values = {"category": sure or "", "card": guess.colour, "count": guess.count, "sound": guess.sound}

@@ -17,7 +17,7 @@ from tackle.picture.find import Box
 from tackle.picture.rectify import CELL_H, CELL_W, Point, compartments
 from tackle.vocabulary import CATEGORIES, Group, Opacity
 
-__all__ = ["Offer", "Sampled", "balanced", "count_of", "offers", "read_loose", "read_tray", "sample", "seen_at"]
+__all__ = ["LikelyCard", "Sampled", "balanced", "count_of", "offers", "read_loose", "read_tray", "sample", "seen_at"]
 
 _RIM: Final = 0.09  # of a compartment's width and height: what is taken for its bottom
 _APART: Final = 5.0  # CIE 1976: from here on a pixel is not the bottom's
@@ -55,7 +55,7 @@ class Sampled:
 
 
 @dataclass(frozen=True, slots=True)
-class Offer:
+class LikelyCard:
     """A card that may be it, and how far it is from what was seen (CIE 1976, weighted over back, side and belly)."""
 
     card: Card
@@ -171,7 +171,7 @@ def count_of(seen: Sampled, category: str | None) -> int:
 
 def offers(
     seen: Sequence[Sampled], cards: Sequence[Card], most: int = 3, others: Mapping[int, Sequence[Card]] | None = None
-) -> list[list[Offer]]:
+) -> list[list[LikelyCard]]:
     """For each lure of one picture the nearest cards, at most one of each tone, either side up.
 
     `others`: the cards to choose from for a lure, by its place, that is of another category than the rest.
@@ -195,11 +195,11 @@ def offers(
     return found
 
 
-def _best(row: NDArray[np.float64], cards: Sequence[Card], whose: Sequence[int], most: int) -> list[Offer]:
-    best: dict[str, Offer] = {}
+def _best(row: NDArray[np.float64], cards: Sequence[Card], whose: Sequence[int], most: int) -> list[LikelyCard]:
+    best: dict[str, LikelyCard] = {}
     for place in np.argsort(row, kind="stable"):
         card = cards[whose[place]]
-        best.setdefault(card.tone, Offer(card, round(float(row[place]), 2)))
+        best.setdefault(card.tone, LikelyCard(card, round(float(row[place]), 2)))
         if len(best) == most:
             break
     return list(best.values())

@@ -43,7 +43,7 @@ class Call:
     situation does not say.
     """
 
-    weighs: ClassVar[int] = 0  # see tackle.kept
+    weighs: ClassVar[int] = 0  # see tackle.cache
 
     id: str
     categories: frozenset[str]

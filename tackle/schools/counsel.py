@@ -13,14 +13,14 @@ from tackle.schools.rulebook import Rulebook
 from tackle.situations.situation import Situation
 from tackle.vocabulary import Grade
 
-__all__ = ["FOLLOWED_FIRST", "Counsel", "Dispute", "Said", "Start", "counsel", "start_of"]
+__all__ = ["FOLLOWED_FIRST", "Counsel", "Dispute", "SchoolSaid", "Start", "counsel", "start_of"]
 
 SHOWN: Final = 3
 FOLLOWED_FIRST: Final = ("ladder", "menu", "sheen")  # how far they see, what they eat, what the light does
 
 
 @dataclass(frozen=True, slots=True)
-class Said:
+class SchoolSaid:
     """What one school says: its first choices, and what it warns of."""
 
     book: Rulebook
@@ -54,7 +54,7 @@ class Start:
 class Counsel:
     """What all schools say, the colour to start with and who of them reaches for it, and where they disagree."""
 
-    said: list[Said]
+    said: list[SchoolSaid]
     start: Start | None
     behind: list[Rulebook]
     disputes: list[Dispute]
@@ -65,7 +65,7 @@ def counsel(situation: Situation, palette: Palette, books: Sequence[Rulebook], f
     cards = palette.sold_in(situation.category)
     ranked = [(book, rank(book, cards, situation)) for book in books]
     said = [
-        Said(
+        SchoolSaid(
             book,
             [v for v in all_of if v.grade is not Grade.AVOID][:SHOWN],
             [v for v in all_of if v.grade is Grade.AVOID],

@@ -82,7 +82,7 @@ class DayKinds:
 
     @property
     def weighs(self) -> int:
-        """See tackle.kept."""
+        """See tackle.cache."""
         return 300 + self.kind_of.nbytes + 60 * len(self.patterns)
 
     def holds(self, school: int) -> dict[int, NDArray[np.bool_]]:

@@ -8,8 +8,8 @@ from typing import Final
 import numpy as np
 from numpy.typing import NDArray
 
+from tackle.cache import Cache
 from tackle.colours.card import Card
-from tackle.kept import Held
 from tackle.schools.call import Call
 from tackle.schools.evaluation import evaluate, first_choices, reaching
 from tackle.schools.rulebook import Rulebook
@@ -49,7 +49,7 @@ def want_apart(
     return np.asarray(mine.any(axis=0) & theirs.any(axis=0) & ~(mine & theirs).any(axis=0), dtype=np.bool_)
 
 
-_SAID: Final = Held[tuple[NDArray[np.int16], NDArray[np.bool_]]](megabytes=8)
+_SAID: Final = Cache[tuple[NDArray[np.int16], NDArray[np.bool_]]](megabytes=8)
 
 
 def _said(

@@ -37,7 +37,7 @@ class Rulebook:
     Two rulebooks are the same only if they are one object, so that what is worked out of one can be kept by it.
     """
 
-    weighs: ClassVar[int] = 0  # see tackle.kept
+    weighs: ClassVar[int] = 0  # see tackle.cache
 
     id: str
     name: str

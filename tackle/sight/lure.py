@@ -7,9 +7,9 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from tackle.cache import cached
 from tackle.colours.card import Card
 from tackle.colours.light import light_of
-from tackle.kept import kept
 from tackle.sight.spectra import Assumptions, spectra
 from tackle.vocabulary import Brightness, Finish
 
@@ -29,7 +29,7 @@ class Faces:
     mirror: Curve
 
 
-@kept(megabytes=8)
+@cached(megabytes=8)
 def faces_of(cards: tuple[Card, ...], assumed: Assumptions) -> Faces:
     """The faces of some cards: flake mixed in by its share, fluorescence as a guess."""
     told = assumed.told["lure"]

@@ -12,7 +12,7 @@ from tackle.colours.likeness import difference, never_one
 from tackle.sight.alike import Yardstick, days_alike, views_of
 from tackle.situations.expected_rows import Expected
 
-__all__ = ["Pair", "better_dropped", "pairs_of"]
+__all__ = ["HardlyApart", "better_dropped", "pairs_of"]
 
 Reached = TypeVar("Reached", bound=Any)  # ordered, and what one reaches more than another is told by `-`
 
@@ -22,7 +22,7 @@ _IN_HAND: Final = 12.0  # the CIE 1976 difference up to which two look alike in 
 
 
 @dataclass(frozen=True, slots=True)
-class Pair:
+class HardlyApart:
     """Two colours of a category, the days on which the fish would hardly part them, and of how many."""
 
     category: str
@@ -51,7 +51,9 @@ class Pair:
         return 1 - self.share >= _PARTED and near and self.first.tone is self.second.tone
 
 
-def pairs_of(category: str, cards: Sequence[Card], days: Iterable[Expected], yardstick: Yardstick) -> tuple[Pair, ...]:
+def pairs_of(
+    category: str, cards: Sequence[Card], days: Iterable[Expected], yardstick: Yardstick
+) -> tuple[HardlyApart, ...]:
     """All pairs of some colours over those days on whose waters their category is thrown."""
     views = views_of([one for one in days if one.water.throws(category)])
     total = sum(views.values())
@@ -59,13 +61,13 @@ def pairs_of(category: str, cards: Sequence[Card], days: Iterable[Expected], yar
         return ()
     alike = days_alike(cards, views, yardstick)
     return tuple(
-        Pair(category, cards[one], cards[other], round(float(alike[one, other]), 1), round(total, 1))
+        HardlyApart(category, cards[one], cards[other], round(float(alike[one, other]), 1), round(total, 1))
         for one, other in combinations(range(len(cards)), 2)
     )
 
 
 def better_dropped(
-    pair: Pair, cards: Iterable[Card], reached: Callable[[Iterable[Card]], Reached]
+    pair: HardlyApart, cards: Iterable[Card], reached: Callable[[Iterable[Card]], Reached]
 ) -> tuple[Card, Card, Reached]:
     """Of a pair among some cards the one to drop, the one to keep, and what the others reach less without it."""
     every = frozenset(cards)

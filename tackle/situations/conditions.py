@@ -13,7 +13,7 @@ from types import MappingProxyType
 from typing import Any, Final
 
 from tackle.situations.clarity import MAX_VISIBILITY_IN
-from tackle.typed import Id, Kind, Number, Several, Whole
+from tackle.typed import Id, Number, Several, ValueKind, Whole
 from tackle.vocabulary import (
     Cover,
     Current,
@@ -34,7 +34,7 @@ __all__ = ["CHOICES", "CONDITIONS", "DERIVED", "NUMBERS", "Condition"]
 
 
 @dataclass(frozen=True)
-class Condition(Kind[Any]):
+class Condition(ValueKind[Any]):
     """One condition, by the id that requests, rules and addresses have for it.
 
     `words`: those it may be, where it is a word; else it is a number from `low` to `high`, in `unit` (in, ft, F), from
@@ -65,7 +65,7 @@ class Condition(Kind[Any]):
         return self.attribute or self.id
 
     @cached_property
-    def kind(self) -> Kind[Any]:
+    def kind(self) -> ValueKind[Any]:
         """The kind of value that tells it."""
         if self.several and self.words:
             return Several(Id(self.words), 100)

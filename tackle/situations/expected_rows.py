@@ -40,7 +40,7 @@ _HUNDRED: Final = 100
 class Expected:
     """One situation to expect: `millionths` of a day, at the middle visibility and temperature of those days."""
 
-    weighs: ClassVar[int] = 50  # see tackle.kept: a share of it, for all answers on the same days hold the same
+    weighs: ClassVar[int] = 50  # see tackle.cache: a share of it, for all answers on the same days hold the same
 
     water: Water
     band: str
@@ -98,7 +98,7 @@ class ExpectedDays(Rows[Expected]):
 
     @property
     def weighs(self) -> int:
-        """See tackle.kept."""
+        """See tackle.cache."""
         return 2_000 + 25 * len(self)
 
     @cached_property
@@ -224,7 +224,7 @@ class ExpectedSituations(Rows[Situation], Tabulated):
 
     @property
     def weighs(self) -> int:
-        """See tackle.kept: a share of their days, for several answers on the same days hold them."""
+        """See tackle.cache: a share of their days, for several answers on the same days hold them."""
         return 100 + self._days.weighs // 4
 
     @property

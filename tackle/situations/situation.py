@@ -35,7 +35,7 @@ __all__ = ["Situation", "make_situation", "read_days", "read_situation"]
 class Situation:
     """What a school may ask about. None is: not known; no forage is: nobody knows."""
 
-    weighs: ClassVar[int] = 75  # see tackle.kept: a share of it, for several answers hold the same
+    weighs: ClassVar[int] = 75  # see tackle.cache: a share of it, for several answers hold the same
 
     category: str
     visibility_in: float

@@ -11,14 +11,14 @@ from typing import Final
 
 from tackle.data import FOLDER, read_toml
 from tackle.data.entry import ID, Entry
+from tackle.situations.hashable import Table
 from tackle.situations.months import northern_month
 from tackle.situations.sky import Climate
-from tackle.situations.table import Table
 from tackle.situations.visibility import Spread
 from tackle.situations.water import FOOD_WEIGHT, SALINITIES, Month, Water
 from tackle.vocabulary import CATEGORIES, Cover, Forage, Stain, ids
 
-__all__ = ["Kind", "MonthGuess", "first_guess", "kinds", "load_kinds", "usual_temp_f"]
+__all__ = ["WaterKind", "MonthGuess", "first_guess", "kinds", "load_kinds", "usual_temp_f"]
 
 KINDS_FILE: Final = FOLDER / "waters.toml"
 _FIELDS: Final = ("id", "salinity", "depth_ft", "visibility", "stain", "food", "cover", "throws")
@@ -38,7 +38,7 @@ class MonthGuess:
 
 
 @dataclass(frozen=True, slots=True)
-class Kind:
+class WaterKind:
     """A kind of water: what it is usually like, by quarter of the northern year from winter on.
 
     `throws`: the categories that a newcomer there begins with."""
@@ -67,7 +67,7 @@ class Kind:
         )
 
 
-def first_guess(kind: Kind, latitude: float) -> Water:
+def first_guess(kind: WaterKind, latitude: float) -> Water:
     """A water of a kind at a latitude, of which nothing else is known yet: a guess from end to end."""
     months = {}
     for number in range(1, 13):
@@ -91,9 +91,9 @@ def usual_temp_f(latitude: float, month: int) -> float:
     return round(max(mean - swing * math.cos(2 * math.pi * (northern - 1.6) / 12), 33.0))
 
 
-def load_kinds(path: Path) -> dict[str, Kind]:
+def load_kinds(path: Path) -> dict[str, WaterKind]:
     """The kinds of water in a TOML file. Raises DataError naming file, entry and field."""
-    found: dict[str, Kind] = {}
+    found: dict[str, WaterKind] = {}
     for raw in read_toml(path).get("kind", []):
         entry = Entry(raw, path.name, fields=_FIELDS, kind="kind of water")
         kind = _read(entry)
@@ -103,7 +103,7 @@ def load_kinds(path: Path) -> dict[str, Kind]:
     return found
 
 
-def _read(entry: Entry) -> Kind:
+def _read(entry: Entry) -> WaterKind:
     foods = entry.list("food", 4)
     for food in foods:
         for word, amount in food.items() if isinstance(food, dict) else [(food, None)]:
@@ -116,7 +116,7 @@ def _read(entry: Entry) -> Kind:
     throws = tuple(entry.among("throws", entry.texts("throws"), tuple(CATEGORIES)))
     if not 3 <= len(throws) <= 5:
         raise entry.error("throws", "is not a list of three to five categories")
-    return Kind(
+    return WaterKind(
         id=entry.text("id", ID),
         salinity=entry.word("salinity", SALINITIES),
         depth_ft=entry.number("depth_ft", 0, 200),
@@ -129,6 +129,6 @@ def _read(entry: Entry) -> Kind:
 
 
 @cache
-def kinds() -> Mapping[str, Kind]:
+def kinds() -> Mapping[str, WaterKind]:
     """The kinds of water that ship with the app, loaded once."""
     return load_kinds(KINDS_FILE)

@@ -17,7 +17,7 @@ from tackle.situations.columns import tabulate
 from tackle.situations.situation import Situation
 from tackle.vocabulary import Grade
 
-__all__ = ["Heard", "Offer", "Pick", "Question", "draw"]
+__all__ = ["DrillSaid", "DrillChoice", "Pick", "Question", "draw"]
 
 LEAST: Final = 4
 MOST: Final = 6
@@ -32,7 +32,7 @@ class Pick(StrEnum):
 
 
 @dataclass(frozen=True, slots=True)
-class Heard:
+class DrillSaid:
     """What one school says of a colour: the call that decides, None where it is silent; and whether it is reached for
     first."""
 
@@ -46,11 +46,11 @@ class Heard:
 
 
 @dataclass(frozen=True, slots=True)
-class Offer:
+class DrillChoice:
     """One colour that may be picked, and what each followed school says of it."""
 
     card: Card
-    heard: tuple[Heard, ...]
+    heard: tuple[DrillSaid, ...]
     pick: Pick
 
 
@@ -60,22 +60,24 @@ class Question:
 
     situation: Situation
     by: Rulebook | None
-    offers: tuple[Offer, ...]
+    offers: tuple[DrillChoice, ...]
 
     @property
-    def best(self) -> tuple[Offer, ...]:
+    def best(self) -> tuple[DrillChoice, ...]:
         return tuple(offer for offer in self.offers if offer.pick is Pick.FIRST)
 
 
-def _heard_of(books: Sequence[Rulebook], cards: Sequence[Card], situation: Situation) -> dict[str, tuple[Heard, ...]]:
+def _heard_of(
+    books: Sequence[Rulebook], cards: Sequence[Card], situation: Situation
+) -> dict[str, tuple[DrillSaid, ...]]:
     """What each school says of each card, by the card's id."""
     columns = tabulate([situation])
-    said: dict[str, list[Heard]] = {card.id: [] for card in cards}
+    said: dict[str, list[DrillSaid]] = {card.id: [] for card in cards}
     for book in books:
         decided = evaluate(book, situation.category, cards, columns)
         first = first_choices(book, decided)[:, 0]
         for card, place, is_first in zip(cards, decided[:, 0], first, strict=True):
-            said[card.id].append(Heard(book, book.calls[place] if place >= 0 else None, bool(is_first)))
+            said[card.id].append(DrillSaid(book, book.calls[place] if place >= 0 else None, bool(is_first)))
     return {card: tuple(heard) for card, heard in said.items()}
 
 
@@ -104,7 +106,7 @@ def draw(situation: Situation, books: Sequence[Rulebook], cards: Sequence[Card],
             return Pick.WRONG
         return Pick.DOES
 
-    offers = [Offer(card, said[card.id], pick_of(card)) for card in cards]
+    offers = [DrillChoice(card, said[card.id], pick_of(card)) for card in cards]
     chance.shuffle(offers)
     wanted = chance.randint(LEAST, MOST)
     chosen = [next(offer for offer in offers if offer.pick is Pick.FIRST and (by or offer.card in common))]

@@ -15,13 +15,13 @@ from tackle.situations.clarity import HOUSE_LADDER
 from tackle.situations.situation import Situation
 from tackle.vocabulary import Forage
 
-__all__ = ["Step", "Story", "tell"]
+__all__ = ["StoryStep", "Story", "tell"]
 
 LITTLE: Final = 0.02  # of the days expected: a colour that adds less than that many right ones ends the story
 
 
 @dataclass(frozen=True, slots=True)
-class Step:
+class StoryStep:
     """One more colour. `right`, `answered`: days of the set so far; `adds_right`, `adds`: what came with this one.
 
     `example`: the place of the situation that shows best what it is for; `before`: how the colours before it served
@@ -42,7 +42,7 @@ class Step:
 class Story:
     """The steps in their order, and the colours of the plan that are left for later since each adds little."""
 
-    steps: tuple[Step, ...]
+    steps: tuple[StoryStep, ...]
     later: tuple[Card, ...]
     expected_days: float
 
@@ -57,7 +57,7 @@ def tell(request: Request, plan: Plan, palette: Palette) -> Story:
         kept = frozenset(card.id for card in cards)
         return make_plan(replace(bare, ban=frozenset(sold - kept), lock=kept), palette)
 
-    steps: list[Step] = []
+    steps: list[StoryStep] = []
     taken: list[Card] = []
     before = of(())
     left = list(chosen)
@@ -67,7 +67,7 @@ def tell(request: Request, plan: Plan, palette: Palette) -> Story:
         if steps and max(adds_right, adds) < LITTLE * plan.expected_days:
             break
         place, days, was = _example(request.situations, before, now)
-        steps.append(Step(card, now.right_days, now.answered_days, adds_right, adds, place, days, was))
+        steps.append(StoryStep(card, now.right_days, now.answered_days, adds_right, adds, place, days, was))
         taken.append(card)
         left.remove(card)
         before = now

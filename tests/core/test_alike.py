@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 from tackle.colours.palette import house_palette
 from tackle.sight.alike import Yardstick, days_alike, left_of
 from tackle.sight.look import View, apart, points
-from tackle.sight.pairs import Pair, better_dropped
+from tackle.sight.pairs import HardlyApart, better_dropped
 
 PALETTE = house_palette()
 CARDS = PALETTE.sold_in("jerkbait")[:8]
@@ -57,18 +57,18 @@ def test_red_goes_first_with_depth():
 
 def test_two_are_nearly_one_or_part_by_their_share_of_the_days():
     def told(days, other=BONE):
-        return Pair("jerkbait", WHITE, other, days, 10.0)
+        return HardlyApart("jerkbait", WHITE, other, days, 10.0)
 
     assert [told(days).nearly_one for days in (7.9, 8.0)] == [False, True]
-    alike = Pair("jerkbait", WHITE, WHITE, 5.0, 10.0)
+    alike = HardlyApart("jerkbait", WHITE, WHITE, 5.0, 10.0)
     assert alike.parted_below(2.3)
-    assert not Pair("jerkbait", WHITE, WHITE, 5.1, 10.0).parted_below(2.3)
+    assert not HardlyApart("jerkbait", WHITE, WHITE, 5.1, 10.0).parted_below(2.3)
     assert not told(0.0, PALETTE.by_id["black-plain"]).parted_below(2.3)  # nor are they alike in the hand
 
 
 def test_of_two_that_are_nearly_one_the_cheaper_goes():
     days = {WHITE: 3.0, BONE: 5.0, PALETTE.by_id["black-plain"]: 1.0}
     drop, keep, cost = better_dropped(
-        Pair("jerkbait", BONE, WHITE, 9.0, 10.0), days, lambda cards: sum(days[one] for one in cards)
+        HardlyApart("jerkbait", BONE, WHITE, 9.0, 10.0), days, lambda cards: sum(days[one] for one in cards)
     )
     assert (drop, keep, cost) == (WHITE, BONE, 3.0)

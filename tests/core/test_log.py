@@ -7,8 +7,8 @@ from hypothesis import strategies as st
 from tackle.colours.palette import house_palette
 from tackle.colours.role import Role, role_of
 from tackle.day.log import Tap, read_tap, turns_of
+from tackle.day.phone_table import MIDDLES, table_of
 from tackle.day.rotation import loud_turn, nearest_step, turns_for
-from tackle.day.table import MIDDLES, table_of
 from tackle.errors import Refused
 from tackle.intake.turn import read_turn
 from tackle.schools.rulebook import house_rulebooks

@@ -2,9 +2,9 @@
 
 from tackle.colours.palette import house_palette
 from tackle.rules import main
+from tackle.schools.first_choices import SILENT, rows
 from tackle.schools.reasons import unfounded
 from tackle.schools.rulebook import entry_of, house_rulebooks, on_top, read_calls, read_rulebook
-from tackle.schools.table import SILENT, rows
 from tackle.vocabulary import Forage, Light, Season
 from tests.core.examples import PLAIN, call
 

@@ -15,7 +15,7 @@ from tackle.intake.limits import limits_of, load_limits
 from tackle.intake.line import read_line
 from tackle.intake.naming import colour_of
 from tackle.intake.sheet import Sheet, headed, with_units
-from tackle.intake.table import FIELDS, as_cells, read_row
+from tackle.intake.sheet_rows import FIELDS, as_cells, read_row
 from tackle.intake.words import load_words, normal
 
 PALETTE = house_palette()

@@ -163,7 +163,7 @@ def test_the_policy_is_strict_on_every_page(client, signed_in):
 def test_who_is_saved_whole_writes_no_old_version_back(wren):
     """A password is changed while another tab changes the crate."""
     from web.accounts.models import User
-    from web.stock.changes import make_tray
+    from web.crate.changes import make_tray
 
     earlier, other = User.objects.get(pk=wren.pk), User.objects.get(pk=wren.pk)
     make_tray(other, "Odds", "teal")

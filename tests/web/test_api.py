@@ -8,7 +8,7 @@ import pytest
 from tests.pages import text
 from web.api.changes import make_token
 from web.api.tokens import MAY
-from web.stock.models import Lure
+from web.crate.models import Lure
 from web.waters.models import Water
 
 pytestmark = pytest.mark.django_db

@@ -16,9 +16,9 @@ from web.accounts.models import User
 from web.archive import changes, reading
 from web.archive.reading import TABLE
 from web.archive.shelves import STAYS, shelves
-from web.stock.changes import add_lure, delete_lure, keep_picture, mark_finding
-from web.stock.models import Lure
-from web.stock.pictures import taken_in
+from web.crate.changes import add_lure, delete_lure, keep_picture, mark_finding
+from web.crate.models import Lure
+from web.crate.pictures import taken_in
 from web.ui.shared import SHARED
 from web.waters.models import Reading
 from web.work.models import Job

@@ -9,9 +9,9 @@ from tests.owner import renewed
 from web.accounts.as_of import as_of
 from web.accounts.models import User
 from web.accounts.writing import one_change
+from web.crate.changes import make_tray
+from web.crate.models import Lure, Tray
 from web.plans.reads import basis_of
-from web.stock.changes import make_tray
-from web.stock.models import Lure, Tray
 from web.waters.models import Water
 
 pytestmark = pytest.mark.django_db

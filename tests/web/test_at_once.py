@@ -8,9 +8,9 @@ from django.db import connection
 from django.test import Client
 
 from web.accounts.models import User
+from web.crate.models import Lure, Tray
 from web.history.models import Change
 from web.plans.models import Plan
-from web.stock.models import Lure, Tray
 from web.waters.models import Water
 
 pytestmark = pytest.mark.django_db(transaction=True)

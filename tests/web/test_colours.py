@@ -1,9 +1,9 @@
 import pytest
 
 from tests.pages import text
-from web.cards.models import OwnCard
-from web.cards.reads import palette_of
-from web.rules.models import Rule
+from web.colours.models import OwnCard
+from web.colours.reads import palette_of
+from web.schools.models import Rule
 
 pytestmark = pytest.mark.django_db
 HTMX = {"HX-Request": "true"}
@@ -103,7 +103,7 @@ def test_an_own_card_is_made_used_retired_and_brought_back(signed_in, wren):
         ({"code": "GP"}, "GP is the code of Green pumpkin, black fleck; Z9 is free"),
         ({"code": "AU", "sold_in": ["worm"]}, "AU is the code of Gold side"),  # which no worm comes in
         ({"flake": "fine"}, "A flake has at least one hue"),
-        ({"back": "brown"}, "is not of the form"),
+        ({"back": "brown"}, "of the form"),
         ({"sold_in": []}, "Say which categories"),
     ],
 )
@@ -152,7 +152,7 @@ def test_a_rule_whose_id_is_no_text_is_refused(signed_in, wren, odd):
         b'want = { tone = "black" }', b'when = { forage = ["shad"] }\nwant = { tone = "black", imitates = "eaten" }'
     )
     for content in (eaten, CLUB.replace(b'"all-black"', odd)):
-        assert "id: is missing or not text" in take_in(signed_in, content)
+        assert "a text of 1 to" in take_in(signed_in, content)
     assert not Rule.objects.filter(owner=wren).exists()
 
 
@@ -211,7 +211,7 @@ def test_a_clubs_rulebook_is_a_school_of_its_own(signed_in):
 @pytest.mark.parametrize(
     ("content", "said"),
     [
-        (CLUB.replace(b'"black"', b'"blak"'), "all-black: want.tone: &#x27;blak&#x27; is not one of"),
+        (CLUB.replace(b'"black"', b'"blak"'), "all-black: want.tone: &#x27;blak&#x27; is not allowed; allowed: one of"),
         (b"[school\n", "is not TOML"),
         (b"\xff\xfe\x00", "is not text in UTF-8"),
         (b"", "the file is empty|Choose a rulebook|is not a table"),

@@ -4,7 +4,7 @@ from html import unescape
 import pytest
 
 from tests.pages import text
-from web.stock.models import Lure, Tray
+from web.crate.models import Lure, Tray
 
 pytestmark = pytest.mark.django_db
 HTMX = {"HX-Request": "true"}

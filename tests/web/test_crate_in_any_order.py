@@ -9,11 +9,11 @@ from django.db.models import Sum
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from tackle.intake.table import Draft
+from tackle.intake.sheet_rows import Draft
+from web.crate import changes
+from web.crate.models import Lure, Tray
 from web.history.models import Change
 from web.history.record import undo
-from web.stock import changes
-from web.stock.models import Lure, Tray
 
 pytestmark = pytest.mark.django_db
 CARDS = (("worm", "red-bug"), ("worm", "black-plain"), ("frog", "white-flat"))

@@ -9,7 +9,7 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import connection
 
-from web.stock.models import ImportDraft, Lure
+from web.crate.models import ImportDraft, Lure
 
 pytestmark = pytest.mark.django_db(transaction=True)
 KILLED = """
@@ -20,7 +20,7 @@ from django.db import connection
 connection.settings_dict["NAME"] = sys.argv[1]
 from django.test import Client
 from web.accounts.models import User
-from web.stock import changes
+from web.crate import changes
 changes.record = lambda *_: os.kill(os.getpid(), signal.SIGKILL)  # all lures are written by then
 client = Client()
 client.force_login(User.objects.get(username="wren"), backend="django.contrib.auth.backends.ModelBackend")

@@ -4,12 +4,12 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from tackle.intake.table import Draft
+from tackle.intake.sheet_rows import Draft
 from tests.pages import text
+from web.crate import changes
+from web.crate.models import Lure, Tray
 from web.history.models import Change
 from web.history.record import undo
-from web.stock import changes
-from web.stock.models import Lure, Tray
 
 pytestmark = pytest.mark.django_db
 FIELDS = ("pk", "tray", "category", "card", "name", "count", "size_in", "weight_oz", "sound", "note", "price")
@@ -155,6 +155,6 @@ def test_trays_go_on_after_z(wren):
     letters = [changes.tray_made(changes.make_tray(wren, f"Tray {number}", "teal")).letter for number in range(22)]
     assert letters[:2] == ["G", "H"]
     assert letters[-2:] == ["AA", "AB"]
-    from web.stock.reads import bare_trays_of
+    from web.crate.reads import bare_trays_of
 
     assert [tray.letter for tray in bare_trays_of(wren)][-3:] == ["Z", "AA", "AB"]

@@ -7,8 +7,8 @@ from html import unescape
 import pytest
 from django.utils import timezone
 
-from tackle.day.conditions import Sky, cautions, clarity_after
-from tackle.devices.forecast import Hour, Unreachable
+from tackle.day.forecast import Sky, cautions, clarity_after
+from tackle.devices.forecast import ForecastHour, Unreachable
 from tackle.situations.visibility import Spread
 from tackle.vocabulary import Light, Wind
 from tests.pages import text
@@ -32,7 +32,7 @@ def forecast(monkeypatch, cloud=Light.OVERCAST, rain=0.0, wrong=None):
     def fetched(url, latitude, longitude, day, timeout_s):
         if wrong:
             raise wrong
-        return [Hour(hour, 0.9, 18.0, rain / 24, 50.0, 52.0, cloud, Wind.CHOP) for hour in range(24)]
+        return [ForecastHour(hour, 0.9, 18.0, rain / 24, 50.0, 52.0, cloud, Wind.CHOP) for hour in range(24)]
 
     monkeypatch.setattr("web.waters.devices.fetch_forecast", fetched)
 

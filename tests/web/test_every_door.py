@@ -12,10 +12,10 @@ from django.urls import get_resolver
 from tests.owner import table_of
 from tests.web.test_archive import picture
 from web.api.changes import make_token
+from web.crate.changes import keep_picture
+from web.crate.models import ImportDraft, Lure, Tray
 from web.history.models import Change
 from web.sharing.changes import make_share
-from web.stock.changes import keep_picture
-from web.stock.models import ImportDraft, Lure, Tray
 from web.work.changes import begin as new_job
 
 pytestmark = pytest.mark.django_db

@@ -8,9 +8,9 @@ import pytest
 from tackle.learn.assumed import assumed
 from tackle.learn.fair_test import ends_at, evidence
 from tests.pages import text
+from web.crate.models import Lure, Mark, Tray
 from web.day.models import Trip, Turn
-from web.rules.models import Rule
-from web.stock.models import Lure, Mark, Tray
+from web.schools.models import Rule
 
 pytestmark = pytest.mark.django_db
 CELL = {"category": "jerkbait", "clarity": "clear", "light": "bright"}

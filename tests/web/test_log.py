@@ -11,10 +11,10 @@ from django.test.utils import CaptureQueriesContext
 from icalendar import Calendar
 
 from tests.pages import text
+from web.crate.models import Lure
 from web.day.changes import plan_trip
 from web.day.models import Tap, Trip, Turn
 from web.history.models import Change
-from web.stock.models import Lure
 from web.waters.models import Reading, Water
 
 pytestmark = pytest.mark.django_db

@@ -59,7 +59,7 @@ def test_a_plan_and_a_day_are_read_without_an_account(signed_in, wren, stranger)
 
 
 def test_a_new_version_of_a_rulebook_is_offered_and_never_imposed(signed_in, wren, stranger):
-    from web.rules.models import Rule
+    from web.schools.models import Rule
 
     def rule(call, why):
         entry = {"id": call, "for": ["worm"], "want": {"tone": ["black"]}, "grade": "go-to", "why": why}

@@ -12,8 +12,8 @@ from tackle.teach.recall import NEW_A_DAY, due_at
 from tackle.vocabulary import CATEGORIES
 from tests.owner import renewed
 from tests.pages import text
+from web.crate.models import Lure
 from web.plans.reads import basis_of
-from web.stock.models import Lure
 from web.teach import reads
 from web.teach.changes import keep_guess
 from web.teach.models import Answer, Guess, Known

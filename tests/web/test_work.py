@@ -12,10 +12,10 @@ from django_tasks_db.models import DBTaskResult
 from tackle.vocabulary import CATEGORIES
 from tests.owner import renewed
 from tests.pages import text
+from web.crate.models import Tray
 from web.intake import importing, tasks
 from web.plans import reads
 from web.plans.models import Plan
-from web.stock.models import Tray
 from web.ui.shared import SHARED
 from web.work import heavy, papers
 from web.work.models import Job

@@ -14,7 +14,7 @@ from typing import Any, Concatenate, Final, Generic, ParamSpec, TypeVar
 
 from django.db import connection
 
-from tackle.kept import Held
+from tackle.cache import Cache
 from web.accounts.models import User
 
 Asked = ParamSpec("Asked")
@@ -43,7 +43,7 @@ def as_of(
     """
 
     def decorate(read: Callable[Concatenate[User, Asked], Found]) -> Callable[Concatenate[User, Asked], Found]:
-        held = Held[_Answer[Found]](megabytes)
+        held = Cache[_Answer[Found]](megabytes)
 
         @wraps(read)
         def ask(owner: User, /, *args: Asked.args, **named: Asked.kwargs) -> Found:

@@ -14,12 +14,12 @@ from tackle.days import read_day
 from tackle.errors import Refused
 from tackle.strict import read_json
 from web.api.door import door, may
-from web.buy.reads import list_for
+from web.buy_pages.reads import list_for
+from web.crate.models import Lure
 from web.day.models import Turn
 from web.day.reads import evening_of, trip_of, trips_of
 from web.intake.entering import entered
 from web.plans.reads import answers, basis_of, curve
-from web.stock.models import Lure
 from web.waters.changes import add_readings
 from web.waters.exchange import water_json
 from web.waters.models import Reading

@@ -45,7 +45,7 @@ class Key(HttpBearer):
         return found
 
 
-class Strict(Parser):
+class StrictParser(Parser):
     """Bodies are read as everything else that comes in: no text that is none, no number that nothing can hold."""
 
     def parse_body(self, request: HttpRequest) -> Any:
@@ -53,7 +53,7 @@ class Strict(Parser):
 
 
 door = NinjaAPI(
-    title="Wax Crate", version="1", auth=Key(), docs_url=None, openapi_url="schema.json", parser=Strict(),
+    title="Wax Crate", version="1", auth=Key(), docs_url=None, openapi_url="schema.json", parser=StrictParser(),
     description="Lengths are inches and feet, temperatures degrees Fahrenheit, days shares of a day.",
 )  # fmt: skip
 

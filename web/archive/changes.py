@@ -17,7 +17,7 @@ from web.archive.reading import Archive, opened
 from web.archive.shelves import Shelf, shelves
 from web.archive.trial import try_all
 from web.archive.writing import ACCOUNT
-from web.stock.pictures import taken_in
+from web.crate.pictures import taken_in
 from web.work.changes import begin
 from web.work.models import Job
 

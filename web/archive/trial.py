@@ -6,13 +6,13 @@ from tackle.day.log import turns_of
 from tackle.vocabulary import Light, Wind, ids
 from web.accounts.models import User
 from web.check.check import check
+from web.crate.reads import stock_of
 from web.day.models import Trip
 from web.day.turns import taps_of
 from web.plans import snapshot
 from web.plans.content import check_content
 from web.plans.reads import answers, basis_of
 from web.plans.terms import can_compute, choice_of, plan_fields
-from web.stock.reads import stock_of
 
 
 def try_all(owner: User) -> None:

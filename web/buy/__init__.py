@@ -1,1 +1,0 @@
-"""The shopping list: in order, with prices, ticked off into the crate."""

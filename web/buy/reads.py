@@ -1,16 +1,14 @@
-"""The shopping list of an angler's plan."""
+"""What the angler said lures cost."""
 
-from tackle.check.buying import ShoppingList, shopping_list
+from decimal import Decimal
+
 from web.accounts.models import User
-from web.plans.reads import Basis, basis_of, planned
-from web.prices.reads import BUDGET
-from web.stock.reads import stock_of
+from web.buy.models import Price
+
+BUDGET = ("", "")
 
 
-def list_for(owner: User) -> tuple[Basis, ShoppingList]:
-    """The plan's basis with the prices it reckons with, and what to buy for it."""
-    basis = basis_of(owner)
-    lures = [one.lure for one in stock_of(owner, basis.palette)]
-    budget = basis.prices.get(BUDGET)
-    known = {where: float(amount) for where, amount in basis.prices.items() if where != BUDGET}
-    return basis, shopping_list(lures, planned(basis), basis.palette, known, None if budget is None else float(budget))
+def prices_of(owner: User) -> dict[tuple[str, str], Decimal]:
+    """By category and card id; an empty card stands for all others of the category, both empty for the budget."""
+    rows = Price.objects.filter(owner=owner).values_list("category", "card", "amount")
+    return {(category, card): amount for category, card, amount in rows}

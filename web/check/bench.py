@@ -7,18 +7,18 @@ from django.core.exceptions import ValidationError
 from django.http import HttpResponse
 from django.shortcuts import render
 
+from tackle.cache import cached
 from tackle.check.reach import Planned
 from tackle.check.workbench import Workbench, lay_out
 from tackle.colours.palette import Palette
-from tackle.kept import kept
 from tackle.numbers import read_whole
 from web.accounts.models import User
 from web.accounts.request import OwnRequest
 from web.check.changes import make_over
+from web.crate import changes, reads
 from web.history.models import Change
 from web.plans.models import month_range
 from web.plans.reads import Basis, basis_of, in_months, planned
-from web.stock import changes, reads
 from web.waters.changes import MONTH_NAMES
 
 AHEAD = 3  # months
@@ -79,7 +79,7 @@ def _laid_out(owner: User, basis: Basis, first: int, last: int) -> Workbench:
     return _kept(reads.stock_of(owner, basis.palette), ahead, tuple(planned(basis)), basis.palette)
 
 
-@kept(megabytes=8)
+@cached(megabytes=8)
 def _kept(
     stock: tuple[reads.Stock, ...], ahead: tuple[Planned, ...], year: tuple[Planned, ...], palette: Palette
 ) -> Workbench:

@@ -5,9 +5,9 @@ from dataclasses import replace
 from tackle.check.workbench import Make
 from web.accounts.models import User
 from web.accounts.writing import one_change
-from web.cards.changes import keep_like
+from web.colours.changes import keep_like
+from web.crate import changes
 from web.history.models import Change
-from web.stock import changes
 
 
 @one_change

@@ -12,12 +12,12 @@ from tackle.check.reach import Planned, reached_of
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
 from web.accounts.models import User
-from web.plans.kept import checked_too
+from web.crate.models import Mark, Score
+from web.crate.reads import Stock, marks_of, score_before
+from web.plans.kept_plans import checked_too
 from web.plans.models import KeptPlan
 from web.plans.reads import Basis, planned
 from web.plans.terms import basis_on_terms
-from web.stock.models import Mark, Score
-from web.stock.reads import Stock, marks_of, score_before
 from web.watched.timing import timed
 
 LATER = timedelta(days=30)
@@ -42,7 +42,7 @@ class Finding(Generic[T]):
 
 
 @dataclass(frozen=True, slots=True)
-class Held:
+class HeldAgainst:
     """A kept plan that the crate is held against too, and the days of it that what is aboard answers."""
 
     plan: KeptPlan
@@ -64,7 +64,7 @@ class Check:
     expected: float
     before: Score | None
     found: Audit
-    others: list[Held]
+    others: list[HeldAgainst]
 
     def beyond(self, most: int) -> int:
         """How many findings are left out where only so many of each kind are shown."""
@@ -110,7 +110,7 @@ def check(owner: User, basis: Basis, stock: tuple[Stock, ...]) -> Check:
         expected=round(expected[0], 1),
         before=score_before(owner, date.today() - MONTH),
         found=found,
-        others=[Held(plan, aboard[place], expected[place]) for place, (plan, _) in enumerate(also, 1)],
+        others=[HeldAgainst(plan, aboard[place], expected[place]) for place, (plan, _) in enumerate(also, 1)],
     )
 
 

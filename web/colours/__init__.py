@@ -1,1 +1,0 @@
-"""The colours: the palette, an angler's own cards, and the Ask page."""

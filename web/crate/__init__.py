@@ -1,1 +1,0 @@
-"""The crate: trays, lures, and what is wrong with them."""

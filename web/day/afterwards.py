@@ -12,15 +12,15 @@ from django.views.decorators.http import require_POST
 from tackle.colours.palette import Palette
 from tackle.day.log import HOOKED
 from tackle.errors import Refused
-from tackle.intake.table import read_row
+from tackle.intake.sheet_rows import read_row
 from tackle.intake.turn import EXAMPLE, read_turn
 from tackle.numbers import read_number
 from web.accounts.request import OwnRequest
-from web.cards.reads import palette_of
+from web.colours.reads import palette_of
+from web.crate.reads import printed_names
 from web.day import changes, reads
-from web.day.drawn import draw_log
+from web.day.log_picture import draw_log
 from web.day.models import Turn
-from web.stock.reads import printed_names
 
 MOST_LINES = 60
 CAME = (*HOOKED, "gone_lost", "gone_torn")

@@ -10,18 +10,18 @@ from django.utils import timezone
 
 from tackle.day.log import Tap, read_tap, turns_of
 from tackle.days import read_day
-from tackle.devices.forecast import Hour
+from tackle.devices.forecast import ForecastHour
 from tackle.errors import Refused
 from tackle.vocabulary import CATEGORIES, Light, ids
 from web.accounts.models import User
 from web.accounts.writing import one_change
-from web.cards.reads import palette_of
+from web.colours.reads import palette_of
+from web.crate.changes import take_out
 from web.day import models
 from web.day.models import Trip, Turn
 from web.day.reads import gone_of, trip_of, trips_of
 from web.day.turns import taps_of, turn_row
 from web.history.models import Change
-from web.stock.changes import take_out
 from web.ui.logs import event
 from web.waters.changes import add_readings
 from web.waters.models import Reading, Water
@@ -82,7 +82,7 @@ def _check(trip: Trip) -> None:
 
 
 @one_change
-def keep_forecast(owner: User, pk: int, hours: Sequence[Hour], rain_in: float | None) -> Trip:
+def keep_forecast(owner: User, pk: int, hours: Sequence[ForecastHour], rain_in: float | None) -> Trip:
     """Keeps what a forecast says of a trip's day; what the angler typed of the sky stays."""
     trip = trip_of(owner, pk)
     typed = {sky["hour"]: sky["light"] for sky in trip.skies if sky.get("typed")}

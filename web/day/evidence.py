@@ -3,9 +3,9 @@
 from dataclasses import dataclass
 from datetime import date
 
+from tackle.cache import cached
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
-from tackle.kept import kept
 from tackle.learn.assumed import assumed
 from tackle.learn.book import word_of
 from tackle.learn.log import Turn, cell_of, merged
@@ -72,7 +72,7 @@ def _situation(
     )  # fmt: skip
 
 
-@kept(megabytes=8)
+@cached(megabytes=8)
 def belief_of(
     category: str,
     turns: tuple[Turn, ...],

@@ -12,19 +12,19 @@ from django.http import Http404, HttpResponse
 from django.shortcuts import redirect
 from django.views.decorators.http import require_POST
 
-from tackle.day.log import HOOKED, Water
+from tackle.day.log import HOOKED, WaterSeen
 from tackle.errors import Refused
 from tackle.numbers import read_number
 from tackle.situations.conditions import CONDITIONS
 from tackle.strict import plain, read_json
-from tackle.typed import ANYTHING, FLAG, Kind, Maybe, Record, Several, Text, Whole
+from tackle.typed import ANYTHING, FLAG, Maybe, Record, Several, Text, ValueKind, Whole
 from web.accounts.request import OwnRequest
 from web.day import changes, reads
 from web.day.models import Trip, Turn
 from web.serving.bounds import takes
 
 MOST_BYTES, MOST_ROWS = 8_000_000, 50_000
-_WATER = tuple(Water.__slots__)
+_WATER = tuple(WaterSeen.__slots__)
 _COUNTS = (*HOOKED, "gone_lost", "gone_torn")
 _NUMBERS = ("start", "minutes", "visibility_in", *_COUNTS)
 FILE = "taken in"  # the device of what comes from a table
@@ -32,7 +32,7 @@ COLUMNS = ("id", "date", "water", "angler", "start", "minutes", "category", "col
 
 
 # What a file may tell of a trip; how far each may go is checked as for a trip that is typed.
-_TRIP: dict[str, Kind[Any]] = {
+_TRIP: dict[str, ValueKind[Any]] = {
     **dict.fromkeys(("first_hour", "last_hour", "rods", "room", "turn_minutes"), Whole(0, 99)),
     "afoot": FLAG, "categories": Several(Text()), "visibility_in": Maybe(CONDITIONS["visibility_in"].kind),
     "stain": Text(least=0),

@@ -4,17 +4,17 @@ from collections.abc import Iterable
 from typing import Any
 
 from tackle.colours.card import Card
+from tackle.day.phone_table import table_of
 from tackle.day.rotation import Turns
-from tackle.day.table import table_of
 from tackle.learn.fair_test import bites_needed, ends_at
 from tackle.situations.clarity import BANDS, HOUSE_LADDER
 from tackle.vocabulary import Forage, Light, Stain, Wind, ids
 from web.accounts.models import User
+from web.crate.reads import Stock, stock_of
 from web.day.advice import Advice, advice_of
 from web.day.models import Trip
 from web.day.reads import Evening, evening_from
 from web.plans.reads import basis_of
-from web.stock.reads import Stock, stock_of
 from web.ui.words import label, sky
 
 MOST_TEST = 300  # bites of a fair test that the phone can tell of

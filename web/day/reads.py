@@ -10,15 +10,15 @@ from django.db.models import QuerySet
 from django.shortcuts import get_object_or_404
 
 from tackle.colours.card import Card
-from tackle.day.conditions import Caution, Clarity, Sky, cautions, clarity_after, situation_of, usual_sky
-from tackle.day.tray import Have, Hour, Tray, TrayPiece, if_that_fails, pack, tie_on
+from tackle.day.forecast import Caution, Clarity, Sky, cautions, clarity_after, situation_of, usual_sky
+from tackle.day.tray import DayTray, Have, Hour, TrayPiece, if_that_fails, pack, tie_on
 from tackle.situations.water import Water as CoreWater
 from tackle.vocabulary import Light, Stain, Wind
 from web.accounts.models import User
+from web.crate.reads import Stock, stock_of
 from web.day.models import Trip
 from web.history.models import Change
 from web.plans.reads import Basis, basis_of
-from web.stock.reads import Stock, stock_of
 from web.waters.reads import core_water, spread_of
 
 
@@ -51,7 +51,7 @@ class Evening:
     clarity: Clarity
     visibility_in: float
     stain: Stain
-    tray: Tray
+    tray: DayTray
     fallbacks: dict[str, Card]
     from_home: tuple[TrayPiece, ...]
     rods: tuple[TrayPiece, ...]

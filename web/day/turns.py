@@ -1,6 +1,6 @@
 """Stored taps as the core reads them, and its turns as they are stored."""
 
-from tackle.day.log import HOOKED, LoggedTurn, Tap, Water
+from tackle.day.log import HOOKED, LoggedTurn, Tap, WaterSeen
 from web.day import models
 
 
@@ -16,7 +16,7 @@ def as_read(tap: models.Tap) -> Tap:
 
 def turn_row(trip: models.Trip, turn: LoggedTurn) -> models.Turn:
     """A turn as it is stored."""
-    water = {name: getattr(turn.water, name) for name in Water.__slots__}
+    water = {name: getattr(turn.water, name) for name in WaterSeen.__slots__}
     inches = water.pop("visibility_in")
     return models.Turn(
         trip=trip, key=turn.id, device=turn.device, angler=turn.angler, category=turn.category, card=turn.card,

@@ -21,8 +21,8 @@ from web.accounts.models import User
 from web.accounts.parts import part_of
 from web.accounts.request import OwnRequest
 from web.day import changes, reads
-from web.day.calendar import as_calendar
 from web.day.forms import TripForm, initial_of
+from web.day.icalendar import as_calendar
 from web.day.models import FIRST_HOUR, LAST_HOUR, TURN_MINUTES, Trip
 from web.plans.reads import basis_of
 from web.ui.words import label

@@ -10,11 +10,11 @@ from django.utils import timezone
 from tackle.data import read_toml
 from tackle.errors import DataError
 from web.accounts.models import User
+from web.crate.changes import add_lure, make_tray, tray_made
 from web.day.changes import plan_trip, say_light, take_taps
 from web.demo.season import load_season
 from web.plans.changes import plan_for
 from web.plans.models import Plan
-from web.stock.changes import add_lure, make_tray, tray_made
 from web.waters.changes import add_readings, add_water, set_year
 from web.waters.measured import read_line
 from web.waters.models import Water

@@ -8,7 +8,7 @@ from django.db.models import Model
 
 
 @dataclass(frozen=True, slots=True)
-class Kind:
+class ChangeKind:
     """`owner`: the look-up that leads to its owner. `inside`: the field and kind of what must be there to hold it.
 
     `loose`: fields that other changes move along, so that they tell nothing of a later one.
@@ -26,31 +26,31 @@ class Kind:
         return apps.get_model(self.label)
 
 
-LURE = Kind(
+LURE = ChangeKind(
     "lure", "crate.Lure", "tray__owner",
     ("tray_id", "category", "card", "name", "count", "size_in", "weight_oz", "depth_ft", "sound", "price", "condition",
      "note", "picture_id", "position"),
     inside=("tray_id", "tray"), loose=frozenset({"position"}),
 )  # fmt: skip
-TRAY = Kind("tray", "crate.Tray", "owner", ("letter", "name", "label", "place_id", "rows", "columns"))
-WATER = Kind(
+TRAY = ChangeKind("tray", "crate.Tray", "owner", ("letter", "name", "label", "place_id", "rows", "columns"))
+WATER = ChangeKind(
     "water", "waters.Water", "owner",
     ("name", "kind", "salinity", "latitude", "longitude", "dryness", "norm_in", "relative", "depth_ft", "cover",
      "bottom", "target", "observations", "forbids_categories", "forbids_trebles", "forbids_barbs", "forbids_lead",
      "forbids_night", "closed_months", "rules_note", "rules_checked"),
 )  # fmt: skip
-MONTH = Kind(
+MONTH = ChangeKind(
     "month", "waters.WaterMonth", "water__owner",
     ("water_id", "month", "low_in", "usual_in", "high_in", "stain", "temp_f", "food", "days", "hours", "sky", "guess"),
     inside=("water_id", "water"),
 )  # fmt: skip
-READING = Kind(
+READING = ChangeKind(
     "reading", "waters.Reading", "water__owner",
     ("water_id", "date", "visibility_in", "stain", "spot", "note", "source"), inside=("water_id", "water"),
 )  # fmt: skip
 
 
 @cache
-def kinds() -> dict[str, Kind]:
+def kinds() -> dict[str, ChangeKind]:
     """The kinds by name, what holds others first."""
     return {kind.name: kind for kind in (TRAY, WATER, LURE, MONTH, READING)}

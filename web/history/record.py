@@ -10,7 +10,7 @@ from django.shortcuts import get_object_or_404
 
 from web.accounts.models import User
 from web.accounts.writing import one_change
-from web.history.kinds import Kind, kinds
+from web.history.kinds import ChangeKind, kinds
 from web.history.models import Change
 from web.history.states import State, States, Step, states
 
@@ -49,11 +49,11 @@ def undo(owner: User, area: str, pk: int) -> Change:
     return change
 
 
-def _of(owner: User, kind: Kind) -> QuerySet[Any]:
+def _of(owner: User, kind: ChangeKind) -> QuerySet[Any]:
     return kind.model._default_manager.filter(**{kind.owner: owner})
 
 
-def _check(owner: User, kind: Kind, done: Sequence[Step], now: States) -> None:
+def _check(owner: User, kind: ChangeKind, done: Sequence[Step], now: States) -> None:
     """Raises ValidationError where steps cannot be taken back, or only at the cost of what came after them."""
     for step in done:
         here, after = now.get(step[kind.name]), step["after"]
@@ -75,12 +75,12 @@ def _check(owner: User, kind: Kind, done: Sequence[Step], now: States) -> None:
             raise ValidationError(f"The {holder} it was in is gone: take its deletion back first.")
 
 
-def _still(kind: Kind, now: State, after: State) -> bool:
+def _still(kind: ChangeKind, now: State, after: State) -> bool:
     """Whether something is as a change left it, as far as the change tells: early ones tell of fewer fields."""
     return all(now[name] == value for name, value in after.items() if name not in kind.loose)
 
 
-def _put_back(owner: User, kind: Kind, done: Sequence[Step], now: States) -> None:
+def _put_back(owner: User, kind: ChangeKind, done: Sequence[Step], now: States) -> None:
     """Gives things that changed, or went, back what they were."""
     was = {step[kind.name]: step["before"] for step in done if step["before"] is not None}
     there = _of(owner, kind).in_bulk([key for key in was if key in now])

@@ -9,11 +9,11 @@ from django.forms import BaseForm
 
 from tackle.errors import Refused
 from tackle.strict import read_json
-from web.history.kinds import Kind
+from web.history.kinds import ChangeKind
 from web.history.states import Stale, states
 
 
-def show(kind: Kind, key: int) -> str:
+def show(kind: ChangeKind, key: int) -> str:
     """What a thing is now, for a form's hidden field."""
     return json.dumps(states(kind, [key]).get(key, {}))
 

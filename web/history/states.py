@@ -8,7 +8,7 @@ from django.core.exceptions import ValidationError
 from django.core.serializers.json import DjangoJSONEncoder
 from django.db.models import Model
 
-from web.history.kinds import Kind
+from web.history.kinds import ChangeKind
 
 State = dict[str, Any]
 States = dict[int, State]
@@ -19,7 +19,7 @@ class Stale(ValidationError):
     """What was to be changed is not any more what it was when it was shown."""
 
 
-def states(kind: Kind, keys: Iterable[int]) -> States:
+def states(kind: ChangeKind, keys: Iterable[int]) -> States:
     """Some things as they are stored, in one query; those that are gone are not among them."""
     rows = kind.model.objects.filter(pk__in=list(keys)).values("pk", *kind.fields)  # type: ignore[attr-defined]
     return {row.pop("pk"): as_json(row) for row in rows}
@@ -30,7 +30,7 @@ def as_json(values: Mapping[str, Any]) -> State:
     return dict(json.loads(json.dumps(dict(values), cls=DjangoJSONEncoder)))
 
 
-def steps(kind: Kind, before: States, after: States) -> list[Step]:
+def steps(kind: ChangeKind, before: States, after: States) -> list[Step]:
     """What changed of things of one kind."""
     return [
         {kind.name: key, "before": before.get(key), "after": after.get(key)}

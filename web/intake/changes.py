@@ -5,14 +5,14 @@ from dataclasses import asdict
 
 from django.core.exceptions import ValidationError
 
-from tackle.intake.sheet import Table, with_units
-from tackle.intake.table import read_row
+from tackle.intake.sheet import SheetTable, with_units
+from tackle.intake.sheet_rows import read_row
 from web.accounts.models import User
 from web.accounts.writing import one_change
-from web.cards.reads import palette_of
+from web.colours.reads import palette_of
+from web.crate.models import ImportDraft, ImportRow, Tray
+from web.crate.reads import draft_of, printed_names
 from web.intake.drafts import like
-from web.stock.models import ImportDraft, ImportRow, Tray
-from web.stock.reads import draft_of, printed_names
 
 MOST_DRAFTS = 20
 BATCH = 1000
@@ -21,7 +21,7 @@ GONE = "That row is not there any more: look at the file again."
 
 
 def read_draft(
-    owner: User, name: str, tables: Sequence[Table], tray: Tray | None, tell: Callable[[str, int, int], None]
+    owner: User, name: str, tables: Sequence[SheetTable], tray: Tray | None, tell: Callable[[str, int, int], None]
 ) -> tuple[ImportDraft, list[ImportRow]]:
     """A file's tables as a draft with its rows, not kept yet. Says how far it is."""
     draft = ImportDraft(

@@ -5,9 +5,9 @@ from collections.abc import Iterable, Sequence
 from typing import Any
 
 from tackle.colours.palette import Palette
-from tackle.intake.table import FIELDS, Draft
-from web.stock.models import ImportDraft, ImportRow, Tray
-from web.stock.reads import Stock
+from tackle.intake.sheet_rows import FIELDS, Draft
+from web.crate.models import ImportDraft, ImportRow, Tray
+from web.crate.reads import Stock
 
 MOST_LIKE = 300
 

@@ -14,17 +14,17 @@ from tackle.colours.card import Card
 from tackle.colours.palette import Palette
 from tackle.crate.lure import Lure as CoreLure
 from tackle.errors import Refused
-from tackle.intake.line import MOST_LINE, Guess, read_line
-from tackle.intake.table import Draft, read_row
+from tackle.intake.line import MOST_LINE, LineRead, read_line
+from tackle.intake.sheet_rows import Draft, read_row
 from tackle.strict import read_json
 from tackle.units import System, write_depth, write_exact, write_weight_exact
 from tackle.vocabulary import CATEGORIES
 from web.accounts.models import User
 from web.accounts.request import OwnRequest
-from web.cards.reads import palette_of
+from web.colours.reads import palette_of
+from web.crate import changes, reads
+from web.crate.models import Tray
 from web.history.models import Change
-from web.stock import changes, reads
-from web.stock.models import Tray
 
 MOST_LINES = 200
 _FIELDS = ("category", "card", "count", "size", "weight", "depth", "tray", "onto")
@@ -36,7 +36,7 @@ _WRITTEN: dict[str, tuple[str, Callable[[float, System], str]]] = {
 
 
 @dataclass(slots=True)
-class Row:
+class EnteredRow:
     """One line as it would go in: `shown` is what its controls hold, `told` what the angler put right in them.
 
     `there`: the like of it that lies in that tray already; `onto`: whether it is added to that. `asked`: the fields
@@ -44,7 +44,7 @@ class Row:
     """
 
     number: int
-    guess: Guess
+    guess: LineRead
     told: dict[str, str]
     tray: Tray | None
     there: CoreLure | None = None
@@ -139,12 +139,12 @@ def entered(owner: User, lines: Sequence[str]) -> Change:
     return _put_all_in(owner, rows)
 
 
-def _put_all_in(owner: User, rows: Sequence[Row]) -> Change:
+def _put_all_in(owner: User, rows: Sequence[EnteredRow]) -> Change:
     onto = [int(row.there.ref) if row.there and row.onto else None for row in rows]
     return changes.enter_lures(owner, [_draft(row.guess) for row in rows], [row.tray for row in rows], onto)
 
 
-def _ready(rows: list[Row]) -> int:
+def _ready(rows: list[EnteredRow]) -> int:
     return sum(row.ready for row in rows)
 
 
@@ -152,7 +152,7 @@ def _choices(owner: User) -> dict[str, Any]:
     return {"trays": reads.trays_listed(owner), "categories": list(CATEGORIES)}
 
 
-def _draft(guess: Guess) -> Draft:
+def _draft(guess: LineRead) -> Draft:
     assert guess.category
     assert guess.card
     return Draft(
@@ -161,7 +161,7 @@ def _draft(guess: Guess) -> Draft:
     )  # fmt: skip
 
 
-def _rows(owner: User, post: Mapping[str, str]) -> list[Row]:
+def _rows(owner: User, post: Mapping[str, str]) -> list[EnteredRow]:
     palette, remembered = palette_of(owner), reads.printed_names(owner)
     stock = reads.stock_of(owner, palette)
     trays = reads.trays_listed(owner)
@@ -169,14 +169,14 @@ def _rows(owner: User, post: Mapping[str, str]) -> list[Row]:
     by_key = {str(tray.pk): tray for tray in trays}
     there = _likes(stock)
     put_right = _put_right(post)
-    rows: list[Row] = []
+    rows: list[EnteredRow] = []
     before, tray = None, by_key.get(post.get("tray", ""))
     for number, line in enumerate(_lines(post)[:MOST_LINES]):
         told = put_right[line.strip()[:MOST_LINE]]
         fixed = told.popleft() if told else {}
         category = fixed.get("category") if fixed.get("category") in CATEGORIES else None
         guess = read_line(line, palette, owner.units, remembered, before, category)
-        row = Row(number, guess, fixed, tray)
+        row = EnteredRow(number, guess, fixed, tray)
         _put_in(row, palette, owner.units)
         before = row.guess
         tray = row.tray = by_key.get(fixed.get("tray", ""), tray)
@@ -223,7 +223,7 @@ def _table(text: str) -> dict[str, str]:
     return {str(name): str(value)[:80] for name, value in told.items() if name in _FIELDS}
 
 
-def _put_in(row: Row, palette: Palette, units: System) -> None:
+def _put_in(row: EnteredRow, palette: Palette, units: System) -> None:
     """Writes what was put right into the row's guess; what cannot be used is said, and asked again."""
     values: dict[str, Any] = {}
     if card := palette.by_id.get(row.told.get("card", "")):
@@ -244,7 +244,7 @@ def _put_in(row: Row, palette: Palette, units: System) -> None:
     row.guess = replace(row.guess, **values, unsure=left)
 
 
-def _colours(guess: Guess, palette: Palette) -> tuple[Card, ...]:
+def _colours(guess: LineRead, palette: Palette) -> tuple[Card, ...]:
     """The cards to choose from: those that may be meant first, then all others of the category."""
     if guess.category is None:
         return ()
@@ -253,7 +253,7 @@ def _colours(guess: Guess, palette: Palette) -> tuple[Card, ...]:
     return tuple(dict.fromkeys((*first, *sold)))
 
 
-def _shown(row: Row, units: System) -> dict[str, str]:
+def _shown(row: EnteredRow, units: System) -> dict[str, str]:
     """What the row's controls hold: nothing where one must ask."""
     guess, asked = row.guess, row.asked
     held = {
@@ -278,7 +278,7 @@ def _likes(stock: Iterable[reads.Stock]) -> dict[tuple[object, ...], CoreLure]:
     }  # fmt: skip
 
 
-def _like_of(row: Row) -> tuple[object, ...]:
+def _like_of(row: EnteredRow) -> tuple[object, ...]:
     guess = row.guess
     assert row.tray
     assert guess.card

@@ -5,8 +5,8 @@ from typing import Any
 from django import forms
 
 from web.accounts.models import User
-from web.stock.models import Tray
-from web.stock.reads import bare_trays_of
+from web.crate.models import Tray
+from web.crate.reads import bare_trays_of
 from web.ui.fields import offer_rows
 
 

@@ -13,21 +13,21 @@ from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
 from tackle.colours.palette import Palette
-from tackle.intake.table import FIELDS, Draft, as_cells
+from tackle.intake.sheet_rows import FIELDS, Draft, as_cells
 from tackle.numbers import read_whole
 from tackle.vocabulary import CATEGORIES
 from web.accounts.models import User
 from web.accounts.request import OwnRequest
-from web.cards.reads import palette_of
+from web.colours.reads import palette_of
+from web.crate import changes as crate
+from web.crate import reads
+from web.crate.models import ImportDraft, ImportRow, Tray
+from web.crate.reads import Stock
 from web.intake import changes, drafts
 from web.intake.files import KINDS, MOST_BYTES, MOST_CELL, READ, write_table
 from web.intake.forms import UploadForm
 from web.intake.tasks import read_file
 from web.serving.bounds import takes
-from web.stock import changes as crate
-from web.stock import reads
-from web.stock.models import ImportDraft, ImportRow, Tray
-from web.stock.reads import Stock
 from web.ui.keys import LARGEST_KEY
 from web.work.changes import begin as new_job
 from web.work.heavy import begin, waited_for

@@ -14,14 +14,14 @@ from tackle.numbers import read_whole
 from tackle.picture.paint import paint_tray
 from tackle.vocabulary import CATEGORIES
 from web.accounts.request import OwnRequest
-from web.cards.changes import keep_seen
-from web.cards.reads import palette_of
+from web.colours.changes import keep_seen
+from web.colours.reads import palette_of
+from web.crate import changes, reads
+from web.crate.pictures import MOST_BYTES as PICTURE_BYTES
+from web.crate.pictures import encoded, taken_in
 from web.intake.seen import asked_of
 from web.intake.tasks import find_corners, read_picture
 from web.serving.bounds import takes
-from web.stock import changes, reads
-from web.stock.pictures import MOST_BYTES as PICTURE_BYTES
-from web.stock.pictures import encoded, taken_in
 from web.ui.keys import LARGEST_KEY
 from web.work.changes import begin as new_job
 from web.work.heavy import begin, waited_for

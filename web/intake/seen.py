@@ -12,9 +12,9 @@ from tackle.colours.palette import Palette
 from tackle.errors import Refused
 from tackle.picture.find import find_loose
 from tackle.picture.rectify import Point, outlines
-from tackle.picture.sample import Offer, Sampled, count_of, offers, read_loose, read_tray, seen_at
+from tackle.picture.sample import LikelyCard, Sampled, count_of, offers, read_loose, read_tray, seen_at
 from tackle.strict import read_json
-from web.stock.models import Picture
+from web.crate.models import Picture
 from web.watched.timing import timed
 
 OFFERED = 3
@@ -22,14 +22,14 @@ MOST_GRID = 2_000  # characters of the grid as the page sends it
 
 
 @dataclass(frozen=True, slots=True)
-class Cell:
+class SeenCell:
     """A compartment, or a loose lure: where it is in the picture, what was seen in it, and what it may be."""
 
     place: int
     outline: list[Point]
     category: str
     seen: Sampled | None
-    offers: list[Offer]
+    offers: list[LikelyCard]
 
     @property
     def count(self) -> int:
@@ -53,7 +53,7 @@ class Cell:
 @timed("picture")
 def cells_of(
     picture: Picture, asked: dict[str, Any], palette: Palette, category: str, one: int | None, of_one: str
-) -> list[Cell]:
+) -> list[SeenCell]:
     """All that lies in the picture. Of `one`, the angler says that it holds a lure, and of which category."""
     image = Image.open(io.BytesIO(bytes(picture.jpeg))).convert("RGB")
     white, picks = asked["white"], asked["picks"]
@@ -76,7 +76,7 @@ def cells_of(
     offered = offers([found for found in seen if found], palette.sold_in(category), OFFERED, others)
     near = dict(zip(there, offered, strict=True))
     return [
-        Cell(place + 1, outline, of_one if place + 1 == one else category, found, near.get(place, []))
+        SeenCell(place + 1, outline, of_one if place + 1 == one else category, found, near.get(place, []))
         for place, (outline, found) in enumerate(zip(outlined, seen, strict=True))
     ]
 

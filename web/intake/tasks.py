@@ -9,16 +9,16 @@ from django.urls import reverse
 from PIL import Image
 
 from tackle.errors import Refused
-from tackle.intake.sheet import Sheet, Table, headed
+from tackle.intake.sheet import Sheet, SheetTable, headed
 from tackle.picture.find import find_tray
 from tackle.vocabulary import CATEGORIES
 from web.accounts.models import User
-from web.cards.reads import palette_of
+from web.colours.reads import palette_of
+from web.crate import reads
+from web.crate.changes import keep_corners
 from web.intake import changes
 from web.intake.files import read_sheets
 from web.intake.seen import asked_of, cells_of
-from web.stock import reads
-from web.stock.changes import keep_corners
 from web.work.heavy import Outcome, Tell, heavy
 from web.work.models import Job
 
@@ -37,7 +37,7 @@ def read_file(job: Job, tell: Tell) -> Outcome:
     return Outcome(to=reverse("import-draft", args=[changes.keep_draft(owner, *read).pk]))
 
 
-def _tables(owner: User, sheets: list[Sheet]) -> list[Table]:
+def _tables(owner: User, sheets: list[Sheet]) -> list[SheetTable]:
     """The tables of the sheets that have rows; a sheet without any is left out. Raises Refused where none has."""
     tables, refused = [], Refused("file", "has no sheets", "one row for each lure")
     for sheet in sheets:

@@ -21,11 +21,11 @@ from tackle.learn.model import Belief
 from tackle.vocabulary import CATEGORIES
 from web.accounts.models import User
 from web.accounts.request import OwnRequest
+from web.crate.changes import mark_finding
+from web.crate.reads import marks_of
 from web.day.evidence import Logged, belief_of, categories_logged, logged
 from web.plans.reads import Basis, basis_of
-from web.rules.changes import make_rule
-from web.stock.changes import mark_finding
-from web.stock.reads import marks_of
+from web.schools.changes import make_rule
 
 CLARITIES = {"murky": "murky water", "middling": "middling water", "clear": "clear water"}
 LIGHTS = {"bright": "sun", "dim": "cloud or dim light"}
@@ -35,7 +35,7 @@ STEPS = 6
 
 
 @dataclass(frozen=True, slots=True)
-class Row:
+class ColourBelief:
     """One colour: how many bites for each one of the average, between what, what the book said, minutes and bites."""
 
     card: Card
@@ -53,7 +53,7 @@ class Row:
 
 
 @dataclass(frozen=True, slots=True)
-class Said:
+class PairBelief:
     """What can be said of two colours: which is likelier better, how likely, and how many bites would settle it."""
 
     first: Card
@@ -137,7 +137,7 @@ def x_of(times: float) -> float:
     return round(LEFT + share * WIDE, 1)
 
 
-def _rows(log: Logged, belief: Belief, book: dict[str, float]) -> list[Row]:
+def _rows(log: Logged, belief: Belief, book: dict[str, float]) -> list[ColourBelief]:
     rows = []
     mean = sum(book.values()) / max(len(book), 1)
     for place, (card, best) in enumerate(zip(log.cards, belief.best(), strict=True)):
@@ -146,18 +146,20 @@ def _rows(log: Logged, belief: Belief, book: dict[str, float]) -> list[Row]:
         mine = [turn for turn in log.turns if turn.colour == card.id]
         minutes, bites = sum(turn.minutes for turn in mine), sum(turn.bites for turn in mine)
         rows.append(
-            Row(card, times, low, high, word, minutes, bites, best, x_of(times), x_of(low), x_of(high), x_of(word))
+            ColourBelief(
+                card, times, low, high, word, minutes, bites, best, x_of(times), x_of(low), x_of(high), x_of(word)
+            )
         )
     return rows
 
 
-def _said(log: Logged, belief: Belief) -> list[Said]:
+def _said(log: Logged, belief: Belief) -> list[PairBelief]:
     by_id = {card.id: card for card in log.cards}
     found = []
     for first, second, better, times in sorted(told_apart(belief), key=lambda pair: -pair[2]):
         known = better >= assumed().known
         needed = None if known else bites_needed(round(times, 2))
-        found.append(Said(by_id[first], by_id[second], better, times, needed, known))
+        found.append(PairBelief(by_id[first], by_id[second], better, times, needed, known))
     return found
 
 

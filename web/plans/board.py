@@ -22,7 +22,7 @@ SHOWN = 2
 
 
 @dataclass(slots=True)
-class Answer:
+class CellAnswer:
     """One stick in a cell, or a jig and its trailer, with its days."""
 
     cards: tuple[Card, ...]
@@ -40,7 +40,7 @@ class Cell:
     band: str
     light: str
     tally: Tally = field(default_factory=Tally)
-    answers: list[Answer] = field(default_factory=list)
+    answers: list[CellAnswer] = field(default_factory=list)
     foods: dict[Forage, Tally] = field(default_factory=dict)
 
     @property
@@ -57,13 +57,13 @@ class Cell:
         if share is not None:
             answer = next((one for one in self.answers if one.cards == cards), None)
             if answer is None:
-                answer = Answer(cards)
+                answer = CellAnswer(cards)
                 self.answers.append(answer)
             answer.days += days
 
 
 @dataclass(frozen=True, slots=True)
-class Row:
+class BandRow:
     band: str
     low_in: float
     below_in: float | None
@@ -74,12 +74,12 @@ class Row:
 class Board:
     """The rows, clearest first; what they add up to; and the days each card serves here."""
 
-    rows: list[Row]  # without those that no day is expected in
+    rows: list[BandRow]  # without those that no day is expected in
     tally: Tally
     served: dict[str, float]
 
 
-def told_rows(board: Board, category: str, show: str) -> list[tuple[Row, list[dict[str, Any]]]]:
+def told_rows(board: Board, category: str, show: str) -> list[tuple[BandRow, list[dict[str, Any]]]]:
     """The rows with what their cells show; `show`: the card that is pointed at."""
     return [(row, [_told(cell, category, show) for cell in row.cells]) for row in board.rows]
 
@@ -134,7 +134,7 @@ def cover_board(answered: Answered, only: str) -> Board:
         cell.answers.sort(key=lambda answer: -answer.days)
         cell.foods = dict(sorted(cell.foods.items(), key=lambda entry: -entry[1].days))
     rows = [
-        Row(band, *HOUSE_LADDER.range_of(band), tuple(cells[band, light.value] for light in Light))
+        BandRow(band, *HOUSE_LADDER.range_of(band), tuple(cells[band, light.value] for light in Light))
         for band in reversed(BANDS)
         if any(cells[band, light.value].tally.days for light in Light)
     ]

@@ -17,7 +17,7 @@ _CONTEXT = (("Season", "season"), ("Wind", "wind"), ("Cover", "cover"))
 
 
 @dataclass(frozen=True, slots=True)
-class Voice:
+class CellVoice:
     """What one school says of a day: its first choices in its order, what else will do, and whether the set has one of
     its first choices."""
 
@@ -37,7 +37,7 @@ class Reason:
     days: float = 0.0
     foods: list[Forage] = field(default_factory=list)
     waters: list[str] = field(default_factory=list)
-    schools: list[Voice] = field(default_factory=list)
+    schools: list[CellVoice] = field(default_factory=list)
     parts: dict[str, dict[str, float]] = field(default_factory=dict)
 
     def add(self, row: Expected) -> None:
@@ -95,7 +95,7 @@ def _gathered(answered: Answered, band: str, light: str, key: Any) -> list[tuple
     return sorted(found.values(), key=lambda entry: -entry[1].days)
 
 
-def _voice(book: Rulebook, verdicts: list[Verdict], ids: set[str]) -> Voice:
+def _voice(book: Rulebook, verdicts: list[Verdict], ids: set[str]) -> CellVoice:
     reached = [verdict for verdict in verdicts if verdict.grade is Grade.GO_TO]
     first = [verdict for verdict in reached if verdict.place == reached[0].place]
     rest = [verdict for verdict in verdicts if verdict.grade is not Grade.AVOID and verdict not in first]
@@ -103,4 +103,4 @@ def _voice(book: Rulebook, verdicts: list[Verdict], ids: set[str]) -> Voice:
     shown: list[Verdict] = sorted(first, key=lambda verdict: verdict.card.id not in ids)[:MOST_FIRST]
     do = sorted(rest, key=lambda verdict: verdict.card.id not in ids)[:MOST_DO]
     hit = any(verdict.card.id in ids for verdict in first)
-    return Voice(book, shown, len(first) - len(shown), do, hit)
+    return CellVoice(book, shown, len(first) - len(shown), do, hit)

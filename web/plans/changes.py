@@ -12,13 +12,13 @@ from tackle.numbers import read_number, read_whole
 from tackle.vocabulary import CATEGORIES, Group
 from web.accounts.models import User
 from web.accounts.writing import one_change
-from web.cards.reads import palette_of
+from web.colours.reads import palette_of
 from web.plans.content import check_content
-from web.plans.kept import kept_of, kept_plan_of
+from web.plans.kept_plans import kept_of, kept_plan_of
 from web.plans.models import Choice, KeptPlan, Plan, PlannedAhead
 from web.plans.stored import first_plan, stored_plan_of
 from web.plans.terms import choice_of, plan_fields
-from web.rules.reads import books_of
+from web.schools.reads import books_of
 from web.ui.keys import LARGEST_KEY
 from web.waters.reads import waters_of
 

@@ -16,13 +16,13 @@ Share = Annotated[str, StringConstraints(pattern=r"^[01](\.\d{1,4})?$")]
 Month = Annotated[int, Field(ge=1, le=12)]
 
 
-class Strict(BaseModel):
+class KeptPart(BaseModel):
     """Read as it is: no text is taken for a number."""
 
     model_config = ConfigDict(strict=True)
 
 
-class Colour(Strict):
+class Colour(KeptPart):
     card: Word
     category: Word = ""
     name: Text
@@ -33,7 +33,7 @@ class Colour(Strict):
     reason: Text = ""
 
 
-class Category(Strict):
+class KeptCategory(KeptPart):
     category: Word
     expected: Days
     answered: Days
@@ -41,13 +41,13 @@ class Category(Strict):
     colours: list[Colour]
 
 
-class Marks(Strict):
+class Marks(KeptPart):
     waters: dict[Word, Word]
     books: dict[Word, Word]
     palette: Word
 
 
-class MadeFrom(Strict):
+class MadeFrom(KeptPart):
     waters: dict[Word, Days]
     schools: list[Word]
     agree: Word
@@ -57,7 +57,7 @@ class MadeFrom(Strict):
     marks: Marks | None = None
 
 
-class Settled(Strict):
+class Settled(KeptPart):
     """The settings of the plan; `accept` stood where `right` stands now."""
 
     schools: list[Word]
@@ -71,7 +71,7 @@ class Settled(Strict):
     travel_most: Annotated[int, Field(ge=0, le=200)] = 8
 
 
-class Choice(Strict):
+class KeptChoice(KeptPart):
     lock: list[Word]
     ban: list[Word]
     at_most: Annotated[int, Field(ge=0, le=1000)] | None = None
@@ -79,16 +79,16 @@ class Choice(Strict):
     trailers: bool = False
 
 
-class Terms(Strict):
+class KeptTerms(KeptPart):
     waters: list[Annotated[int, Field(ge=0)]]
     plan: Settled
-    choices: dict[Word, Choice]
+    choices: dict[Word, KeptChoice]
 
 
-class Content(Strict):
-    terms: Terms | None = None
+class Content(KeptPart):
+    terms: KeptTerms | None = None
     made_from: MadeFrom
-    categories: list[Category]
+    categories: list[KeptCategory]
 
 
 def check_content(content: Any) -> None:

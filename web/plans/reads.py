@@ -8,6 +8,7 @@ from decimal import Decimal
 from fractions import Fraction
 from typing import ClassVar, Final
 
+from tackle.cache import Cache
 from tackle.check.reach import Planned
 from tackle.colours.palette import Palette
 from tackle.cover.plan import TRAILER, Point, Request
@@ -16,7 +17,6 @@ from tackle.cover.planner import make_plan, plan_curve
 from tackle.cover.sureness import Sureness, how_sure
 from tackle.cover.travel import TravelBox, travel_box
 from tackle.cover.written import plan_from, plan_told
-from tackle.kept import Held
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.expected_rows import ExpectedDays
 from tackle.situations.situation import Situation
@@ -24,12 +24,12 @@ from tackle.situations.water import Water as CoreWater
 from tackle.vocabulary import CATEGORIES
 from web.accounts.as_of import as_of
 from web.accounts.models import User
-from web.cards.reads import palette_of
+from web.buy.reads import prices_of
+from web.colours.reads import palette_of
+from web.crate.reads import counts_owned
 from web.plans.models import Choice, Plan
 from web.plans.stored import first_plan, stored_plan_of
-from web.prices.reads import prices_of
-from web.rules.reads import books_of
-from web.stock.reads import counts_owned
+from web.schools.reads import books_of
 from web.ui.marks import mark_of
 from web.ui.shared import SHARED
 from web.watched.timing import timed
@@ -41,7 +41,7 @@ from web.waters.reads import Days, core_water, days_to_expect, expected_on, whol
 class Basis:
     """All that the answers of one plan depend on, read once."""
 
-    weighs: ClassVar[int] = 20_000  # see tackle.kept: a share of its parts, for each is kept by itself as well
+    weighs: ClassVar[int] = 20_000  # see tackle.cache: a share of its parts, for each is kept by itself as well
 
     plan: Plan
     palette: Palette
@@ -103,7 +103,7 @@ class Terms:
 
     @property
     def weighs(self) -> int:
-        """See tackle.kept: their days are kept by themselves too, and by all that is kept of the plan."""
+        """See tackle.cache: their days are kept by themselves too, and by all that is kept of the plan."""
         return 2_000 + self.days.weighs // 16
 
     @property
@@ -127,7 +127,7 @@ class Answered:
 
     @property
     def weighs(self) -> int:
-        """See tackle.kept."""
+        """See tackle.cache."""
         answer = self.answer
         return self.terms.weighs + answer.served.weighs + 200 * len(answer.unanswered) + 1_500 * len(answer.pieces)
 
@@ -177,7 +177,7 @@ def basis_of(owner: User) -> Basis:
 class _Stored:
     """The plan as it is stored. `water_ids`: None where it is for all that there are."""
 
-    weighs: ClassVar[int] = 4_000  # see tackle.kept: through the row all of Django hangs on it
+    weighs: ClassVar[int] = 4_000  # see tackle.cache: through the row all of Django hangs on it
 
     plan: Plan
     water_ids: frozenset[int] | None
@@ -208,7 +208,7 @@ class _Ground:
 
     @property
     def weighs(self) -> int:
-        """See tackle.kept: through the rows all of Django hangs on it."""
+        """See tackle.cache: through the rows all of Django hangs on it."""
         return 2_000 + sum(1_800 * (1 + len(one.year.all()) + len(one.readings.all())) for one in self.waters)
 
 
@@ -219,7 +219,7 @@ def _ground(owner: User) -> _Ground:
     return _Ground(palette_of(owner), books_of(owner), waters, core, prices_of(owner))
 
 
-_ON_SOME: Final = Held[ExpectedDays](megabytes=7)
+_ON_SOME: Final = Cache[ExpectedDays](megabytes=7)
 
 
 def expected_of(days: Days, category: str) -> ExpectedDays:
@@ -251,8 +251,8 @@ def _asked(terms: Terms) -> Request:
 
 
 FEW: Final = 6  # categories: so many are planned by a page itself
-_ANSWERED = Held[Answered](megabytes=18)
-_CURVES = Held[tuple[Point, ...]](megabytes=1)
+_ANSWERED = Cache[Answered](megabytes=18)
+_CURVES = Cache[tuple[Point, ...]](megabytes=1)
 
 
 def answered_on(terms: Terms) -> Answered:
@@ -364,7 +364,7 @@ def _terms_of(basis: Basis, category: str) -> Terms:
     return _terms(basis, category, category in basis.with_trailers)
 
 
-_SURE = Held[Sureness](megabytes=4)
+_SURE = Cache[Sureness](megabytes=4)
 
 
 @timed("sureness")
@@ -381,7 +381,7 @@ def sureness(basis: Basis, category: str) -> Sureness | None:
     return _SURE.once((answered.terms.mark, books), lambda: _sure(answered, books))
 
 
-_BOXES = Held[TravelBox](megabytes=4)
+_BOXES = Cache[TravelBox](megabytes=4)
 
 
 def _boxed(every: list[Terms], days: Days, palette: Palette, most: int) -> TravelBox:

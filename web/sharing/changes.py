@@ -11,8 +11,8 @@ from web.accounts.models import User
 from web.accounts.writing import one_change
 from web.day.reads import trips_of
 from web.plans.changes import keep_plan
-from web.plans.kept import kept_of
-from web.rules.changes import export_rulebook, import_rulebook
+from web.plans.kept_plans import kept_of
+from web.schools.changes import export_rulebook, import_rulebook
 from web.sharing.models import Follow, Share
 from web.waters.exchange import import_water, water_json
 from web.waters.reads import whole_waters_of

@@ -11,13 +11,13 @@ from django.views.decorators.http import require_POST
 
 from tackle.schools.rulebook import read_calls
 from web.accounts.request import OwnRequest
-from web.cards.reads import palette_of
+from web.colours.reads import palette_of
 from web.day.reads import trips_of
 from web.day.views import sheet_of
 from web.plans import snapshot
-from web.plans.kept import listed_of
-from web.rules.reads import books_of, readable_entries, rules_of
-from web.schools.wording import want_of, when_of
+from web.plans.kept_plans import listed_of
+from web.schools.reads import books_of, readable_entries, rules_of
+from web.schools_pages.wording import want_of, when_of
 from web.sharing import changes
 from web.sharing.models import Share
 from web.waters.reads import waters_of

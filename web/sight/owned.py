@@ -6,18 +6,18 @@ from django.core.exceptions import ValidationError
 from django.http import HttpResponse
 from django.shortcuts import render
 
+from tackle.cache import cached
 from tackle.check.reach import Reached, reached_of
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
-from tackle.kept import kept
 from tackle.sight.alike import Yardstick
-from tackle.sight.pairs import Pair, better_dropped, pairs_of
+from tackle.sight.pairs import HardlyApart, better_dropped, pairs_of
 from tackle.vocabulary import CATEGORIES
 from web.accounts.models import User
 from web.accounts.request import OwnRequest
+from web.crate.changes import set_yardstick
+from web.crate.reads import stock_of
 from web.plans.reads import answer, basis_of
-from web.stock.changes import set_yardstick
-from web.stock.reads import stock_of
 from web.waters.reads import Days
 
 MOST = 5
@@ -27,7 +27,7 @@ MOST = 5
 class Cheaper:
     """Two colours of a plan that are nearly one, and what dropping the one that costs less would cost."""
 
-    pair: Pair
+    pair: HardlyApart
     drop: Card
     keep: Card
     cost: Reached
@@ -45,8 +45,8 @@ def doubles(request: OwnRequest) -> HttpResponse:
             wrong = " ".join(error.messages)
     basis = basis_of(owner)
     measure = yardstick_of(owner, basis.palette)
-    one: list[Pair] = []
-    parted: list[Pair] = []
+    one: list[HardlyApart] = []
+    parted: list[HardlyApart] = []
     aboard: dict[str, dict[str, Card]] = {}
     for each in stock_of(owner, basis.palette):
         if not each.at_home:
@@ -88,6 +88,6 @@ def yardstick_of(owner: User, palette: Palette) -> Yardstick:
     return Yardstick(palette.known(owner.alike_first), palette.known(owner.alike_second), owner.alike_depth_ft)
 
 
-@kept(megabytes=2)
-def _pairs(category: str, cards: tuple[Card, ...], days: Days, measure: Yardstick) -> tuple[Pair, ...]:
+@cached(megabytes=2)
+def _pairs(category: str, cards: tuple[Card, ...], days: Days, measure: Yardstick) -> tuple[HardlyApart, ...]:
     return pairs_of(category, cards, days.kept, measure)

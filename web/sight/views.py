@@ -18,9 +18,9 @@ from tackle.units import System, read_length_in, write_exact
 from tackle.vocabulary import CATEGORIES, Light, Stain, ids
 from web.accounts.models import User
 from web.accounts.request import OwnRequest
-from web.cards.reads import palette_of
+from web.colours.reads import palette_of
 from web.plans.reads import basis_of
-from web.sight.drawn import Look, chart_of, draw
+from web.sight.seen import Look, chart_of, draw
 from web.waters.reads import spread_of, whole_waters_of
 
 FIRST = ("green-pumpkin-black", "watermelon-red", "black-blue-fleck", "white-flat", "bone")

@@ -17,13 +17,13 @@ from tackle.vocabulary import CATEGORIES
 from web.accounts import changes as accounts
 from web.accounts.request import OwnRequest
 from web.accounts.throttle import GUEST, count, refuse_too_many
-from web.buy.reads import list_for
+from web.buy_pages.reads import list_for
 from web.plans.changes import begin, take
-from web.start.drawn import drawn_kinds
 from web.start.shapes import SHAPES
+from web.start.shapes_drawn import drawn_kinds
 from web.ui.words import label
-from web.waters.board import board_of
 from web.waters.changes import MOST_NAME, add_water
+from web.waters.list_rows import board_of
 from web.waters.models import Water
 from web.waters.reads import waters_of
 

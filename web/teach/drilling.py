@@ -11,7 +11,7 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from tackle.situations.clarity import BANDS
-from tackle.teach.drill import Offer, Question
+from tackle.teach.drill import DrillChoice, Question
 from tackle.teach.recall import known
 from tackle.vocabulary import CATEGORIES, Light
 from web.accounts.request import OwnRequest
@@ -67,7 +67,7 @@ def drill(request: OwnRequest) -> HttpResponse:
     return render(request, "teach/drill.html", context)
 
 
-def _offer(offer: Offer, question: Question, log: dict[tuple[str, str], str]) -> dict[str, Any]:
+def _offer(offer: DrillChoice, question: Question, log: dict[tuple[str, str], str]) -> dict[str, Any]:
     reasons = [
         (one.book.name, said(one), one.call.why if one.call else "")
         for one in sorted(offer.heard, key=lambda one: (not one.first, one.call is None))

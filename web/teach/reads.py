@@ -8,7 +8,7 @@ from zlib import crc32
 
 from django.db.models import Count, Q, Sum
 
-from tackle.kept import kept
+from tackle.cache import cached
 from tackle.situations.expected_rows import Expected
 from tackle.situations.situation import Situation
 from tackle.teach.depth import Bias, bias
@@ -25,7 +25,7 @@ MOST_GUESSES: Final = 60  # of the last ones, by which one's eye is told
 
 
 @dataclass(frozen=True, slots=True)
-class Place:
+class StoodFor:
     """One place of the board: its days, and the day that stands for it, the most met of all there."""
 
     cell: str
@@ -40,13 +40,13 @@ def cell_of(category: str, row: Expected) -> str:
     return f"{category} {row.band} {row.light} {row.food}"
 
 
-def places_of(basis: Basis, category: str) -> dict[str, Place]:
+def places_of(basis: Basis, category: str) -> dict[str, StoodFor]:
     """The places of one category's board, by their names, those with most days first."""
     return _places(basis.days, category)
 
 
-@kept(megabytes=4)
-def _places(expected: Days, category: str) -> dict[str, Place]:
+@cached(megabytes=4)
+def _places(expected: Days, category: str) -> dict[str, StoodFor]:
     days: dict[str, float] = defaultdict(float)
     most: dict[str, tuple[float, Expected, Situation]] = {}
     there = expected_of(expected, category)
@@ -55,20 +55,20 @@ def _places(expected: Days, category: str) -> dict[str, Place]:
         days[cell] += row.days
         if cell not in most or row.days > most[cell][0]:
             most[cell] = row.days, row, situation
-    found = {cell: Place(cell, category, days[cell], *most[cell][1:]) for cell in most}
+    found = {cell: StoodFor(cell, category, days[cell], *most[cell][1:]) for cell in most}
     return dict(sorted(found.items(), key=lambda entry: -entry[1].days))
 
 
-def every_place(basis: Basis) -> dict[str, Place]:
+def every_place(basis: Basis) -> dict[str, StoodFor]:
     """The places of all categories of the plan."""
-    found: dict[str, Place] = {}
+    found: dict[str, StoodFor] = {}
     for category in basis.plan.categories:
         if category in CATEGORIES:
             found |= places_of(basis, category)
     return found
 
 
-def asked_of(basis: Basis, place: Place, seed: int) -> Question | None:
+def asked_of(basis: Basis, place: StoodFor, seed: int) -> Question | None:
     """The question on a place: always the same for one seed."""
     return draw(place.situation, basis.books, basis.palette.sold_in(place.category), seed)
 
@@ -85,7 +85,7 @@ def knowing_of(owner: User) -> dict[str, Known]:
 
 def to_ask(
     basis: Basis, knowing: dict[str, Known], now: datetime, today: date, category: str = ""
-) -> list[tuple[Place, int, Question]]:
+) -> list[tuple[StoodFor, int, Question]]:
     """What to ask now, of one category or of all, each with its seed."""
     places = places_of(basis, category) if category else every_place(basis)
     seeds = {cell: next_seed(cell, knowing[cell].answers if cell in knowing else 0) for cell in places}

@@ -13,7 +13,7 @@ from tackle.situations.clarity import HOUSE_LADDER
 from tackle.teach.depth import BETWEEN, BEYOND, fading
 from tackle.vocabulary import Light, Stain, ids
 from web.accounts.request import OwnRequest
-from web.cards.reads import palette_of
+from web.colours.reads import palette_of
 from web.teach import reads
 from web.teach.changes import keep_guess
 from web.teach.models import Guess

@@ -9,8 +9,8 @@ from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
 from django.utils import timezone
 
+from tackle.cache import cached
 from tackle.cover.plan import TRAILER
-from tackle.kept import kept
 from tackle.situations.situation import Situation
 from tackle.teach.bites import Next, house_cases
 from tackle.teach.quarrels import Quarrel, about, house_quarrels, of_side, voices
@@ -50,7 +50,7 @@ def home(request: OwnRequest) -> HttpResponse:
     return render(request, "teach/home.html", context)
 
 
-@kept(megabytes=2)
+@cached(megabytes=2)
 def _story(answered: Answered) -> Story:
     return tell(answered.request, answered.answer, answered.terms.palette)
 

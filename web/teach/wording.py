@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.situation import Situation
 from tackle.teach.depth import Bias
-from tackle.teach.drill import Heard, Offer, Pick, Question
+from tackle.teach.drill import DrillChoice, DrillSaid, Pick, Question
 from tackle.units import System, write_length
 from tackle.vocabulary import Grade, Stain
 from web.ui.words import label, listed
@@ -15,14 +15,14 @@ STAINS = {"none": "clear", "silt": "milky", "algae": "green", "tannic": "tea"}
 _VERBS = {Grade.GO_TO: "has it as a go-to", Grade.WORKS: "takes it", Grade.AVOID: "warns of it"}
 
 
-def said(heard: Heard) -> str:
+def said(heard: DrillSaid) -> str:
     """What one school says of a colour, in a few words."""
     if heard.first:
         return "reaches for it first"
     return _VERBS[heard.grade] if heard.grade else "says nothing of it"
 
 
-def verdict(offer: Offer, question: Question) -> str:
+def verdict(offer: DrillChoice, question: Question) -> str:
     """What picking a colour comes to, in a sentence."""
     first = [one.book.name for one in offer.heard if one.first]
     if offer.pick is Pick.FIRST:

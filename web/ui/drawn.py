@@ -8,12 +8,12 @@ from typing import Any, Final
 from django.template.loader import render_to_string
 from django.utils.safestring import SafeString, mark_safe
 
-from tackle.kept import Held
+from tackle.cache import Cache
 from web.ui.marks import mark_of
 from web.ui.shared import SHARED
 
 _SHORT: Final = 16_000  # bytes: for less a wide window takes longer to set up than to use
-_DRAWN: Final = Held[bytes](megabytes=5)
+_DRAWN: Final = Cache[bytes](megabytes=5)
 
 
 def drawn_once(template: str, shows: Any, context: Callable[[], dict[str, Any]], *, shared: bool = False) -> SafeString:

@@ -9,8 +9,8 @@ from typing import Final
 
 from django.conf import settings
 
-from tackle.devices.forecast import Hour, Unreachable, fetch_forecast
-from tackle.devices.meter import Heard, read_meter
+from tackle.devices.forecast import ForecastHour, Unreachable, fetch_forecast
+from tackle.devices.meter import MeterSaid, read_meter
 from tackle.errors import Refused
 from web.ui.logs import event
 from web.waters.models import Water
@@ -35,7 +35,7 @@ def _one_of_few(what: str) -> Iterator[None]:
         _waiting.release()
 
 
-def heard_from_meter() -> Heard:
+def heard_from_meter() -> MeterSaid:
     """What the clarity meter says, with at least one reading. Raises NoAnswer."""
     host, _, port = settings.METER_ADDRESS.partition(":")
     if not port:
@@ -52,7 +52,7 @@ def heard_from_meter() -> Heard:
     return heard
 
 
-def forecasts(water: Water, days: Sequence[date]) -> list[list[Hour]]:
+def forecasts(water: Water, days: Sequence[date]) -> list[list[ForecastHour]]:
     """The hours of each of some days on a water. Raises NoAnswer."""
     if not settings.FORECAST_URL:
         raise NoAnswer("No forecast service is set up here.")

@@ -5,14 +5,14 @@ from tackle.situations.sky import SKIES, WINDS
 from tackle.situations.starting import kinds
 from tackle.situations.sun import HOURS
 from tackle.situations.water import FOOD_WEIGHT
-from tackle.typed import FLAG, Kind, Maybe, Number, Record, Several, Table, Text, Whole, Word
+from tackle.typed import FLAG, Maybe, Number, Record, Several, Table, Text, ValueKind, Whole, Word
 from tackle.vocabulary import CATEGORIES, Cover, Forage, Stain, ids
 from web.waters.models import BOTTOMS, Reading, Water
 
 _SHARES = Several(Number(0, 1000), 6, 6)
 
 
-class _Sky(Kind[list[float] | None]):
+class _Sky(ValueKind[list[float] | None]):
     allowed = "six shares: sun, broken, cloud; calm, ripple, chop"
 
     def read(self, value: object, field: str) -> list[float] | None:

@@ -7,7 +7,7 @@ from datetime import date
 from django.core.exceptions import ValidationError
 
 from tackle.days import read_day
-from tackle.devices.meter import Heard
+from tackle.devices.meter import MeterSaid
 from tackle.errors import Refused
 from tackle.situations.clarity import MAX_VISIBILITY_IN
 from tackle.strict import is_plain
@@ -105,7 +105,7 @@ def _readings(rows: "csv.DictReader[str]", units: System) -> list[Reading]:
     return readings
 
 
-def from_meter(heard: Heard, today: date) -> list[Reading]:
+def from_meter(heard: MeterSaid, today: date) -> list[Reading]:
     """The readings a meter sent."""
     return [
         Reading(

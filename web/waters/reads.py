@@ -6,11 +6,11 @@ from dataclasses import dataclass
 from django.db.models import QuerySet, Sum
 from django.shortcuts import get_object_or_404
 
-from tackle.kept import kept
+from tackle.cache import cached
 from tackle.situations.expected import SetAside, expected_days, without_rare
 from tackle.situations.expected_rows import ExpectedDays
+from tackle.situations.hashable import Table
 from tackle.situations.sky import Climate, Observed, SkyShares, SkySource, Typed
-from tackle.situations.table import Table
 from tackle.situations.visibility import Spread, pulled
 from tackle.situations.water import FOOD_WEIGHT, Forbidden, Month, target_said
 from tackle.situations.water import Water as CoreWater
@@ -42,7 +42,7 @@ class Days:
 
     @property
     def weighs(self) -> int:
-        """See tackle.kept."""
+        """See tackle.cache."""
         return self.kept.weighs + 200 * len(self.aside)
 
 
@@ -51,7 +51,7 @@ def days_to_expect(waters: Iterable[Water], months: Iterable[int], rare_days: fl
     return expected_on(tuple(core_water(water) for water in waters), tuple(months), rare_days)
 
 
-@kept(megabytes=20)
+@cached(megabytes=20)
 def expected_on(waters: tuple[CoreWater, ...], months: tuple[int, ...], rare_days: float) -> Days:
     """The situations to expect on some waters in some months."""
     often, rare = without_rare(expected_days(waters, months), rare_days)

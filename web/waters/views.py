@@ -29,11 +29,11 @@ from web.serving.bounds import takes
 from web.ui.keys import LARGEST_KEY
 from web.ui.logs import event
 from web.waters import changes, exchange, measured, reads
-from web.waters.board import board_of
-from web.waters.calendar import HEIGHT, LEFT, TOP, WIDTH, draw_year
 from web.waters.devices import NoAnswer, forecasts, heard_from_meter
 from web.waters.forms import RulesForm, WaterForm
+from web.waters.list_rows import board_of
 from web.waters.models import Water
+from web.waters.year_picture import HEIGHT, LEFT, TOP, WIDTH, draw_year
 
 logger = logging.getLogger(__name__)
 

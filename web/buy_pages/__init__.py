@@ -1,0 +1,1 @@
+"""The shopping list: in order, with prices, ticked off into the crate."""

@@ -1,0 +1,99 @@
+"""The Buy step."""
+
+import csv
+from typing import Any
+
+from django.core.exceptions import ValidationError
+from django.http import Http404, HttpResponse
+from django.shortcuts import render
+from django.views.decorators.http import require_POST
+
+from web.accounts.parts import part_of
+from web.accounts.request import OwnRequest
+from web.buy import changes
+from web.buy.reads import BUDGET
+from web.buy_pages import reads
+from web.crate.changes import bought as put_in
+from web.history.models import Change
+from web.ui.drawn import no_notice
+from web.work.papers import paper
+
+HEADINGS = (
+    "category", "code", "colour", "buy", "have", "days added", "right days added", "days served", "price", "cost",
+)  # fmt: skip
+
+
+def buy(request: OwnRequest) -> HttpResponse:
+    return _page(request)
+
+
+@require_POST
+def price(request: OwnRequest) -> HttpResponse:
+    try:
+        changes.set_price(
+            request.user,
+            request.POST.get("category", ""),
+            request.POST.get("card", ""),
+            request.POST.get("amount", ""),
+        )
+    except ValidationError as error:
+        return _page(request, wrong=" ".join(error.messages))
+    return _page(request)
+
+
+@require_POST
+def tick(request: OwnRequest, category: str, card_id: str) -> HttpResponse:
+    """Bought: into the crate with it."""
+    _, shopping = reads.list_for(request.user)
+    for purchase in shopping.purchases:
+        if (purchase.category, purchase.card.id) == (category, card_id):
+            return _page(request, change=put_in(request.user, category, card_id, purchase.count))
+    raise Http404
+
+
+def as_csv(request: OwnRequest) -> HttpResponse:
+    _, shopping = reads.list_for(request.user)
+    response = HttpResponse(
+        content_type="text/csv; charset=utf-8", headers={"Content-Disposition": 'attachment; filename="to-buy.csv"'}
+    )
+    rows = csv.writer(response)
+    rows.writerow(HEADINGS)
+    for one in shopping.purchases:
+        price, cost = ("", "") if one.price is None else (f"{one.price:.2f}", f"{one.cost:.2f}")
+        days = (f"{number:.1f}" for number in (one.adds, one.adds_right, one.serves))
+        rows.writerow([one.category, one.card.code, one.card.name, one.count, one.have, *days, price, cost])
+    return response
+
+
+def as_pdf(request: OwnRequest) -> HttpResponse:
+    return paper(request, "buy/paper.html", _context(request), "to-buy.pdf")
+
+
+def _context(request: OwnRequest) -> dict[str, Any]:
+    basis, shopping = reads.list_for(request.user)
+    return {
+        "plan": basis.plan,
+        "shopping": shopping,
+        "pieces": sum(one.count for one in shopping.purchases if one.within),
+        "cost": shopping.purchases[-1].spent if shopping.purchases else 0,
+        "adding": sum(1 for one in shopping.purchases if one.adds or one.adds_right),
+        "beyond": round(shopping.all_of_it.days - shopping.within.days, 1),
+        "beyond_right": round(shopping.all_of_it.right - shopping.within.right, 1),
+        "gain_days": round(shopping.all_of_it.days - shopping.owned.days, 1),
+        "gain_right": round(shopping.all_of_it.right - shopping.owned.right, 1),
+        "never": round(shopping.expected_days - shopping.all_of_it.days, 1),
+        "categories": [
+            (c, basis.prices.get((c, "")))
+            for c in dict.fromkeys((*basis.plan.categories, *(p.category for p in shopping.purchases)))
+        ],
+        "budget": basis.prices.get(BUDGET),
+    }
+
+
+def _page(request: OwnRequest, change: Change | None = None, wrong: str = "") -> HttpResponse:
+    if request.method == "GET":
+        body = part_of(request, "buy/body.html", lambda: _context(request))
+        return HttpResponse(body + no_notice()) if request.htmx else render(request, "buy/buy.html", {"body": body})
+    template = "buy/answer.html" if request.htmx else "buy/buy.html"
+    context = {**_context(request), "change": change, "wrong": wrong}
+    return render(request, template, context, status=422 if wrong else 200)

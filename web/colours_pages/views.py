@@ -1,0 +1,238 @@
+"""The Colours step: the palette, one card, cards side by side, the angler's own cards, and Ask."""
+
+import calendar
+from typing import Any
+
+from django.contrib import messages
+from django.core.exceptions import ValidationError
+from django.http import Http404, HttpResponse
+from django.shortcuts import redirect, render
+from django.views.decorators.http import require_POST
+
+from tackle.colours.card import Card
+from tackle.colours.likeness import difference, most_alike, unlike_traits
+from tackle.colours.palette import Palette, free_code
+from tackle.errors import Refused
+from tackle.schools.counsel import counsel
+from tackle.situations.clarity import HOUSE_LADDER
+from tackle.situations.conditions import CONDITIONS
+from tackle.situations.situation import Situation
+from tackle.units import System, write_exact
+from tackle.vocabulary import (
+    CATEGORIES,
+    Cover,
+    Current,
+    Density,
+    Finish,
+    Forage,
+    Grade,
+    Light,
+    Mood,
+    Pace,
+    Season,
+    Stain,
+    Target,
+    Tone,
+    Wind,
+    ids,
+)  # fmt: skip
+from web.accounts.request import OwnRequest
+from web.colours import changes, reads
+from web.colours_pages.ask import STOPS_IN, read_question
+from web.colours_pages.card_board import boards_of
+from web.colours_pages.forms import CardForm, initial_of
+from web.crate.changes import drop_card
+from web.history.shown import add_errors
+from web.plans.stored import followed_by
+from web.schools.reads import books_of
+from web.ui.drawn import drawn_once
+
+MOST_SIDE_BY_SIDE, MOST_ALIKE = 3, 4
+FIRST = ("see", "light", "wind", "season", "food")  # that Ask asks outside its fold
+
+
+def colours(request: OwnRequest) -> HttpResponse:
+    palette, own = reads.palette_of(request.user), reads.own_ids(request.user)
+    known = {"category": CATEGORIES, "tone": ids(Tone), "forage": ids(Forage), "finish": ids(Finish)}
+    wanted = {name: v for name, allowed in known.items() if (v := request.GET.get(name, "")) in allowed}
+    words = request.GET.get("q", "")[:60]
+
+    def sticks() -> dict[str, Any]:
+        found = reads.searched(palette, words, wanted)
+        return {"groups": _by_tone(found), "found": found, "every": palette.cards, "wanted": wanted, "own": own}
+
+    found = drawn_once("colours/found.html", (palette, words, tuple(wanted.items()), frozenset(own)), sticks)
+    if request.htmx:
+        return HttpResponse(found)
+    context = {"found": found, "every": palette.cards, "wanted": wanted, "words": words, "known": known}
+    return render(request, "colours/colours.html", context)
+
+
+def _by_tone(cards: list[Card]) -> list[tuple[str, list[Card]]]:
+    return [(tone, some) for tone in ids(Tone) if (some := [card for card in cards if card.tone == tone])]
+
+
+def card(request: OwnRequest, card_id: str) -> HttpResponse:
+    palette = reads.palette_of(request.user)
+    found = _card(palette, card_id)
+    category = request.GET.get("category", "")
+    category = category if category in found.sold_in else (found.sold_in[0] if found.sold_in else "worm")
+    season, food = request.GET.get("season", ""), request.GET.get("forage", "")
+    boards = boards_of(
+        found,
+        category,
+        Season(season) if season in ids(Season) else None,
+        Forage(food) if food in ids(Forage) else Forage.UNKNOWN,
+        list(books_of(request.user).values()),
+    )
+    context = {
+        "card": found,
+        "category": category,
+        "season": season,
+        "forage": food,
+        "boards": boards,
+        "seasons": ids(Season),
+        "foods": ids(Forage),
+        "lights": ids(Light),
+        "alike": most_alike(found, [one for one in palette.sold_in(category) if one.id != found.id])[:MOST_ALIKE],
+        "own": reads.own_ids(request.user),
+        "other_face": palette.by_id.get(found.other_face or ""),
+    }
+    return render(request, "colours/boards.html" if request.htmx else "colours/card.html", context)
+
+
+def compare(request: OwnRequest) -> HttpResponse:
+    """Two or three cards side by side."""
+    palette = reads.palette_of(request.user)
+    wanted = list(dict.fromkeys(value for value in request.GET.getlist("card") if value))[:MOST_SIDE_BY_SIDE]
+    cards = [_card(palette, card_id) for card_id in wanted]
+    shared = [c for c in CATEGORIES if all(c in one.sold_in for one in cards)] if cards else []
+    category = request.GET.get("category", "")
+    category = category if category in shared else (shared[0] if shared else "")
+    books = list(books_of(request.user).values())
+    boards = [(one, boards_of(one, category, None, Forage.UNKNOWN, books)) for one in cards] if category else []
+    context = {
+        "cards": cards,
+        "boards": boards,
+        "shared": shared,
+        "category": category,
+        "every": palette.cards,
+        "lights": ids(Light),
+        "apart": [(a, b, difference(a, b), unlike_traits(a, b)) for i, a in enumerate(cards) for b in cards[i + 1 :]],
+    }
+    return render(request, "colours/compare.html", context)
+
+
+def own(request: OwnRequest, card_id: str = "") -> HttpResponse:
+    """The form for a card of the angler's own: a new one, a copy of ours, or one to change."""
+    palette = reads.palette_of(request.user)
+    mine = card_id in reads.own_ids(request.user)
+    start = _card(palette, card_id) if card_id else None
+    initial = initial_of(start) if start else {}
+    if not mine:
+        initial |= {"code": free_code({each.code for each in palette.by_id.values()})}
+    if start and not mine:
+        initial |= {"name": f"{start.name}, mine"}
+    form = CardForm(request.POST or None, initial=initial)
+    if request.method == "POST" and form.is_valid():
+        try:
+            return redirect("card", changes.keep_card(request.user, form.entry(), card_id if mine else "").card)
+        except ValidationError as error:
+            add_errors(form, error)
+    context = {"form": form, "card": start, "mine": mine}
+    return render(request, "colours/own.html", context, status=422 if form.errors else 200)
+
+
+@require_POST
+def drop(request: OwnRequest, card_id: str) -> HttpResponse:
+    messages.success(request, drop_card(request.user, card_id))
+    return redirect("colours")
+
+
+@require_POST
+def bring_back(request: OwnRequest, card_id: str) -> HttpResponse:
+    messages.success(request, changes.bring_back(request.user, card_id))
+    return redirect("card", card_id)
+
+
+def _asked_more(request: OwnRequest) -> bool:
+    """Whether anything is asked about beyond the first row of the form."""
+    return any(request.GET.get(row.asked) for row in CONDITIONS.values() if row.asked and row.asked not in FIRST)
+
+
+def question(request: OwnRequest) -> HttpResponse:
+    """Ask: one situation, the answer at once, school by school."""
+    units = request.user.units
+    try:
+        situation = read_question(request.GET, units)
+    except Refused as refused:
+        context = {
+            "refused": refused,
+            "asked": request.GET,
+            "asked_more": _asked_more(request),
+            "see": request.GET.get("see", ""),
+        }
+        if request.htmx:
+            return render(request, "colours/answer.html", context, status=422)
+        return render(request, "colours/ask.html", _choices(units) | context, status=422)
+    answer = _answer(request, situation)
+    if request.htmx:
+        return HttpResponse(answer)
+    context = _choices(units) | {
+        "situation": situation,
+        "asked": request.GET,
+        "asked_more": _asked_more(request),
+        "see": write_exact(situation.visibility_in, units),
+        "stop": min(range(len(STOPS_IN)), key=lambda place: abs(STOPS_IN[place] - situation.visibility_in)),
+        "answer": answer,
+    }
+    return render(request, "colours/ask.html", context)
+
+
+def _choices(units: System) -> dict[str, Any]:
+    """What there is to choose from."""
+    return {
+        "categories": CATEGORIES,
+        "lights": ids(Light),
+        "winds": ids(Wind),
+        "stains": ids(Stain),
+        "seasons": ids(Season),
+        "months": [(str(number), name) for number, name in enumerate(calendar.month_name) if number],
+        "covers": ids(Cover),
+        "more": [
+            ("target", "After", ids(Target)),
+            ("mood", "The fish are", ids(Mood)),
+            ("density", "The cover is", ids(Density)),
+            ("current", "The water is", ids(Current)),
+        ],
+        "paces": ids(Pace),
+        "foods": [food for food in ids(Forage) if food != "unknown"],
+        "stops": [(inches, write_exact(inches, units)) for inches in STOPS_IN],
+    }
+
+
+def _answer(request: OwnRequest, situation: Situation) -> str:
+    books = tuple(books_of(request.user).values())
+    palette = reads.palette_of(request.user)
+    followed = followed_by(request.user)
+
+    def said() -> dict[str, Any]:
+        return {
+            "situation": situation,
+            "band": HOUSE_LADDER.band_of(situation.visibility_in),
+            "answer": counsel(situation, palette, books, [book for book in books if book.id in followed]),
+            "books": books,
+            "cards": palette.sold_in(situation.category),
+            "grades": ids(Grade),
+            "units": request.user.units,
+        }
+
+    shows = situation, palette, books, followed, request.user.units
+    return drawn_once("colours/answer.html", shows, said)
+
+
+def _card(palette: Palette, card_id: str) -> Card:
+    found = palette.by_id.get(card_id)
+    if found is None:
+        raise Http404
+    return found

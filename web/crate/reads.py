@@ -1,0 +1,190 @@
+"""Reading the crate, always from its owner."""
+
+from collections.abc import Iterable
+from contextlib import suppress
+from dataclasses import dataclass
+from datetime import date
+from sys import intern
+from typing import ClassVar
+
+from django.db.models import Prefetch, Q, QuerySet, Sum
+from django.db.models.functions import Length
+from django.shortcuts import get_object_or_404
+
+from tackle.colours.palette import Palette
+from tackle.crate.lure import Lure as CoreLure
+from tackle.errors import Refused
+from tackle.numbers import read_whole
+from tackle.units import read_length_in
+from web.accounts.as_of import as_of
+from web.accounts.models import User
+from web.crate.models import ImportDraft, Lure, Mark, Picture, Place, Printed, Score, Tray
+from web.ui.keys import LARGEST_KEY
+
+PAGE = 60
+MOST_WORDS = 8  # of a search; each asks the database for more
+SAME_SIZE_IN = 0.06  # sizes are found as they are said, not to the hundredth
+_CORE = ("pk", "category", "card", "name", "count", "size_in", "weight_oz", "depth_ft", "sound")
+_AS_THEY_LIE = (Length("tray__letter"), "tray__letter", "position", "pk")
+
+
+def trays_of(owner: User) -> QuerySet[Tray]:
+    """The owner's trays with their lures, by letter."""
+    lures = Prefetch("lures", Lure.objects.order_by("position", "pk"))
+    return bare_trays_of(owner).prefetch_related(lures)
+
+
+def bare_trays_of(owner: User) -> QuerySet[Tray]:
+    """The owner's trays with their places, by letter, in the order A to Z, AA."""
+    return Tray.objects.filter(owner=owner).select_related("place").order_by(Length("letter"), "letter")
+
+
+def tray_of(owner: User, pk: int) -> Tray:
+    return get_object_or_404(trays_of(owner), pk=pk)
+
+
+@as_of(megabytes=3)
+def trays_listed(owner: User) -> list[Tray]:
+    """The same trays, read already: nobody may change them."""
+    return list(bare_trays_of(owner))
+
+
+def places_of(owner: User) -> QuerySet[Place]:
+    return Place.objects.filter(owner=owner)
+
+
+@as_of(megabytes=1)
+def places_listed(owner: User) -> list[Place]:
+    """The places, read already: nobody may change them."""
+    return list(places_of(owner))
+
+
+def lures_of(owner: User) -> QuerySet[Lure]:
+    return Lure.objects.filter(tray__owner=owner).select_related("tray__place")
+
+
+def lure_of(owner: User, pk: int) -> Lure:
+    return get_object_or_404(lures_of(owner), pk=pk)
+
+
+def picture_of(owner: User, pk: int) -> Picture:
+    return get_object_or_404(Picture, owner=owner, pk=pk)
+
+
+def draft_of(owner: User, pk: int) -> ImportDraft:
+    return get_object_or_404(ImportDraft, owner=owner, pk=pk)
+
+
+@as_of(megabytes=2)
+def marks_of(owner: User) -> list[Mark]:
+    return list(Mark.objects.filter(owner=owner))
+
+
+@as_of(megabytes=1)
+def score_before(owner: User, day: date) -> Score | None:
+    """The last score written down on or before a day."""
+    return Score.objects.filter(owner=owner, day__lte=day).first()
+
+
+@as_of(megabytes=1)
+def printed_names(owner: User) -> dict[tuple[str, str], str]:
+    """What the angler chose for printed names before: (category, name) -> card id."""
+    rows = Printed.objects.filter(owner=owner).values_list("category", "text", "card")
+    return {(category, text): card for category, text, card in rows}
+
+
+@as_of(megabytes=2)
+def counts_owned(owner: User) -> dict[str, dict[str, int]]:
+    """How many of each colour are owned: category -> card id -> count."""
+    owned: dict[str, dict[str, int]] = {}
+    lures = Lure.objects.filter(tray__owner=owner).order_by()
+    for category, card, total in lures.values_list("category", "card").annotate(total=Sum("count")):
+        owned.setdefault(category, {})[card] = total
+    return owned
+
+
+@dataclass(frozen=True, slots=True)
+class Stock:
+    """A lure as the core reads it, and whether it lies at home; the core's `ref` is the row's key."""
+
+    weighs: ClassVar[int] = 270  # see tackle.cache
+
+    lure: CoreLure
+    letter: str
+    at_home: bool
+    aboard: bool
+
+
+def stock_of(owner: User, palette: Palette) -> tuple[Stock, ...]:
+    """All lures whose card is known."""
+    return tuple(one for one in shelf_of(owner, palette) if one.lure.card.id in palette.by_id)
+
+
+@as_of(megabytes=18)
+def shelf_of(owner: User, palette: Palette) -> tuple[Stock, ...]:
+    """All lures, those too whose card is gone, in the order of the trays. Words that many share are held once."""
+    rows = (
+        Lure.objects.filter(tray__owner=owner)
+        .order_by(*_AS_THEY_LIE)
+        .values_list(*_CORE, "tray__letter", "tray__place__kind")
+    )
+    return tuple(
+        Stock(
+            CoreLure(str(pk), intern(category), palette.known(card), name, count, size, weight, depth, intern(sound)),
+            intern(letter),
+            kind == Place.Kind.HOME,
+            kind in (Place.Kind.BOAT, None),
+        )
+        for pk, category, card, name, count, size, weight, depth, sound, letter, kind in rows
+    )
+
+
+def refs_of(stock: Iterable[Stock]) -> dict[int, str]:
+    """What a lure is called by its place: the third in tray A is A3."""
+    called: dict[int, str] = {}
+    seen: dict[str, int] = {}
+    for one in stock:
+        seen[one.letter] = seen.get(one.letter, 0) + 1
+        called[int(one.lure.ref)] = f"{one.letter}{seen[one.letter]}"
+    return called
+
+
+def homes_of(stock: Iterable[Stock], trays: Iterable[Tray]) -> dict[str, Tray]:
+    """Where each category lives: the tray outside home that holds most of it, the earliest of several."""
+    out = {tray.letter: tray for tray in trays if not tray.at_home}
+    held: dict[str, dict[str, int]] = {}
+    for one in stock:
+        if one.letter in out:
+            by_letter = held.setdefault(one.lure.category, {})
+            by_letter[one.letter] = by_letter.get(one.letter, 0) + one.lure.count
+    return {category: out[max(by_letter, key=lambda letter: by_letter[letter])] for category, by_letter in held.items()}
+
+
+def kind_in(tray: Tray | None) -> str:
+    """The category that a tray holds most of, an empty text where it holds nothing."""
+    held = Lure.objects.filter(tray=tray).order_by().values_list("category").annotate(total=Sum("count"))
+    most = held.order_by("-total").first()
+    return most[0] if most else ""
+
+
+def found_lures(owner: User, palette: Palette, words: str, category: str, place: str, tray: str) -> QuerySet[Lure]:
+    """The lures that some words, a category, a place and a tray leave, in the order of the trays."""
+    found = lures_of(owner).order_by(*_AS_THEY_LIE)
+    for word in words.lower().split()[:MOST_WORDS]:
+        cards = [card.id for card in palette.by_id.values() if word in f"{card.name} {card.tone} {card.code}".lower()]
+        wanted = (
+            Q(name__icontains=word) | Q(card__in=cards) | Q(category__icontains=word) | Q(note__icontains=word)
+            | Q(condition=word) | Q(sound=word)
+        )  # fmt: skip
+        if word[0].isdigit():
+            with suppress(Refused):
+                size = read_length_in(word, owner.units, "size")
+                wanted |= Q(size_in__range=(size - SAME_SIZE_IN, size + SAME_SIZE_IN))
+        found = found.filter(wanted)
+    if category:
+        found = found.filter(category=category)
+    if place:
+        found = found.filter(tray__place_id=read_whole(place, 0, LARGEST_KEY) or 0)
+    if tray:
+        found = found.filter(tray_id=read_whole(tray, 0, LARGEST_KEY) or 0)
+    return found

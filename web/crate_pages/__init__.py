@@ -1,0 +1,1 @@
+"""The crate: trays, lures, and what is wrong with them."""

@@ -1,0 +1,107 @@
+"""On paper: labels for trays, and the packing list by place."""
+
+from dataclasses import dataclass
+
+import segno
+from django.conf import settings
+from django.http import HttpResponse
+from django.shortcuts import render
+from django.urls import reverse
+from django.utils.safestring import SafeString, mark_safe
+
+from tackle.colours.card import Card
+from web.accounts.models import User
+from web.accounts.request import OwnRequest
+from web.colours.reads import palette_of
+from web.crate import reads
+from web.crate.models import Lure, Tray
+from web.work.papers import paper
+
+COLOURS = {
+    "teal": "#0e6873",
+    "plum": "#6f3a8c",
+    "rust": "#9a3b1e",
+    "moss": "#4c6420",
+    "slate": "#44535c",
+    "navy": "#24417e",
+}
+MOST_ON_LABEL = 12
+
+
+@dataclass(frozen=True, slots=True)
+class PrintedLabel:
+    """A tray's label: what is inside, and the square that opens the tray."""
+
+    tray: Tray
+    colour: str
+    cards: list[tuple[Card, int]]
+    more: int
+    square: SafeString
+
+
+def labels(request: OwnRequest) -> HttpResponse:
+    """A sheet of labels, of all trays or of one."""
+    palette = palette_of(request.user)
+    wanted = request.GET.get("tray", "")
+    made = []
+    for tray in reads.trays_of(request.user):
+        if wanted and str(tray.pk) != wanted:
+            continue
+        counts: dict[Card, int] = {}
+        for lure in tray.lures.all():
+            if lure.card in palette.by_id:
+                card = palette.by_id[lure.card]
+                counts[card] = counts.get(card, 0) + lure.count
+        address = f"{settings.OWN_ADDRESS}{reverse('crate')}?tray={tray.pk}"
+        square = segno.make(address, error="m").svg_inline(scale=2, border=2, omitsize=True, svgclass="square")
+        listed = list(counts.items())
+        made.append(
+            PrintedLabel(
+                tray,
+                COLOURS[tray.label],
+                listed[:MOST_ON_LABEL],
+                max(len(listed) - MOST_ON_LABEL, 0),
+                mark_safe(square),  # noqa: S308 - our own drawing
+            )
+        )
+    return paper(request, "crate/labels.html", {"labels": made}, "tray-labels.pdf")
+
+
+@dataclass(frozen=True, slots=True)
+class Packed:
+    """One tray on the packing list, with what it weighs as far as weights are noted."""
+
+    tray: Tray
+    lures: list[tuple[Lure, Card]]
+    pieces: int
+    ounces: float
+    unweighed: int
+
+
+def _by_place(owner: User) -> list[tuple[str, list[Packed], float]]:
+    """The trays of each place, heaviest first: heavy things go low and aft."""
+    palette = palette_of(owner)
+    places: dict[str, list[Packed]] = {}
+    for tray in reads.trays_of(owner):
+        lures = [(lure, palette.by_id[lure.card]) for lure in tray.lures.all() if lure.card in palette.by_id]
+        packed = Packed(
+            tray,
+            lures,
+            sum(lure.count for lure, _ in lures),
+            sum((lure.weight_oz or 0) * lure.count for lure, _ in lures),
+            sum(lure.count for lure, _ in lures if lure.weight_oz is None),
+        )
+        places.setdefault(tray.place.name if tray.place else "Boat", []).append(packed)
+    return [
+        (name, sorted(listed, key=lambda one: (-one.ounces, -one.pieces)), sum(one.ounces for one in listed))
+        for name, listed in places.items()
+    ]
+
+
+def packing(request: OwnRequest) -> HttpResponse:
+    return render(request, "crate/packing.html", {"places": _by_place(request.user)})
+
+
+def packing_pdf(request: OwnRequest) -> HttpResponse:
+    context = {"places": _by_place(request.user), "units": request.user.units}
+    return paper(request, "crate/packing_paper.html", context, "packing-list.pdf")
