@@ -11,11 +11,9 @@ from tackle.check.reach import Reach
 from tackle.colours.card import Card
 from tackle.colours.likeness import difference, never_one, one_from_below, unlike_traits
 from tackle.crate.lure import Form, Lure, forms_differ, par_of
+from tackle.situations.depth import on_top
 
 __all__ = ["Double", "LookAlikes", "Sameness", "find_doubles", "find_groups"]
-
-
-_ON_TOP = ("walking-topwater", "popper", "frog")
 
 
 class Sameness(StrEnum):
@@ -97,7 +95,7 @@ class _Likeness:
     def _of(self, one: Card, other: Card) -> Sameness | None:
         if not unlike_traits(one, other) and difference(one, other) <= self.same_within:
             return Sameness.LOOK
-        if self.category in _ON_TOP and one_from_below(one, other):
+        if on_top(self.category) and one_from_below(one, other):
             return Sameness.LOOK
         if (mine := self._days_of(one)) and mine == self._days_of(other) and not never_one(one, other):
             return Sameness.DAYS

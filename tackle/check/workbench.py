@@ -6,7 +6,7 @@ Repairs are done in a batch: each is weighed with what comes in and with those b
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Final
 
@@ -22,7 +22,7 @@ from tackle.cover.plan import Request
 from tackle.crate.lure import Lure, par_of
 from tackle.vocabulary import Season
 
-__all__ = ["Bring", "Make", "Out", "Workbench", "becomes", "lay_out"]
+__all__ = ["Bring", "Make", "Out", "Workbench", "becomes", "last_of", "lay_out", "season_ahead"]
 
 MOST_MADE: Final = 4  # of one category: a few of each, not all there are
 LEAST_DAYS: Final = 0.5  # that a repair must answer or make right
@@ -71,6 +71,25 @@ class Workbench:
     out: tuple[Out, ...]
     bring: tuple[Bring, ...]
     make: tuple[Make, ...]
+
+
+_AHEAD: Final = 3  # months that one changes over for
+_WORTH_DAYS: Final = 5  # in these months, for which it is worth the evening
+
+
+def season_ahead(month: int, days: Mapping[int, float]) -> tuple[int, int]:
+    """The first and last of the next months, after one, that have days worth changing over for; `days` by month."""
+    following = [(month + ahead) % 12 + 1 for ahead in range(12)]
+    fished = [
+        one for one in following if sum(days.get((one + by - 1) % 12 + 1, 0.0) for by in range(_AHEAD)) >= _WORTH_DAYS
+    ]
+    first = (fished or following)[0]
+    return first, last_of(first)
+
+
+def last_of(first: int) -> int:
+    """The last month of a season that begins with one."""
+    return (first + _AHEAD - 2) % 12 + 1
 
 
 def lay_out(

@@ -30,6 +30,7 @@ from tackle.cover.pair_search import (
 )
 from tackle.cover.plan import TRAILER, Bought, Open, Piece, Plan, Point, Request, Unanswered, refuse_unsound
 from tackle.cover.served import ServedDays, Way
+from tackle.data import reason as said
 from tackle.errors import Refused
 from tackle.schools.evaluation import evaluate, first_choices, suitability, worth
 from tackle.schools.rulebook import Rulebook
@@ -230,7 +231,7 @@ def _planned(
         mine = [one for one in at if one[1 + kind] == place]
         rows = [row for row, _, _ in mine]
         most = max(mine, key=lambda one: int(days[one[0]]), default=None)
-        reason = "Locked." if card.id in request.lock else "Here so that more days are right."
+        reason = said("locked" if card.id in request.lock else "more-right")
         if most is not None:
             reason = _reason(request, palette, category, card, most[0], jigs[most[1]].tone if kind else None)
         return Piece(

@@ -19,6 +19,7 @@ from tackle.cover.pairs import make_pair_plan, pair_curve
 from tackle.cover.plan import Bought, Open, Piece, Plan, Point, Request, Unanswered, refuse_unsound
 from tackle.cover.served import ServedDays, Way
 from tackle.cover.solution import buying_order, solve, stand_ins, target_of
+from tackle.data import reason as said
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.rows import MILLION, millionths_of
 
@@ -214,11 +215,11 @@ def _pieces(problem: Problem, instance: Instance, chosen: int, served: ServedDay
             if way.cards[0] is card and way.call:
                 by_reason[way.call.why] = by_reason.get(way.call.why, 0) + days
         right, firsts = rights[place]
-        silent = "Here so that every school has a colour it accepts."
+        silent = said("every-school")
         if instance.locked >> place & 1:
-            silent = "Locked."
+            silent = said("locked")
         elif firsts:
-            silent = f"{firsts[0][0].name} reaches for it first."
+            silent = said("first-of", school=firsts[0][0].name)
         reason = max(by_reason, key=lambda why: by_reason[why]) if by_reason else silent
         serves = sum(by_reason.values()) / MILLION
         others = tuple(cards[other] for other in bits(stand_ins(counted, chosen, place, target) & ~problem.banned))

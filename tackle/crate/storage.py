@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 from tackle.colours.card import Card
 from tackle.colours.likeness import lab
 from tackle.crate.lure import Lure
+from tackle.data import reason
 from tackle.vocabulary import CATEGORIES, Accent, Group
 
-__all__ = ["StorageCaution", "storage_cautions"]
+__all__ = ["StorageCaution", "homes_of", "storage_cautions"]
 
 _PALE_FROM = 62.0  # CIE L* of the side: a pale bait shows every stain
 _STRONG_CHROMA = 45.0
@@ -34,9 +35,9 @@ def storage_cautions(lures: Sequence[Lure]) -> list[StorageCaution]:
     pale = [lure for lure in soft if lab(lure.card.side)[0] >= _PALE_FROM and lure not in bleeding]
     found = []
     if bleeding and pale:
-        found.append(StorageCaution(tuple(bleeding), tuple(pale), "Dark and dyed soft baits bleed into pale ones."))
+        found.append(StorageCaution(tuple(bleeding), tuple(pale), reason("bleeds")))
     if soft and painted:
-        found.append(StorageCaution(tuple(soft), tuple(painted), "Soft plastic softens paint and melts hard baits."))
+        found.append(StorageCaution(tuple(soft), tuple(painted), reason("softens")))
     return found
 
 
@@ -44,3 +45,13 @@ def _bleeds(card: Card) -> bool:
     light, a, b = lab(card.side)
     dyed = {Accent.CHARTREUSE_TAIL, Accent.ORANGE_TIPS} & set(card.accents)
     return bool(dyed) or light <= _DARK_BELOW or (a * a + b * b) ** 0.5 >= _STRONG_CHROMA
+
+
+def homes_of(held: Iterable[tuple[str, str, int]]) -> dict[str, str]:
+    """Where each category lives, from (place, category, count) of what lies there: the place that holds most of it, the
+    earliest of several."""
+    counts: dict[str, dict[str, int]] = {}
+    for place, category, count in held:
+        there = counts.setdefault(category, {})
+        there[place] = there.get(place, 0) + count
+    return {category: max(there, key=lambda place: there[place]) for category, there in counts.items()}

@@ -16,7 +16,8 @@ from tackle.vocabulary import CATEGORIES
 __all__ = ["MOST_COUNT", "Limits", "Span", "limits_of", "load_limits"]
 
 MOST_COUNT: Final = 999
-_FIELDS: Final = ("count", "size", "usual", "weight", "depth")
+_SPANS: Final = ("size", "usual", "weight", "depth")
+_FIELDS: Final = ("count", *_SPANS, "works_ft")
 LIMITS_FILE: Final = FOLDER / "limits.toml"
 Span = tuple[float, float]
 
@@ -45,7 +46,7 @@ def load_limits(path: Path) -> Mapping[str, Limits]:
 
 def _limits(entry: Entry) -> Limits:
     spans: dict[str, Span] = {}
-    for field in _FIELDS[1:]:
+    for field in _SPANS:
         if field in entry.raw:
             least, most = entry.numbers(field, 2, low=0.0)
             if least >= most:

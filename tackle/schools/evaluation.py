@@ -20,7 +20,7 @@ from tackle.vocabulary import Forage, Grade
 
 __all__ = [
     "DayKinds", "Verdict", "evaluate", "evaluate_kinds", "first_choices", "food_likeness", "kinds_of", "order_of",
-    "rank", "reaching", "suitability", "worth",
+    "rank", "reached_first", "reaching", "suitability", "worth",
 ]  # fmt: skip
 
 _RANK: Final = (Grade.GO_TO, Grade.WORKS, Grade.AVOID)
@@ -281,3 +281,9 @@ def _inside(span: Range, values: NDArray[np.float64]) -> NDArray[np.bool_]:
 
 def _bits(values: frozenset[str]) -> int:
     return sum(1 << CHOICES["forage"].index(value) for value in values)
+
+
+def reached_first(verdicts: Sequence[Verdict]) -> list[Verdict]:
+    """What a school reaches for first, of all that `rank` says of it: the go-to cards of its leading call."""
+    reached = [verdict for verdict in verdicts if verdict.grade is Grade.GO_TO]
+    return [verdict for verdict in reached if verdict.place == reached[0].place]

@@ -2,22 +2,44 @@
 
 from __future__ import annotations
 
-from types import MappingProxyType
+from collections.abc import Mapping
+from functools import cache
+from pathlib import Path
 from typing import Final
 
-__all__ = ["working_depth_ft"]
+from tackle.data import FOLDER, read_toml
+from tackle.data.entry import Entry
+from tackle.vocabulary import CATEGORIES
 
-# Lures with a depth of their own; all others are fished on the bottom, or at the water's depth.
-_OWN_DEPTH_FT: Final = MappingProxyType({
-    "walking-topwater": 0.0, "popper": 0.0, "frog": 0.0, "shallow-crankbait": 3.0, "lipless-crankbait": 5.0,
-    "jerkbait": 4.0, "swim-jig": 2.0, "bladed-jig": 3.0, "spinnerbait": 3.0, "inline-spinner": 3.0,
-    "inshore-jerkshad": 2.0, "inshore-paddletail": 3.0,
-})  # fmt: skip
+__all__ = ["load_depths", "on_top", "working_depth_ft"]
+
+_THERE: Final = "there"
 
 
 def working_depth_ft(category: str, water_depth_ft: float | None) -> float | None:
     """The depth, in feet, at which a category works in water fished this deep; None where nothing tells it."""
-    own = _OWN_DEPTH_FT.get(category)
+    own = _depths()[category]
     if own is None or water_depth_ft is None:
         return water_depth_ft if own is None else own
     return min(own, water_depth_ft)
+
+
+def on_top(category: str) -> bool:
+    """Whether a category is fished on the surface, and seen from below."""
+    return _depths()[category] == 0
+
+
+def load_depths(path: Path) -> Mapping[str, float | None]:
+    """The depth of each category's own, None where it has none, in a TOML file. Raises DataError where one is left
+    out."""
+    file = Entry(read_toml(path), path.name, "file")
+    return {category: _depth(Entry(file.table(category), path.name, category)) for category in CATEGORIES}
+
+
+def _depth(entry: Entry) -> float | None:
+    return None if entry.raw.get("works_ft") == _THERE else entry.number("works_ft", 0, 100)
+
+
+@cache
+def _depths() -> Mapping[str, float | None]:
+    return load_depths(FOLDER / "limits.toml")

@@ -17,6 +17,7 @@ from tackle.intake.naming import colour_of
 from tackle.intake.sheet import Sheet, headed, with_units
 from tackle.intake.sheet_rows import FIELDS, as_cells, read_row
 from tackle.intake.words import load_words, normal
+from tackle.situations.depth import load_depths
 
 PALETTE = house_palette()
 
@@ -286,5 +287,7 @@ def test_a_broken_limits_file_is_named(tmp_path):
     path.write_text("[worm]\nsize = [3, 16]\ncount = 9\n")
     with pytest.raises(DataError, match="categories"):
         load_limits(path)
+    with pytest.raises(DataError, match="works_ft: is missing"):
+        load_depths(path)
     assert limits_of(["worm"]).size == (3, 16)
     assert limits_of([]).count >= limits_of(["frog"]).count

@@ -9,7 +9,7 @@ from django.shortcuts import render
 
 from tackle.cache import cached
 from tackle.check.reach import Planned
-from tackle.check.workbench import Workbench, lay_out
+from tackle.check.workbench import Workbench, last_of, lay_out, season_ahead
 from tackle.colours.palette import Palette
 from tackle.numbers import read_whole
 from web.accounts.models import User
@@ -21,8 +21,6 @@ from web.plans.models import month_range
 from web.plans.reads import Basis, basis_of, in_months, planned
 from web.waters.changes import MONTH_NAMES
 
-AHEAD = 3  # months
-LEAST_DAYS = 5  # in these months, for which one changes over
 GONE = "That is not on the list any more: here it is as it stands now."
 
 
@@ -64,14 +62,12 @@ def page(request: OwnRequest, change: Change | None = None, wrong: str = "", wor
 def _months(request: OwnRequest, basis: Basis) -> tuple[int, int]:
     """The first and last month asked for; else the next three that have days worth changing over for."""
     told = request.POST if request.method == "POST" else request.GET
-    following = [(date.today().month + ahead) % 12 + 1 for ahead in range(12)]
     days: Counter[int] = Counter()
     for water in basis.every_water:
         if water.pk in basis.water_ids:
             days.update({row.month: row.days for row in water.year.all()})
-    fished = [one for one in following if sum(days[(one + by - 1) % 12 + 1] for by in range(AHEAD)) >= LEAST_DAYS]
-    first = read_whole(told.get("first", ""), 1, 12) or (fished or following)[0]
-    return first, read_whole(told.get("last", ""), 1, 12) or (first + AHEAD - 2) % 12 + 1
+    first = read_whole(told.get("first", ""), 1, 12) or season_ahead(date.today().month, days)[0]
+    return first, read_whole(told.get("last", ""), 1, 12) or last_of(first)
 
 
 def _laid_out(owner: User, basis: Basis, first: int, last: int) -> Workbench:

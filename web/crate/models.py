@@ -14,6 +14,11 @@ from web.ui.words import label
 OWNER: dict[str, Any] = {"to": settings.AUTH_USER_MODEL, "on_delete": models.CASCADE}
 
 
+def category_choices() -> list[tuple[str, str]]:
+    """The kinds of lures there are; a new one needs no migration."""
+    return [(category, label(category)) for category in CATEGORIES]
+
+
 class Place(models.Model):
     """Where trays are. What lies at home is stock to refill the others from."""
 

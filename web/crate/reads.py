@@ -12,6 +12,7 @@ from django.db.models.functions import Length
 from django.shortcuts import get_object_or_404
 
 from tackle.colours.palette import Palette
+from tackle.crate import storage
 from tackle.crate.lure import Lure as CoreLure
 from tackle.errors import Refused
 from tackle.numbers import read_whole
@@ -152,12 +153,8 @@ def refs_of(stock: Iterable[Stock]) -> dict[int, str]:
 def homes_of(stock: Iterable[Stock], trays: Iterable[Tray]) -> dict[str, Tray]:
     """Where each category lives: the tray outside home that holds most of it, the earliest of several."""
     out = {tray.letter: tray for tray in trays if not tray.at_home}
-    held: dict[str, dict[str, int]] = {}
-    for one in stock:
-        if one.letter in out:
-            by_letter = held.setdefault(one.lure.category, {})
-            by_letter[one.letter] = by_letter.get(one.letter, 0) + one.lure.count
-    return {category: out[max(by_letter, key=lambda letter: by_letter[letter])] for category, by_letter in held.items()}
+    held = ((one.letter, one.lure.category, one.lure.count) for one in stock if one.letter in out)
+    return {category: out[letter] for category, letter in storage.homes_of(held).items()}
 
 
 def kind_in(tray: Tray | None) -> str:

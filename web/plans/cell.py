@@ -4,7 +4,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from tackle.cover.served import Way
-from tackle.schools.evaluation import Verdict, rank
+from tackle.schools.evaluation import Verdict, rank, reached_first
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.expected_rows import Expected
 from tackle.vocabulary import Forage, Grade
@@ -96,8 +96,7 @@ def _gathered(answered: Answered, band: str, light: str, key: Any) -> list[tuple
 
 
 def _voice(book: Rulebook, verdicts: list[Verdict], ids: set[str]) -> CellVoice:
-    reached = [verdict for verdict in verdicts if verdict.grade is Grade.GO_TO]
-    first = [verdict for verdict in reached if verdict.place == reached[0].place]
+    first = reached_first(verdicts)
     rest = [verdict for verdict in verdicts if verdict.grade is not Grade.AVOID and verdict not in first]
     # Those of the set come first, so that they are seen.
     shown: list[Verdict] = sorted(first, key=lambda verdict: verdict.card.id not in ids)[:MOST_FIRST]
