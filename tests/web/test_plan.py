@@ -8,7 +8,7 @@ from tests.owner import renewed
 from tests.pages import text
 from web.accounts.models import User
 from web.crate.reads import lures_of
-from web.plans import reads
+from web.plans import answering, reads
 from web.waters.models import Water
 
 pytestmark = pytest.mark.django_db
@@ -358,10 +358,10 @@ def test_trailers_are_in_the_overview_the_check_and_kept_plans(signed_in, wren):
 def test_a_plan_that_one_worker_made_is_found_by_the_other(signed_in, wren, monkeypatch, category):
     signed_in.post("/plan/settle/casting-jig/", {"what": "trailers"}, headers=HTMX)
     wren.refresh_from_db()
-    monkeypatch.setattr(reads, "_ANSWERED", Cache(1))
+    monkeypatch.setattr(answering, "_ANSWERED", Cache(1))
     made = reads.answer(reads.basis_of(wren), category)
-    monkeypatch.setattr(reads, "_ANSWERED", Cache(1))
-    monkeypatch.setattr(reads, "make_plan", None)
+    monkeypatch.setattr(answering, "_ANSWERED", Cache(1))
+    monkeypatch.setattr(answering, "make_plan", None)
     found = reads.answer(reads.basis_of(wren), category)
     assert found is not made
     assert (found.answer, found.paired) == (made.answer, made.paired)

@@ -14,7 +14,7 @@ from tests.owner import renewed
 from tests.pages import text
 from web.crate.models import Tray
 from web.intake import importing, tasks
-from web.plans import reads
+from web.plans import answering, reads
 from web.plans.models import Plan
 from web.ui.shared import SHARED
 from web.work import heavy, papers
@@ -142,11 +142,11 @@ def test_all_categories_are_planned_outside_the_request(signed_in, wren, queued)
     long_ago = timezone.now() - timedelta(minutes=5)
     Job.objects.update(told_at=long_ago)
     assert "takes a moment" not in text(signed_in.get("/plan/"))  # nobody is at work: the page plans itself
-    reads._ANSWERED.__init__(24)
+    answering._ANSWERED.__init__(24)
     SHARED.clear()
     queued()
     there = {one.category: one.answer for one in reads.answers(reads.basis_of(wren))}
-    reads._ANSWERED.__init__(24)
+    answering._ANSWERED.__init__(24)
     SHARED.clear()
     signed_in.get("/plan/")
     basis = reads.basis_of(wren)

@@ -15,9 +15,8 @@ from tackle.errors import Refused
 from tackle.strict import read_json
 from web.api.door import door, may
 from web.buy_pages.reads import list_for
-from web.crate.models import Lure
-from web.day.models import Turn
-from web.day.reads import evening_of, trip_of, trips_of
+from web.crate.reads import lures_of
+from web.day.reads import evening_of, trip_of, trips_of, turns_of
 from web.intake.entering import entered
 from web.plans.reads import answers, basis_of, curve
 from web.waters.changes import add_readings
@@ -76,7 +75,7 @@ def one_water(request: Any, water: int) -> Any:
 @door.get("/waters/{water}/readings", summary="What was measured there, the latest first")
 @may("waters")
 def readings(request: Any, water: int, page: Page, each: Each) -> dict[str, Any]:
-    rows = Reading.objects.filter(water=water_of(request.user, water))
+    rows = water_of(request.user, water).readings.all()
     names = ("visibility_in", "stain", "spot", "note", "source")
     return _paged(
         rows, page, each,
@@ -95,7 +94,7 @@ def post_readings(request: Any, water: int, payload: NewReadings) -> Status[dict
 @door.get("/crate", summary="What lies in the crate")
 @may("crate")
 def crate(request: Any, page: Page, each: Each) -> dict[str, Any]:
-    rows = Lure.objects.filter(tray__owner=request.user).select_related("tray").order_by("pk")
+    rows = lures_of(request.user).order_by("pk")
     names = ("category", "name", "count", "size_in", "weight_oz", "depth_ft", "sound", "condition", "note")
     return _paged(
         rows, page, each,
@@ -170,7 +169,7 @@ def one_trip(request: Any, trip: int) -> dict[str, Any]:
 @door.get("/log", summary="Turns, the earliest first; of one category where that is told")
 @may("log")
 def log(request: Any, page: Page, each: Each, category: str = "") -> dict[str, Any]:
-    rows = Turn.objects.filter(trip__owner=request.user).select_related("trip__water").order_by("trip__date", "pk")
+    rows = turns_of(request.user)
     if category:
         rows = rows.filter(category=category)
     names = ("minutes", "whole", "lost", "outside", "missed", "visibility_in", "light", "wind", "stain", "food")

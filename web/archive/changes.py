@@ -18,7 +18,7 @@ from web.archive.shelves import Shelf, shelves
 from web.archive.trial import try_all
 from web.archive.writing import ACCOUNT
 from web.crate.pictures import taken_in
-from web.work.changes import begin
+from web.work.changes import begin, forget
 from web.work.models import Job
 
 MOST_BYTES = 60_000_000
@@ -43,7 +43,7 @@ def take_in(owner: User, file: IO[bytes], tell: Tell = lambda doing, done, total
 
 def begin_archive(owner: User, name: str, back: str) -> Job:
     """The work of writing an archive; those that were written before go. Raises ValidationError."""
-    Job.objects.filter(owner=owner, kind="archive", ended=True).delete()
+    forget(owner, "archive")
     return begin(owner, "archive", back, name=name, asked={"type": "application/zip"})
 
 

@@ -49,7 +49,7 @@ def export(request: OwnRequest, kind: str) -> HttpResponse:
         held = io.StringIO()
         writer = csv.DictWriter(held, COLUMNS)
         writer.writeheader()
-        turns = Turn.objects.filter(trip__owner=request.user).select_related("trip__water").order_by("trip__date", "pk")
+        turns = reads.turns_of(request.user)
         writer.writerows(_row(turn) for turn in turns)
         response = HttpResponse(held.getvalue(), content_type="text/csv; charset=utf-8")
     else:

@@ -16,8 +16,8 @@ from tackle.situations.water import Water as CoreWater
 from tackle.vocabulary import Light, Stain, Wind
 from web.accounts.models import User
 from web.crate.reads import Stock, stock_of
-from web.day.models import Trip
-from web.history.models import Change
+from web.day.models import Trip, Turn
+from web.history.record import undone_among
 from web.plans.reads import Basis, basis_of
 from web.waters.reads import core_water, spread_of
 
@@ -25,6 +25,11 @@ from web.waters.reads import core_water, spread_of
 def trips_of(owner: User) -> QuerySet[Trip]:
     """The owner's trips, by their day."""
     return Trip.objects.filter(owner=owner).select_related("water")
+
+
+def turns_of(owner: User) -> QuerySet[Turn]:
+    """All turns of the owner's log, by their day, with their trip and water."""
+    return Turn.objects.filter(trip__owner=owner).select_related("trip__water").order_by("trip__date", "pk")
 
 
 def trip_of(owner: User, pk: int) -> Trip:
@@ -119,9 +124,7 @@ def gone_of(trip: Trip) -> dict[str, int]:
     gone: Counter[str] = Counter()
     for category, card, lost, torn in trip.turns.values_list("category", "card", "gone_lost", "gone_torn"):
         gone[f"{category} {card}"] += lost + torn
-    undone = set(
-        Change.objects.filter(pk__in=[one["change"] for one in trip.counted], undone=True).values_list("pk", flat=True)
-    )
+    undone = undone_among([one["change"] for one in trip.counted])
     for one in trip.counted:
         if one["change"] not in undone:
             gone.subtract(one["what"])

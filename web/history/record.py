@@ -22,6 +22,11 @@ def changes_of(owner: User, area: str) -> QuerySet[Change]:
     return Change.objects.filter(owner=owner, area=area).defer("steps")
 
 
+def undone_among(keys: Sequence[int]) -> set[int]:
+    """Which of some changes, known from what they changed, are undone."""
+    return set(Change.objects.filter(pk__in=keys, undone=True).values_list("pk", flat=True))
+
+
 def record(owner: User, area: str, words: str, done: Sequence[Step], water: int | None = None) -> Change:
     """Writes a change into the history."""
     return Change.objects.create(owner=owner, area=area, words=words[:200], steps=list(done), water_id=water)

@@ -15,6 +15,7 @@ from web.plans.models import Plan, PlannedAhead
 from web.plans.reads import FEW, Basis, basis_of, hold, unknown
 from web.plans.tasks import plan_all
 from web.work.changes import begin as new_job
+from web.work.changes import job_for
 from web.work.heavy import begin, stands_still, waited_for
 from web.work.models import Job
 
@@ -41,7 +42,7 @@ def _needed(request: OwnRequest) -> Job | None:
     if len(unknown(basis)) <= FEW or _taken_in(owner, basis) <= FEW:
         return None
     asked = {"version": owner.version}
-    job = Job.objects.filter(owner=owner, kind="plan", asked=asked).first()
+    job = job_for(owner, "plan", asked)
     try:
         job = job or begin(plan_all, new_job(owner, "plan", request.get_full_path(), asked=asked))
     except ValidationError:  # too much is being worked on for them: the page plans itself

@@ -24,7 +24,6 @@ from web.start.shapes_drawn import drawn_kinds
 from web.ui.words import label
 from web.waters.changes import MOST_NAME, add_water
 from web.waters.list_rows import board_of
-from web.waters.models import Water
 from web.waters.reads import waters_of
 
 # Roughly where: a latitude is what the sun and the season need.
@@ -79,7 +78,7 @@ def _where(told: Mapping[str, str]) -> dict[str, Any]:
 
 def _free_name(request: OwnRequest, name: str) -> str:
     """A name that no water of theirs has yet."""
-    taken = set(Water.objects.filter(owner=request.user).values_list("name", flat=True))
+    taken = set(waters_of(request.user).values_list("name", flat=True))
     names = (name, *(f"{name} {number}" for number in range(2, 100)))
     return next((one for one in names if one not in taken), name)
 

@@ -16,7 +16,7 @@ from tackle.teach.drill import Question, draw
 from tackle.teach.recall import session
 from tackle.vocabulary import CATEGORIES
 from web.accounts.models import User
-from web.day.models import Turn
+from web.day.reads import turns_of
 from web.plans.reads import Basis, expected_of
 from web.teach.models import Guess, Known
 from web.waters.reads import Days
@@ -105,7 +105,9 @@ def logged(owner: User, questions: list[Question]) -> dict[tuple[str, str], str]
     for question in questions:
         wanted |= Q(category=question.situation.category, card__in=[offer.card.id for offer in question.offers])
     rows = (
-        Turn.objects.filter(wanted, trip__owner=owner)
+        turns_of(owner)
+        .select_related(None)
+        .filter(wanted)
         .order_by()
         .values("category", "card")
         .annotate(turns=Count("pk"), minutes=Sum("minutes"), whole=Sum("whole"))

@@ -66,3 +66,13 @@ def end(job: Job, *, to: str = "", drawn: str = "", wrong: str = "", again: bool
 def again(job: Job) -> None:
     """Puts a piece of work that was cut off back to its beginning."""
     Job.objects.filter(pk=job.pk).update(doing="", done=0, total=0, wrong="", ended=False, told_at=timezone.now())
+
+
+def job_for(owner: User, kind: str, asked: Mapping[str, Any]) -> Job | None:
+    """The piece of work of a kind that was begun for what is asked."""
+    return Job.objects.filter(owner=owner, kind=kind, asked=asked).first()
+
+
+def forget(owner: User, kind: str) -> None:
+    """Forgets the pieces of work of a kind that have ended, with their files."""
+    Job.objects.filter(owner=owner, kind=kind, ended=True).delete()

@@ -1,0 +1,61 @@
+"""Every change to the crate: checked, written in one go, and recorded in the history."""
+
+from web.crate.changes.entered import MOST_NEW_TRAYS, enter_lures, remember_name, take_in
+from web.crate.changes.lures import (
+    add_lure,
+    delete_lure,
+    drop_card,
+    edit_lure,
+    make_over,
+    merge_lures,
+    move_lure,
+    split_lure,
+)
+from web.crate.changes.settings import mark_finding, note_score, set_sameness, set_yardstick
+from web.crate.changes.stacks import AREA, MOST_LURES
+from web.crate.changes.stock import bought, bring, put_away, take_out
+from web.crate.changes.trays import (
+    FIRST_PLACES,
+    FIRST_TRAY,
+    delete_tray,
+    edit_tray,
+    first_tray,
+    keep_corners,
+    keep_picture,
+    make_tray,
+    tray_made,
+)
+
+__all__ = [
+    "AREA",
+    "FIRST_PLACES",
+    "FIRST_TRAY",
+    "MOST_LURES",
+    "MOST_NEW_TRAYS",
+    "add_lure",
+    "bought",
+    "bring",
+    "delete_lure",
+    "delete_tray",
+    "drop_card",
+    "edit_lure",
+    "edit_tray",
+    "enter_lures",
+    "first_tray",
+    "keep_corners",
+    "keep_picture",
+    "make_over",
+    "make_tray",
+    "mark_finding",
+    "merge_lures",
+    "move_lure",
+    "note_score",
+    "put_away",
+    "remember_name",
+    "set_sameness",
+    "set_yardstick",
+    "split_lure",
+    "take_in",
+    "take_out",
+    "tray_made",
+]

@@ -1,0 +1,116 @@
+"""Many lures at once: typed, or taken in from a file."""
+
+from collections.abc import Sequence
+from decimal import Decimal
+
+from django.core.exceptions import ValidationError
+
+from tackle.intake.sheet_rows import Draft
+from tackle.intake.words import normal
+from web.accounts.models import User
+from web.accounts.writing import one_change
+from web.colours.reads import palette_of
+from web.crate.changes.stacks import AREA, MOST_LURES, bounded, name_of, next_position
+from web.crate.changes.trays import first_tray, make_tray, tray_made
+from web.crate.models import ImportDraft, Lure, Printed, Tray
+from web.crate.reads import draft_of, lures_of
+from web.history.kinds import LURE
+from web.history.models import Change
+from web.history.record import record
+from web.history.states import as_json, states, steps
+
+MOST_NEW_TRAYS = 40
+
+
+@one_change
+def take_in(
+    owner: User,
+    drafts: Sequence[Draft],
+    trays: Sequence[Tray | str],
+    words: str,
+    onto: Sequence[int | None] = (),
+    source: tuple[ImportDraft, Sequence[int]] | None = None,
+) -> Change:
+    """Takes many lures in at once, each into the tray beside it in `trays`, a name meaning a new one, or more `onto` a
+    stack that is there. Raises ValidationError; nothing half.
+
+    `source`: the draft they come from and the rows of it that go with them; of two who take them in at once, one finds
+    them gone. Without a row that is wanted the draft goes too.
+    """
+    if source is not None:
+        held = draft_of(owner, source[0].pk)
+        gone, _ = held.rows.filter(pk__in=source[1]).delete()
+        if gone != len(source[1]):
+            raise ValidationError("Its rows were changed or taken in elsewhere: look at it again.")
+        if not held.rows.filter(sheet__in=held.wanted).exists():
+            held.delete()
+    return _put_in(owner, drafts, _with_new(owner, trays), onto or [None] * len(drafts), words)
+
+
+@one_change
+def enter_lures(
+    owner: User, drafts: Sequence[Draft], trays: Sequence[Tray | None], onto: Sequence[int | None]
+) -> Change:
+    """Puts typed lures in, all or none: each a new stack in the tray beside it, or more `onto` a stack that is there.
+
+    Without a tray they go into the first; the first lures of a new angler make it. Raises ValidationError.
+    """
+    pieces = sum(draft.count for draft in drafts)
+    words = f"{name_of(owner, drafts[0].card)} is added." if len(drafts) == 1 else f"{pieces} lures are typed in."
+    first = first_tray(owner) if None in trays else None
+    where = [tray for tray in (tray or first for tray in trays) if tray]
+    return _put_in(owner, drafts, where, onto, words)
+
+
+def _put_in(
+    owner: User, drafts: Sequence[Draft], trays: Sequence[Tray], onto: Sequence[int | None], words: str
+) -> Change:
+    before = states(LURE, {pk for pk in onto if pk})
+    held = {lure.pk: lure for lure in lures_of(owner).filter(pk__in=before)}
+    rows = list(zip(drafts, trays, onto, strict=True))
+    for draft, _, pk in rows:
+        if pk in held:
+            held[pk].count = bounded(held[pk].count + draft.count)
+    Lure.objects.bulk_update(held.values(), ["count"], batch_size=500)
+    new = [(draft, tray) for draft, tray, pk in rows if pk not in held]
+    made = _new_stacks(owner, [draft for draft, _ in new], [tray for _, tray in new])
+    after = {one.pk: as_json({field: getattr(one, field) for field in LURE.fields}) for one in made}
+    return record(owner, AREA, words, steps(LURE, before, after | states(LURE, held)))
+
+
+def _new_stacks(owner: User, drafts: Sequence[Draft], trays: Sequence[Tray]) -> list[Lure]:
+    """New stacks at the end of their trays, all at once. Raises ValidationError."""
+    if lures_of(owner).count() + len(drafts) > MOST_LURES:
+        raise ValidationError(f"That would make more than {MOST_LURES:,} stacks, which is the most a crate holds.")
+    sold = {(category, card.id) for card in palette_of(owner).cards for category in card.sold_in}
+    position = {tray.pk: next_position(tray) for tray in set(trays)}
+    lures = []
+    for row, (draft, tray) in enumerate(zip(drafts, trays, strict=True), 1):
+        if tray.owner_id != owner.pk or draft.wrong or (draft.category, draft.card) not in sold:
+            raise ValidationError(f"Row {row} cannot be taken in as it is.")
+        lures.append(
+            Lure(
+                tray=tray, category=draft.category, card=draft.card, name=draft.name, count=draft.count,
+                size_in=draft.size_in, weight_oz=draft.weight_oz, depth_ft=draft.depth_ft, sound=draft.sound,
+                price=None if draft.price is None else Decimal(f"{draft.price:.2f}"), condition=draft.condition,
+                note=draft.note, position=position[tray.pk],
+            )
+        )  # fmt: skip
+        position[tray.pk] += 1
+    return Lure.objects.bulk_create(lures, batch_size=500)
+
+
+def _with_new(owner: User, trays: Sequence[Tray | str]) -> list[Tray]:
+    """The trays, a new one made for each name among them."""
+    names = list(dict.fromkeys(tray for tray in trays if isinstance(tray, str)))
+    if len(names) > MOST_NEW_TRAYS:
+        raise ValidationError(f"{len(names)} new trays at once are too many; at most {MOST_NEW_TRAYS} are made.")
+    made = {name: tray_made(make_tray(owner, name, "teal")) for name in names}
+    return [made[tray] if isinstance(tray, str) else tray for tray in trays]
+
+
+@one_change
+def remember_name(owner: User, category: str, text: str, card: str) -> None:
+    """Remembers the card chosen for a printed name."""
+    if plain := normal(text)[:80]:
+        Printed.objects.update_or_create(owner=owner, category=category, text=plain, defaults={"card": card})
