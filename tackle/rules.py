@@ -1,6 +1,6 @@
 """Checks the rulebooks and prints what they have answers for.
 
-    python -m tackle.rules [--table [--season SEASON] [--food FOOD]] [FILE.toml ...]
+    python -m tackle.rules [--scan] [--table [--season SEASON] [--food FOOD]] [FILE.toml ...]
 
 Without files, the schools that ship with the app; with files, those rulebooks alone. With --table, what each school
 reaches for first in every clarity and light, for one season (summer) and one food (unknown). Exit status 0 when
@@ -12,6 +12,7 @@ from __future__ import annotations
 import argparse
 import sys
 from collections.abc import Sequence
+from itertools import product
 from pathlib import Path
 
 import numpy as np
@@ -20,10 +21,13 @@ from tackle.colours.palette import Palette, house_palette
 from tackle.errors import DataError
 from tackle.pipes import ends_quietly
 from tackle.schools.first_choices import rows
+from tackle.schools.never import LADDERS, never_first, stepping_back
+from tackle.schools.never import lattice as scanned
 from tackle.schools.reasons import unfounded
 from tackle.schools.review import contradictions, lattice, never_win, share_of
 from tackle.schools.rulebook import Rulebook, house_rulebooks, load_rulebook
 from tackle.situations.columns import tabulate
+from tackle.situations.situation import Situation
 from tackle.vocabulary import CATEGORIES, Forage, Light, Season, ids
 
 __all__ = ["main"]
@@ -33,6 +37,7 @@ def main(arguments: Sequence[str]) -> int:
     """Prints the report on standard output; returns the exit status."""
     parser = argparse.ArgumentParser(prog="wax rules", description="Checks rulebooks.")
     parser.add_argument("--table", action="store_true", help="what each school reaches for first, clarity by light")
+    parser.add_argument("--scan", action="store_true", help="every first choice that is never one, by its call")
     parser.add_argument("--season", choices=ids(Season), default=Season.SUMMER)
     parser.add_argument("--food", choices=ids(Forage), default=Forage.UNKNOWN)
     parser.add_argument("files", nargs="*", type=Path)
@@ -46,6 +51,8 @@ def main(arguments: Sequence[str]) -> int:
     if asked.table:
         _print_table(books, palette, Season(asked.season), Forage(asked.food))
         return 0
+    if asked.scan:
+        return _print_scan(books, palette)
     wrong = [line for book in books for line in _faults(book, palette)]
     print("\n".join(wrong) or f"{sum(len(book.calls) for book in books)} calls, nothing wrong with them")
     unanswered = _print_shares(books, palette)
@@ -73,6 +80,32 @@ def _print_table(books: Sequence[Rulebook], palette: Palette, season: Season, fo
         for category, band, firsts in rows(book, palette, season, food):
             print(f"{category:<19}{band:<9}" + "".join(f"{word:<26}" for word in firsts))
         print()
+
+
+def _print_scan(books: Sequence[Rulebook], palette: Palette) -> int:
+    """Prints what is never a first choice and is one, and each step back along clarity; returns the exit status."""
+    lines = []
+    count = 0
+    for category in CATEGORIES:
+        situations = scanned(category)
+        count += len(situations)
+        for book in books:
+            lines += [
+                f"{book.id}: {one.call.id}: {category}: {one.card.id} in {one.times} situations, such as "
+                f"{_said(one.situation)}: {one.rule.id}: {one.rule.why}"
+                for one in never_first(book, category, palette, situations)
+            ]
+    for category, book in product(LADDERS, books):
+        lines += [
+            f"{book.id}: {category}: from {before.id} at {_said(there)} back to {card.id} at {here.visibility_in:g} in"
+            for there, before, here, card in stepping_back(book, category, palette)
+        ]
+    print("\n".join(lines) or f"{count:,} situations, no first choice that is never one")
+    return 1 if lines else 0
+
+
+def _said(one: Situation) -> str:
+    return f"{one.visibility_in:g} in, {one.light}, {one.season or 'no season'}, {one.stain}, {one.forage[0]}"
 
 
 def _print_shares(books: Sequence[Rulebook], palette: Palette) -> list[str]:

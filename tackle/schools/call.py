@@ -17,6 +17,11 @@ TRAITS: Final = MappingProxyType({
     "flake_hues": ids(FlakeHue), "brightness": ids(Brightness), "accents": ids(Accent), "imitates": ids(Forage),
 })  # fmt: skip
 
+# What is put on a base, and asked for by name; some tones have their orange by nature.
+_ACCENTS: Final = frozenset((Accent.ORANGE_TIPS, Accent.ORANGE_BELLY, Accent.CHARTREUSE_TAIL))
+_ORANGE_BY_NATURE: Final = frozenset((
+    Tone.CHARTREUSE_BLACK, Tone.TIGER, Tone.ORANGE_CRAW, Tone.RED_CRAW, Tone.ROOT_BEER, Tone.GOLD, Tone.PINK,
+))  # fmt: skip
 # Of two equally specific calls the one later in this order decides: a warning is not outvoted by a
 # "covers it", and of two recommendations the warmer one counts.
 _GRADE_ORDER: Final = (Grade.WORKS, Grade.GO_TO, Grade.AVOID)
@@ -82,12 +87,25 @@ class Call:
         return self.ranges, self.among
 
     def wants(self, traits: Mapping[str, Any]) -> bool:
-        """Whether a card with these traits has all the wanted ones."""
+        """Whether a card with these traits has all the wanted ones, and is reached for with no accent that the call does
+        not name: an accent is no base."""
+        if self.grade is Grade.GO_TO and not _named(traits).issubset(self.accents):
+            return False
         return all(_has(traits[name], values) for name, values in self.want)
+
+    @property
+    def accents(self) -> frozenset[str]:
+        """The accents that the call names, wanted or wished."""
+        return frozenset(value for name, values in (*self.want, *self.wish) if name == "accents" for value in values)
 
     def matched(self, traits: Mapping[str, Any]) -> int:
         """How many of the wanted and wished traits a card with these traits has."""
         return sum(_has(traits[name], values) for name, values in (*self.want, *self.wish))
+
+
+def _named(traits: Mapping[str, Any]) -> set[str]:
+    """The accents of a card that a call has to name, where they are not part of what the colour is."""
+    return set() if traits["tone"] in _ORANGE_BY_NATURE else {one for one in traits["accents"] if one in _ACCENTS}
 
 
 def _has(trait: str | list[str], values: frozenset[str]) -> bool:
