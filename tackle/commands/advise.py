@@ -7,8 +7,8 @@ from typing import Any, Final
 
 from tackle.colours.palette import house_palette
 from tackle.commands.fields import SCHOOLS, schools_of
-from tackle.schools.counsel import FOLLOWED_FIRST, start_of
 from tackle.schools.evaluation import Verdict, rank
+from tackle.schools.first_word import start_of
 from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.situation import read_situation
 from tackle.typed import ANYTHING, Record
@@ -27,13 +27,19 @@ def advise(request: Mapping[str, Any]) -> dict[str, Any]:
     """
     asked = _REQUEST.read(request)
     situation = read_situation(asked["situation"])
-    followed = schools_of(asked["schools"], FOLLOWED_FIRST)
+    followed = schools_of(asked["schools"], house_rulebooks())
     cards = house_palette().sold_in(situation.category)
     ranked = {school: rank(book, cards, situation) for school, book in house_rulebooks().items()}
-    start = start_of([(book, ranked[book.id]) for book in followed])
+    start = start_of(situation, [(book, ranked[book.id]) for book in followed])
     return {
         "verdicts": {school: [_verdict(verdict) for verdict in verdicts] for school, verdicts in ranked.items()},
-        "start": None if start is None else {"colour": start.card.id, "why": start.verdict.call.why},
+        "start": start
+        and {
+            "colour": start.card.id,
+            "why": start.verdict.call.why,
+            "school": start.book.id,
+            "behind": [book.id for book in start.behind],
+        },
     }
 
 

@@ -10,6 +10,7 @@ from tackle.colours.palette import Palette, house_palette
 from tackle.commands.colour import read_colour
 from tackle.commands.fields import CATEGORY, SCHOOLS, rows, schools_of
 from tackle.day.tray import Begin, DayTray, Have, Hour, pack
+from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.situation import Situation, read_situation
 from tackle.typed import ANYTHING, Maybe, Number, Record, Several, Text, Whole
 
@@ -29,7 +30,9 @@ def day(request: Mapping[str, Any]) -> dict[str, Any]:
     categories = list(dict.fromkeys(asked["categories"]))
     hours = [_hour(entry, f"hours[{place}]", categories[0]) for place, entry in enumerate(asked["hours"])]
     have, palette = _have(asked["have"])
-    return _as_json(pack(hours, categories, have, schools_of(asked["schools"]), palette, asked["room"]), hours)
+    return _as_json(
+        pack(hours, categories, have, schools_of(asked["schools"], house_rulebooks()), palette, asked["room"]), hours
+    )
 
 
 def _hour(entry: Any, field: str, category: str) -> Hour:

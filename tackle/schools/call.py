@@ -87,8 +87,8 @@ class Call:
         return self.ranges, self.among
 
     def wants(self, traits: Mapping[str, Any]) -> bool:
-        """Whether a card with these traits has all the wanted ones, and is reached for with no accent that the call does
-        not name: an accent is no base."""
+        """Whether a card with these traits has all the wanted ones. One is not reached for with an accent that the call
+        does not name: an accent is no base."""
         if self.grade is Grade.GO_TO and not _named(traits).issubset(self.accents):
             return False
         return all(_has(traits[name], values) for name, values in self.want)

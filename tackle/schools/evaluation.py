@@ -15,8 +15,9 @@ from tackle.schools.call import Call, Range
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.columns import Columns, tabulate
 from tackle.situations.conditions import CHOICES
+from tackle.situations.depth import on_top
 from tackle.situations.situation import Situation
-from tackle.vocabulary import Forage, Grade
+from tackle.vocabulary import Forage, Grade, Tone
 
 __all__ = [
     "DayKinds", "Verdict", "evaluate", "evaluate_kinds", "first_choices", "food_likeness", "kinds_of", "order_of",
@@ -26,7 +27,6 @@ __all__ = [
 _RANK: Final = (Grade.GO_TO, Grade.WORKS, Grade.AVOID)
 _SUITABILITY: Final = {Grade.GO_TO: 100, Grade.WORKS: 60}
 _WIDE: Final = 2**31  # beyond it a number is made smaller, so that the next column's still fits into 63 bits
-_EXACT_FOOD_FROM_IN: Final = 30.0  # from fair water on, fish see enough that a closer likeness counts first
 
 
 @dataclass(frozen=True, slots=True)
@@ -212,10 +212,21 @@ def rank(book: Rulebook, cards: Sequence[Card], situation: Situation) -> list[Ve
     def standing(verdict: Verdict) -> tuple[int, int, float, float]:
         matched = float(verdict.call.matched(verdict.card.traits()))
         alike = food_likeness(verdict.card, situation.forage)
-        first, second = (matched + alike, alike) if situation.visibility_in >= _EXACT_FOOD_FROM_IN else (matched, alike)
-        return _RANK.index(verdict.grade), verdict.place, -first, -second
+        return _RANK.index(verdict.grade), verdict.place, -alike, -matched
 
-    return sorted(verdicts, key=standing)
+    return _by_tone(sorted(verdicts, key=standing), on_top(situation.category))
+
+
+def _by_tone(verdicts: list[Verdict], pale_is_one: bool) -> list[Verdict]:
+    """Inside a grade the best card of each tone first, then further versions; on the surface white and bone are one."""
+    seen: set[tuple[Grade, Tone]] = set()
+    rows: dict[tuple[Grade, bool], list[Verdict]] = {}
+    for verdict in verdicts:
+        tone = Tone.WHITE if pale_is_one and verdict.card.tone is Tone.BONE else verdict.card.tone
+        version = (verdict.grade, tone) in seen
+        seen.add((verdict.grade, tone))
+        rows.setdefault((verdict.grade, version), []).append(verdict)
+    return [verdict for grade in _RANK for version in (False, True) for verdict in rows.get((grade, version), ())]
 
 
 @lru_cache(maxsize=256)

@@ -83,6 +83,8 @@ def make_situation(category: str, water: Water | None = None, **told: Any) -> Si
     <Stain.NONE: 'none'>
     """
     known: dict[str, Any] = {}
+    if category == _TRAILER and told.get("with_tone") is None:
+        told["with_tone"] = Tone.GREEN_PUMPKIN
     if water is not None:
         known["depth_ft"] = working_depth_ft(category, water.depth_ft)
         known["norm_in"] = water.norm_in if water.relative else None
@@ -90,6 +92,7 @@ def make_situation(category: str, water: Water | None = None, **told: Any) -> Si
     return Situation(category, **{**known, **told})
 
 
+_TRAILER: Final = "jig-trailer"  # on a jig that is not known it is answered as on green pumpkin
 _TOLD: Final = Record({"category": Maybe(Word(CATEGORIES)), **CONDITIONS})
 _EXPECTED: Final = Record({"situation": ANYTHING, "days": Number(0, 1e6)})
 

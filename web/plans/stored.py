@@ -1,6 +1,6 @@
 """The plan as it is stored; and the one that somebody without a plan is shown."""
 
-from tackle.schools.counsel import FOLLOWED_FIRST
+from tackle.schools.rulebook import house_rulebooks
 from web.accounts.as_of import as_of
 from web.accounts.models import User
 from web.plans.models import Plan
@@ -19,5 +19,5 @@ def followed_by(owner: User) -> tuple[str, ...]:
 
 
 def first_plan(owner: User) -> Plan:
-    """A plan for all waters and the first categories, by the schools that are followed first; not stored yet."""
-    return Plan(owner=owner, schools=list(FOLLOWED_FIRST), categories=list(FIRST_CATEGORIES))
+    """A plan for all waters and the first categories, by all schools; not stored yet."""
+    return Plan(owner=owner, schools=list(house_rulebooks()), categories=list(FIRST_CATEGORIES))
