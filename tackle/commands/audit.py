@@ -17,6 +17,7 @@ from tackle.crate.lure import SOUNDS, Lure
 from tackle.errors import Refused
 from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.situation import read_days
+from tackle.situations.thrown import thrown_by_default
 from tackle.typed import ANYTHING, FLAG, Maybe, Number, Record, Table, Text, Whole, Word
 from tackle.vocabulary import CATEGORIES, Grade
 
@@ -178,7 +179,10 @@ def _read_plans(asked: Mapping[str, Any], raw: Mapping[str, Any], palette: Palet
         if not isinstance(category, str) or category not in CATEGORIES or category not in days:
             raise Refused(f"{field}.category", f"{category!r} has no days", list(days) or "a category in days")
         if category not in requests:
-            situations, numbers = read_days(days[category], category, f"days.{category}")
+            thrown = thrown_by_default(category)
+            rows = zip(*read_days(days[category], category, f"days.{category}"), strict=True)
+            met = [(one, number) for one, number in rows if thrown.on(one)]
+            situations, numbers = tuple(one for one, _ in met), tuple(number for _, number in met)
             requests[category] = Request(
                 category,
                 books,

@@ -3,33 +3,70 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from dataclasses import replace
 from typing import Any, Final
 
 from tackle.colours.palette import house_palette
 from tackle.commands.fields import ACCEPT, AGREE, CATEGORY, SCHOOLS, SHARE, schools_of, words
+from tackle.cover.missed import Missed, missed_of, open_days
 from tackle.cover.plan import TRAILER, Bought, Piece, Plan, Point, Request, Unanswered
 from tackle.cover.planner import make_plan, plan_curve
 from tackle.situations.situation import read_days
-from tackle.typed import ANYTHING, Maybe, Record, Several, Whole, Word
-from tackle.vocabulary import Grade
+from tackle.situations.thrown import ALWAYS, Thrown, thrown_by_default
+from tackle.typed import ANYTHING, Id, Maybe, Number, Record, Several, Whole, Word
+from tackle.vocabulary import Cover, Grade
 
 __all__ = ["answer_of", "plan"]
 
 _REQUEST: Final = Record({
     "id": ANYTHING, "category": CATEGORY, "schools": SCHOOLS, "agree": AGREE, "accept": ACCEPT,
     "days": Several(ANYTHING), "owned": ANYTHING, "lock": ANYTHING, "ban": ANYTHING,
-    "at_most": Maybe(Whole(0, 1_000_000)), "with": Maybe(Word((TRAILER,))), "right": SHARE,
+    "at_most": Maybe(Whole(0, 1_000_000)), "with": Maybe(Word((TRAILER,))), "right": SHARE, "thrown": ANYTHING,
 })  # fmt: skip
+
+_WARM: Final = Maybe(Number(28, 110))
+_THROWN: Final = Maybe(Record({
+    "from_f": _WARM, "until_f": _WARM, "months": Maybe(Several(Whole(1, 12), 12)),
+    "cover": Maybe(Several(Id(Cover), 10)),
+}))  # fmt: skip
 
 
 def plan(request: Mapping[str, Any]) -> dict[str, Any]:
-    """The fewest colours for one category's days, or jigs and trailers. Raises Refused."""
-    wanted, palette = _read(request), house_palette()
-    return answer_of(wanted, make_plan(wanted, palette), plan_curve(wanted, palette))
+    """The fewest colours for one category's days, or jigs and trailers; days on which the kind is not thrown ask for
+    none. Raises Refused."""
+    asked, palette = _read(request), house_palette()
+    thrown = _thrown(request, asked)
+    places = [place for place, one in enumerate(asked.situations) if thrown.on(one)]
+    wanted = replace(
+        asked,
+        situations=tuple(asked.situations[place] for place in places),
+        days=tuple(asked.days[place] for place in places),
+    )
+    answer = make_plan(wanted, palette)
+    told = answer_of(wanted, answer, plan_curve(wanted, palette), places)
+    told["not_thrown_days"] = round(sum(asked.days) - sum(wanted.days), 6)
+    return told
 
 
-def answer_of(wanted: Request, answer: Plan, curve: Sequence[Point]) -> dict[str, Any]:
-    """A plan with its curve, as plain data."""
+def _thrown(raw: Mapping[str, Any], asked: Request) -> Thrown:
+    """When the kind is thrown: by default, or as the request says in place of all of it."""
+    if "thrown" not in raw:
+        return thrown_by_default(asked.category)
+    told = _THROWN.read(raw["thrown"], "thrown")
+    if told is None:
+        return ALWAYS
+    return Thrown(told["from_f"], told["until_f"], _set(told["months"]), _set(told["cover"]))
+
+
+def _set(listed: list[Any] | None) -> frozenset[Any] | None:
+    return None if listed is None else frozenset(listed)
+
+
+def answer_of(
+    wanted: Request, answer: Plan, curve: Sequence[Point], places: Sequence[int] | None = None
+) -> dict[str, Any]:
+    """A plan with its curve, as plain data; `places` of its situations in the request, where some were left out."""
+    at = places or range(len(wanted.situations))
     told = {
         "category": wanted.category,
         **({"status": "optimal"} if answer.proved else {"status": "bounded", "at_least": answer.at_least}),
@@ -38,14 +75,22 @@ def answer_of(wanted: Request, answer: Plan, curve: Sequence[Point]) -> dict[str
     if wanted.with_trailers:
         told["trailers"] = [_piece(wanted, one) for one in answer.pieces if one.category == TRAILER]
         told["pairs"] = [
-            {"index": one.index, "colour": one.way.cards[0].id, "trailer": one.way.cards[1].id} for one in answer.served
+            {"index": at[one.index], "colour": one.way.cards[0].id, "trailer": one.way.cards[1].id}
+            for one in answer.served
         ]
     if wanted.right:
-        told |= {"right_days": answer.right_days, "most_right_days": answer.most_right_days}
+        still_open = open_days(wanted, answer, house_palette())
+        told |= {
+            "right_days": answer.right_days,
+            "most_right_days": answer.most_right_days,
+            "made_do_days": round(answer.expected_days - answer.right_days - still_open, 6),
+            "open_days": round(still_open, 6),
+            "missed": [_missed(one) for one in missed_of(wanted, answer, house_palette())],
+        }
     return told | {
         "answered_days": answer.answered_days,
         "expected_days": answer.expected_days,
-        "unanswered": [_open(gone) for gone in answer.unanswered],
+        "unanswered": [_open(gone, at) for gone in answer.unanswered],
         "curve": [_point(wanted, point) for point in curve],
         "order": [_step(wanted, step) for step in answer.order],
     }
@@ -56,9 +101,18 @@ def _piece(request: Request, one: Piece) -> dict[str, Any]:
     return told | ({"right": one.right} if request.right else {})
 
 
-def _open(gone: Unanswered) -> dict[str, Any]:
+def _open(gone: Unanswered, at: Sequence[int]) -> dict[str, Any]:
     hangs_on = {"schools": [book.id for book in gone.books]} if gone.books else {}
-    return {"index": gone.index, "days": gone.days, "why": gone.why.value, **hangs_on}
+    return {"index": at[gone.index], "days": gone.days, "why": gone.why.value, **hangs_on}
+
+
+def _missed(one: Missed) -> dict[str, Any]:
+    return {
+        "role": one.role,
+        "days": round(one.days, 6),
+        "colour": one.card.id,
+        "adds_right": round(one.adds_right, 6),
+    }
 
 
 def _point(request: Request, point: Point) -> dict[str, Any]:

@@ -8,7 +8,7 @@ warm water, as fast as can be.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Final
 
 from tackle.colours.card import Card
@@ -19,7 +19,7 @@ from tackle.cover.opinions import Opinions, opinions_of
 from tackle.schools.call import Call
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.situation import Situation
-from tackle.vocabulary import Accent, Grade, Pace
+from tackle.vocabulary import Accent, Forage, Grade, Pace
 
 __all__ = ["Turns", "by_role", "loud_turn", "nearest_step", "turns_for"]
 
@@ -50,12 +50,20 @@ def turns_for(
 ) -> list[Turns | None]:
     """For each situation the turns with some cards that are aboard; None where no school has a use for any of them.
 
-    Begun as a tray is: with what most schools have as a first choice, then with what suits best.
+    Begun with the first word over them; then what most schools have as a first choice, then what suits best.
     """
     opinions = opinions_of(category, books, tuple(situations), False, Grade.WORKS, palette)
     places = [place for place, card in enumerate(opinions.cards) if card in cards]
-    kinds = opinions.kind_of.tolist()
-    return [_turns(opinions, kind, situation, places) for kind, situation in zip(kinds, situations, strict=True)]
+    known: dict[tuple[int, tuple[Forage, ...]], Turns | None] = {}
+    found: list[Turns | None] = []
+    for kind, situation in zip(opinions.kind_of.tolist(), situations, strict=True):
+        key = kind, situation.forage
+        if key not in known:
+            known[key] = _turns(opinions, kind, situation, places)
+        turns = known[key]
+        loud = loud_turn(situation)
+        found.append(replace(turns, loud=turns.loud if loud else None) if turns else None)
+    return found
 
 
 def _turns(opinions: Opinions, kind: int, situation: Situation, places: Sequence[int]) -> Turns | None:
@@ -67,12 +75,15 @@ def _turns(opinions: Opinions, kind: int, situation: Situation, places: Sequence
     )
     if not standing:
         return None
+    start = opinions.first_word(kind, situation, places)
+    book, call = (start.book, start.verdict.call) if start else opinions.deciding(kind, standing[0])
     ranked = [opinions.cards[place] for place in standing]
+    if start:
+        ranked = [start.card, *(card for card in ranked if card is not start.card)]
     quiet = [opinions.cards[place] for place in places if not suits[place]]
     loud = next((card for card in quiet if role_of(card) is Role.LOUD), None)
-    book, call = opinions.deciding(kind, standing[0])
     rest = [card for card in quiet if role_of(card) is not Role.LOUD]
-    return Turns(by_role([*ranked, *rest]), book, call, call.grade, loud if loud_turn(situation) else None)
+    return Turns(by_role([*ranked, *rest]), book, call, call.grade, loud)
 
 
 def by_role(ranked: Sequence[Card]) -> tuple[Card, ...]:

@@ -24,6 +24,7 @@ from tackle.schools.call import Call
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.rows import MILLION
 from tackle.situations.situation import Situation
+from tackle.situations.thrown import thrown_by_default
 from tackle.vocabulary import Grade
 
 __all__ = ["Begin", "TrayChange", "Have", "Hour", "DayTray", "TrayPiece", "if_that_fails", "pack", "tie_on"]
@@ -102,6 +103,7 @@ class _Part:
     places: tuple[int, ...]  # of the owned cards among the opinions'
     opinions: Opinions
     instance: Instance
+    thrown: tuple[bool, ...]  # by hour
 
     @property
     def share(self) -> int:
@@ -109,6 +111,8 @@ class _Part:
 
     def first(self, index: int) -> list[int]:
         """The first choices in an hour of each school that has any, among what is owned; 0: none of them is."""
+        if not self.thrown[index]:
+            return []
         return [_squeezed(mask, self.places) for mask in self.opinions.firsts(self.kind_of(index))]
 
     def kind_of(self, index: int) -> int:
@@ -141,8 +145,9 @@ def pack(
     """
     parts = [_part(category, hours, have, books, palette) for category in categories]
     chosen, proved = _chosen(parts, room)
-    firsts = _begun(parts, chosen, len(hours))
-    pieces = _with_spares(_pieces(parts, chosen, firsts, hours), have, room)
+    firsts = _begun(parts, chosen, hours)
+    thrown = _thrown_on(parts, firsts)
+    pieces = _with_spares(_pieces(parts, chosen, thrown, hours), have, room)
     answered = sum(
         int(part.instance.days[np.array(part.instance.answered(mask), dtype=np.bool_)].sum())
         for part, mask in zip(parts, chosen, strict=True)
@@ -150,12 +155,15 @@ def pack(
     right = sum(Fraction(part.instance.right(mask), part.share) for part, mask in zip(parts, chosen, strict=True))
     return DayTray(
         pieces=tuple(pieces),
-        expected_hours=sum(_millionths(hour) for hour in hours) * len(parts) / MILLION,
+        expected_hours=sum(
+            _millionths(hour) for part in parts for hour, is_it in zip(hours, part.thrown, strict=True) if is_it
+        )
+        / MILLION,
         answered_hours=answered / MILLION,
         right_hours=float(right),
         proved=proved,
         firsts=tuple(firsts),
-        changes=tuple(_changes(firsts, categories)),
+        changes=tuple(_changes(thrown, categories)),
     )
 
 
@@ -169,10 +177,15 @@ def _part(
     owned = tuple(mine[opinions.cards[place].id] for place in places)
     kinds = opinions.kind_of.tolist()
     needs = [tuple(_squeezed(mask, places) for mask in opinions.needs[kind]) for kind in kinds]
-    able = [index for index, masks in enumerate(needs) if masks and all(masks) and _millionths(hours[index])]
+    rule = thrown_by_default(category)
+    thrown = tuple(rule.on(one) for one in situations)
+    able = [
+        index for index, masks in enumerate(needs)
+        if thrown[index] and masks and all(masks) and _millionths(hours[index])
+    ]  # fmt: skip
     firsts: dict[int, int] = {}
-    for kind, hour in zip(kinds, hours, strict=True):
-        asked = opinions.firsts(kind)
+    for kind, hour, is_thrown in zip(kinds, hours, thrown, strict=True):
+        asked = opinions.firsts(kind) if is_thrown else []
         for mask in asked:
             if within := _squeezed(mask, places):
                 firsts[within] = firsts.get(within, 0) + _millionths(hour) * opinions.shares // len(asked)
@@ -187,7 +200,7 @@ def _part(
         firsts=tuple(firsts),
         weights=tuple(firsts.values()),
     )
-    return _Part(category, owned, places, opinions, instance)
+    return _Part(category, owned, places, opinions, instance, thrown)
 
 
 def _millionths(hour: Hour) -> int:
@@ -245,30 +258,62 @@ def _added(one: _Worth, other: _Worth, before: int) -> _Worth:
     return one[0] + other[0], one[1] + other[1], one[2] + other[2], one[3] + other[3], order
 
 
-def _begun(parts: Sequence[_Part], chosen: Sequence[int], count: int) -> list[dict[str, Begin | None]]:
-    """For each hour and category what to begin with: what most schools have as a first choice, then what suits best,
-    then what the hour before began with, then the palette's order."""
-    begun: list[dict[str, Begin | None]] = []
-    for index in range(count):
-        row: dict[str, Begin | None] = {}
-        for part, mask in zip(parts, chosen, strict=True):
-            before = begun[-1][part.category] if begun else None
-            row[part.category] = _first(part, index, mask, before.card if before else None)
-        begun.append(row)
-    return begun
+def _begun(parts: Sequence[_Part], chosen: Sequence[int], hours: Sequence[Hour]) -> list[dict[str, Begin | None]]:
+    """For each hour and category what to begin with: the first word over what is in the tray."""
+    return [
+        {part.category: _first(part, index, mask, hour) for part, mask in zip(parts, chosen, strict=True)}
+        for index, hour in enumerate(hours)
+    ]
 
 
-def _first(part: _Part, index: int, mask: int, before: Card | None) -> Begin | None:
-    firsts, best = part.first(index), part.opinions.best[part.kind_of(index)]
+def _first(part: _Part, index: int, mask: int, hour: Hour) -> Begin | None:
+    """The first word; where no school reaches for anything there, what suits best."""
+    if not part.thrown[index]:
+        return None
+    kind, inside = part.kind_of(index), list(bits(mask))
+    places = [part.places[at] for at in inside]
+    start = part.opinions.first_word(kind, replace(hour.situation, category=part.category), places)
+    if start is not None:
+        return Begin(start.card, start.book, start.verdict.call, start.verdict.grade)
     fit = [
-        (sum(first >> at & 1 for first in firsts), int(best[part.places[at]]), part.owned[at].card is before, -at)
-        for at in bits(mask) if best[part.places[at]]
-    ]  # fmt: skip
+        (int(part.opinions.best[kind, part.places[at]]), -at)
+        for at in inside
+        if part.opinions.best[kind, part.places[at]]
+    ]
     if not fit:
         return None
-    at = -max(fit)[3]
-    book, call = part.opinions.deciding(part.kind_of(index), part.places[at])
+    at = -max(fit)[1]
+    book, call = part.opinions.deciding(kind, part.places[at])
     return Begin(part.owned[at].card, book, call, call.grade)
+
+
+def _thrown_on(parts: Sequence[_Part], firsts: Sequence[dict[str, Begin | None]]) -> list[dict[str, Begin | None]]:
+    """What stays on the rod: where the hour before's is as right as the first word, it is kept."""
+    rows: list[dict[str, Begin | None]] = []
+    for index, row in enumerate(firsts):
+        rows.append(
+            {
+                part.category: _kept(part, index, rows[-1][part.category] if rows else None, row[part.category])
+                for part in parts
+            }
+        )
+    return rows
+
+
+def _kept(part: _Part, index: int, before: Begin | None, first: Begin | None) -> Begin | None:
+    if before is None or first is None or before.card is first.card:
+        return first
+    kind = part.kind_of(index)
+    places = {have.card.id: at for at, have in enumerate(part.owned)}
+    was, now = places[before.card.id], places[first.card.id]
+
+    def right(at: int) -> tuple[int, int]:
+        return sum(mask >> at & 1 for mask in part.first(index)), int(part.opinions.best[kind, part.places[at]])
+
+    if right(was) < right(now):
+        return first
+    book, call = part.opinions.deciding(kind, part.places[was])
+    return Begin(before.card, book, call, call.grade)
 
 
 def _pieces(

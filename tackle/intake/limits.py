@@ -17,7 +17,7 @@ __all__ = ["MOST_COUNT", "Limits", "Span", "limits_of", "load_limits"]
 
 MOST_COUNT: Final = 999
 _SPANS: Final = ("size", "usual", "weight", "depth")
-_FIELDS: Final = ("count", *_SPANS, "works_ft")
+_FIELDS: Final = ("count", *_SPANS, "works_ft", "thrown_from_f", "best")
 LIMITS_FILE: Final = FOLDER / "limits.toml"
 Span = tuple[float, float]
 

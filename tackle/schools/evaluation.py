@@ -21,7 +21,7 @@ from tackle.vocabulary import Forage, Grade, Tone
 
 __all__ = [
     "DayKinds", "Verdict", "evaluate", "evaluate_kinds", "first_choices", "food_likeness", "kinds_of", "order_of",
-    "rank", "reached_first", "reaching", "suitability", "worth",
+    "rank", "ranked", "reached_first", "reaching", "suitability", "worth",
 ]  # fmt: skip
 
 _RANK: Final = (Grade.GO_TO, Grade.WORKS, Grade.AVOID)
@@ -202,7 +202,11 @@ def rank(book: Rulebook, cards: Sequence[Card], situation: Situation) -> list[Ve
     traits, then those that imitate the food most exactly (first of all in water of a fair sight or more), then in the
     order in which they were given.
     """
-    decided = evaluate(book, situation.category, cards, tabulate([situation]))[:, 0]
+    return ranked(book, cards, evaluate(book, situation.category, cards, tabulate([situation]))[:, 0], situation)
+
+
+def ranked(book: Rulebook, cards: Sequence[Card], decided: NDArray[np.int16], situation: Situation) -> list[Verdict]:
+    """The same from what was evaluated already: `decided` (cards,) of that situation."""
     verdicts = [
         Verdict(card, book.calls[place].grade, book.calls[place], int(order_of(book)[place]))
         for card, place in zip(cards, decided, strict=True)

@@ -46,7 +46,7 @@ def test_what_is_owned_and_answers_is_no_gap():
 
 def test_the_days_of_plans_for_one_category_add_up():
     clear = Request(
-        "worm", (house_rulebooks()["menu"],), (Situation("worm", 90.0, Light.OVERCAST),), (7.0,), accept=Grade.GO_TO
+        "worm", (house_rulebooks()["menu"],), (Situation("worm", 50.0, Light.BROKEN),), (7.0,), accept=Grade.GO_TO
     )
     second = Planned(clear, make_plan(clear, PALETTE))
     first = planned()

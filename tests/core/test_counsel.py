@@ -1,12 +1,12 @@
 from tackle.colours.palette import house_palette
-from tackle.schools.counsel import FOLLOWED_FIRST, counsel
+from tackle.schools.counsel import counsel
 from tackle.schools.rulebook import house_rulebooks, read_rulebook
 from tackle.situations.situation import Situation
 from tackle.vocabulary import Grade, Light, Pace, Season
 from tests.core.examples import call
 
 BOOKS = list(house_rulebooks().values())
-FOLLOWED = [house_rulebooks()[school] for school in FOLLOWED_FIRST]
+FOLLOWED = [house_rulebooks()[school] for school in ("ladder", "menu", "sheen")]
 
 
 def test_the_start_is_a_first_choice_of_a_school_that_is_followed():

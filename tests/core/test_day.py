@@ -40,13 +40,21 @@ def a_day(seed):
     return {"schools": schools, "categories": categories, "room": scatter.randint(1, 6), "hours": hours, "have": have}
 
 
+# As anglers have it: from how warm a water each is thrown, and how warm it mostly is in a season.
+THROWN_FROM = {"popper": 55, "swim-jig": 55, "spinnerbait": 42}
+USUAL = {"winter": 42, "prespawn": 54, "summer": 78, "fall": 62}
+
+
 def said(request):
     """For each hour and category: each card's best worth, and each school's first choices."""
     table = {}
     for place, hour in enumerate(request["hours"]):
         for category in request["categories"]:
-            verdicts = advise({"situation": {**hour["situation"], "category": category}, "schools": request["schools"]})
             worth, firsts = {}, []
+            table[place, category] = worth, firsts
+            if THROWN_FROM.get(category, 0) > USUAL[hour["situation"]["season"]]:
+                continue
+            verdicts = advise({"situation": {**hour["situation"], "category": category}, "schools": request["schools"]})
             for cards in (verdicts["verdicts"][school] for school in request["schools"]):
                 for card in cards:
                     worth[card["colour"]] = max(worth.get(card["colour"], 0), WORTH.get(card["grade"], 0))
@@ -54,7 +62,6 @@ def said(request):
                     firsts.append(
                         {c["colour"] for c in cards if c["grade"] == "go-to" and c["call"] == cards[0]["call"]}
                     )
-            table[place, category] = worth, firsts
     return table
 
 
@@ -133,7 +140,8 @@ def test_nothing_owned_answers_nothing_and_a_card_may_be_told_by_its_traits():
 
 @pytest.mark.parametrize(
     "changed",
-    [{"room": -1}, {"room": 2.5}, {"hours": []}, {"categories": []}, {"schools": []}, {"have": [{"category": "x"}]},
+    [{"room": -1}, {"room": 2.5}, {"hours": []}, {"categories": []},
+     {"schools": ["guesswork"]}, {"have": [{"category": "x"}]},
      {"hours": [{"at": 6}]}, {"moon": "full"}, {"have": [{"category": "worm", "colour": "shad-matte"}]}],
 )  # fmt: skip
 def test_a_day_that_makes_no_sense_is_refused(changed):

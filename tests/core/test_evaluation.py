@@ -68,13 +68,19 @@ def plainly_holds(call: Call, columns, place: int) -> bool:
     return True
 
 
+# Colours that have their orange by nature.
+ORANGE_ANYWAY = {"chartreuse-black", "tiger", "orange-craw", "red-craw", "root-beer", "gold", "pink"}
+
+
 def plainly_wants(call: Call, card) -> bool:
     traits = card.traits()
     for name, allowed in call.want:
         have = traits[name] if isinstance(traits[name], list) else [traits[name]]
         if not set(have) & allowed:
             return False
-    return True
+    named = {one for name, values in (*call.want, *call.wish) if name == "accents" for one in values}
+    put_on = {"orange-tips", "orange-belly", "chartreuse-tail"} & set(traits["accents"])
+    return call.grade != "go-to" or traits["tone"] in ORANGE_ANYWAY or put_on <= named
 
 
 @settings(max_examples=150, deadline=None)

@@ -1,0 +1,104 @@
+"""Roles beside right: what the schools reach for and the set has none of, and what one colour more would answer."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Final
+
+from tackle.colours.card import Card
+from tackle.colours.palette import Palette
+from tackle.colours.role import Role, role_of
+from tackle.cover.instance import bits
+from tackle.cover.opinions import Opinions, mask_of
+from tackle.cover.plan import Plan, Request
+from tackle.cover.planner import problem_of
+
+__all__ = ["SEASONAL", "Missed", "missed_of", "open_days"]
+
+SEASONAL: Final = "seasonal"
+_LEAST_DAYS: Final = 0.5
+_SEASON: Final = frozenset(("season", "month", "water_temp_f"))
+
+
+@dataclass(frozen=True, slots=True)
+class Missed:
+    """A role that the set has none of on some days, as shares of the schools; the colour that would fill it best, and
+    the right days that it would add."""
+
+    role: str  # a Role, or SEASONAL
+    days: float
+    card: Card
+    adds_right: float
+
+
+def missed_of(request: Request, plan: Plan, palette: Palette) -> tuple[Missed, ...]:
+    """The roles missed by a plan of one category, the most days first; none for jigs with trailers."""
+    if request.with_trailers or not request.right:
+        return ()
+    problem = problem_of(request, palette)
+    opinions = problem.opinions
+    chosen = mask_of(opinions.cards, frozenset(piece.card.id for piece in plan.pieces))
+    of_role = _by_role(opinions)
+    days: dict[str, int] = {}
+    fills: dict[str, int] = {}
+    adds = [0] * len(opinions.cards)
+    seasonal_had = False
+    for kind in range(opinions.kinds):
+        masks = opinions.choices[opinions.choice_of[kind]]
+        asked = sum(map(bool, masks))
+        if not asked or not problem.days[kind]:
+            continue
+        share = int(problem.days[kind]) * opinions.shares // asked
+        for school, mask in enumerate(masks):
+            if not mask:
+                continue
+            if not mask & chosen:
+                for place in bits(mask):
+                    adds[place] += share
+            for role, cards in of_role.items():
+                if mask & cards and not mask & cards & chosen:
+                    days[role] = days.get(role, 0) + share
+                    fills[role] = fills.get(role, 0) | cards
+            if _is_seasonal(opinions, school, mask, kind):
+                seasonal_had |= bool(mask & chosen)
+                days[SEASONAL] = days.get(SEASONAL, 0) + share
+                fills[SEASONAL] = fills.get(SEASONAL, 0) | mask
+    if seasonal_had:
+        days.pop(SEASONAL, None)
+    found = []
+    for role, missing in days.items():
+        able = list(bits(fills[role] & ~chosen & ~problem.banned))
+        if missing >= _LEAST_DAYS * problem.share and able:
+            best = max(able, key=lambda place: (adds[place], -place))
+            found.append(Missed(role, missing / problem.share, opinions.cards[best], adds[best] / problem.share))
+    return tuple(sorted(found, key=lambda one: -one.days))
+
+
+def open_days(request: Request, plan: Plan, palette: Palette) -> float:
+    """The days that nothing of the plan answers, less the shares on which they are right all the same."""
+    unanswered = sum(gone.days for gone in plan.unanswered)
+    if request.with_trailers or not request.agree_all:
+        return unanswered  # a first choice answers its day
+    problem = problem_of(request, palette)
+    opinions = problem.opinions
+    chosen = mask_of(opinions.cards, frozenset(piece.card.id for piece in plan.pieces))
+    right = 0.0
+    for gone in plan.unanswered:
+        masks = opinions.firsts(int(opinions.kind_of[gone.index]))
+        right += gone.days * sum(bool(mask & chosen) for mask in masks) / len(masks) if masks else 0.0
+    return unanswered - right
+
+
+def _by_role(opinions: Opinions) -> Mapping[str, int]:
+    found: dict[str, int] = {role.value: 0 for role in Role}
+    for place, card in enumerate(opinions.cards):
+        found[role_of(card)] |= 1 << place
+    return found
+
+
+def _is_seasonal(opinions: Opinions, school: int, mask: int, kind: int) -> bool:
+    """Whether a school's first choices on a kind of day are so by a call that names season, month or temperature."""
+    place = int(opinions.decided[school, next(bits(mask)), kind])
+    call = opinions.books[school].calls[place]
+    return any(name in _SEASON for name, _ in (*call.ranges, *call.among))
