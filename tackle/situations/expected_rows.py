@@ -19,6 +19,7 @@ from tackle.situations.light import sight_in
 from tackle.situations.rows import MILLION, DayCounts, Rows
 from tackle.situations.season import season_of
 from tackle.situations.situation import Situation, make_situation
+from tackle.situations.thrown import ALWAYS, Thrown
 from tackle.situations.water import Water
 from tackle.vocabulary import Cover, Forage, Light, Season, Stain, Wind
 
@@ -132,13 +133,17 @@ class ExpectedDays(Rows[Expected]):
         """Which waters are some where a category is one to throw, and is not forbidden."""
         return tuple(water.throws(category) and not water.forbidden.forbids(category) for water in self.waters)
 
-    def on(self, waters: tuple[bool, ...]) -> ExpectedDays:
-        """Those on some waters."""
-        return self if all(waters) else self.at(self.places_on(waters))
+    def on(self, waters: tuple[bool, ...], thrown: Thrown = ALWAYS) -> ExpectedDays:
+        """Those on some waters when a kind of lure is thrown at all."""
+        return self if all(waters) and thrown == ALWAYS else self.at(self.places_on(waters, thrown))
 
-    def places_on(self, waters: tuple[bool, ...]) -> NDArray[np.intp]:
-        """The places of those on some waters."""
-        return np.flatnonzero(np.array(waters, dtype=np.bool_)[self.water])
+    def places_on(self, waters: tuple[bool, ...], thrown: Thrown = ALWAYS) -> NDArray[np.intp]:
+        """The places of those."""
+        there = np.array(waters, dtype=np.bool_)[self.water]
+        warm = self.temp / _HUNDRED
+        low = -np.inf if thrown.from_f is None else thrown.from_f
+        high = np.inf if thrown.until_f is None else thrown.until_f
+        return np.flatnonzero(there & (warm >= low) & (warm < high))
 
     @property
     def salt(self) -> tuple[bool, ...]:

@@ -13,6 +13,7 @@ from tackle.colours.card import Card
 from tackle.colours.likeness import difference, most_alike, unlike_traits
 from tackle.colours.palette import Palette, free_code
 from tackle.errors import Refused
+from tackle.schools.beside import beside
 from tackle.schools.counsel import counsel
 from tackle.situations.clarity import HOUSE_LADDER
 from tackle.situations.conditions import CONDITIONS
@@ -217,10 +218,12 @@ def _answer(request: OwnRequest, situation: Situation) -> str:
     followed = followed_by(request.user)
 
     def said() -> dict[str, Any]:
+        answer = counsel(situation, palette, books, [book for book in books if book.id in followed])
         return {
             "situation": situation,
             "band": HOUSE_LADDER.band_of(situation.visibility_in),
-            "answer": counsel(situation, palette, books, [book for book in books if book.id in followed]),
+            "answer": answer,
+            "beside": beside(answer.start.card, situation, request.user.units) if answer.start else [],
             "books": books,
             "cards": palette.sold_in(situation.category),
             "grades": ids(Grade),

@@ -1,5 +1,6 @@
 """The form for a trip."""
 
+from datetime import date
 from typing import Any
 
 from django import forms
@@ -9,6 +10,8 @@ from tackle.units import EXACT_IN, read_length_in, write_exact
 from tackle.vocabulary import CATEGORIES, Stain
 from web.accounts.models import User
 from web.day.models import TURN_MINUTES, Trip
+from web.plans.kinds import in_season
+from web.plans.reads import basis_of
 from web.ui.fields import A_DAY, offer
 from web.ui.words import choices, label
 from web.waters.reads import waters_of
@@ -33,7 +36,9 @@ class TripForm(forms.Form):
         super().__init__(*args, **options)
         self.user = user
         offer(self, "water", [(water.pk, water.name) for water in waters_of(user)])
-        offer(self, "categories", [(one, label(one)) for one in CATEGORIES])
+        day = self.initial.get("date") or date.today()
+        first = in_season(basis_of(user), day.month)
+        offer(self, "categories", [(one, label(one)) for one in dict.fromkeys([*first, *CATEGORIES])])
         for field in self.fields.values():
             if not isinstance(field.widget, forms.Select | forms.CheckboxInput | forms.CheckboxSelectMultiple):
                 field.widget.attrs["class"] = "field-input"

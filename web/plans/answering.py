@@ -15,6 +15,8 @@ from tackle.cover.planner import make_plan, plan_curve
 from tackle.cover.written import plan_from, plan_told
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.expected_rows import ExpectedDays
+from tackle.situations.rows import MILLION
+from tackle.situations.thrown import ALWAYS, Thrown
 from web.ui.marks import mark_of
 from web.ui.shared import SHARED
 from web.watched.timing import timed
@@ -38,6 +40,7 @@ class Terms:
     crossover: bool
     cents: frozenset[tuple[str, int]]
     owned_trailers: frozenset[str] | None
+    thrown: Thrown
 
     @property
     def weighs(self) -> int:
@@ -72,7 +75,14 @@ class Answered:
     @property
     def expected(self) -> ExpectedDays:
         """Its days."""
-        return expected_of(self.terms.days, self.category)
+        return expected_of(self.terms.days, self.category, self.terms.thrown)
+
+    @property
+    def not_thrown_days(self) -> float:
+        """The days on its waters on which it is not thrown."""
+        days, waters = self.terms.days.kept, self.terms.days.kept.throwing(self.category)
+        every = sum(int(days.millionths[place]) for place in days.places_on(waters).tolist())
+        return (every - int(self.expected.millionths.sum())) / MILLION
 
     @property
     def request(self) -> Request:
@@ -91,17 +101,17 @@ class Answered:
 _ON_SOME: Final = Cache[ExpectedDays](megabytes=7)
 
 
-def expected_of(days: Days, category: str) -> ExpectedDays:
-    """The days on waters where a category is thrown, and may be: one object for all categories of the same waters."""
+def expected_of(days: Days, category: str, thrown: Thrown) -> ExpectedDays:
+    """The days on which a category is thrown, on waters where it may be: one object for all categories of the same."""
     waters = days.kept.throwing(category)
-    if all(waters):
+    if all(waters) and thrown == ALWAYS:
         return days.kept
-    return _ON_SOME.once((days.kept.mark, waters), lambda: days.kept.on(waters))
+    return _ON_SOME.once((days.kept.mark, waters, thrown), lambda: days.kept.on(waters, thrown))
 
 
 def request_of(terms: Terms) -> Request:
     """What the core is asked on some terms."""
-    expected = expected_of(terms.days, terms.category)
+    expected = expected_of(terms.days, terms.category, terms.thrown)
     return Request(
         category=terms.category,
         books=terms.books,
@@ -133,7 +143,7 @@ def _found(terms: Terms) -> Answer:
     told = SHARED.get(*shelf_of(terms))
     if told:
         plan = json.loads(zlib.decompress(told))
-        return plan_from(plan, terms.palette, terms.books, expected_of(terms.days, terms.category).counts)
+        return plan_from(plan, terms.palette, terms.books, expected_of(terms.days, terms.category, terms.thrown).counts)
     plan = _made(terms)
     SHARED.put(*shelf_of(terms), packed(plan))
     return plan

@@ -10,7 +10,8 @@ from django.urls import reverse
 from django.utils.safestring import SafeString, mark_safe
 
 from tackle.colours.card import Card
-from tackle.cover.plan import Point
+from tackle.colours.role import role_of
+from tackle.cover.plan import Plan, Point
 from tackle.cover.tally import Tally
 from tackle.situations.clarity import BANDS, HOUSE_LADDER
 from tackle.situations.rows import MILLION
@@ -165,6 +166,15 @@ class Dot:
     here: bool
     gains: float  # right days (or days, where right is not asked for) more than with one colour fewer
     least: str  # the share of right days that takes this size
+    role: str = ""  # the role that comes in with this size, in the order to buy
+
+
+def _roles_in(answer: Plan) -> dict[int, str]:
+    """The sizes at which a role comes in first, in the order to buy."""
+    found: dict[str, int] = {}
+    for size, step in enumerate(answer.order, 1):
+        found.setdefault(role_of(step.card).value, size)
+    return {size: role for role, size in found.items()}
 
 
 def curve_dots(curve: Sequence[Point], answered: Answered) -> list[Dot]:
@@ -177,6 +187,7 @@ def curve_dots(curve: Sequence[Point], answered: Answered) -> list[Dot]:
     most = max(answer.most_right_days, 1e-9)
     dots = []
     before, right_before = 0.0, 0.0
+    roles = _roles_in(answer)
     for place, point in enumerate(curve):
         # The set of this size may be another than the one that is right most often: it has more of what is owned.
         here = point.size == answer.size
@@ -194,6 +205,7 @@ def curve_dots(curve: Sequence[Point], answered: Answered) -> list[Dot]:
                 here=here,
                 gains=round(gains, 2),
                 least=f"{int(point.right / most * 10_000) / 10_000:.4f}",
+                role=roles.get(point.size, ""),
             )
         )
         before, right_before = point.days, right

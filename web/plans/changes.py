@@ -8,7 +8,9 @@ from django.core.exceptions import ValidationError
 from django.db import transaction
 
 from tackle.cover.plan import TRAILER
+from tackle.errors import Refused
 from tackle.numbers import read_number, read_whole
+from tackle.units import read_temperature_f
 from tackle.vocabulary import CATEGORIES, Group
 from web.accounts.models import User
 from web.accounts.writing import one_change
@@ -121,13 +123,24 @@ def choose(owner: User, what: str, value: str) -> Plan:
     return plan
 
 
+def _thrown_from(value: str, owner: User) -> float | None:
+    if value == "all":
+        return 0.0
+    try:
+        return read_temperature_f(value, owner.units, "the temperature") if value.strip() else None
+    except Refused as refused:
+        raise ValidationError(f"{refused.wrong}: write it like {refused.allowed}.") from refused
+
+
 @one_change
 def settle(owner: User, category: str, what: str, value: str) -> Choice:
     """Settles something for one category of the plan. Raises ValidationError.
 
-    `lock` and `ban` take a card in or out of their list; `swap` ("out in") bans one and locks another; `at_most` is a
-    number, or nothing for as many as it takes; `right` another share of right days than the plan's; `trailers` plans a
-    jig together with what is threaded on it, or no longer; `free` takes everything back.
+    `lock` and `ban` take a card in or out of their list; `swap` ("out in") bans one and locks another; `take` locks
+    one; `at_most` is a number, or nothing for as many as it takes; `right` another share of right days than the plan's;
+    `trailers` plans a jig together with what is threaded on it, or no longer; `thrown` says from which water
+    temperature the kind is thrown ("all": all year; nothing: as it mostly is); `free` takes back what is settled of
+    colours.
     """
     choice = Choice.objects.filter(plan__owner=owner, category=category).select_related("plan").first()
     plan = choice.plan if choice else plan_for(owner)
@@ -137,12 +150,14 @@ def settle(owner: User, category: str, what: str, value: str) -> Choice:
     skirted = CATEGORIES[category].group is Group.SKIRTED
     places = (category, TRAILER) if skirted else (category,)
     sold = frozenset[str]().union(*map(palette_of(owner).ids_in, places))
-    cards = value.split() if what in ("lock", "ban", "swap") else []
+    cards = value.split() if what in ("lock", "ban", "swap", "take") else []
     if any(card not in sold for card in cards):
         raise ValidationError(f"{value} is not a colour of this category.")
     lock, ban = set(choice.lock) & sold, set(choice.ban) & sold
     if what == "lock" and len(cards) == 1:
         lock, ban = lock ^ {cards[0]}, ban - {cards[0]}
+    elif what == "take" and len(cards) == 1:  # one more than the plan has: nothing is to go for it
+        lock, ban = lock | {cards[0]}, ban - {cards[0]}
     elif what == "ban" and len(cards) == 1:
         lock, ban = lock - {cards[0]}, ban ^ {cards[0]}
     elif what == "swap" and len(cards) == 2:
@@ -151,6 +166,8 @@ def settle(owner: User, category: str, what: str, value: str) -> Choice:
         choice.at_most, choice.right = read_whole(value, 1, MOST_COLOURS), None
     elif what == "right" and (share := read_number(value, 0, 1)) is not None:
         choice.at_most, choice.right = None, Decimal(f"{share:.4f}")
+    elif what == "thrown":
+        choice.from_f = _thrown_from(value, owner)
     elif what == "trailers" and skirted:
         choice.trailers, choice.at_most, choice.right = not choice.trailers, None, None
     elif what == "free":

@@ -77,6 +77,7 @@ class KeptChoice(KeptPart):
     at_most: Annotated[int, Field(ge=0, le=1000)] | None = None
     right: Share | None = None
     trailers: bool = False
+    from_f: Annotated[float, Field(ge=0, le=110)] | None = None
 
 
 class KeptTerms(KeptPart):

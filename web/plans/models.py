@@ -5,6 +5,7 @@ from decimal import Decimal
 from django.conf import settings
 from django.db import models
 
+from tackle.situations.thrown import ALWAYS, Thrown, thrown_by_default
 from web.waters.models import Water
 
 
@@ -54,6 +55,7 @@ class Choice(models.Model):
     ban = models.JSONField(default=list)
     at_most = models.PositiveSmallIntegerField(null=True)
     right = models.DecimalField("another share of right days here", max_digits=5, decimal_places=4, null=True)
+    from_f = models.FloatField("thrown from this water temperature; 0: all year", null=True)
     trailers = models.BooleanField("planned together with trailers", default=False)
 
     class Meta:
@@ -61,6 +63,13 @@ class Choice(models.Model):
 
     def __str__(self) -> str:
         return f"{self.plan_id}: {self.category}"
+
+    @property
+    def thrown(self) -> Thrown:
+        """When the kind is thrown: as settled, else as it mostly is."""
+        if self.from_f is None:
+            return thrown_by_default(self.category)
+        return Thrown(self.from_f) if self.from_f else ALWAYS
 
 
 class KeptPlan(models.Model):

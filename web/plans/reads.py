@@ -14,6 +14,7 @@ from tackle.cover.travel import TravelBox, travel_box
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.expected_rows import ExpectedDays
 from tackle.situations.situation import Situation
+from tackle.situations.thrown import Thrown, thrown_by_default
 from tackle.vocabulary import CATEGORIES
 from web.plans.answering import (
     Answered,
@@ -34,7 +35,7 @@ from web.waters.reads import Days
 
 __all__ = [
     "FEW", "Answered", "Basis", "answer", "answers", "basis_of", "curve", "expected_of", "hold", "in_months",
-    "packed", "planned", "situations_of", "sureness", "travel", "unknown",
+    "packed", "planned", "situations_of", "sureness", "thrown_in", "travel", "unknown",
 ]  # fmt: skip
 
 FEW: Final = 6  # categories: so many are planned by a page itself
@@ -69,13 +70,20 @@ def _terms(basis: Basis, category: str, with_trailers: bool = False) -> Terms:
         at_most=None if choice.trailers and not with_trailers else choice.at_most,
         crossover=basis.plan.crossover and basis.mixed,
         cents=basis.cents(category),
+        thrown=thrown_in(basis, category),
         owned_trailers=frozenset(basis.owned.get(TRAILER, {})) & sold if with_trailers else None,
     )
 
 
+def thrown_in(basis: Basis, category: str) -> Thrown:
+    """When a category is thrown, as the plan has it."""
+    choice = basis.choices.get(category)
+    return choice.thrown if choice else thrown_by_default(category)
+
+
 def situations_of(basis: Basis, category: str) -> tuple[ExpectedDays, Sequence[Situation]]:
     """The days of the plan on which a category is thrown, and may be, and these as situations."""
-    expected = expected_of(basis.days, category)
+    expected = expected_of(basis.days, category, thrown_in(basis, category))
     return expected, expected.situations(category)
 
 
@@ -129,7 +137,9 @@ _BOXES = Cache[TravelBox](megabytes=4)
 
 def _boxed(every: list[Terms], days: Days, palette: Palette, most: int) -> TravelBox:
     kept = days.kept
-    requests = [(request_of(terms), kept.places_on(kept.throwing(terms.category)).tolist()) for terms in every]
+    requests = [
+        (request_of(terms), kept.places_on(kept.throwing(terms.category), terms.thrown).tolist()) for terms in every
+    ]
     return travel_box(requests, list(enumerate(kept.counts)), palette, most)
 
 

@@ -11,7 +11,7 @@ from web.waters.reads import days_to_expect
 PLAN_FIELDS = (
     "schools", "categories", "agree", "right", "first_month", "last_month", "crossover", "travel_most",
 )  # fmt: skip
-CHOICE_FIELDS = ("lock", "ban", "at_most", "right", "trailers")
+CHOICE_FIELDS = ("lock", "ban", "at_most", "right", "trailers", "from_f")
 
 
 def terms_of(basis: Basis) -> dict[str, Any]:

@@ -2,6 +2,7 @@ from django.urls import path
 
 from web.plans import kept_views, views
 from web.plans.ahead import planned_ahead
+from web.plans.kinds import kinds
 
 urlpatterns = [
     path("", planned_ahead(views.plan), name="plan"),
@@ -9,6 +10,7 @@ urlpatterns = [
     path("settle/<slug:category>/", views.settle, name="plan-settle"),
     path("overview/", planned_ahead(kept_views.overview), name="plan-overview"),
     path("overview.pdf", kept_views.overview_pdf, name="plan-pdf"),
+    path("kinds/", kinds, name="plan-kinds"),
     path("travel/", planned_ahead(views.travel), name="plan-travel"),
     path("sure/<slug:category>/", views.sure, name="plan-sure"),
     path("keep/", kept_views.keep, name="plan-keep"),

@@ -8,6 +8,7 @@ from django.shortcuts import redirect, render
 from django.utils.safestring import SafeString
 from django.views.decorators.http import require_POST
 
+from tackle.cover.missed import missed_of
 from tackle.cover.plan import TRAILER
 from tackle.situations.clarity import BANDS
 from tackle.vocabulary import CATEGORIES, Group, Light, ids
@@ -15,7 +16,7 @@ from web.accounts.parts import kept_part, part_of
 from web.accounts.request import OwnRequest
 from web.plans import board, cell, changes, reads
 from web.plans.models import Choice, Plan
-from web.plans.wording import why_open
+from web.plans.wording import missed_in_words, why_open
 from web.ui.drawn import drawn_once
 from web.waters.changes import MONTH_NAMES
 
@@ -144,6 +145,10 @@ def _context(
         "waters": basis.every_water,
         "water_ids": basis.water_ids,
         "left_out": basis.left_out(chosen.category),
+        "thrown": chosen.terms.thrown,
+        "not_thrown": chosen.not_thrown_days,
+        "all_days": chosen.answer.expected_days + chosen.not_thrown_days,
+        "units": request.user.units,
         "aside_days": sum(one.days for one in basis.days.aside),
         "open_settings": request.method == "POST" and request.POST.get("what") in SETTINGS,
     }
@@ -202,6 +207,7 @@ def _drawn(request: OwnRequest, basis: reads.Basis, chosen: reads.Answered, choi
             "rows": board.told_rows(covered, chosen.category, request.GET.get("show", "")),
             "lights": ids(Light),
             "dots": dots,
+            "missed": [missed_in_words(one) for one in missed_of(chosen.request, answer, basis.palette)],
             "dot": dots[here] if here is not None else None,
             "next_dot": dots[here + 1] if here is not None and here + 1 < len(dots) else None,
         }

@@ -11,13 +11,14 @@ from django.db.models import Count, Q, Sum
 from tackle.cache import cached
 from tackle.situations.expected_rows import Expected
 from tackle.situations.situation import Situation
+from tackle.situations.thrown import Thrown
 from tackle.teach.depth import Bias, bias
 from tackle.teach.drill import Question, draw
 from tackle.teach.recall import session
 from tackle.vocabulary import CATEGORIES
 from web.accounts.models import User
 from web.day.reads import turns_of
-from web.plans.reads import Basis, expected_of
+from web.plans.reads import Basis, expected_of, thrown_in
 from web.teach.models import Guess, Known
 from web.waters.reads import Days
 
@@ -42,14 +43,14 @@ def cell_of(category: str, row: Expected) -> str:
 
 def places_of(basis: Basis, category: str) -> dict[str, StoodFor]:
     """The places of one category's board, by their names, those with most days first."""
-    return _places(basis.days, category)
+    return _places(basis.days, category, thrown_in(basis, category))
 
 
 @cached(megabytes=4)
-def _places(expected: Days, category: str) -> dict[str, StoodFor]:
+def _places(expected: Days, category: str, thrown: Thrown) -> dict[str, StoodFor]:
     days: dict[str, float] = defaultdict(float)
     most: dict[str, tuple[float, Expected, Situation]] = {}
-    there = expected_of(expected, category)
+    there = expected_of(expected, category, thrown)
     for row, situation in zip(there, there.situations(category), strict=True):
         cell = cell_of(category, row)
         days[cell] += row.days

@@ -174,6 +174,12 @@ def in_feet(feet: float | None, units: System) -> str:
 
 
 @register.filter
+def warmth(temp_f: float, units: System) -> str:
+    """A temperature in the reader's units."""
+    return write_temperature(temp_f, units)
+
+
+@register.filter
 def in_units(inches: float | None, units: System) -> str:
     """A length in the reader's units; nothing where it is not known."""
     return "" if inches is None else write_length(float(inches), units)

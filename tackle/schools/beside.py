@@ -1,0 +1,70 @@
+"""Size, weight, sound and pace, said beside the colour: advice, never a reason against it."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from functools import cache
+from pathlib import Path
+from typing import Any, Final
+
+from tackle.colours.card import Card
+from tackle.data import FOLDER, read_toml
+from tackle.data.entry import Entry
+from tackle.errors import DataError
+from tackle.schools.evaluation import rank
+from tackle.schools.rulebook import Rulebook, read_rulebook
+from tackle.situations.situation import Situation
+from tackle.units import System, write_length, write_weight
+
+__all__ = ["Advice", "beside", "load_advice"]
+
+_MEASURE: Final = re.compile(r"\{([\d.]+) (in|oz)\}")
+_MOST: Final = 3
+_ANY_CARD: Final = {"opacity": ["opaque", "semi", "translucent"]}
+_FIELDS: Final = ("id", "for", "when", "card", "words")
+
+
+@dataclass(frozen=True, slots=True)
+class Advice:
+    """One thing that is said, where its rule, a book of one call, speaks of a card."""
+
+    rule: Rulebook
+    words: str
+
+    def said(self, units: System) -> str:
+        """The words, with their measures in the reader's units."""
+        writers: Mapping[str, Callable[[float, System], str]] = {"in": write_length, "oz": write_weight}
+        return _MEASURE.sub(lambda found: writers[found[2]](float(found[1]), units), self.words)
+
+
+def beside(card: Card, situation: Situation, units: System) -> list[str]:
+    """What is said of size, weight, sound and pace beside a colour in a situation, what names the day or the colour
+    first; three things at most."""
+    told = [one for one in _house() if rank(one.rule, (card,), situation)]
+    told.sort(key=lambda one: -one.rule.calls[0].specificity)
+    return [one.said(units) for one in told[:_MOST]]
+
+
+def load_advice(path: Path) -> tuple[Advice, ...]:
+    """The advice in a TOML file. Raises DataError naming file, entry and field."""
+    entries = read_toml(path).get("advice")
+    if not isinstance(entries, list) or not entries:
+        raise DataError(path.name, "file", "advice", "has no [[advice]] entries")
+    return tuple(_read(Entry(raw, path.name, fields=_FIELDS, kind="advice")) for raw in entries)
+
+
+def _read(entry: Entry) -> Advice:
+    words = entry.text("words")
+    call: dict[str, Any] = {"id": entry.text("id"), "for": entry.raw.get("for"), "grade": "works", "why": words}
+    call |= {"want": entry.raw.get("card") or _ANY_CARD}
+    if "when" in entry.raw:
+        call["when"] = entry.raw["when"]
+    head = {"id": call["id"], "name": "Beside", "question": "What beside the colour?", "short": "Advice.", "order": 0}
+    return Advice(read_rulebook({"school": head, "call": [call]}, entry.file), words)
+
+
+@cache
+def _house() -> tuple[Advice, ...]:
+    return load_advice(FOLDER / "size-and-sound.toml")

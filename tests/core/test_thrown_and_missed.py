@@ -1,0 +1,104 @@
+"""When a kind of lure is thrown at all; and the roles that a plan has none of."""
+
+import random
+
+import pytest
+
+from tackle.colours.palette import house_palette
+from tackle.colours.role import role_of
+from tackle.commands.advise import advise
+from tackle.commands.audit import audit_answer
+from tackle.commands.plan import plan
+from tackle.data import FOLDER
+from tackle.errors import DataError, Refused
+from tackle.situations.thrown import load_thrown
+
+PALETTE = house_palette()
+
+
+def row(days=1.0, **told):
+    return {"situation": {"visibility_in": 40, "light": "bright", **told}, "days": days}
+
+
+def test_cold_days_ask_nothing_of_a_popper():
+    days = [row(3, water_temp_f=50), row(5, water_temp_f=70), row(2, season="winter"), row(4)]
+    told = plan({"category": "popper", "schools": ["ladder"], "days": days, "right": 0.9})
+    assert (told["expected_days"], told["not_thrown_days"]) == (9.0, 5.0)  # what nobody told does not bind
+    lifted = plan({"category": "popper", "schools": ["ladder"], "days": days, "thrown": None})
+    assert (lifted["expected_days"], lifted["not_thrown_days"]) == (14.0, 0.0)
+
+
+def test_what_the_angler_says_replaces_the_whole_default():
+    days = [row(3, water_temp_f=50, month=4, cover="grass"), row(5, water_temp_f=70, month=8, cover="open"), row(4)]
+    asked = {"category": "popper", "schools": ["ladder"], "days": days}
+    assert plan({**asked, "thrown": {"months": [4]}})["not_thrown_days"] == 5.0
+    assert plan({**asked, "thrown": {"cover": ["open"]}})["not_thrown_days"] == 3.0
+    assert plan({**asked, "thrown": {"until_f": 60}})["not_thrown_days"] == 5.0
+    with pytest.raises(Refused, match=r"thrown\.months\[0\]: 13"):
+        plan({**asked, "thrown": {"months": [13]}})
+
+
+def test_the_index_stays_the_requests():
+    days = [row(3, water_temp_f=40), row(2, water_temp_f=80, light="night", visibility_in=1)]
+    told = plan({"category": "frog", "schools": ["sheen"], "days": days})
+    assert [gone["index"] for gone in told["unanswered"]] == [1]
+
+
+def test_the_audit_leaves_them_out_too():
+    days = {"popper": [row(3, water_temp_f=40), row(5, water_temp_f=70)]}
+    answer = plan({"category": "popper", "schools": ["ladder"], "days": days["popper"]})
+    told = audit_answer({"lures": [], "plans": [answer], "days": days, "schools": ["ladder"]})
+    assert told["expected_days"] == 5.0
+
+
+def plainly_missed(request, told):
+    """The roles by asking each day anew."""
+    chosen = {one["colour"] for one in told["colours"]}
+    days = dict.fromkeys(("pale", "natural", "dark", "loud"), 0.0)
+    for one in request["days"]:
+        said = advise({"situation": {**one["situation"], "category": request["category"]}})["verdicts"]
+        firsts = []
+        for school in request["schools"]:
+            cards = said[school]
+            if cards and cards[0]["grade"] == "go-to":
+                firsts.append({c["colour"] for c in cards if c["grade"] == "go-to" and c["call"] == cards[0]["call"]})
+        for first in firsts:
+            for role in days:
+                mine = {card for card in first if role_of(PALETTE.by_id[card]) == role}
+                if mine and not mine & chosen:
+                    days[role] += one["days"] / len(firsts)
+    return {role: round(number, 4) for role, number in days.items() if number >= 0.5}
+
+
+@pytest.mark.parametrize("seed", range(12))
+def test_missed_roles_are_those_that_schools_reach_for_and_the_set_has_none_of(seed):
+    scatter = random.Random(seed)
+    rows = [
+        row(
+            scatter.choice((0.5, 1, 4)), visibility_in=scatter.choice((6, 14, 30, 80)),
+            light=scatter.choice(("bright", "overcast", "low")), season=scatter.choice(("prespawn", "summer", "fall")),
+            forage=[scatter.choice(("shad", "crawfish", "unknown"))],
+        )
+        for _ in range(9)
+    ]  # fmt: skip
+    request = {
+        "category": scatter.choice(("shallow-crankbait", "worm", "swimbait", "casting-jig")), "days": rows,
+        "schools": scatter.sample(["ladder", "menu", "calendar", "short-list"], 2), "right": 0.5,
+    }  # fmt: skip
+    told = plan(request)
+    found = {one["role"]: one["days"] for one in told["missed"] if one["role"] != "seasonal"}
+    assert {role: round(days, 4) for role, days in found.items()} == plainly_missed(request, told)
+    for one in told["missed"]:
+        assert one["colour"] not in {piece["colour"] for piece in told["colours"]}
+        if one["role"] != "seasonal":
+            assert role_of(PALETTE.by_id[one["colour"]]) == one["role"]
+    whole = told["right_days"] + told["made_do_days"] + told["open_days"]
+    assert whole == pytest.approx(told["expected_days"])
+
+
+def test_a_wrong_temperature_is_named(tmp_path):
+    path = tmp_path / "limits.toml"
+    text = (FOLDER / "limits.toml").read_text().replace("thrown_from_f = 55", "thrown_from_f = 5", 1)
+    path.write_text(text)
+    with pytest.raises(DataError, match=r"limits\.toml: .*: thrown_from_f: 5 is not allowed"):
+        load_thrown(path)
