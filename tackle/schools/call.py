@@ -18,7 +18,7 @@ TRAITS: Final = MappingProxyType({
 })  # fmt: skip
 
 # What is put on a base, and asked for by name; some tones have their orange by nature.
-_ACCENTS: Final = frozenset((Accent.ORANGE_TIPS, Accent.ORANGE_BELLY, Accent.CHARTREUSE_TAIL))
+_ACCENTS: Final = frozenset((Accent.ORANGE_TIPS, Accent.ORANGE_BELLY, Accent.CHARTREUSE_TAIL, Accent.CHARTREUSE_BELLY))
 _ORANGE_BY_NATURE: Final = frozenset((
     Tone.CHARTREUSE_BLACK, Tone.TIGER, Tone.ORANGE_CRAW, Tone.RED_CRAW, Tone.ROOT_BEER, Tone.GOLD, Tone.PINK,
 ))  # fmt: skip

@@ -79,7 +79,7 @@ def plainly_wants(call: Call, card) -> bool:
         if not set(have) & allowed:
             return False
     named = {one for name, values in (*call.want, *call.wish) if name == "accents" for one in values}
-    put_on = {"orange-tips", "orange-belly", "chartreuse-tail"} & set(traits["accents"])
+    put_on = {"orange-tips", "orange-belly", "chartreuse-tail", "chartreuse-belly"} & set(traits["accents"])
     return call.grade != "go-to" or traits["tone"] in ORANGE_ANYWAY or put_on <= named
 
 

@@ -20,8 +20,8 @@ from django.db import connection
 connection.settings_dict["NAME"] = sys.argv[1]
 from django.test import Client
 from web.accounts.models import User
-from web.crate import changes
-changes.record = lambda *_: os.kill(os.getpid(), signal.SIGKILL)  # all lures are written by then
+from web.crate.changes import entered
+entered.record = lambda *_: os.kill(os.getpid(), signal.SIGKILL)  # all lures are written by then
 client = Client()
 client.force_login(User.objects.get(username="wren"), backend="django.contrib.auth.backends.ModelBackend")
 client.post(sys.argv[2] + "accept/", headers={"Host": "localhost"})
