@@ -95,7 +95,7 @@ _ROWS: Final = (
     ),
     # Under 15 ft depth counts for nothing; 30 ft and more may be dark.
     Condition("depth_ft", high=500, unit="ft", asked="depth", edges=(15, 30)),
-    Condition("norm_in", high=MAX_VISIBILITY_IN, unit="in", above=True, asked="norm"),
+    Condition("norm_in", high=MAX_VISIBILITY_IN, unit="in", above=True, asked="norm", edges=(20,)),  # always dirty
     Condition("month", low=1, high=12, whole=True, asked="month"),
     Condition("light", Light, needed=True, asked="light"),
     Condition("stain", Stain, unsaid=Stain.NONE, asked="stain", said="water"),
@@ -119,5 +119,5 @@ DERIVED: Final[Mapping[str, tuple[float, ...]]] = MappingProxyType({
 })  # fmt: skip
 
 # What a rule may name: numbers (unknown: nan) and words (unknown: -1).
-NUMBERS: Final = (*(row.id for row in _ROWS if not row.words and row.id != "norm_in"), *DERIVED)
+NUMBERS: Final = (*(row.id for row in _ROWS if not row.words), *DERIVED)
 CHOICES: Final[Mapping[str, tuple[str, ...]]] = MappingProxyType({row.id: ids(row.words) for row in _ROWS if row.words})

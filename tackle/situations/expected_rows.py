@@ -261,6 +261,7 @@ class ExpectedSituations(Rows[Situation], Tabulated):
                 "month": np.full(len(self), np.nan),
                 "depth_ft": depth,
                 "depth_ratio": depth * 12 / visibility,
+                "norm_in": norm,
                 "norm_ratio": visibility / norm,
             },
             choices={name: said.get(name, unsaid) for name in CHOICES if name != "forage"},

@@ -4,6 +4,7 @@ import pytest
 
 from tackle.cache import Cache
 from tackle.colours.palette import house_palette
+from tackle.cover.missed import missed_of
 from tests.owner import renewed
 from tests.pages import text
 from web.accounts.models import User
@@ -367,3 +368,41 @@ def test_a_plan_that_one_worker_made_is_found_by_the_other(signed_in, wren, monk
     assert (found.answer, found.paired) == (made.answer, made.paired)
     with pytest.raises(TypeError):  # another plan is made
         reads.answer(reads.in_months(reads.basis_of(wren), [5, 6]), category)
+
+
+def test_a_kind_is_thrown_from_a_temperature_that_can_be_set(signed_in, wren):
+    page = text(signed_in.get("/plan/?category=walking-topwater"))
+    assert "Walking topwater from" in page
+    expected = reads.answer(reads.basis_of(wren), "walking-topwater").answer.expected_days
+    settled(signed_in, "walking-topwater", "thrown", "all")
+    wren.refresh_from_db()
+    every = reads.answer(reads.basis_of(wren), "walking-topwater")
+    assert every.answer.expected_days > expected
+    assert every.not_thrown_days == 0
+    settled(signed_in, "walking-topwater", "thrown", "70 F")
+    wren.refresh_from_db()
+    warm = reads.answer(reads.basis_of(wren), "walking-topwater")
+    assert warm.answer.expected_days < expected
+    assert warm.answer.expected_days + warm.not_thrown_days == pytest.approx(every.answer.expected_days)
+    wrong = signed_in.post("/plan/settle/walking-topwater/", {"what": "thrown", "value": "warm"}, headers=HTMX)
+    assert wrong.status_code == 422
+    assert "is not a temperature" in text(wrong)
+    strips = text(signed_in.get("/plan/kinds/"))
+    assert "from 70" in strips
+    assert "at its best" in strips
+
+
+def test_a_missed_role_is_taken_in_with_one_press(signed_in, wren):
+    for category in reads.basis_of(wren).plan.categories:
+        missed = missed_of(
+            (answered := reads.answer(reads.basis_of(wren), category)).request, answered.answer, house_palette()
+        )
+        if missed:
+            break
+    page = text(signed_in.get(f"/plan/?category={category}"))
+    assert "One more for" in page
+    assert missed[0].card.name.lower() in page
+    settled(signed_in, category, "take", missed[0].card.id)
+    wren.refresh_from_db()
+    pieces = reads.answer(reads.basis_of(wren), category).answer.pieces
+    assert missed[0].card.id in {piece.card.id for piece in pieces}

@@ -5,6 +5,7 @@ from datetime import timedelta
 import pytest
 from django.utils import timezone
 
+from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.starting import kinds
 from tackle.vocabulary import CATEGORIES
 from tests.pages import text
@@ -78,3 +79,17 @@ def test_guests_go_after_their_day_and_are_bounded_and_throttled(client, setting
     for _ in range(6):
         last = client.post("/start/try/")
     assert last.status_code == 429
+
+
+def test_who_thinks_like_you_is_one_press_and_skipped_means_all(client):
+    client.post("/start/try/")
+    client.post("/start/", {"kind": "pond", "place": "middle", "name": "Alder Pond"})
+    page = text(client.get("/start/lures/"))
+    assert page.count('class="thinks-one"') == len(house_rulebooks()) + 1
+    assert Plan.objects.get().schools == list(house_rulebooks())
+    client.post("/start/lures/", {"thinks": "menu"}, headers={"HX-Request": "true"})
+    assert Plan.objects.get().schools == ["menu"]
+    wrong = client.post("/start/lures/", {"thinks": "guesswork"}, headers={"HX-Request": "true"})
+    assert (wrong.status_code, Plan.objects.get().schools) == (422, ["menu"])
+    client.post("/start/lures/", {"thinks": "all"}, headers={"HX-Request": "true"})
+    assert Plan.objects.get().schools == list(house_rulebooks())

@@ -1,7 +1,7 @@
 """The Day step: the evening before, with its strip of hours and its tray."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import timedelta
 from itertools import groupby
 from typing import Any
@@ -14,8 +14,9 @@ from django.utils import timezone
 from django.utils.http import urlencode
 from django.views.decorators.http import require_POST
 
-from tackle.day.tray import Begin
+from tackle.day.tray import Begin, TrayPiece
 from tackle.numbers import read_whole
+from tackle.schools.beside import beside
 from tackle.vocabulary import Light, ids
 from web.accounts.models import User
 from web.accounts.parts import part_of
@@ -162,11 +163,20 @@ def sheet_of(owner: User, trip: Trip) -> dict[str, Any]:
         "evening": evening,
         "sight_query": _sight_of(evening),
         "rows": [(category, _spans(evening, category)) for category in evening.tray.firsts[0]],
+        "packed": [(piece, _beside(owner, piece, evening)) for piece in evening.tray.pieces],
         "lights": ids(Light),
         "pieces": sum(piece.count for piece in evening.tray.pieces),
         "others": reads.last_beside(owner, trip, MOST_OTHERS),
         "past": trip.date < timezone.localdate(),
     }
+
+
+def _beside(owner: User, piece: TrayPiece, evening: reads.Evening) -> str:
+    """The first that is said of size, weight or sound beside a colour, in the water of the first hour."""
+    if not evening.hours:
+        return ""
+    said = beside(piece.card, replace(evening.hours[0].situation, category=piece.category), owner.units)
+    return said[0] if said else ""
 
 
 def _sight_of(evening: reads.Evening) -> str:

@@ -123,6 +123,18 @@ def choose(owner: User, what: str, value: str) -> Plan:
     return plan
 
 
+@one_change
+def follow(owner: User, school: str) -> Plan:
+    """Makes the plan follow one school alone, or with "all" every one. Raises ValidationError."""
+    books = books_of(owner)
+    if school != "all" and school not in books:
+        raise ValidationError(f"{school[:40]} is not a school.")
+    plan = plan_for(owner)
+    plan.schools = list(books) if school == "all" else [school]
+    plan.save(update_fields=["schools"])
+    return plan
+
+
 def _thrown_from(value: str, owner: User) -> float | None:
     if value == "all":
         return 0.0

@@ -61,6 +61,8 @@ def _number(name: str, span: Range, units: System) -> str:
     low, below = max(span.low, 0.0), None if span.below == float("inf") else span.below
     if name in ("visibility_in", "sight_in"):
         return f"{write_range(low, below, units)} of sight" + (" at the lure" if name == "sight_in" else "")
+    if name == "norm_in":
+        return f"{write_range(low, below, units)} of sight as a rule"
     if name == "month":
         last = 12 if below is None else (int(below) - 2) % 12 + 1
         return f"{month_name[max(int(low), 1)]} to {month_name[last]}"

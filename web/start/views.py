@@ -11,14 +11,17 @@ from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
+from tackle.schools.evaluation import rank, reached_first
 from tackle.situations.expected import expected_days
 from tackle.situations.starting import first_guess, kinds
-from tackle.vocabulary import CATEGORIES
+from tackle.units import System
+from tackle.vocabulary import CATEGORIES, Forage
 from web.accounts import changes as accounts
 from web.accounts.request import OwnRequest
 from web.accounts.throttle import GUEST, count, refuse_too_many
 from web.buy_pages.reads import list_for
-from web.plans.changes import begin, take
+from web.plans.changes import begin, follow, take
+from web.plans.reads import Basis, situations_of
 from web.start.shapes import SHAPES
 from web.start.shapes_drawn import drawn_kinds
 from web.ui.words import label
@@ -88,7 +91,10 @@ def lures(request: OwnRequest) -> HttpResponse:
     wrong = ""
     if request.method == "POST":
         try:
-            take(request.user, "category", request.POST.get("category", ""), request.POST.get("into") == "yes")
+            if "thinks" in request.POST:
+                follow(request.user, request.POST["thinks"])
+            else:
+                take(request.user, "category", request.POST.get("category", ""), request.POST.get("into") == "yes")
         except ValidationError as error:
             wrong = " ".join(error.messages)
     if not waters_of(request.user).exists():
@@ -103,9 +109,28 @@ def lures(request: OwnRequest) -> HttpResponse:
         "more": len(shopping.purchases) - FIRST_TO_BUY,
         "expected": sum(there.values()),
         "wrong": wrong,
-    }
+    } | _thinks(basis, request.user.units)
     template = "start/throws.html" if request.htmx else "start/lures.html"
     return render(request, template, context, status=422 if wrong else 200)
+
+
+def _thinks(basis: Basis, units: System) -> dict[str, Any]:
+    """The day that is met most, of the first kind that the plan has, and what each school begins it with."""
+    category = next((one for one in basis.plan.categories if one in CATEGORIES), None)
+    expected = situations_of(basis, category)[0] if category else None
+    if not category or not expected:
+        return {}
+    met = max(expected, key=lambda row: row.millionths)
+    day, cards = met.situation(category), basis.palette.sold_in(category)
+    firsts = ((book, reached_first(rank(book, cards, day))) for book in basis.every_book.values())
+    schools = basis.plan.schools
+    return {
+        "thinks": [(book, said[0].card if said else None) for book, said in firsts],
+        "day": day,
+        "eaten": "" if met.food is Forage.UNKNOWN else label(met.food).lower(),
+        "followed": schools[0] if len(schools) == 1 else "",
+        "units": units,
+    }
 
 
 def owned(request: OwnRequest) -> HttpResponse:
