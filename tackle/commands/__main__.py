@@ -1,4 +1,4 @@
-"""python -m tackle.commands advise|plan|audit|lures|day|sight|learn < requests.jsonl
+"""python -m tackle.commands advise|plan|audit|lures|day|turns|sight|learn < requests.jsonl
 
 Exit status 0 when all was answered, 1 when some line was refused, 2 when the call itself was wrong.
 """

@@ -12,6 +12,7 @@ from tackle.commands.lines import Command
 from tackle.commands.lures import lures
 from tackle.commands.plan import plan
 from tackle.commands.sight import sight
+from tackle.commands.turns import turns
 
 __all__ = ["COMMANDS"]
 
@@ -23,4 +24,5 @@ COMMANDS: Mapping[str, Command] = {
     "day": day,
     "sight": sight,
     "learn": learn,
+    "turns": turns,
 }

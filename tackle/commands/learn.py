@@ -19,7 +19,7 @@ from tackle.learn.model import Belief, believed
 from tackle.situations.situation import Situation, read_situation
 from tackle.typed import ANYTHING, Maybe, Number, Record, Text
 
-__all__ = ["learn"]
+__all__ = ["learn", "read_turn"]
 
 _HOUR: Final = re.compile(r"([01]?\d|2[0-3]):([0-5]\d)")
 _MOST_TURNS: Final = 100_000
@@ -49,7 +49,7 @@ def learn(request: Mapping[str, Any]) -> dict[str, Any]:
     """
     asked = _REQUEST.read(request)
     category = asked["category"]
-    turns = [_turn(entry, f"turns[{place}]", category) for place, entry in enumerate(asked["turns"])]
+    turns = [read_turn(entry, f"turns[{place}]", category) for place, entry in enumerate(asked["turns"])]
     situation = None if asked["situation"] is None else read_situation(asked["situation"], category)
     cards = _cards(asked["colours"], turns, category)
     listed = {card.id for card in cards}
@@ -67,7 +67,8 @@ def learn(request: Mapping[str, Any]) -> dict[str, Any]:
     }
 
 
-def _turn(entry: Any, field: str, category: str) -> Turn:
+def read_turn(entry: Any, field: str, category: str) -> Turn:
+    """A turn of a log, checked. Raises Refused."""
     told = _TURN.read(entry, field)
     hour = _HOUR.fullmatch(told["at"]) if told["at"] else None
     situation = told["situation"]

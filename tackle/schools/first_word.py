@@ -16,9 +16,9 @@ from tackle.schools.evaluation import Verdict, reached_first
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.conditions import CHOICES, CONDITIONS
 from tackle.situations.situation import Situation
-from tackle.vocabulary import CATEGORIES, Grade, Season
+from tackle.vocabulary import CATEGORIES, Grade, Season, Tone
 
-__all__ = ["Start", "load_weights", "named_of_told", "start_of"]
+__all__ = ["Start", "in_order", "load_weights", "named_of_told", "start_of", "voice_of"]
 
 _CLARITY: Final = frozenset(("visibility_in", "sight_in", "norm_ratio"))
 _RESTS_ON: Final = {"depth_ratio": "depth_ft"}
@@ -60,6 +60,57 @@ def start_of(situation: Situation, ranked: Sequence[tuple[Rulebook, Sequence[Ver
     Each school's first choices count by how much of what was told their call names, steeply, and schools that reach
     for the same card add up.
     """
+    votes, voices = _votes(situation, ranked)
+    if not votes:
+        return None
+    card = max(votes, key=lambda one: votes[one])
+    _, leader, verdict = voices[card]
+    return Start(
+        card, leader, verdict, tuple(book for book, said in ranked if book is not leader and _reaches(said, card))
+    )
+
+
+def in_order(
+    situation: Situation, ranked: Sequence[tuple[Rulebook, Sequence[Verdict]]], cards: Sequence[Card]
+) -> list[Card]:
+    """Some cards from the first word on: other tones before versions of what stands already; what no school reaches for
+    comes after, and what none accepts last, both as they were given."""
+    votes, _ = _votes(situation, ranked)
+    works = {verdict.card for _, verdicts in ranked for verdict in verdicts if verdict.grade is not Grade.AVOID}
+    later: dict[Card, float] = {}
+    for book, verdicts in ranked:
+        for verdict in verdicts:
+            if verdict.grade is Grade.GO_TO:
+                later[verdict.card] = later.get(verdict.card, 0.0) + _weight(book, verdict.call, situation)
+    standing = sorted(cards, key=lambda card: (-votes.get(card, 0.0), -later.get(card, 0.0), card not in works))
+    best: dict[Tone, Card] = {}
+    for card in standing:
+        if card in works:
+            best.setdefault(card.tone, card)
+    fresh = list(best.values())
+    return [*fresh, *(card for card in standing if card not in fresh)]
+
+
+def voice_of(
+    card: Card, situation: Situation, ranked: Sequence[tuple[Rulebook, Sequence[Verdict]]]
+) -> tuple[Rulebook, Verdict] | None:
+    """The school that speaks first of a card: one that reaches for it, by the call that counts most, else accepts it."""
+    said = [
+        (verdict.grade is Grade.GO_TO, _weight(book, verdict.call, situation), -place, book, verdict)
+        for place, (book, verdicts) in enumerate(ranked)
+        for verdict in verdicts
+        if verdict.card is card and verdict.grade is not Grade.AVOID
+    ]
+    if not said:
+        return None
+    *_, book, verdict = max(said, key=lambda one: one[:3])
+    return book, verdict
+
+
+def _votes(
+    situation: Situation, ranked: Sequence[tuple[Rulebook, Sequence[Verdict]]]
+) -> tuple[dict[Card, float], dict[Card, tuple[float, Rulebook, Verdict]]]:
+    """What the schools' first choices count together, and who counts most for each."""
     votes: dict[Card, float] = {}
     voices: dict[Card, tuple[float, Rulebook, Verdict]] = {}
     for book, verdicts in ranked:
@@ -68,13 +119,7 @@ def start_of(situation: Situation, ranked: Sequence[tuple[Rulebook, Sequence[Ver
             votes[verdict.card] = votes.get(verdict.card, 0.0) + counts
             if verdict.card not in voices or counts > voices[verdict.card][0]:
                 voices[verdict.card] = counts, book, verdict
-    if not votes:
-        return None
-    card = max(votes, key=lambda one: votes[one])
-    _, leader, verdict = voices[card]
-    return Start(
-        card, leader, verdict, tuple(book for book, said in ranked if book is not leader and _reaches(said, card))
-    )
+    return votes, voices
 
 
 def _reaches(verdicts: Sequence[Verdict], card: Card) -> bool:

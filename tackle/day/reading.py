@@ -1,0 +1,189 @@
+"""The fish, read with memory: what the turns of a day say, and what to throw now.
+
+A turn is *failed* after five minutes or more without any touch. Last turn, tried, failed and roles are those of one
+kind of lure, of one date, in *these conditions*: the same light, the same or a neighbouring band of clarity.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from typing import Final
+
+from tackle.colours.card import Card
+from tackle.colours.role import Role, role_of
+from tackle.day.rotation import LOUD_FROM_F, LOUD_FROM_IN, loud_turn, nearest_step
+from tackle.situations.clarity import BANDS, HOUSE_LADDER
+from tackle.situations.depth import on_top
+from tackle.situations.situation import Situation
+from tackle.vocabulary import Light, Tone
+
+__all__ = ["FishTurn", "Read", "read_fish", "standing"]
+
+_FAILED_AFTER: Final = 5.0  # minutes
+_FAST: Final = frozenset((
+    "shallow-crankbait", "deep-crankbait", "lipless-crankbait", "spinnerbait", "bladed-jig", "inline-spinner",
+    "swim-jig",
+))  # fmt: skip
+_MIDDAY: Final = range(11, 15)
+_PALE: Final = frozenset((Tone.WHITE, Tone.BONE))
+
+
+@dataclass(frozen=True, slots=True)
+class FishTurn:
+    """One turn: when it began, its minutes, what was thrown, and what came: caught whole, hooked outside, come off,
+    missed; light and visibility (inches) as they were, None where untold."""
+
+    at: datetime
+    minutes: float
+    category: str
+    card: Card
+    whole: int = 0
+    outside: int = 0
+    lost: int = 0
+    missed: int = 0
+    light: Light | None = None
+    visibility_in: float | None = None
+
+    @property
+    def nearly(self) -> bool:
+        return bool(self.outside or self.lost or self.missed)
+
+    @property
+    def blank(self) -> bool:
+        return not self.whole and not self.nearly
+
+    @property
+    def failed(self) -> bool:
+        return self.blank and self.minutes >= _FAILED_AFTER
+
+
+@dataclass(frozen=True, slots=True)
+class Read:
+    """What the fish say of one kind: what to `do` (begin, stay, turn, near, back, loud, place) and with which card; the
+    order of what is left, and of each card how often it was tried and failed in these conditions."""
+
+    do: str
+    card: Card | None
+    order: tuple[Card, ...]
+    tried: dict[str, int]
+    failed: dict[str, int]
+
+
+def in_these_conditions(turn: FishTurn, now: Situation, at: datetime) -> bool:
+    """Whether a turn was of this date and in these conditions; what was not told does not bind."""
+    if turn.at.date() != at.date() or turn.at > at or (turn.light or now.light) is not now.light:
+        return False
+    if turn.visibility_in is None:
+        return True
+    there, here = (BANDS.index(HOUSE_LADDER.band_of(inches)) for inches in (turn.visibility_in, now.visibility_in))
+    return abs(there - here) <= 1
+
+
+def standing(order: Sequence[Card], turns: Sequence[FishTurn], at: datetime) -> tuple[Card, ...]:
+    """The first word's order, but what failed within the hour comes after, and what failed twice last."""
+    failed = _counts([turn for turn in turns if turn.failed])
+    late = {turn.card.id for turn in turns if turn.failed and at - turn.at <= timedelta(hours=1)}
+    return tuple(sorted(order, key=lambda card: (failed.get(card.id, 0) >= 2, card.id in late)))
+
+
+def read_fish(order: Sequence[Card], turns: Sequence[FishTurn], now: Situation, at: datetime) -> Read:
+    """What to throw of one kind: `order`, what is in the tray from the first word on; `turns` of that kind, of any date
+    and water. The first of the guide's rules that applies."""
+    mine = sorted((turn for turn in turns if in_these_conditions(turn, now, at)), key=lambda turn: turn.at)
+    left = standing(order, mine, at)
+    told = _Told(left, mine, now, at)
+    for do, propose in _RULES:
+        if card := propose(told):
+            rest = tuple(one for one in left if one is not card)
+            return Read(do, card, (card, *rest), _counts(mine), told.failed)
+    return Read("place", None, left, _counts(mine), told.failed)
+
+
+class _Told:
+    """What the turns of one kind come to."""
+
+    def __init__(self, left: Sequence[Card], turns: Sequence[FishTurn], now: Situation, at: datetime) -> None:
+        self.left, self.turns, self.now, self.at = left, turns, now, at
+        self.failed = _counts([turn for turn in turns if turn.failed])
+        self.last = turns[-1] if turns else None
+        self.caught = list(dict.fromkeys(turn.card for turn in turns if turn.whole))
+        self.roles_tried = {role_of(turn.card) for turn in turns}
+        self.roles_failed = {role_of(turn.card) for turn in turns if turn.failed}
+        twice = [card for card in left if self.failed.get(card.id, 0) >= 2]
+        # What failed twice is not proposed at all while anything else is left.
+        self.able = [card for card in left if card not in twice] or list(left)
+
+    def others(self, card: Card) -> int:
+        """How many other colours had a turn."""
+        return len({turn.card for turn in self.turns} - {card})
+
+
+def _begin(told: _Told) -> Card | None:
+    return told.able[0] if not told.turns and told.able else None
+
+
+def _stay(told: _Told) -> Card | None:
+    if told.last is None or told.last.card not in told.caught or told.last.card not in told.left:
+        return None
+    card = told.last.card
+    mine = [turn for turn in told.turns if turn.card is card]
+    fish = max(place for place, turn in enumerate(mine) if turn.whole)
+    blank = sum(turn.blank for turn in mine[fish + 1 :])
+    return card if blank < 2 and told.others(card) >= 2 else None
+
+
+def _turn_after_fish(told: _Told) -> Card | None:
+    if not told.caught or told.others(told.caught[-1]) >= 2:
+        return None
+    return next((card for card in told.able if role_of(card) not in told.roles_tried), None)
+
+
+def _near(told: _Told) -> Card | None:
+    if told.last is None or not told.last.nearly:
+        return None
+    card, tried = told.last.card, {turn.card for turn in told.turns}
+    untried = [one for one in told.able if one not in tried and _is_step(card, one, told.now.category)]
+    return nearest_step(card, untried)
+
+
+def _back(told: _Told) -> Card | None:
+    able = [card for card in told.left if told.failed.get(card.id, 0) < 2]
+    nearly = list(dict.fromkeys(turn.card for turn in told.turns if turn.nearly))
+    return next((card for card in (*reversed(told.caught), *reversed(nearly)) if card in able), None)
+
+
+def _loud(told: _Told) -> Card | None:
+    now, warm = told.now, told.now.likely_temp_f
+    clear = now.visibility_in > LOUD_FROM_IN and warm is not None and warm > LOUD_FROM_F
+    midday = told.at.hour in _MIDDAY
+    if not (midday and clear and now.category in _FAST and loud_turn(now) and len(told.roles_failed) >= 2):
+        return None
+    return next((card for card in told.able if role_of(card) is Role.LOUD), None)
+
+
+def _turn(told: _Told) -> Card | None:
+    return next((card for card in told.able if role_of(card) not in told.roles_failed), None)
+
+
+_RULES: Final[tuple[tuple[str, Callable[[_Told], Card | None]], ...]] = (
+    ("begin", _begin), ("stay", _stay), ("turn", _turn_after_fish), ("near", _near), ("back", _back), ("loud", _loud),
+    ("turn", _turn),
+)  # fmt: skip
+
+
+def _is_step(card: Card, other: Card, category: str) -> bool:
+    """Whether another colour is a step in finish, opacity or belly; on the surface white and bone are one."""
+    if on_top(category) and {card.tone, other.tone} <= _PALE:
+        return card.finish is not other.finish or card.opacity is not other.opacity
+    bellies = ({accent for accent in one.accents if accent.endswith("belly")} for one in (card, other))
+    mine, its = bellies
+    return card.finish is not other.finish or card.opacity is not other.opacity or mine != its
+
+
+def _counts(turns: Sequence[FishTurn]) -> dict[str, int]:
+    found: dict[str, int] = {}
+    for turn in turns:
+        found[turn.card.id] = found.get(turn.card.id, 0) + 1
+    return found
