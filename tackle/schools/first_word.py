@@ -94,7 +94,7 @@ def in_order(
 def voice_of(
     card: Card, situation: Situation, ranked: Sequence[tuple[Rulebook, Sequence[Verdict]]]
 ) -> tuple[Rulebook, Verdict] | None:
-    """The school that speaks first of a card: one that reaches for it, by the call that counts most, else accepts it."""
+    """The school that speaks first of a card: that reaches for it by the call that counts most, or else accepts it."""
     said = [
         (verdict.grade is Grade.GO_TO, _weight(book, verdict.call, situation), -place, book, verdict)
         for place, (book, verdicts) in enumerate(ranked)

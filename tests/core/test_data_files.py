@@ -122,13 +122,13 @@ def test_the_schools_say_what_anglers_hold(case):
 
 
 def holds(case, cards) -> bool:
-    """Whether one of the wanted patterns matches one of the first three go-tos, and none refused is recommended."""
+    """Whether one of the wanted patterns matches one of the first go-tos, three of them or as many as told, and none refused is recommended."""
 
     def matches(pattern, card):
         have = {name: value if isinstance(value, list) else [value] for name, value in card["traits"].items()}
         return all(set(have[name]) & set(allowed) for name, allowed in pattern.items())
 
-    first = [card for card in cards if card["grade"] == "go-to"][:3]
+    first = [card for card in cards if card["grade"] == "go-to"][: case.get("within", 3)]
     praised = [card for card in cards if card["grade"] != "avoid"]
     wanted = not case.get("want") or any(matches(p, card) for p in case["want"] for card in first)
     return wanted and not any(matches(p, card) for p in case.get("refuse", []) for card in praised)
