@@ -17,7 +17,7 @@ from tackle.colours.likeness import SAME_WITHIN, most_alike
 from tackle.colours.palette import Palette
 from tackle.cover.plan import Piece
 from tackle.crate.lure import Lure, par_of
-from tackle.situations.hashable import Table
+from tackle.situations.hashable import HashedTable
 
 __all__ = ["Audit", "Fix", "Gap", "Nearest", "Short", "audit", "nearest"]
 
@@ -112,7 +112,7 @@ def audit(
     [('A1', 4)]
     """
     stocked = [lure for lure in lures if lure.count > 0]
-    pars = Table(par or {})
+    pars = HashedTable(par or {})
     plans: dict[str, list[Planned]] = {}
     served: dict[tuple[str, str], float] = {}
     for number, each in enumerate(planned):
@@ -127,7 +127,7 @@ def audit(
     found, gaps, expected = [], [], 0.0
     for category in dict.fromkeys((*plans, *owned)):
         mine, of_it = tuple(owned.get(category, ())), tuple(plans.get(category, ()))
-        here = Table({where: days for where, days in served.items() if where[0] == category})
+        here = HashedTable({where: days for where, days in served.items() if where[0] == category})
         told = _of_category(mine, of_it, here, palette, same_within, sizes_same, pars)
         found.append(told)
         gaps += told.gaps
@@ -180,11 +180,11 @@ _FOUND: Final = Cache[_Category](megabytes=9)
 def _of_category(
     mine: tuple[Lure, ...],
     of_it: Sequence[Planned],
-    served: Table[tuple[str, str], float],
+    served: HashedTable[tuple[str, str], float],
     palette: Palette,
     same_within: float,
     sizes_same: bool,
-    pars: Table[tuple[str, str], int],
+    pars: HashedTable[tuple[str, str], int],
 ) -> _Category:
     requests = list(dict.fromkeys(each.alone for each in of_it))
     single = [each for each in of_it if not each.request.with_trailers]

@@ -14,7 +14,7 @@ from tackle.colours.palette import Palette, house_palette
 from tackle.commands.fields import CATEGORY, SCHOOLS, rows, schools_of
 from tackle.commands.learn import read_turn
 from tackle.data import reason
-from tackle.day.reading import FishTurn, Read, read_fish
+from tackle.day.fish import FishRead, FishTurn, read_fish
 from tackle.errors import Refused
 from tackle.learn.assumed import assumed
 from tackle.learn.book import word_of
@@ -54,7 +54,7 @@ class _Kind:
 
     situation: Situation
     ranked: list[tuple[Rulebook, list[Verdict]]]
-    read: Read
+    read: FishRead
     log: Mapping[str, float]  # how many times the average bites, by colour, where the log tells something
 
 

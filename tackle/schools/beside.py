@@ -18,7 +18,7 @@ from tackle.schools.rulebook import Rulebook, read_rulebook
 from tackle.situations.situation import Situation
 from tackle.units import System, write_length, write_weight
 
-__all__ = ["Advice", "beside", "load_advice"]
+__all__ = ["Beside", "beside", "load_advice"]
 
 _MEASURE: Final = re.compile(r"\{([\d.]+) (in|oz)\}")
 _MOST: Final = 3
@@ -27,7 +27,7 @@ _FIELDS: Final = ("id", "for", "when", "card", "words")
 
 
 @dataclass(frozen=True, slots=True)
-class Advice:
+class Beside:
     """One thing that is said, where its rule, a book of one call, speaks of a card."""
 
     rule: Rulebook
@@ -47,7 +47,7 @@ def beside(card: Card, situation: Situation, units: System) -> list[str]:
     return [one.said(units) for one in told[:_MOST]]
 
 
-def load_advice(path: Path) -> tuple[Advice, ...]:
+def load_advice(path: Path) -> tuple[Beside, ...]:
     """The advice in a TOML file. Raises DataError naming file, entry and field."""
     entries = read_toml(path).get("advice")
     if not isinstance(entries, list) or not entries:
@@ -55,16 +55,16 @@ def load_advice(path: Path) -> tuple[Advice, ...]:
     return tuple(_read(Entry(raw, path.name, fields=_FIELDS, kind="advice")) for raw in entries)
 
 
-def _read(entry: Entry) -> Advice:
+def _read(entry: Entry) -> Beside:
     words = entry.text("words")
     call: dict[str, Any] = {"id": entry.text("id"), "for": entry.raw.get("for"), "grade": "works", "why": words}
     call |= {"want": entry.raw.get("card") or _ANY_CARD}
     if "when" in entry.raw:
         call["when"] = entry.raw["when"]
     head = {"id": call["id"], "name": "Beside", "question": "What beside the colour?", "short": "Advice.", "order": 0}
-    return Advice(read_rulebook({"school": head, "call": [call]}, entry.file), words)
+    return Beside(read_rulebook({"school": head, "call": [call]}, entry.file), words)
 
 
 @cache
-def _house() -> tuple[Advice, ...]:
+def _house() -> tuple[Beside, ...]:
     return load_advice(FOLDER / "size-and-sound.toml")

@@ -21,7 +21,7 @@ from tackle.situations.columns import tabulate
 from tackle.situations.situation import Situation, make_situation
 from tackle.vocabulary import CATEGORIES, Forage, Grade, Light, Salinity, Season, Stain, Tone
 
-__all__ = ["Wrong", "lattice", "never_first", "stepping_back"]
+__all__ = ["NeverFirst", "lattice", "never_first", "stepping_back"]
 
 INCHES: Final = (5.0, 10.0, 14.0, 18.0, 21.0, 27.0, 40.0, 66.0, 130.0, 260.0)
 _FRESH: Final = (Forage.UNKNOWN, Forage.SHAD, Forage.SUNFISH, Forage.CRAWFISH)
@@ -36,7 +36,7 @@ _DARK: Final = (
 
 
 @dataclass(frozen=True, slots=True)
-class Wrong:
+class NeverFirst:
     """A first choice that is never one: what says so, the card, one of the situations, and of how many."""
 
     book: Rulebook
@@ -59,7 +59,9 @@ def lattice(category: str, inches: Sequence[float] = INCHES) -> list[Situation]:
     ]
 
 
-def never_first(book: Rulebook, category: str, palette: Palette, situations: Sequence[Situation]) -> Iterator[Wrong]:
+def never_first(
+    book: Rulebook, category: str, palette: Palette, situations: Sequence[Situation]
+) -> Iterator[NeverFirst]:
     """The first choices of a school that are never one, each call and rule once."""
     cards, columns = palette.sold_in(category), tabulate(situations)
     decided = evaluate(book, category, cards, columns)
@@ -73,13 +75,13 @@ def never_first(book: Rulebook, category: str, palette: Palette, situations: Seq
 def _gathered(
     book: Rulebook, rules: Rulebook, cards: Sequence[Card], situations: Sequence[Situation], wrong: NDArray[np.bool_],
     decided: NDArray[np.int16], ruled: NDArray[np.int16],
-) -> Iterator[Wrong]:  # fmt: skip
+) -> Iterator[NeverFirst]:  # fmt: skip
     found: dict[tuple[int, int], list[tuple[int, int]]] = {}
     for row, column in np.argwhere(wrong).tolist():
         found.setdefault((int(decided[row, column]), int(ruled[row, column])), []).append((row, column))
     for (call, rule), places in found.items():
         row, column = places[0]
-        yield Wrong(book, rules.calls[rule], book.calls[call], cards[row], situations[column], len(places))
+        yield NeverFirst(book, rules.calls[rule], book.calls[call], cards[row], situations[column], len(places))
 
 
 def stepping_back(book: Rulebook, category: str, palette: Palette) -> Iterator[tuple[Situation, Card, Situation, Card]]:

@@ -20,7 +20,7 @@ from tackle.situations.columns import Columns
 from tackle.situations.situation import Situation, make_situation
 from tackle.vocabulary import CATEGORIES, Forage, Grade, Light, Salinity, Season, Stain, Wind
 
-__all__ = ["Answered", "contradictions", "ensured", "lattice", "never_win", "share_of"]
+__all__ = ["LatticeShare", "contradictions", "ensured", "lattice", "never_win", "share_of"]
 
 _SALT: Final = frozenset(
     (Forage.MULLET, Forage.MENHADEN, Forage.PILCHARD, Forage.KILLIFISH, Forage.PINFISH, Forage.SHRIMP, Forage.CRAB)
@@ -28,7 +28,7 @@ _SALT: Final = frozenset(
 
 
 @dataclass(frozen=True, slots=True)
-class Answered:
+class LatticeShare:
     """Of the situations of a lattice, which share has a go-to, at best a works, or nothing; and how many go-tos.
 
     `answered` (n,) tells which have one or the other.
@@ -63,7 +63,7 @@ def lattice(category: str) -> list[Situation]:
     ]
 
 
-def share_of(book: Rulebook, category: str, palette: Palette, columns: Columns) -> Answered:
+def share_of(book: Rulebook, category: str, palette: Palette, columns: Columns) -> LatticeShare:
     """How much of a category's lattice one school answers."""
     grades = [call.grade for call in book.calls]
     decided = evaluate(book, category, palette.sold_in(category), columns)
@@ -71,7 +71,7 @@ def share_of(book: Rulebook, category: str, palette: Palette, columns: Columns) 
     is_works = np.array([grade is Grade.WORKS for grade in grades] + [False])[decided]
     some_go_to = is_go_to.any(axis=0)
     some = np.asarray(some_go_to | is_works.any(axis=0), dtype=np.bool_)
-    return Answered(
+    return LatticeShare(
         go_to=float(some_go_to.mean()),
         works=float((some & ~some_go_to).mean()),
         nothing=float((~some).mean()),

@@ -5,13 +5,13 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 from typing import TypeVar
 
-__all__ = ["Table"]
+__all__ = ["HashedTable"]
 
 K = TypeVar("K")
 V = TypeVar("V")
 
 
-class Table(Mapping[K, V]):
+class HashedTable(Mapping[K, V]):
     """Equal to any mapping with the same content; its values can be hashed too."""
 
     __slots__ = ("_hash", "_items")
@@ -30,7 +30,7 @@ class Table(Mapping[K, V]):
         return len(self._items)
 
     def __eq__(self, other: object) -> bool:
-        if isinstance(other, Table):
+        if isinstance(other, HashedTable):
             return self._hash == other._hash and self._items == other._items
         return isinstance(other, Mapping) and self._items == dict(other)
 

@@ -11,7 +11,7 @@ from typing import Final
 
 from tackle.data import FOLDER, read_toml
 from tackle.data.entry import ID, Entry
-from tackle.situations.hashable import Table
+from tackle.situations.hashable import HashedTable
 from tackle.situations.months import northern_month
 from tackle.situations.sky import Climate
 from tackle.situations.visibility import Spread
@@ -72,12 +72,12 @@ def first_guess(kind: WaterKind, latitude: float) -> Water:
     months = {}
     for number in range(1, 13):
         guess = kind.month(number, latitude)
-        food = Table({what: FOOD_WEIGHT[amount] for what, amount in guess.food.items()})
+        food = HashedTable({what: FOOD_WEIGHT[amount] for what, amount in guess.food.items()})
         hours = frozenset(guess.hours)
         months[number] = Month(guess.spread, guess.stain, guess.temp_f, food, guess.days, hours)
-    cover = Table({what: float(weight) for what, weight in kind.cover.items()})
+    cover = HashedTable({what: float(weight) for what, weight in kind.cover.items()})
     sky = Climate(latitude)
-    return Water(kind.id, kind.salinity, latitude, 0.0, Table(months), sky, cover, kind.depth_ft)
+    return Water(kind.id, kind.salinity, latitude, 0.0, HashedTable(months), sky, cover, kind.depth_ft)
 
 
 def usual_temp_f(latitude: float, month: int) -> float:

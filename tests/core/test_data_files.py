@@ -122,7 +122,7 @@ def test_the_schools_say_what_anglers_hold(case):
 
 
 def holds(case, cards) -> bool:
-    """Whether one of the wanted patterns matches one of the first go-tos, three of them or as many as told, and none refused is recommended."""
+    """Whether a wanted pattern matches one of the first go-tos, and none that is refused is recommended."""
 
     def matches(pattern, card):
         have = {name: value if isinstance(value, list) else [value] for name, value in card["traits"].items()}

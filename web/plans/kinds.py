@@ -17,7 +17,7 @@ from web.waters.reads import core_water
 
 
 @dataclass(frozen=True, slots=True)
-class Cell:
+class MonthCell:
     """A month of one kind: the days fished on waters where it is thrown then, and whether it is at its best."""
 
     month: str
@@ -33,7 +33,7 @@ class Strip:
     category: str
     planned: bool
     from_f: float | None
-    cells: tuple[Cell, ...]
+    cells: tuple[MonthCell, ...]
     in_season: bool
 
 
@@ -69,7 +69,7 @@ def _strip(basis: Basis, category: str, waters: Sequence[CoreWater], now: int) -
     for number in range(1, 13):
         there = [water for water in waters if water.months[number].days and rule.at(water.months[number].temp_f)]
         cells.append(
-            Cell(
+            MonthCell(
                 MONTH_NAMES[number - 1],
                 sum(water.months[number].days for water in there),
                 any(water.season(number) in best for water in there),

@@ -20,7 +20,7 @@ from web.accounts.models import User
 from web.accounts.request import OwnRequest
 from web.colours.reads import palette_of
 from web.plans.reads import basis_of
-from web.sight.seen import Look, chart_of, draw
+from web.sight.sight_picture import Look, chart_of, draw
 from web.waters.reads import spread_of, whole_waters_of
 
 FIRST = ("green-pumpkin-black", "watermelon-red", "black-blue-fleck", "white-flat", "bone")

@@ -9,7 +9,7 @@ from django.shortcuts import get_object_or_404
 from tackle.cache import cached
 from tackle.situations.expected import SetAside, expected_days, without_rare
 from tackle.situations.expected_rows import ExpectedDays
-from tackle.situations.hashable import Table
+from tackle.situations.hashable import HashedTable
 from tackle.situations.sky import Climate, Observed, SkyShares, SkySource, Typed
 from tackle.situations.visibility import Spread, pulled
 from tackle.situations.water import FOOD_WEIGHT, Forbidden, Month, target_said
@@ -71,13 +71,13 @@ def core_water(water: Water) -> CoreWater:
         salinity=water.salinity,
         latitude=water.latitude,
         longitude=water.longitude,
-        months=Table(
+        months=HashedTable(
             {
                 month.month: Month(
                     spread=spread_of(water, month),
                     stain=Stain(month.stain),
                     temp_f=month.temp_f,
-                    food=Table({Forage(food): FOOD_WEIGHT[amount] for food, amount in month.food.items()}),
+                    food=HashedTable({Forage(food): FOOD_WEIGHT[amount] for food, amount in month.food.items()}),
                     days=month.days,
                     hours=frozenset(month.hours),
                 )
@@ -85,7 +85,7 @@ def core_water(water: Water) -> CoreWater:
             }
         ),
         sky=sky_of(water),
-        cover=Table({Cover(kind): float(weight) for kind, weight in water.cover.items()}),
+        cover=HashedTable({Cover(kind): float(weight) for kind, weight in water.cover.items()}),
         depth_ft=water.depth_ft,
         norm_in=water.norm_in,
         relative=water.relative,
@@ -104,6 +104,8 @@ def core_water(water: Water) -> CoreWater:
 def sky_of(water: Water) -> SkySource:
     """Typed shares where there are any, else observations, else the climate's rule of thumb."""
     climate = Climate(water.latitude, water.dryness)
-    seen = Observed(Table({int(month): Table(counts) for month, counts in water.observations.items()}), climate)
+    seen = Observed(
+        HashedTable({int(month): HashedTable(counts) for month, counts in water.observations.items()}), climate
+    )
     typed = {m.month: SkyShares.of(tuple(m.sky[:3]), tuple(m.sky[3:])) for m in water.year.all() if m.sky}
-    return Typed(Table(typed), seen)
+    return Typed(HashedTable(typed), seen)

@@ -11,7 +11,7 @@ from web.crate.changes.lures import (
     move_lure,
     split_lure,
 )
-from web.crate.changes.settings import mark_finding, note_score, set_sameness, set_yardstick
+from web.crate.changes.said import mark_finding, note_score, set_sameness, set_yardstick
 from web.crate.changes.stacks import AREA, MOST_LURES
 from web.crate.changes.stock import bought, bring, put_away, take_out
 from web.crate.changes.trays import (

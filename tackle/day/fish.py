@@ -19,7 +19,7 @@ from tackle.situations.depth import on_top
 from tackle.situations.situation import Situation
 from tackle.vocabulary import Light, Tone
 
-__all__ = ["FishTurn", "Read", "read_fish", "standing"]
+__all__ = ["FishTurn", "FishRead", "read_fish", "standing"]
 
 _FAILED_AFTER: Final = 5.0  # minutes
 _FAST: Final = frozenset((
@@ -60,7 +60,7 @@ class FishTurn:
 
 
 @dataclass(frozen=True, slots=True)
-class Read:
+class FishRead:
     """What the fish say of one kind: what to `do` (begin, stay, turn, near, back, loud, place) and with which card; the
     order of what is left, and of each card how often it was tried and failed in these conditions."""
 
@@ -88,7 +88,7 @@ def standing(order: Sequence[Card], turns: Sequence[FishTurn], at: datetime) -> 
     return tuple(sorted(order, key=lambda card: (failed.get(card.id, 0) >= 2, card.id in late)))
 
 
-def read_fish(order: Sequence[Card], turns: Sequence[FishTurn], now: Situation, at: datetime) -> Read:
+def read_fish(order: Sequence[Card], turns: Sequence[FishTurn], now: Situation, at: datetime) -> FishRead:
     """What to throw of one kind: `order`, what is in the tray from the first word on; `turns` of that kind, of any date
     and water. The first of the guide's rules that applies."""
     mine = sorted((turn for turn in turns if in_these_conditions(turn, now, at)), key=lambda turn: turn.at)
@@ -97,8 +97,8 @@ def read_fish(order: Sequence[Card], turns: Sequence[FishTurn], now: Situation, 
     for do, propose in _RULES:
         if card := propose(told):
             rest = tuple(one for one in left if one is not card)
-            return Read(do, card, (card, *rest), _counts(mine), told.failed)
-    return Read("place", None, left, _counts(mine), told.failed)
+            return FishRead(do, card, (card, *rest), _counts(mine), told.failed)
+    return FishRead("place", None, left, _counts(mine), told.failed)
 
 
 class _Told:
