@@ -91,6 +91,7 @@ class DayTray:
     right_hours: float
     proved: bool
     firsts: tuple[dict[str, Begin | None], ...]
+    drawn: tuple[dict[str, Begin | None], ...]  # the same, but what is as right as the first word stays on the rod
     changes: tuple[TrayChange, ...]
 
 
@@ -163,6 +164,7 @@ def pack(
         right_hours=float(right),
         proved=proved,
         firsts=tuple(firsts),
+        drawn=tuple(thrown),
         changes=tuple(_changes(thrown, categories)),
     )
 

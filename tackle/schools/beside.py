@@ -32,6 +32,7 @@ class Beside:
 
     rule: Rulebook
     words: str
+    own: bool  # of some kinds or colours, not of everything
 
     def said(self, units: System) -> str:
         """The words, with their measures in the reader's units."""
@@ -39,10 +40,10 @@ class Beside:
         return _MEASURE.sub(lambda found: writers[found[2]](float(found[1]), units), self.words)
 
 
-def beside(card: Card, situation: Situation, units: System) -> list[str]:
+def beside(card: Card, situation: Situation, units: System, own: bool = False) -> list[str]:
     """What is said of size, weight, sound and pace beside a colour in a situation, what names the day or the colour
-    first; three things at most."""
-    told = [one for one in _house() if rank(one.rule, (card,), situation)]
+    first; three things at most. With `own` only what is said of this kind or this colour, not of everything."""
+    told = [one for one in _house() if (one.own or not own) and rank(one.rule, (card,), situation)]
     told.sort(key=lambda one: -one.rule.calls[0].specificity)
     return [one.said(units) for one in told[:_MOST]]
 
@@ -62,7 +63,8 @@ def _read(entry: Entry) -> Beside:
     if "when" in entry.raw:
         call["when"] = entry.raw["when"]
     head = {"id": call["id"], "name": "Beside", "question": "What beside the colour?", "short": "Advice.", "order": 0}
-    return Beside(read_rulebook({"school": head, "call": [call]}, entry.file), words)
+    rule = read_rulebook({"school": head, "call": [call]}, entry.file)
+    return Beside(rule, words, rule.calls[0].names_category or "card" in entry.raw)
 
 
 @cache

@@ -26,6 +26,12 @@ def test_what_is_said_goes_by_water_colour_and_kind():
     assert "go down in size" in said("jerkbait", "minnow-ghost", forage=["minnow"])
 
 
+def test_of_ones_own_is_what_is_not_said_of_everything():
+    clear = read_situation({"category": "worm", "visibility_in": 80, "light": "bright"})
+    assert beside(CARDS["green-pumpkin-plain"], clear, "imperial")
+    assert beside(CARDS["green-pumpkin-plain"], clear, "imperial", own=True) == []
+
+
 def test_measures_are_in_the_readers_units():
     assert "1/2 oz" in said("bladed-jig", "white-flat")
     assert "14 g" in said("bladed-jig", "white-flat", units="metric")

@@ -14,7 +14,7 @@ from django.utils import timezone
 from django.utils.http import urlencode
 from django.views.decorators.http import require_POST
 
-from tackle.day.tray import Begin, TrayPiece
+from tackle.day.tray import Begin
 from tackle.numbers import read_whole
 from tackle.schools.beside import beside
 from tackle.vocabulary import Light, ids
@@ -163,7 +163,7 @@ def sheet_of(owner: User, trip: Trip) -> dict[str, Any]:
         "evening": evening,
         "sight_query": _sight_of(evening),
         "rows": [(category, _spans(evening, category)) for category in evening.tray.firsts[0]],
-        "packed": [(piece, _beside(owner, piece, evening)) for piece in evening.tray.pieces],
+        "packed": list(zip(evening.tray.pieces, _beside(owner, evening), strict=True)),
         "lights": ids(Light),
         "pieces": sum(piece.count for piece in evening.tray.pieces),
         "others": reads.last_beside(owner, trip, MOST_OTHERS),
@@ -171,12 +171,14 @@ def sheet_of(owner: User, trip: Trip) -> dict[str, Any]:
     }
 
 
-def _beside(owner: User, piece: TrayPiece, evening: reads.Evening) -> str:
-    """The first that is said of size, weight or sound beside a colour, in the water of the first hour."""
-    if not evening.hours:
-        return ""
-    said = beside(piece.card, replace(evening.hours[0].situation, category=piece.category), owner.units)
-    return said[0] if said else ""
+def _beside(owner: User, evening: reads.Evening) -> list[str]:
+    """What is said of size, weight or sound beside each colour of the tray in the water of the first hour, each thing
+    once."""
+    found: list[str] = []
+    for piece in evening.tray.pieces:
+        said = beside(piece.card, replace(evening.hours[0].situation, category=piece.category), owner.units, own=True)
+        found.append(next((words for words in said if words not in found), ""))
+    return found
 
 
 def _sight_of(evening: reads.Evening) -> str:
@@ -188,7 +190,7 @@ def _sight_of(evening: reads.Evening) -> str:
 
 def _spans(evening: reads.Evening, category: str) -> list[Span]:
     """One category's hours, those in a row that begin with the same colour taken together."""
-    begins = [row[category] for row in evening.tray.firsts]
+    begins = [row[category] for row in evening.tray.drawn]
     spans: list[Span] = []
     at = 0
     for card, run in groupby(begins, key=lambda begin: begin.card if begin else None):

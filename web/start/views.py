@@ -11,10 +11,13 @@ from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
+from tackle.colours.card import Card
 from tackle.schools.evaluation import rank, reached_first
+from tackle.schools.rulebook import Rulebook
 from tackle.situations.expected import expected_days
+from tackle.situations.expected_rows import Expected
 from tackle.situations.starting import first_guess, kinds
-from tackle.units import System
+from tackle.units import System, write_length
 from tackle.vocabulary import CATEGORIES, Forage
 from web.accounts import changes as accounts
 from web.accounts.request import OwnRequest
@@ -36,6 +39,7 @@ PLACES = {
 }  # fmt: skip
 FIRST_KIND = "lowland-reservoir"
 FIRST_TO_BUY = 3
+MOST_ASKED = 8  # days, of which the schools' words are compared
 
 
 def water(request: OwnRequest) -> HttpResponse:
@@ -115,21 +119,29 @@ def lures(request: OwnRequest) -> HttpResponse:
 
 
 def _thinks(basis: Basis, units: System) -> dict[str, Any]:
-    """The day that is met most, of the first kind that the plan has, and what each school begins it with."""
+    """A day that is met often, of the first kind that the plan has, and what each school begins it with."""
     category = next((one for one in basis.plan.categories if one in CATEGORIES), None)
     expected = situations_of(basis, category)[0] if category else None
     if not category or not expected:
         return {}
-    met = max(expected, key=lambda row: row.millionths)
-    day, cards = met.situation(category), basis.palette.sold_in(category)
-    firsts = ((book, reached_first(rank(book, cards, day))) for book in basis.every_book.values())
+    cards = basis.palette.sold_in(category)
+
+    def firsts(row: Expected) -> list[tuple[Rulebook, Card | None]]:
+        day = row.situation(category)
+        said = ((book, reached_first(rank(book, cards, day))) for book in basis.every_book.values())
+        return [(book, first[0].card if first else None) for book, first in said]
+
+    # Of the days that are met most, the one on which they differ most.
+    often = sorted(expected, key=lambda row: -row.millionths)[:MOST_ASKED]
+    met = max(often, key=lambda row: (len({card for _, card in firsts(row)}), row.millionths))
     schools = basis.plan.schools
     return {
-        "thinks": [(book, said[0].card if said else None) for book, said in firsts],
-        "day": day,
+        "thinks": firsts(met),
+        "day": met,
+        "category": category,
+        "sight": write_length(round(met.visibility_in), units),
         "eaten": "" if met.food is Forage.UNKNOWN else label(met.food).lower(),
         "followed": schools[0] if len(schools) == 1 else "",
-        "units": units,
     }
 
 
