@@ -9,7 +9,7 @@ from tackle.colours.card import Card
 from tackle.colours.palette import Palette, house_palette
 from tackle.commands.colour import read_colour
 from tackle.commands.fields import CATEGORY, SCHOOLS, rows, schools_of
-from tackle.day.tray import Begin, DayTray, Have, Hour, pack
+from tackle.day.tray import Begin, DayTray, Have, Hour, TrayPiece, pack
 from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.situation import Situation, read_situation
 from tackle.typed import ANYTHING, Maybe, Number, Record, Several, Text, Whole
@@ -18,7 +18,7 @@ __all__ = ["day"]
 
 _REQUEST: Final = Record({
     "id": ANYTHING, "schools": SCHOOLS, "categories": Several(CATEGORY, 1000, 1), "room": Whole(0, 1_000),
-    "hours": Several(ANYTHING, 48, 1), "have": rows(),
+    "hours": Several(ANYTHING, 48, 1), "have": rows(), "rods": Maybe(Whole(0, 30)),
 })  # fmt: skip
 _HOUR: Final = Record({"at": Text(200, 0), "hours": Maybe(Number(0, 24), 1.0), "situation": ANYTHING})
 _HAVE: Final = Record({"category": CATEGORY, "colour": ANYTHING, "count": Maybe(Whole(0, 100_000), 1)})
@@ -30,9 +30,9 @@ def day(request: Mapping[str, Any]) -> dict[str, Any]:
     categories = list(dict.fromkeys(asked["categories"]))
     hours = [_hour(entry, f"hours[{place}]", categories[0]) for place, entry in enumerate(asked["hours"])]
     have, palette = _have(asked["have"])
-    return _as_json(
-        pack(hours, categories, have, schools_of(asked["schools"], house_rulebooks()), palette, asked["room"]), hours
-    )
+    books = schools_of(asked["schools"], house_rulebooks())
+    tray = pack(hours, categories, have, books, palette, asked["room"], asked["rods"] or 0)
+    return _as_json(tray, hours) | ({} if asked["rods"] is None else {"rods": [_rod(one) for one in tray.rods]})
 
 
 def _hour(entry: Any, field: str, category: str) -> Hour:
@@ -88,6 +88,16 @@ def _as_json(tray: DayTray, hours: list[Hour]) -> dict[str, Any]:
             }
             for change in tray.changes
         ],
+    }
+
+
+def _rod(one: TrayPiece) -> dict[str, Any]:
+    return {
+        "category": one.category,
+        "colour": one.card.id,
+        "with": None,
+        "hours": one.hours,
+        "right_hours": round(one.right_hours, 6),
     }
 
 

@@ -20,6 +20,7 @@ from tackle.cover.curve import best_of_size
 from tackle.cover.instance import Instance, bits, reduced
 from tackle.cover.opinions import Opinions, opinions_of
 from tackle.cover.solution import solve
+from tackle.day.rods import RodRow, tie_on
 from tackle.schools.call import Call
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.rows import MILLION
@@ -27,7 +28,7 @@ from tackle.situations.situation import Situation
 from tackle.situations.thrown import thrown_by_default
 from tackle.vocabulary import Grade
 
-__all__ = ["Begin", "TrayChange", "Have", "Hour", "DayTray", "TrayPiece", "if_that_fails", "pack", "tie_on"]
+__all__ = ["Begin", "TrayChange", "Have", "Hour", "DayTray", "TrayPiece", "if_that_fails", "pack"]
 
 MOST_PIECES: Final = 3  # of one colour: one is none, and a third lies in the other tray
 
@@ -93,6 +94,7 @@ class DayTray:
     firsts: tuple[dict[str, Begin | None], ...]
     drawn: tuple[dict[str, Begin | None], ...]  # the same, but what is as right as the first word stays on the rod
     changes: tuple[TrayChange, ...]
+    rods: tuple[TrayPiece, ...]  # what to tie on, each with the hours in which it is the best of them
 
 
 @dataclass(frozen=True, slots=True)
@@ -138,11 +140,13 @@ def pack(
     books: tuple[Rulebook, ...],
     palette: Palette,
     room: int,
+    rods: int = 0,
 ) -> DayTray:
     """The tray of at most `room` pieces: most category-hours answered, then most right, then the fewest colours, then
     suitability, then the order of the categories and the palette's. Exact where it says so.
 
-    Room left over goes to second and third pieces, each to the colour with the most hours a piece.
+    Room left over goes to second and third pieces, each to the colour with the most hours a piece. `rods`: for how many
+    something is tied on.
     """
     parts = [_part(category, hours, have, books, palette) for category in categories]
     chosen, proved = _chosen(parts, room)
@@ -166,6 +170,7 @@ def pack(
         firsts=tuple(firsts),
         drawn=tuple(thrown),
         changes=tuple(_changes(thrown, categories)),
+        rods=tuple(_tied(parts, chosen, hours, rods)),
     )
 
 
@@ -337,6 +342,28 @@ def _pieces(
     return pieces
 
 
+def _tied(parts: Sequence[_Part], chosen: Sequence[int], hours: Sequence[Hour], rods: int) -> list[TrayPiece]:
+    """The lures of the tray to tie on."""
+    packed = [(part, at) for part, mask in zip(parts, chosen, strict=True) for at in bits(mask)]
+    rows = [_rod_row(part, part.places[at], at, hours) for part, at in packed]
+    share = MILLION * parts[0].opinions.shares if parts else MILLION
+    return [
+        TrayPiece(rows[one.place].category, rows[one.place].card, 1, one.answered / MILLION, one.right / share)
+        for one in tie_on(rows, rods)
+    ]
+
+
+def _rod_row(part: _Part, place: int, at: int, hours: Sequence[Hour]) -> RodRow:
+    right, answered = [], []
+    for index, hour in enumerate(hours):
+        asked, length = part.first(index), _millionths(hour)
+        first = sum(mask >> at & 1 for mask in asked)
+        right.append(length * part.opinions.shares * first // len(asked) if asked else 0)
+        fits = part.thrown[index] and part.opinions.best[part.kind_of(index), place]
+        answered.append(length if fits else 0)
+    return RodRow(part.category, part.owned[at].card, tuple(right), tuple(answered))
+
+
 def _with_spares(pieces: list[TrayPiece], have: Sequence[Have], room: int) -> list[TrayPiece]:
     owned = {(one.category, one.card.id): one.count for one in have}
     left = room - len(pieces)
@@ -376,21 +403,3 @@ def if_that_fails(
     rest = [one for one in have if (one.category, one.card.id) not in taken]
     second = pack(hours, categories, rest, books, palette, len(categories))
     return {piece.category: piece.card for piece in reversed(second.pieces) if piece.hours}
-
-
-def tie_on(tray: DayTray, rods: int) -> tuple[TrayPiece, ...]:
-    """What to tie on: the first rods differ in what they throw, then in tone, and only then in shade."""
-    left: list[TrayPiece] = list(tray.pieces)
-    tied: list[TrayPiece] = []
-    while left and len(tied) < rods:
-        best = min(
-            left,
-            key=lambda piece: (
-                sum(other.category == piece.category for other in tied),
-                sum(other.card.tone is piece.card.tone for other in tied),
-                -piece.hours,
-            ),
-        )
-        left.remove(best)
-        tied.append(best)
-    return tuple(tied)

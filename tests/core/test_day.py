@@ -7,6 +7,7 @@ from itertools import combinations
 import pytest
 
 from tackle.colours.palette import house_palette
+from tackle.colours.role import role_of
 from tackle.commands.advise import advise
 from tackle.commands.day import day
 from tackle.errors import Refused
@@ -100,6 +101,31 @@ def test_the_tray_is_the_best_of_all(seed):
     assert {(one["category"], one["colour"]) for one in told["tray"]} == colours
     assert sum(one["count"] for one in told["tray"]) <= request["room"]
     assert sum(one["hours"] for one in told["tray"]) == pytest.approx(told["answered_hours"])
+
+
+@pytest.mark.parametrize("seed", range(25))
+def test_the_rods_are_the_best_of_all(seed):
+    request = {**a_day(seed), "rods": 1 + seed % 4}
+    told = day(request)
+    tray = [(one["category"], one["colour"]) for one in told["tray"]]
+    table, best = said(request), None
+    for places in combinations(range(len(tray)), min(request["rods"], len(tray))):
+        right = answered = Fraction(0)
+        for (place, category), (worth, firsts) in table.items():
+            hours = Fraction(str(request["hours"][place]["hours"]))
+            mine = [tray[at][1] for at in places if tray[at][0] == category]
+            answered += hours * any(worth.get(card, 0) for card in mine)
+            if firsts:
+                most = max((sum(card in first for first in firsts) for card in mine), default=0)
+                right += hours * Fraction(most, len(firsts))
+        roles = len({role_of(PALETTE.by_id[tray[at][1]]) for at in places})
+        key = (right, answered, roles, tuple(-at for at in places))
+        if best is None or key > best[0]:
+            best = key, [tray[at] for at in places], right, answered
+    assert [(one["category"], one["colour"]) for one in told["rods"]] == (best[1] if best else [])
+    if best:
+        assert sum(one["right_hours"] for one in told["rods"]) == pytest.approx(float(best[2]), abs=1e-5)
+        assert sum(one["hours"] for one in told["rods"]) == pytest.approx(float(best[3]))
 
 
 SKY = {"visibility_in": 30, "season": "summer"}

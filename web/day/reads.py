@@ -11,7 +11,7 @@ from django.shortcuts import get_object_or_404
 
 from tackle.colours.card import Card
 from tackle.day.forecast import Caution, Clarity, Sky, cautions, clarity_after, situation_of, usual_sky
-from tackle.day.tray import DayTray, Have, Hour, TrayPiece, if_that_fails, pack, tie_on
+from tackle.day.tray import DayTray, Have, Hour, TrayPiece, if_that_fails, pack
 from tackle.situations.water import Water as CoreWater
 from tackle.vocabulary import Light, Stain, Wind
 from web.accounts.models import User
@@ -86,7 +86,7 @@ def evening_from(basis: Basis, stock: tuple[Stock, ...], trip: Trip) -> Evening:
     )
     aboard = _have(one for one in stock if one.aboard)
     thrown = [one for one in trip.categories if core.throws(one) and not core.forbidden.forbids(one)]
-    tray = pack(hours, thrown, aboard, basis.books, basis.palette, trip.room)
+    tray = pack(hours, thrown, aboard, basis.books, basis.palette, trip.room, trip.rods)
     whole = pack(hours, thrown, _have(stock), basis.books, basis.palette, trip.room)
     carried = {(one.category, one.card.id) for one in aboard}
     return Evening(
@@ -97,7 +97,7 @@ def evening_from(basis: Basis, stock: tuple[Stock, ...], trip: Trip) -> Evening:
         tray=tray,
         fallbacks=if_that_fails(tray, hours, thrown, aboard, basis.books, basis.palette),
         from_home=tuple(one for one in whole.pieces if (one.category, one.card.id) not in carried),
-        rods=tie_on(tray, trip.rods),
+        rods=tray.rods,
         cautions=tuple(cautions(skies, month, trip.afoot)),
         hours=hours,
     )
