@@ -14,6 +14,7 @@ from tackle.learn.assumed import assumed
 from tackle.learn.book import word_of
 from tackle.learn.choice import told_apart
 from tackle.learn.fair_test import bites_needed
+from tackle.learn.known import known_pairs, tangled_in
 from tackle.learn.log import Turn, cell_of, merged, telling
 from tackle.learn.model import Belief, believed
 from tackle.situations.situation import Situation, read_situation
@@ -57,6 +58,7 @@ def learn(request: Mapping[str, Any]) -> dict[str, Any]:
     books = schools_of(asked["schools"]) if asked["schools"] else ()
     book = word_of(books, cards, category, _weights(mine, situation))
     belief = believed(mine, cards, book, assumed(), cell_of(situation, assumed()))
+    tangled = tangled_in(mine)
     return {
         "days": len({turn.day for turn in mine}),
         "telling_days": len(telling(mine)),
@@ -64,6 +66,8 @@ def learn(request: Mapping[str, Any]) -> dict[str, Any]:
         "bites": _plain(sum(turn.bites for turn in mine)),
         "colours": _colours(belief, mine),
         "pairs": _pairs(belief),
+        "known": [{"first": first, "second": second} for first, second in known_pairs(belief, tangled)],
+        "tangled": [{"colour": one.colour, "shares": one.shares, "share": one.share} for one in tangled],
     }
 
 

@@ -16,7 +16,8 @@ from tackle.colours.card import Card
 from tackle.learn.assumed import assumed
 from tackle.learn.choice import told_apart
 from tackle.learn.fair_test import bites_needed
-from tackle.learn.log import silent, situations_in, telling
+from tackle.learn.known import known_pairs, tangled_in
+from tackle.learn.log import merged, silent, situations_in, telling
 from tackle.learn.model import Belief
 from tackle.vocabulary import CATEGORIES
 from web.accounts.models import User
@@ -156,8 +157,9 @@ def _rows(log: Logged, belief: Belief, book: dict[str, float]) -> list[ColourBel
 def _said(log: Logged, belief: Belief) -> list[PairBelief]:
     by_id = {card.id: card for card in log.cards}
     found = []
+    sure = known_pairs(belief, tangled_in(merged(log.turns, assumed())))
     for first, second, better, times in sorted(told_apart(belief), key=lambda pair: -pair[2]):
-        known = better >= assumed().known
+        known = (first, second) in sure
         needed = None if known else bites_needed(round(times, 2))
         found.append(PairBelief(by_id[first], by_id[second], better, times, needed, known))
     return found
