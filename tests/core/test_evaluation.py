@@ -15,7 +15,7 @@ from tests.core.examples import situations
 
 SPANS = {
     "visibility_in": (0, 300), "sight_in": (0, 300), "water_temp_f": (35, 90), "month": (1, 13), "depth_ft": (0, 50),
-    "depth_ratio": (0, 5), "norm_ratio": (0, 3),
+    "depth_ratio": (0, 5), "norm_ratio": (0, 3), "norm_in": (1, 60),
 }  # fmt: skip
 
 
