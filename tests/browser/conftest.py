@@ -1,5 +1,7 @@
 """One browser a session; a page signed in as the demo angler."""
 
+import time
+
 import pytest
 from playwright.sync_api import expect, sync_playwright
 
@@ -26,6 +28,14 @@ def open_page(browser, live_server, **options):
     page.on("console", lambda said: page.complaints.append(said.text) if said.type in ("error", "warning") else None)
     page.on("pageerror", lambda error: page.complaints.append(str(error)))
     return page
+
+
+def until(page, asked, told=None):
+    """Waits for a promise to give what is true. Playwright's own wait takes the promise itself for true."""
+    latest = time.monotonic() + PATIENCE_MS / 1000
+    while not page.evaluate(asked, told):
+        assert time.monotonic() < latest, f"never true: {asked}"
+        page.wait_for_timeout(50)
 
 
 def sign_in(page):

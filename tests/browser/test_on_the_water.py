@@ -6,7 +6,7 @@ import pytest
 from django.utils import timezone
 from playwright.sync_api import Error, expect
 
-from tests.browser.conftest import PHONE, open_page, sign_in
+from tests.browser.conftest import PHONE, open_page, sign_in, until
 from web.accounts.models import Session, User
 from web.day.changes import plan_trip, say_light
 from web.day.models import Tap, Trip, Turn
@@ -40,7 +40,7 @@ KEPT = f"{TAPS}.then((taps) => taps.length"
 
 
 def all_sent(page):
-    page.wait_for_function(f"() => {TAPS}.then((taps) => taps.every((one) => one.state === 'sent'))")
+    until(page, f"() => {TAPS}.then((taps) => taps.every((one) => one.state === 'sent'))")
     expect(page.locator("#signal")).to_have_text("all sent")
 
 
@@ -53,7 +53,7 @@ def tap(page, count, begun=False):
     for place in range(count):
         before = page.evaluate(f"{KEPT})")
         page.locator(f"[data-bite={BITES[place % 4]}]").click()
-        page.wait_for_function(f"(was) => {KEPT} > was)", arg=before)
+        until(page, f"(was) => {KEPT} > was)", before)
 
 
 def came(trip):
@@ -118,7 +118,7 @@ def test_a_session_that_ran_out_loses_nothing(phone, trip):
     phone.get_by_label("Username").fill("wren")
     phone.get_by_label("Password").fill("open-the-crate")
     phone.get_by_role("button", name="Sign in").click()
-    all_sent(phone)
+    expect(phone.locator("#signal")).to_have_text("all sent")
     assert len(came(trip)) == 7
     phone.complaints.clear()
 
@@ -209,7 +209,7 @@ def test_the_water_is_told_and_goes_into_its_readings(phone, trip):
     phone.get_by_role("button", name="Sun", exact=True).click()
     expect(phone.locator("#say")).not_to_have_text("")
     phone.get_by_role("button", name="Undo").click()
-    phone.wait_for_function(f"() => {KEPT} > 2)")
+    until(phone, f"() => {KEPT} > 2)")
     all_sent(phone)
     assert [one.kind for one in Tap.objects.filter(trip=trip)] == ["water", "water", "drop"]
 
@@ -251,7 +251,7 @@ def test_a_fair_test_takes_turns_until_the_evidence_is_there(phone, trip):
         bites += 1
         before = phone.evaluate(f"{KEPT})")
         phone.locator("[data-bite=whole]").click()
-        phone.wait_for_function(f"(was) => {KEPT} > was)", arg=before)
+        until(phone, f"(was) => {KEPT} > was)", before)
     assert bites > 5  # not by a bite or two of luck
     expect(phone.locator("#say")).to_contain_text(f"Settled: {names[0]}")
     phone.get_by_role("button", name="More").click()

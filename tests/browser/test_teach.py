@@ -7,6 +7,7 @@ from django.utils import timezone
 from playwright.sync_api import expect
 
 from tackle.teach.recall import due_at
+from tests.browser.conftest import until
 from web.accounts.models import User
 from web.teach.models import Answer, Known
 
@@ -26,7 +27,7 @@ def pick(page, kind="first"):
 
 def sent(page, count):
     expect(page.locator("#drill-sent")).to_have_text("")
-    page.wait_for_function("indexedDB.databases().then((all) => all.length > 0)")
+    until(page, "indexedDB.databases().then((all) => all.length > 0)")
     for _ in range(800):
         if Answer.objects.count() >= count:
             return
