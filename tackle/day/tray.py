@@ -7,7 +7,7 @@ hours right, colours, suitability, order) adds up over categories, term by term.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from fractions import Fraction
 from typing import Final
@@ -25,7 +25,7 @@ from tackle.schools.call import Call
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.rows import MILLION
 from tackle.situations.situation import Situation
-from tackle.situations.thrown import thrown_by_default
+from tackle.situations.thrown import Thrown, thrown_by_default
 from tackle.vocabulary import Grade
 
 __all__ = ["Begin", "TrayChange", "Have", "Hour", "DayTray", "TrayPiece", "if_that_fails", "pack"]
@@ -141,14 +141,19 @@ def pack(
     palette: Palette,
     room: int,
     rods: int = 0,
+    rules: Mapping[str, Thrown] | None = None,
 ) -> DayTray:
     """The tray of at most `room` pieces: most category-hours answered, then most right, then the fewest colours, then
     suitability, then the order of the categories and the palette's. Exact where it says so.
 
     Room left over goes to second and third pieces, each to the colour with the most hours a piece. `rods`: for how many
-    something is tied on.
+    something is tied on. `rules`: when each category is thrown, where the angler says otherwise than is usual.
     """
-    parts = [_part(category, hours, have, books, palette) for category in categories]
+    told = rules or {}
+    parts = [
+        _part(category, hours, have, books, palette, told.get(category) or thrown_by_default(category))
+        for category in categories
+    ]
     chosen, proved = _chosen(parts, room)
     firsts = _begun(parts, chosen, hours)
     thrown = _thrown_on(parts, firsts)
@@ -175,8 +180,9 @@ def pack(
 
 
 def _part(
-    category: str, hours: Sequence[Hour], have: Sequence[Have], books: tuple[Rulebook, ...], palette: Palette
-) -> _Part:
+    category: str, hours: Sequence[Hour], have: Sequence[Have], books: tuple[Rulebook, ...], palette: Palette,
+    rule: Thrown,
+) -> _Part:  # fmt: skip
     situations = tuple(replace(hour.situation, category=category) for hour in hours)
     opinions = opinions_of(category, books, situations, False, Grade.WORKS, palette)
     mine = {one.card.id: one for one in have if one.category == category and one.count}
@@ -184,7 +190,6 @@ def _part(
     owned = tuple(mine[opinions.cards[place].id] for place in places)
     kinds = opinions.kind_of.tolist()
     needs = [tuple(_squeezed(mask, places) for mask in opinions.needs[kind]) for kind in kinds]
-    rule = thrown_by_default(category)
     thrown = tuple(rule.on(one) for one in situations)
     able = [
         index for index, masks in enumerate(needs)
@@ -397,9 +402,10 @@ def if_that_fails(
     have: Sequence[Have],
     books: tuple[Rulebook, ...],
     palette: Palette,
+    rules: Mapping[str, Thrown] | None = None,
 ) -> dict[str, Card]:
     """For each category the colour to fall back on: what a tray would begin with of all that is not in this one."""
     taken = {(piece.category, piece.card.id) for piece in tray.pieces}
     rest = [one for one in have if (one.category, one.card.id) not in taken]
-    second = pack(hours, categories, rest, books, palette, len(categories))
+    second = pack(hours, categories, rest, books, palette, len(categories), rules=rules)
     return {piece.category: piece.card for piece in reversed(second.pieces) if piece.hours}

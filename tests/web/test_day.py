@@ -13,6 +13,7 @@ from tackle.situations.visibility import Spread
 from tackle.vocabulary import Light, Wind
 from tests.pages import text
 from web.day.models import Trip
+from web.day.reads import evening_of
 from web.waters.models import Water
 
 pytestmark = pytest.mark.django_db
@@ -99,6 +100,16 @@ def test_what_the_angler_says_of_the_water_stands(signed_in, told):
     trip.refresh_from_db()
     assert trip.water == other  # the same trip, elsewhere
     assert Trip.objects.filter(date=trip.date).count() == 1
+
+
+def test_the_tray_goes_by_when_the_angler_throws_a_kind(signed_in, wren, told):
+    signed_in.post("/day/new/", {**told, "categories": ["jerkbait"]})
+    trip = Trip.objects.get(date="2027-05-08")
+    assert evening_of(wren, trip).tray.expected_hours == 4
+    settled = signed_in.post("/plan/settle/jerkbait/", {"what": "thrown", "value": "95 F"}, headers=HTMX)
+    assert settled.status_code == 200
+    wren.refresh_from_db()
+    assert evening_of(wren, trip).tray.expected_hours == 0
 
 
 @pytest.mark.parametrize(

@@ -10,6 +10,7 @@ from tests.pages import text
 from web.accounts.models import User
 from web.crate.reads import lures_of
 from web.plans import answering, reads
+from web.plans.kinds import in_season
 from web.waters.models import Water
 
 pytestmark = pytest.mark.django_db
@@ -390,6 +391,16 @@ def test_a_kind_is_thrown_from_a_temperature_that_can_be_set(signed_in, wren):
     strips = text(signed_in.get("/plan/kinds/"))
     assert "from 70" in strips
     assert "at its best" in strips
+
+
+def test_kinds_by_month_leave_out_the_months_that_are_closed(wren):
+    spring = in_season(reads.basis_of(wren), 4)
+    assert "jerkbait" in spring
+    for water in Water.objects.filter(owner=wren):
+        water.closed_months = [4]
+        water.save()
+    renewed(wren)
+    assert in_season(reads.basis_of(wren), 4) == []
 
 
 def test_a_missed_role_is_taken_in_with_one_press(signed_in, wren):

@@ -18,7 +18,7 @@ from web.accounts.models import User
 from web.crate.reads import Stock, stock_of
 from web.day.models import Trip, Turn
 from web.history.record import undone_among
-from web.plans.reads import Basis, basis_of
+from web.plans.reads import Basis, basis_of, thrown_in
 from web.waters.reads import core_water, spread_of
 
 
@@ -86,8 +86,9 @@ def evening_from(basis: Basis, stock: tuple[Stock, ...], trip: Trip) -> Evening:
     )
     aboard = _have(one for one in stock if one.aboard)
     thrown = [one for one in trip.categories if core.throws(one) and not core.forbidden.forbids(one)]
-    tray = pack(hours, thrown, aboard, basis.books, basis.palette, trip.room, trip.rods)
-    whole = pack(hours, thrown, _have(stock), basis.books, basis.palette, trip.room)
+    rules = {one: thrown_in(basis, one) for one in thrown}
+    tray = pack(hours, thrown, aboard, basis.books, basis.palette, trip.room, trip.rods, rules)
+    whole = pack(hours, thrown, _have(stock), basis.books, basis.palette, trip.room, rules=rules)
     carried = {(one.category, one.card.id) for one in aboard}
     return Evening(
         skies=skies,
@@ -95,7 +96,7 @@ def evening_from(basis: Basis, stock: tuple[Stock, ...], trip: Trip) -> Evening:
         visibility_in=visibility,
         stain=stain,
         tray=tray,
-        fallbacks=if_that_fails(tray, hours, thrown, aboard, basis.books, basis.palette),
+        fallbacks=if_that_fails(tray, hours, thrown, aboard, basis.books, basis.palette, rules),
         from_home=tuple(one for one in whole.pieces if (one.category, one.card.id) not in carried),
         rods=tray.rods,
         cautions=tuple(cautions(skies, month, trip.afoot)),

@@ -7,8 +7,8 @@ from datetime import date
 from django.http import HttpResponse
 from django.shortcuts import render
 
-from tackle.situations.thrown import best_seasons
-from tackle.situations.water import Water as CoreWater
+from tackle.situations.kinds_by_month import ThrownMonth, months_thrown
+from tackle.situations.kinds_by_month import in_season as thrown_in_month
 from tackle.vocabulary import CATEGORIES
 from web.accounts.request import OwnRequest
 from web.plans.reads import Basis, basis_of, thrown_in
@@ -18,7 +18,7 @@ from web.waters.reads import core_water
 
 @dataclass(frozen=True, slots=True)
 class MonthCell:
-    """A month of one kind: the days fished on waters where it is thrown then, and whether it is at its best."""
+    """A month of one kind."""
 
     month: str
     days: float
@@ -40,40 +40,33 @@ class Strip:
 def kinds(request: OwnRequest) -> HttpResponse:
     """The strips of all kinds that are thrown on these waters, those in season first."""
     basis, month = basis_of(request.user), date.today().month
-    strips = sorted(strips_of(basis, month), key=lambda strip: (not strip.in_season, not strip.planned))
+    strips = [_strip(basis, category, months, month) for category, months in _by_kind(basis).items()]
+    strips.sort(key=lambda strip: (not strip.in_season, not strip.planned))
     months = [name[:3] for name in MONTH_NAMES]
     context = {"strips": strips, "months": months, "month": MONTH_NAMES[month - 1], "units": request.user.units}
     return render(request, "plans/kinds.html", context)
 
 
-def strips_of(basis: Basis, now: int) -> list[Strip]:
-    """A strip for each kind that some water of the plan is one for."""
-    waters = [core_water(water) for water in basis.every_water if water.pk in basis.water_ids]
-    return [
-        _strip(basis, category, there, now)
-        for category in CATEGORIES
-        if (there := [water for water in waters if water.throws(category) and not water.forbidden.forbids(category)])
-    ]
-
-
 def in_season(basis: Basis, month: int) -> list[str]:
     """The kinds thrown in a month on waters of the plan, those at their best first."""
-    cells = [(strip, strip.cells[month - 1]) for strip in strips_of(basis, month)]
-    thrown = [(not cell.best, place, strip.category) for place, (strip, cell) in enumerate(cells) if cell.days]
-    return [category for _, _, category in sorted(thrown)]
+    return thrown_in_month(_by_kind(basis), month)
 
 
-def _strip(basis: Basis, category: str, waters: Sequence[CoreWater], now: int) -> Strip:
-    rule, best = thrown_in(basis, category), best_seasons(category)
-    cells = []
-    for number in range(1, 13):
-        there = [water for water in waters if water.months[number].days and rule.at(water.months[number].temp_f)]
-        cells.append(
-            MonthCell(
-                MONTH_NAMES[number - 1],
-                sum(water.months[number].days for water in there),
-                any(water.season(number) in best for water in there),
-                number == now,
-            )
-        )
-    return Strip(category, category in basis.plan.categories, rule.from_f, tuple(cells), bool(cells[now - 1].days))
+def _by_kind(basis: Basis) -> dict[str, tuple[ThrownMonth, ...]]:
+    waters = [core_water(water) for water in basis.every_water if water.pk in basis.water_ids]
+    every = {category: months_thrown(category, waters, thrown_in(basis, category)) for category in CATEGORIES}
+    return {category: months for category, months in every.items() if months}
+
+
+def _strip(basis: Basis, category: str, months: Sequence[ThrownMonth], now: int) -> Strip:
+    cells = tuple(
+        MonthCell(name, month.days, month.best, number == now)
+        for number, (name, month) in enumerate(zip(MONTH_NAMES, months, strict=True), 1)
+    )
+    return Strip(
+        category,
+        category in basis.plan.categories,
+        thrown_in(basis, category).from_f,
+        cells,
+        bool(months[now - 1].days),
+    )
