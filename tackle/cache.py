@@ -90,7 +90,7 @@ def _once(asked: Hashable) -> _Asked:
 
 
 def cached(megabytes: float) -> Callable[[Callable[Asked, Answer]], Callable[Asked, Answer]]:
-    """Keeps a function's answers by its arguments, as `Held` does; an answer of None is found anew each time."""
+    """Keeps a function's answers by its arguments, as a Cache does; an answer of None is found anew each time."""
 
     def decorate(function: Callable[Asked, Answer]) -> Callable[Asked, Answer]:
         held = Cache[Answer](megabytes)

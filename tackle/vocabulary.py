@@ -9,9 +9,9 @@ from types import MappingProxyType
 from typing import Final
 
 __all__ = [
-    "CATEGORIES", "Accent", "Brightness", "Category", "Cover", "Current", "Density", "Finish", "Flake", "FlakeHue",
-    "Forage", "Grade", "Group", "Light", "Mood", "Opacity", "Pace", "Salinity", "Season", "Stain", "Target", "Tone",
-    "Wind", "ids",
+    "CATEGORIES", "TRAILER", "Accent", "Brightness", "Category", "Cover", "Current", "Density", "Finish", "Flake",
+    "FlakeHue", "Forage", "Grade", "Group", "Light", "Mood", "Opacity", "Pace", "Salinity", "Season", "Stain", "Target",
+    "Tone", "Wind", "ids",
 ]  # fmt: skip
 
 
@@ -247,6 +247,11 @@ class Category:
     group: Group
     waters: Salinity
 
+    @property
+    def takes_trailer(self) -> bool:
+        """Whether something is threaded on it."""
+        return self.group is Group.SKIRTED
+
 
 def _categories(rows: str) -> Mapping[str, Category]:
     split = (line.split() for line in rows.strip().splitlines())
@@ -279,6 +284,9 @@ CATEGORIES: Final = _categories("""
     inshore-jerkshad    soft     salt
     inshore-shrimp      soft     salt
 """)
+
+
+TRAILER: Final = "jig-trailer"
 
 
 def ids(kind: type[StrEnum]) -> tuple[str, ...]:

@@ -11,7 +11,7 @@ from tackle.check.reach import Planned
 from tackle.colours.palette import Palette, house_palette
 from tackle.commands.colour import read_colour
 from tackle.commands.fields import ACCEPT, AGREE, CATEGORY, SCHOOLS, SHARE, rows, schools_of
-from tackle.cover.plan import TRAILER, Piece, Plan, Request
+from tackle.cover.plan import Piece, Plan, Request
 from tackle.cover.served import ServedDays
 from tackle.crate.lure import SOUNDS, Lure
 from tackle.errors import Refused
@@ -19,7 +19,7 @@ from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.situation import read_days
 from tackle.situations.thrown import thrown_by_default
 from tackle.typed import ANYTHING, FLAG, Maybe, Number, Record, Table, Text, Whole, Word
-from tackle.vocabulary import CATEGORIES, Grade
+from tackle.vocabulary import CATEGORIES, TRAILER, Grade
 
 __all__ = ["audit_answer"]
 

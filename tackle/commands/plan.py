@@ -9,12 +9,12 @@ from typing import Any, Final
 from tackle.colours.palette import house_palette
 from tackle.commands.fields import ACCEPT, AGREE, CATEGORY, SCHOOLS, SHARE, schools_of, words
 from tackle.cover.missed import Missed, missed_of, open_days
-from tackle.cover.plan import TRAILER, Bought, Piece, Plan, Point, Request, Unanswered
+from tackle.cover.plan import Bought, Piece, Plan, Point, Request, Unanswered
 from tackle.cover.planner import make_plan, plan_curve
 from tackle.situations.situation import read_days
 from tackle.situations.thrown import ALWAYS, Thrown, thrown_by_default
 from tackle.typed import ANYTHING, Id, Maybe, Number, Record, Several, Whole, Word
-from tackle.vocabulary import Cover, Grade
+from tackle.vocabulary import TRAILER, Cover, Grade
 
 __all__ = ["answer_of", "plan"]
 

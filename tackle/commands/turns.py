@@ -26,11 +26,10 @@ from tackle.schools.rulebook import Rulebook, house_rulebooks
 from tackle.situations.conditions import CONDITIONS
 from tackle.situations.situation import Situation, read_situation
 from tackle.typed import ANYTHING, Maybe, Number, Record, Several, Table, Text, Whole
-from tackle.vocabulary import CATEGORIES, Group
+from tackle.vocabulary import CATEGORIES, TRAILER
 
 __all__ = ["turns"]
 
-_TRAILER: Final = "jig-trailer"
 _NOTED: Final = 1.15  # times the average: from here on the log is named
 _WHEN: Final = Text(16, 16, re.compile(r"\d{4}-\d{2}-\d{2}T\d{2}:\d{2}"), "a time such as 2026-05-02T07:00")
 _COUNT: Final = Maybe(Whole(0, 100_000), 1)
@@ -72,15 +71,14 @@ def turns(request: Mapping[str, Any]) -> dict[str, Any]:
     books = schools_of(asked["schools"], house_rulebooks())
     fished, gone = _turns(asked["turns"], palette)
     tray = _pieces(asked["tray"], "tray", palette, gone)
-    trailers = tray.pop(_TRAILER, []) if any(_is_jig(one) for one in asked["categories"]) else []
-    listed = [one for one in asked["categories"] if not (one == _TRAILER and trailers)]
+    trailers = tray.pop(TRAILER, []) if any(CATEGORIES[one].takes_trailer for one in asked["categories"]) else []
+    listed = [one for one in asked["categories"] if not (one == TRAILER and trailers)]
     rod = asked["rod"]
     listed = [rod, *(one for one in listed if one != rod)] if rod else listed
     log = [_noted(entry, f"log[{place}]", listed[0]) for place, entry in enumerate(asked["log"])]
     kinds = {}
     for category in listed:
-        now = {**asked["now"]} if isinstance(asked["now"], Mapping) else asked["now"]
-        situation = read_situation(now, category, "now")
+        situation = read_situation(asked["now"], category, "now")
         if asked["pace"]:
             situation = replace(situation, pace=asked["pace"])
         mine = [turn for turn in fished if turn.category == category]
@@ -159,9 +157,9 @@ def _with(
     category: str, jig: Card, situation: Situation, trailers: list[Card], books: Sequence[Rulebook]
 ) -> str | None:
     """The trailer to thread on a jig: the first word over those in the tray."""
-    if not trailers or not _is_jig(category):
+    if not trailers or not CATEGORIES[category].takes_trailer:
         return None
-    on_it = replace(situation, category=_TRAILER, with_tone=jig.tone)
+    on_it = replace(situation, category=TRAILER, with_tone=jig.tone)
     return in_order(on_it, [(book, rank(book, trailers, on_it)) for book in books], trailers)[0].id
 
 
@@ -225,7 +223,3 @@ def _moment(text: str, field: str) -> datetime:
         return datetime.fromisoformat(text)
     except ValueError as error:
         raise Refused(field, f"{text!r} is not a time", "a time such as 2026-05-02T07:00") from error
-
-
-def _is_jig(category: str) -> bool:
-    return CATEGORIES[category].group is Group.SKIRTED

@@ -28,7 +28,7 @@ from tackle.cover.pair_search import (
     right_by,
     solve_pairs,
 )
-from tackle.cover.plan import TRAILER, Bought, Open, Piece, Plan, Point, Request, Unanswered, refuse_unsound
+from tackle.cover.plan import Bought, Open, Piece, Plan, Point, Request, Unanswered, refuse_unsound
 from tackle.cover.served import ServedDays, Way
 from tackle.data import reason as said
 from tackle.errors import Refused
@@ -36,7 +36,7 @@ from tackle.schools.evaluation import evaluate, first_choices, suitability, wort
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.columns import Columns, tabulate
 from tackle.situations.rows import MILLION, millionths_of
-from tackle.vocabulary import CATEGORIES, Group, Tone
+from tackle.vocabulary import CATEGORIES, TRAILER, Tone
 
 __all__ = ["make_pair_plan", "pair_curve", "pair_reach"]
 
@@ -91,8 +91,8 @@ def pair_curve(request: Request, palette: Palette) -> tuple[Point, ...]:
 
 
 def _read(request: Request, palette: Palette) -> _Read:
-    if CATEGORIES[request.category].group is not Group.SKIRTED:
-        skirted = [c.id for c in CATEGORIES.values() if c.group is Group.SKIRTED]
+    if not CATEGORIES[request.category].takes_trailer:
+        skirted = [c.id for c in CATEGORIES.values() if c.takes_trailer]
         raise Refused("with", f"{request.category} takes no trailer", skirted)
     refuse_unsound(request, palette, (request.category, TRAILER))
     sold = palette.sold_in(request.category), palette.sold_in(TRAILER)

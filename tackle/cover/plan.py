@@ -15,9 +15,7 @@ from tackle.schools.rulebook import Rulebook
 from tackle.situations.situation import Situation
 from tackle.vocabulary import Grade
 
-__all__ = ["TRAILER", "Bought", "Open", "Piece", "Plan", "Point", "Request", "Unanswered", "refuse_unsound"]
-
-TRAILER = "jig-trailer"
+__all__ = ["Bought", "Open", "Piece", "Plan", "Point", "Request", "Unanswered", "refuse_unsound"]
 
 
 @dataclass(frozen=True, slots=True)

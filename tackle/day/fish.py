@@ -13,7 +13,7 @@ from typing import Final
 
 from tackle.colours.card import Card
 from tackle.colours.role import Role, role_of
-from tackle.day.rotation import LOUD_FROM_F, LOUD_FROM_IN, loud_turn, nearest_step
+from tackle.day.rotation import LOUD_FROM_F, LOUD_FROM_IN, belly_of, loud_turn, nearest_step
 from tackle.situations.clarity import BANDS, HOUSE_LADDER
 from tackle.situations.depth import on_top
 from tackle.situations.situation import Situation
@@ -175,11 +175,10 @@ _RULES: Final[tuple[tuple[str, Callable[[_Told], Card | None]], ...]] = (
 
 def _is_step(card: Card, other: Card, category: str) -> bool:
     """Whether another colour is a step in finish, opacity or belly; on the surface white and bone are one."""
-    if on_top(category) and {card.tone, other.tone} <= _PALE:
-        return card.finish is not other.finish or card.opacity is not other.opacity
-    bellies = ({accent for accent in one.accents if accent.endswith("belly")} for one in (card, other))
-    mine, its = bellies
-    return card.finish is not other.finish or card.opacity is not other.opacity or mine != its
+    if card.finish is not other.finish or card.opacity is not other.opacity:
+        return True
+    pale = on_top(category) and {card.tone, other.tone} <= _PALE
+    return not pale and belly_of(card) != belly_of(other)
 
 
 def _counts(turns: Sequence[FishTurn]) -> dict[str, int]:

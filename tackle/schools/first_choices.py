@@ -10,7 +10,7 @@ from tackle.schools.evaluation import rank
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.clarity import BANDS, HOUSE_LADDER
 from tackle.situations.situation import Situation, make_situation
-from tackle.vocabulary import CATEGORIES, Forage, Grade, Light, Season, Tone
+from tackle.vocabulary import CATEGORIES, Forage, Grade, Light, Season
 
 __all__ = ["SILENT", "first_words", "rows"]
 
@@ -27,10 +27,7 @@ def rows(book: Rulebook, palette: Palette, season: Season, food: Forage) -> Iter
         words = {}
         for band, light in product(BANDS, Light):
             there = HOUSE_LADDER.typical_in(band)
-            jig = Tone.GREEN_PUMPKIN if category == "jig-trailer" else None
-            situation = make_situation(
-                category, visibility_in=there, light=light, season=season, forage=(food,), with_tone=jig
-            )
+            situation = make_situation(category, visibility_in=there, light=light, season=season, forage=(food,))
             words[band, light] = first_words(book, palette, situation)
         if any(word != SILENT for word in words.values()):
             for band in BANDS:

@@ -48,13 +48,10 @@ class NeverFirst:
 
 
 def lattice(category: str, inches: Sequence[float] = INCHES) -> list[Situation]:
-    """Clarity x light x food x season x stain for a category; a trailer as on a green pumpkin jig."""
+    """Clarity x light x food x season x stain for a category."""
     foods = _SALT if CATEGORIES[category].waters is Salinity.SALT else _FRESH
-    jig = Tone.GREEN_PUMPKIN if category == "jig-trailer" else None
     return [
-        make_situation(
-            category, visibility_in=there, light=light, forage=(food,), season=season, stain=stain, with_tone=jig
-        )
+        make_situation(category, visibility_in=there, light=light, forage=(food,), season=season, stain=stain)
         for there, light, food, season, stain in product(inches, Light, foods, (None, *Season), _STAINS)
     ]
 

@@ -14,6 +14,7 @@ from tackle.situations.water import Water
 from tackle.typed import ANYTHING, Maybe, Number, Record, Word
 from tackle.vocabulary import (
     CATEGORIES,
+    TRAILER,
     Cover,
     Current,
     Density,
@@ -77,13 +78,13 @@ def make_situation(category: str, water: Water | None = None, **told: Any) -> Si
     """The one maker of situations, from whatever is known; `told` by the fields of a Situation.
 
     A water tells how deep the kind works there, what is usual where its fish go by that, and what is fished for; what
-    is told stands over it.
+    is told stands over it. A trailer on a jig that is not known is answered as on green pumpkin.
 
     >>> make_situation("popper", visibility_in=48.0, light=Light.BRIGHT).stain
     <Stain.NONE: 'none'>
     """
     known: dict[str, Any] = {}
-    if category == _TRAILER and told.get("with_tone") is None:
+    if category == TRAILER and told.get("with_tone") is None:
         told["with_tone"] = Tone.GREEN_PUMPKIN
     if water is not None:
         known["depth_ft"] = working_depth_ft(category, water.depth_ft)
@@ -92,7 +93,6 @@ def make_situation(category: str, water: Water | None = None, **told: Any) -> Si
     return Situation(category, **{**known, **told})
 
 
-_TRAILER: Final = "jig-trailer"  # on a jig that is not known it is answered as on green pumpkin
 _TOLD: Final = Record({"category": Maybe(Word(CATEGORIES)), **CONDITIONS})
 _EXPECTED: Final = Record({"situation": ANYTHING, "days": Number(0, 1e6)})
 

@@ -9,12 +9,12 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tackle.colours.palette import Palette, house_palette
-from tackle.cover.plan import TRAILER, Request
+from tackle.cover.plan import Request
 from tackle.cover.planner import make_plan, plan_curve
 from tackle.schools.evaluation import rank
 from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.situation import Situation
-from tackle.vocabulary import Grade, Light
+from tackle.vocabulary import TRAILER, Grade, Light
 from tests.core.examples import situations
 
 JIG = "casting-jig"

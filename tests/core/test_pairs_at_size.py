@@ -7,13 +7,13 @@ import pytest
 from ortools.sat.python import cp_model
 
 from tackle.colours.palette import house_palette
-from tackle.cover.plan import TRAILER, Request
+from tackle.cover.plan import Request
 from tackle.cover.planner import make_plan
 from tackle.schools.evaluation import evaluate
 from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.columns import tabulate
 from tackle.situations.situation import Situation
-from tackle.vocabulary import Forage, Grade, Light, Season
+from tackle.vocabulary import TRAILER, Forage, Grade, Light, Season
 
 PALETTE = house_palette()
 PLACES = tuple(

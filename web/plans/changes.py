@@ -7,11 +7,10 @@ from typing import Any
 from django.core.exceptions import ValidationError
 from django.db import transaction
 
-from tackle.cover.plan import TRAILER
 from tackle.errors import Refused
 from tackle.numbers import read_number, read_whole
 from tackle.units import read_temperature_f
-from tackle.vocabulary import CATEGORIES, Group
+from tackle.vocabulary import CATEGORIES, TRAILER
 from web.accounts.models import User
 from web.accounts.writing import one_change
 from web.colours.reads import palette_of
@@ -159,7 +158,7 @@ def settle(owner: User, category: str, what: str, value: str) -> Choice:
     if category not in plan.categories:
         raise ValidationError(f"{category} is not in the plan.")
     choice = choice or Choice(plan=plan, category=category)
-    skirted = CATEGORIES[category].group is Group.SKIRTED
+    skirted = CATEGORIES[category].takes_trailer
     places = (category, TRAILER) if skirted else (category,)
     sold = frozenset[str]().union(*map(palette_of(owner).ids_in, places))
     cards = value.split() if what in ("lock", "ban", "swap", "take") else []

@@ -8,14 +8,14 @@ from typing import Final
 from tackle.cache import Cache
 from tackle.check.reach import Planned
 from tackle.colours.palette import Palette
-from tackle.cover.plan import TRAILER, Point
+from tackle.cover.plan import Point
 from tackle.cover.sureness import Sureness, how_sure
 from tackle.cover.travel import TravelBox, travel_box
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.expected_rows import ExpectedDays
 from tackle.situations.situation import Situation
 from tackle.situations.thrown import Thrown, thrown_by_default
-from tackle.vocabulary import CATEGORIES
+from tackle.vocabulary import CATEGORIES, TRAILER
 from web.plans.answering import (
     Answered,
     Terms,

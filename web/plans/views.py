@@ -9,9 +9,8 @@ from django.utils.safestring import SafeString
 from django.views.decorators.http import require_POST
 
 from tackle.cover.missed import missed_of
-from tackle.cover.plan import TRAILER
 from tackle.situations.clarity import BANDS
-from tackle.vocabulary import CATEGORIES, Group, Light, ids
+from tackle.vocabulary import CATEGORIES, TRAILER, Light, ids
 from web.accounts.parts import kept_part, part_of
 from web.accounts.request import OwnRequest
 from web.plans import board, cell, changes, reads
@@ -169,7 +168,7 @@ def _settings(basis: reads.Basis, chosen: reads.Answered) -> SafeString:
         "crossover": plan.crossover,
         "first_month": plan.first_month,
         "last_month": plan.last_month,
-        "skirted": CATEGORIES[category].group is Group.SKIRTED,
+        "skirted": CATEGORIES[category].takes_trailer,
         "paired": chosen.paired,
     }
     context = shows | {"agrees": Plan.Agree.choices, "month_names": list(enumerate(MONTH_NAMES, 1))}

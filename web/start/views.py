@@ -11,11 +11,8 @@ from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
-from tackle.colours.card import Card
-from tackle.schools.evaluation import rank, reached_first
-from tackle.schools.rulebook import Rulebook
+from tackle.schools.differing import most_differing
 from tackle.situations.expected import expected_days
-from tackle.situations.expected_rows import Expected
 from tackle.situations.starting import first_guess, kinds
 from tackle.units import System, write_length
 from tackle.vocabulary import CATEGORIES, Forage
@@ -124,19 +121,13 @@ def _thinks(basis: Basis, units: System) -> dict[str, Any]:
     expected = situations_of(basis, category)[0] if category else None
     if not category or not expected:
         return {}
-    cards = basis.palette.sold_in(category)
-
-    def firsts(row: Expected) -> list[tuple[Rulebook, Card | None]]:
-        day = row.situation(category)
-        said = ((book, reached_first(rank(book, cards, day))) for book in basis.every_book.values())
-        return [(book, first[0].card if first else None) for book, first in said]
-
-    # Of the days that are met most, the one on which they differ most.
     often = sorted(expected, key=lambda row: -row.millionths)[:MOST_ASKED]
-    met = max(often, key=lambda row: (len({card for _, card in firsts(row)}), row.millionths))
+    books, cards = list(basis.every_book.values()), basis.palette.sold_in(category)
+    place, thinks = most_differing(books, cards, [row.situation(category) for row in often])
+    met = often[place]
     schools = basis.plan.schools
     return {
-        "thinks": firsts(met),
+        "thinks": thinks,
         "day": met,
         "category": category,
         "sight": write_length(round(met.visibility_in), units),

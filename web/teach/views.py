@@ -10,13 +10,12 @@ from django.shortcuts import redirect, render
 from django.utils import timezone
 
 from tackle.cache import cached
-from tackle.cover.plan import TRAILER
 from tackle.situations.situation import Situation
 from tackle.teach.bites import Next, house_cases
 from tackle.teach.quarrels import Quarrel, about, house_quarrels, of_side, voices
 from tackle.teach.recall import SURE, known
 from tackle.teach.story import Story, tell
-from tackle.vocabulary import CATEGORIES
+from tackle.vocabulary import CATEGORIES, TRAILER
 from web.accounts.request import OwnRequest
 from web.day.evidence import Logged, categories_logged, logged
 from web.plans.reads import Answered, Basis, answer, basis_of, situations_of

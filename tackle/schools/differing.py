@@ -1,0 +1,28 @@
+"""The day on which schools differ: what to ask somebody who does not know yet whom they think like."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from tackle.colours.card import Card
+from tackle.schools.evaluation import rank, reached_first
+from tackle.schools.rulebook import Rulebook
+from tackle.situations.situation import Situation
+
+__all__ = ["Beginning", "most_differing"]
+
+Beginning = tuple[Rulebook, Card | None]  # a school, and what it begins with
+
+
+def most_differing(
+    books: Sequence[Rulebook], cards: Sequence[Card], situations: Sequence[Situation]
+) -> tuple[int, list[Beginning]]:
+    """The place of the situation in which schools begin with most different colours, the first of several, and with
+    what each begins there. There is one situation at least."""
+    told = [[_beginning(book, cards, situation) for book in books] for situation in situations]
+    return max(enumerate(told), key=lambda one: len({card for _, card in one[1]}))
+
+
+def _beginning(book: Rulebook, cards: Sequence[Card], situation: Situation) -> Beginning:
+    reached = reached_first(rank(book, cards, situation))
+    return book, reached[0].card if reached else None
