@@ -1,5 +1,7 @@
 import pytest
 
+from tackle.situations.conditions import CONDITIONS, Condition
+from tackle.vocabulary import Wind
 from tests.pages import text
 from web.colours.models import OwnCard
 from web.colours.reads import palette_of
@@ -64,6 +66,14 @@ def test_ask_knows_the_fish_their_mood_the_cover_and_the_current(signed_in):
     page = text(signed_in.get("/colours/ask/", {**ASKED, "density": "heavy", "mood": "idle", "current": "river"}))
     assert '<option value="heavy" selected>' in page
     assert "one of largemouth" in text(signed_in.get("/colours/ask/", {**ASKED, "target": "carp"}))
+
+
+def test_a_condition_stands_on_the_form_by_its_row_alone(signed_in, monkeypatch):
+    row = Condition("ruffle", Wind, asked="ruffle")
+    monkeypatch.setattr("web.colours_pages.views.CONDITIONS", {**CONDITIONS, "ruffle": row})
+    page = signed_in.get("/colours/ask/").content.decode()
+    assert '<select name="ruffle">' in page
+    assert all(page.count(f'name="{name}"') >= 1 for name in ("light", "wind", "food", "target", "mood", "current"))
 
 
 @pytest.mark.parametrize(

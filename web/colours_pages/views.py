@@ -21,20 +21,12 @@ from tackle.situations.situation import Situation
 from tackle.units import System, write_exact
 from tackle.vocabulary import (
     CATEGORIES,
-    Cover,
-    Current,
-    Density,
     Finish,
     Forage,
     Grade,
     Light,
-    Mood,
-    Pace,
     Season,
-    Stain,
-    Target,
     Tone,
-    Wind,
     ids,
 )  # fmt: skip
 from web.accounts.request import OwnRequest
@@ -47,9 +39,15 @@ from web.history.shown import add_errors
 from web.plans.stored import followed_by
 from web.schools.reads import books_of
 from web.ui.drawn import drawn_once
+from web.ui.words import label
 
 MOST_SIDE_BY_SIDE, MOST_ALIKE = 3, 4
 FIRST = ("see", "light", "wind", "season", "food")  # that Ask asks outside its fold
+# Conditions of words that have a place of their own on the form, or follow there from month and temperature.
+PLACED = ("light", "wind", "stain", "season", "cover", "pace", "food")
+ASKED_AS = {
+    "target": "After", "mood": "The fish are", "density": "The cover is", "current": "The water is",
+}  # fmt: skip
 
 
 def colours(request: OwnRequest) -> HttpResponse:
@@ -191,23 +189,14 @@ def question(request: OwnRequest) -> HttpResponse:
 
 
 def _choices(units: System) -> dict[str, Any]:
-    """What there is to choose from."""
+    """What there is to choose from, for every condition of words."""
+    words = {row.asked: ids(row.words) for row in CONDITIONS.values() if row.asked and row.words}
     return {
         "categories": CATEGORIES,
-        "lights": ids(Light),
-        "winds": ids(Wind),
-        "stains": ids(Stain),
-        "seasons": ids(Season),
+        "words": words,
         "months": [(str(number), name) for number, name in enumerate(calendar.month_name) if number],
-        "covers": ids(Cover),
-        "more": [
-            ("target", "After", ids(Target)),
-            ("mood", "The fish are", ids(Mood)),
-            ("density", "The cover is", ids(Density)),
-            ("current", "The water is", ids(Current)),
-        ],
-        "paces": ids(Pace),
-        "foods": [food for food in ids(Forage) if food != "unknown"],
+        "more": [(name, ASKED_AS.get(name) or label(name), some) for name, some in words.items() if name not in PLACED],
+        "foods": [food for food in words["food"] if food != "unknown"],
         "stops": [(inches, write_exact(inches, units)) for inches in STOPS_IN],
     }
 
