@@ -101,6 +101,12 @@ def run() -> bool:
     plan = make_plan(one, palette)
     sure = best_of(3, lambda: how_sure(one, plan, palette, books))
     good &= report("how sure one category is", sure, "its plan", best_of(3, lambda: make_plan(one, palette)), 60, 1.0)
+    jig = next(asked for asked in _requests(FEW) if asked.category == "casting-jig")
+    paired = replace(jig, with_trailers=True)
+    pairs = best_of(3, lambda: make_plan(replace(paired, days=tuple(jig.days)), palette))
+    good &= report(
+        "a jig with its trailers", pairs, "the jig alone", best_of(3, lambda: make_plan(jig, palette)), 20, 1.0
+    )
     start = time.perf_counter()
     for asked in _requests(tuple(house_rulebooks())):
         make_plan(asked, palette)

@@ -9,8 +9,9 @@ from itertools import combinations
 from tackle.check.reach import Planned, Reached, reached_of
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
-from tackle.cover.pairs import pair_reach
+from tackle.cover.planner import problem_of
 from tackle.crate.lure import Lure, par_of
+from tackle.situations.rows import MILLION
 
 __all__ = ["Purchase", "ShoppingList", "shopping_list"]
 
@@ -164,10 +165,12 @@ def shopping_list(
 def _queue(planned: Planned, owned: frozenset[Where], palette: Palette) -> _Queue:
     wanted = [_Wanted(category, card, days) for (category, card), days in planned.wanted.items()]
     if planned.request.with_trailers:
-        reach_pairs = pair_reach(planned.request, palette)
+        problem = problem_of(planned.request, palette)
 
         def reached(have: frozenset[Where]) -> Reached:
-            return Reached(*reach_pairs(have))
+            mine = problem.mask_of(have)
+            right = problem.right(mine) / problem.share if planned.request.right else 0.0
+            return Reached(problem.reach(mine) / MILLION, right)
 
         return _Queue(wanted, reached, owned, planned.plan.expected_days)
     category, reached_by = planned.request.category, reached_of(planned.request, palette)

@@ -33,60 +33,61 @@ class Missed:
 
 
 def missed_of(request: Request, plan: Plan, palette: Palette) -> tuple[Missed, ...]:
-    """The roles missed by a plan of one category, the most days first; none for jigs with trailers."""
-    if request.with_trailers or not request.right:
+    """The roles missed by a plan, the most days first; of jigs with trailers those of the jigs."""
+    if not request.right:
         return ()
     problem = problem_of(request, palette)
-    opinions = problem.opinions
-    chosen = mask_of(opinions.cards, frozenset(piece.card.id for piece in plan.pieces))
-    of_role = _by_role(opinions)
+    lead, pieces = problem.lead, problem.mask_of({(piece.category, piece.card.id) for piece in plan.pieces})
+    mine = frozenset(piece.card.id for piece in plan.pieces if piece.category == request.category)
+    chosen, open_to = mask_of(lead.cards, mine), ~mask_of(lead.cards, request.ban)
+    of_role = _by_role(lead)
     days: dict[str, int] = {}
     fills: dict[str, int] = {}
-    adds = [0] * len(opinions.cards)
     seasonal_had = False
-    for kind in range(opinions.kinds):
-        masks = opinions.choices[opinions.choice_of[kind]]
+    for kind, of_kind in enumerate(problem.lead_days.tolist()):
+        masks = lead.choices[lead.choice_of[kind]]
         asked = sum(map(bool, masks))
-        if not asked or not problem.days[kind]:
+        if not asked or not of_kind:
             continue
-        share = int(problem.days[kind]) * opinions.shares // asked
+        share = of_kind * lead.shares // asked
         for school, mask in enumerate(masks):
             if not mask:
                 continue
-            if not mask & chosen:
-                for place in bits(mask):
-                    adds[place] += share
             for role, cards in of_role.items():
                 if mask & cards and not mask & cards & chosen:
                     days[role] = days.get(role, 0) + share
                     fills[role] = fills.get(role, 0) | cards
-            if _is_seasonal(opinions, school, mask, kind):
+            if _is_seasonal(lead, school, mask, kind):
                 seasonal_had |= bool(mask & chosen)
                 days[SEASONAL] = days.get(SEASONAL, 0) + share
                 fills[SEASONAL] = fills.get(SEASONAL, 0) | mask
     if seasonal_had:
         days.pop(SEASONAL, None)
+    right = problem.right(pieces)
+
+    def adds(place: int) -> int:
+        return problem.right(pieces | problem.mask_of({(request.category, lead.cards[place].id)})) - right
+
     found = []
     for role, missing in days.items():
-        able = list(bits(fills[role] & ~chosen & ~problem.banned))
+        able = list(bits(fills[role] & ~chosen & open_to))
         if missing >= _LEAST_DAYS * problem.share and able:
-            best = max(able, key=lambda place: (adds[place], -place))
-            found.append(Missed(role, missing / problem.share, opinions.cards[best], adds[best] / problem.share))
+            best = max(able, key=lambda place: (adds(place), -place))
+            found.append(Missed(role, missing / problem.share, lead.cards[best], adds(best) / problem.share))
     return tuple(sorted(found, key=lambda one: -one.days))
 
 
 def open_days(request: Request, plan: Plan, palette: Palette) -> float:
     """The days that nothing of the plan answers, less the shares on which they are right all the same."""
     unanswered = sum(gone.days for gone in plan.unanswered)
-    if request.with_trailers or not request.agree_all:
+    if not request.agree_all:
         return unanswered  # a first choice answers its day
     problem = problem_of(request, palette)
-    opinions = problem.opinions
-    chosen = mask_of(opinions.cards, frozenset(piece.card.id for piece in plan.pieces))
+    chosen = problem.mask_of({(piece.category, piece.card.id) for piece in plan.pieces})
     right = 0.0
     for gone in plan.unanswered:
-        masks = opinions.firsts(int(opinions.kind_of[gone.index]))
-        right += gone.days * sum(bool(mask & chosen) for mask in masks) / len(masks) if masks else 0.0
+        hit, asked = problem.hit(int(problem.kind_of[gone.index]), chosen)
+        right += gone.days * hit / asked if asked else 0.0
     return unanswered - right
 
 

@@ -356,13 +356,8 @@ class PairStep:
     adds_right: int
 
 
-def pair_order(
-    problem: PairProblem, jigs: Sequence[int], trailers: Sequence[int], owned_first: bool = False
-) -> list[PairStep]:
-    """The pieces in the order to buy them: always the piece, or the pair, that adds most right days, then most days.
-
-    With `owned_first` only those that are not owned, added to those that are.
-    """
+def pair_order(problem: PairProblem, jigs: Sequence[int], trailers: Sequence[int]) -> list[PairStep]:
+    """The pieces in the order to buy them: always the piece, or the pair, that adds most right days, then most days."""
 
     def reach(pieces: Sequence[tuple[int, int]]) -> tuple[int, int]:
         mine = [j for kind, j in pieces if not kind], [t for kind, t in pieces if kind]
@@ -370,10 +365,6 @@ def pair_order(
 
     left = [*((0, j) for j in jigs), *((1, t) for t in trailers)]
     bought: list[tuple[int, int]] = []
-    if owned_first:
-        owned = (problem.owned_jigs, problem.owned_trailers)
-        bought = [(kind, place) for kind, place in left if owned[kind] >> place & 1]
-        left = [piece for piece in left if piece not in bought]
     order = []
     while left:
         now = reach(bought)

@@ -1,26 +1,26 @@
 """Jigs and the trailers threaded on them, planned together: the fewest pieces in all.
 
-A situation is answered by a pair: a jig that a school accepts there, with a trailer that the same school accepts on
-that jig. A two-faced trailer is one piece that may show either of its faces.
+A day is answered by a pair: a jig that a school accepts there, with a trailer that the same school accepts on that
+jig. A two-faced trailer is one piece that may show either of its faces.
 """
 
 from __future__ import annotations
 
-import math
-from collections.abc import Callable, Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
+from fractions import Fraction
 
 import numpy as np
 from numpy.typing import NDArray
 
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
-from tackle.cover.instance import bits, row_masks
-from tackle.cover.opinions import mask_of
+from tackle.cover.curve import Most
+from tackle.cover.instance import bits
+from tackle.cover.opinions import mask_of, opinions_of
 from tackle.cover.pair_search import (
     Need,
     PairProblem,
-    PairStep,
     answered_by,
     pair_curve_of,
     pair_order,
@@ -28,262 +28,256 @@ from tackle.cover.pair_search import (
     right_by,
     solve_pairs,
 )
-from tackle.cover.plan import Bought, Open, Piece, Plan, Point, Request, Unanswered, refuse_unsound
-from tackle.cover.served import ServedDays, Way
-from tackle.data import reason as said
-from tackle.errors import Refused
-from tackle.schools.evaluation import evaluate, first_choices, suitability, worth
+from tackle.cover.plan import Open, Request
+from tackle.cover.problem import FirstChoices, Problem
+from tackle.cover.served import Way
+from tackle.cover.solution import Solution, Step
+from tackle.schools.call import Call
+from tackle.schools.evaluation import evaluate_kinds, kinds_beside, suitability
 from tackle.schools.rulebook import Rulebook
-from tackle.situations.columns import Columns, tabulate
-from tackle.situations.rows import MILLION, millionths_of
-from tackle.vocabulary import CATEGORIES, TRAILER, Tone
+from tackle.situations.columns import tabulate
+from tackle.situations.rows import millionths_of
+from tackle.situations.situation import Situation
+from tackle.vocabulary import TRAILER, Grade, Tone
 
-__all__ = ["make_pair_plan", "pair_curve", "pair_reach"]
+__all__ = ["Pairs", "pairs_of"]
 
-
-def pair_reach(request: Request, palette: Palette) -> Callable[[frozenset[tuple[str, str]]], tuple[float, float]]:
-    """What jigs and trailers, by category and card id, reach of a request's days: those answered, and right days."""
-    read = _read(request, palette)
-    counted = read.problem if request.right else replace(read.problem, firsts=(), weights=())
-
-    def reached(have: frozenset[tuple[str, str]]) -> tuple[float, float]:
-        jigs = [place for place, card in enumerate(read.jigs) if (request.category, card.id) in have]
-        trailers = [place for place, card in enumerate(read.trailers) if (TRAILER, card.id) in have]
-        days = int(read.problem.days[answered_by(read.problem, jigs, trailers)].sum())
-        return days / MILLION, right_by(counted, jigs, trailers) / read.share
-
-    return reached
+_FAR = 1_000  # more than any suitability
 
 
-@dataclass(frozen=True)
-class _Read:
-    """A request read: the pieces to choose from, the problem, and each situation's first choices by school."""
+@dataclass(frozen=True, slots=True)
+class _On:
+    """What schools say on a jig of one tone, of all that trailers may show: `decided` (schools, shown, m), `suits`
+    (schools, m, shown); `choices`: by kind of day each school's first choices among the trailers sold, as bit sets."""
 
-    jigs: tuple[Card, ...]
-    trailers: tuple[Card, ...]
-    problem: PairProblem
-    choices: list[list[Need]]
-    share: int  # how many of the problem's weights are a day
-
-
-def make_pair_plan(request: Request, palette: Palette) -> Plan:
-    """The exact plan for a jig category and its trailers. Raises Refused.
-
-    `owned`, `lock` and `ban` name colours of either; a colour sold as both counts for both. A pair suits as well as the
-    lesser of its halves; the order of what is best is that of a single category, in pieces.
-    """
-    read = _read(request, palette)
-    small, kept_jigs, kept_trailers = reduced_pairs(read.problem)
-    found = solve_pairs(small, request.at_most, request.right)
-    jigs = [kept_jigs[jig] for jig in bits(found.jigs)]
-    trailers = [kept_trailers[trailer] for trailer in bits(found.trailers)]
-    return _planned(request, palette, read, jigs, trailers, found.proved, found.at_least)
+    decided: NDArray[np.int16]
+    suits: NDArray[np.int8]
+    choices: Sequence[tuple[int, ...]]
 
 
-def pair_curve(request: Request, palette: Palette) -> tuple[Point, ...]:
-    """The most that each number of pieces can do; worked out apart from the plan."""
-    read = _read(request, palette)
-    small = reduced_pairs(read.problem)[0]
-    return tuple(
-        Point(most.size, most.days / MILLION, most.right / read.share, most.proved)
-        for most in pair_curve_of(small, bool(request.right))
-    )
+class Pairs(Problem):
+    """The jigs of one category, then the trailers."""
 
+    def __init__(self, request: Request, palette: Palette) -> None:
+        books, category = request.books, request.category
+        kind_of, first = kinds_beside(books, category, TRAILER, tabulate(request.situations))
+        asked = tuple(request.situations[place] for place in first.tolist())
+        self.kind_of, self.books = kind_of, books
+        self.lead = opinions_of(category, books, asked, request.agree_all, request.accept, palette)
+        self._kinds: list[int] = self.lead.kind_of.tolist()
+        self.jigs = tuple(card for card in self.lead.cards if card.id not in request.ban)
+        self._at = [self.lead.cards.index(card) for card in self.jigs]
+        self._needs: dict[tuple[int, tuple[int, ...]], Need] = {}
+        sold = palette.sold_in(TRAILER)
+        shown = tuple(dict.fromkeys((*sold, *(palette.by_id[card.other_face] for card in sold if card.other_face))))
+        self.trailers = tuple(card for card in sold if card.id not in request.ban)
+        self.pieces = (*((category, card) for card in self.jigs), *((TRAILER, card) for card in self.trailers))
+        self.open_to = (1 << len(self.pieces)) - 1
+        self.millionths = millionths_of(request.days)
+        self.days = np.zeros(len(asked), dtype=np.int64)
+        np.add.at(self.days, kind_of, self.millionths)
+        tones = {card.tone for card in self.lead.cards}
+        self._on = {tone: _on(request, asked, tone, shown[len(sold) :], palette) for tone in tones}
+        places = {card.id: place for place, card in enumerate(shown)}
+        self._faces = {card: [places[one] for one in (card.id, card.other_face) if one] for card in sold}
+        suits = self._suits()
+        self._best = suits.max(axis=0) if len(books) else suits.reshape(len(asked), len(self.jigs), len(self.trailers))
+        self.choices = [self._firsts(kind) for kind in range(len(asked))]
+        firsts: dict[Need, int] = {}
+        for days, needs in zip(self.days.tolist(), self.choices, strict=True):
+            told = [need for need in needs if need is not None]
+            for need in told:
+                if any(need) and days:
+                    firsts[need] = firsts.get(need, 0) + days * self.lead.shares // len(told)
+        self.problem = PairProblem(
+            suits=suits,
+            speaks=np.any(self.lead.decided >= 0, axis=1)[:, self._kinds],
+            days=self.days,
+            agree_all=request.agree_all,
+            owned_jigs=mask_of(self.jigs, request.owned),
+            owned_trailers=mask_of(self.trailers, request.owned_of(TRAILER)),
+            locked_jigs=mask_of(self.jigs, request.lock),
+            locked_trailers=mask_of(self.trailers, request.lock),
+            firsts=tuple(firsts),
+            weights=tuple(firsts.values()),
+        )
+        self._able = [bool(needs) for needs in self.problem.needs()]
 
-def _read(request: Request, palette: Palette) -> _Read:
-    if not CATEGORIES[request.category].takes_trailer:
-        skirted = [c.id for c in CATEGORIES.values() if c.takes_trailer]
-        raise Refused("with", f"{request.category} takes no trailer", skirted)
-    refuse_unsound(request, palette, (request.category, TRAILER))
-    sold = palette.sold_in(request.category), palette.sold_in(TRAILER)
-    jigs, trailers = (tuple(card for card in cards if card.id not in request.ban) for cards in sold)
-    situations, schools = request.situations, len(request.books)
-    suits = np.zeros((schools, len(situations), len(jigs), len(trailers)), dtype=np.int8)
-    speaks = np.zeros((schools, len(situations)), dtype=np.bool_)
-    columns = tabulate(situations)
-    on_jigs = {
-        tone: tabulate([replace(s, category=TRAILER, with_tone=tone) for s in situations])
-        for tone in {card.tone for card in sold[0]}
-    }
-    choices: list[list[Need]] = [[] for _ in situations]
-    for place, book in enumerate(request.books):
-        decided = evaluate(book, request.category, sold[0], columns)
-        speaks[place] = (decided >= 0).any(axis=0)
-        of_jigs = suitability(book, decided[[sold[0].index(card) for card in jigs]], request.accept).T
-        for tone, on_it in on_jigs.items():
-            on_tone = _trailer_suits(request, book, palette, trailers, on_it)
-            for j, card in enumerate(jigs):
-                if card.tone is tone:
-                    suits[place, :, j, :] = np.minimum(of_jigs[:, j, None], on_tone)
-        first_jigs = row_masks(first_choices(book, decided).T)
-        first_trailers = {tone: _first_trailers(book, sold[1], on_it) for tone, on_it in on_jigs.items()}
-        for index in range(len(situations)):
-            on_tone_here = {tone: masks[index] for tone, masks in first_trailers.items()}
-            need = _first_pairs(sold, jigs, trailers, first_jigs[index], on_tone_here)
-            if need is not None:
-                choices[index].append(need)
-    days = millionths_of(request.days)
-    shares = math.lcm(*range(1, schools + 1))
-    firsts: dict[Need, int] = {}
-    for index, needs in enumerate(choices):
-        for need in needs:
-            if any(need) and days[index]:
-                firsts[need] = firsts.get(need, 0) + int(days[index]) * shares // len(needs)
-    problem = PairProblem(
-        suits=suits,
-        speaks=speaks,
-        days=days,
-        agree_all=request.agree_all,
-        owned_jigs=mask_of(jigs, request.owned),
-        owned_trailers=mask_of(trailers, _owned(request, TRAILER)),
-        locked_jigs=mask_of(jigs, request.lock),
-        locked_trailers=mask_of(trailers, request.lock),
-        firsts=tuple(firsts),
-        weights=tuple(firsts.values()),
-    )
-    return _Read(jigs, trailers, problem, choices, MILLION * shares)
+    @property
+    def lead_days(self) -> NDArray[np.int64]:
+        return self.lead.by_kind(self.days)
 
+    @property
+    def most_right(self) -> int:
+        return sum(self.problem.weights)
 
-def _trailer_suits(
-    request: Request, book: Rulebook, palette: Palette, trailers: Sequence[Card], on_it: Columns
-) -> NDArray[np.int8]:
-    suits = suitability(book, evaluate(book, TRAILER, trailers, on_it), request.accept).T.copy()
-    for place, card in enumerate(trailers):
-        if card.other_face:
-            decided = evaluate(book, TRAILER, (palette.by_id[card.other_face],), on_it)
-            suits[:, place] = np.maximum(suits[:, place], suitability(book, decided, request.accept)[0])
-    return suits
+    def solved(self, at_most: int | None, right: Fraction) -> Solution:
+        small, kept_jigs, kept_trailers = reduced_pairs(self.problem)
+        found = solve_pairs(small, at_most, right)
+        chosen = sum(1 << kept_jigs[jig] for jig in bits(found.jigs))
+        chosen |= sum(1 << len(self.jigs) + kept_trailers[trailer] for trailer in bits(found.trailers))
+        return Solution(chosen, found.at_least, found.proved)
 
+    def curve(self, asks_right: bool) -> Sequence[Most]:
+        return pair_curve_of(reduced_pairs(self.problem)[0], asks_right)
 
-def _first_trailers(book: Rulebook, sold: Sequence[Card], on_it: Columns) -> list[int]:
-    """A school's first choices of trailers on a jig, by situation; a two-faced one is one if either face is."""
-    first = first_choices(book, evaluate(book, TRAILER, sold, on_it))
-    places = {card.id: place for place, card in enumerate(sold)}
-    either = first.copy()
-    for place, card in enumerate(sold):
-        if card.other_face in places:
-            either[place] |= first[places[card.other_face]]
-    return row_masks(either.T)
+    def answers(self, chosen: int) -> NDArray[np.bool_]:
+        return answered_by(self.problem, *self._split(chosen))
 
+    def right(self, chosen: int) -> int:
+        return right_by(self.problem, *self._split(chosen))
 
-def _first_pairs(
-    sold: tuple[tuple[Card, ...], tuple[Card, ...]],
-    jigs: Sequence[Card],
-    trailers: Sequence[Card],
-    first_jigs: int,
-    first_trailers: dict[Tone, int],
-) -> Need | None:
-    """A school's first choices of one situation as a need; None where it has none.
+    def hit(self, kind: int, chosen: int) -> tuple[int, int]:
+        told = [need for need in self.choices[kind] if need is not None]
+        return sum(bool(self._part(need, chosen)) for need in told), len(told)
 
-    A jig of its first choices with a trailer of its first choices on that jig's tone; where it speaks of one half
-    alone, that half is enough. The bit after the last trailer stands for any trailer.
-    """
-    if not first_jigs and not any(first_trailers.values()):
-        return None
-    of_jig = {card.id: place for place, card in enumerate(sold[0])}
-    of_trailer = [sum(1 << place for place, one in enumerate(sold[1]) if one.id == card.id) for card in trailers]
-    need = []
-    for card in jigs:
-        wanted = first_trailers[card.tone]
-        if first_jigs and not first_jigs >> of_jig[card.id] & 1:
-            need.append(0)
-        elif first_jigs and not wanted:
-            need.append(1 << len(trailers))
-        else:
-            need.append(sum(1 << place for place, bit in enumerate(of_trailer) if bit & wanted))
-    return tuple(need)
+    def ways(self, chosen: int, answered: Sequence[int], asks_right: bool) -> Iterator[tuple[int, Way]]:
+        jigs, trailers = self._split(chosen)
+        any_trailer = 1 << len(self.trailers)
+        for kind in answered:
+            table = self._best[kind][np.ix_(jigs, trailers)].astype(np.int64)
+            if asks_right:
+                for need in self.choices[kind]:
+                    if need is not None:
+                        first = [
+                            [bool(need[jig] & (1 << trailer | any_trailer)) for trailer in trailers] for jig in jigs
+                        ]
+                        table = table + _FAR * (np.array(first) & (table > 0))
+            row, column = divmod(int(table.argmax()), len(trailers))
+            jig, trailer = jigs[row], trailers[column]
+            school = int(self.problem.suits[:, kind, jig, trailer].argmax())
+            calls = self._calls(school, kind, self.jigs[jig], self.trailers[trailer])
+            grade = Grade.WORKS if any(call.grade is Grade.WORKS for call in calls) else Grade.GO_TO
+            hit, asked = self.hit(kind, chosen)
+            yield kind, Way((self.jigs[jig], self.trailers[trailer]), hit, asked, grade, self.books[school], calls)
 
+    def first_choices(self, chosen: int) -> Iterator[FirstChoices]:
+        days: dict[tuple[Need | None, ...], int] = {}
+        for needs, of_it in zip(self.choices, self.days.tolist(), strict=True):
+            days[needs] = days.get(needs, 0) + of_it
+        for needs, of_it in days.items():
+            listed = [
+                (book, self._part(need, chosen))
+                for book, need in zip(self.books, needs, strict=True)
+                if need is not None
+            ]
+            if of_it and listed:
+                yield FirstChoices(of_it, tuple(listed))
 
-def _planned(
-    request: Request,
-    palette: Palette,
-    read: _Read,
-    chosen_jigs: list[int],
-    chosen_trailers: list[int],
-    proved: bool,
-    at_least: int,
-) -> Plan:
-    problem, jigs, trailers, days = read.problem, read.jigs, read.trailers, read.problem.days
-    done = answered_by(problem, chosen_jigs, chosen_trailers)
-    best = problem.suits.max(axis=0) if len(problem.suits) else problem.suits
-    mask = sum(1 << trailer for trailer in chosen_trailers) | 1 << len(trailers)
-    way_of, ways, at = np.full(len(days), -1), dict[Way, int](), []
-    for row in map(int, np.flatnonzero(done)):
-        table = best[row][np.ix_(chosen_jigs, chosen_trailers)].astype(np.int64)
-        if request.right:  # first the pair that most schools have as a first choice
-            for need in read.choices[row]:
-                first = [[bool(need[j] & (1 << t | 1 << len(trailers))) for t in chosen_trailers] for j in chosen_jigs]
-                table = table + 1000 * (np.array(first) & (table > 0))
-        jig_place, trailer_place = divmod(int(table.argmax()), table.shape[1])
-        j, t = chosen_jigs[jig_place], chosen_trailers[trailer_place]
-        hit = sum(any(need[one] & mask for one in chosen_jigs) for need in read.choices[row])
-        at.append((row, j, t))
-        way = Way((jigs[j], trailers[t]), hit, len(read.choices[row]))
-        way_of[row] = ways.setdefault(way, len(ways))
-    right = right_by(problem, chosen_jigs, chosen_trailers)
+    def why_none(self, kind: int) -> tuple[Open, tuple[Rulebook, ...]]:
+        if self._able[kind]:
+            return Open.AT_MOST, ()
+        banned = mask_of(self.lead.cards, frozenset(card.id for card in self.lead.cards if card not in self.jigs))
+        of_jigs = self.lead.why_none(self._kinds[kind], banned)
+        needs = self.lead.needs[self._kinds[kind]]
+        return (Open.NO_PAIR, ()) if needs and all(need & ~banned for need in needs) else of_jigs
 
-    def piece(kind: int, place: int) -> Piece:
-        card = (jigs, trailers)[kind][place]
-        category = (request.category, TRAILER)[kind]
-        rest = [[one for one in chosen if one != place or which != kind] for which, chosen in enumerate(
-            (chosen_jigs, chosen_trailers))]  # fmt: skip
-        without = answered_by(problem, rest[0], rest[1])
-        mine = [one for one in at if one[1 + kind] == place]
-        rows = [row for row, _, _ in mine]
-        most = max(mine, key=lambda one: int(days[one[0]]), default=None)
-        reason = said("locked" if card.id in request.lock else "more-right")
-        if most is not None:
-            reason = _reason(request, palette, category, card, most[0], jigs[most[1]].tone if kind else None)
-        return Piece(
-            category,
-            card,
-            int(days[rows].sum()) / MILLION,
-            int(days[done & ~without].sum()) / MILLION,
-            card.id in _owned(request, category),
-            reason,
-            (right - right_by(problem, rest[0], rest[1])) / read.share,
+    def order(self, chosen: int, asks_right: bool) -> list[Step]:
+        counted = self.problem if asks_right else replace(self.problem, firsts=(), weights=())
+        jigs, trailers = self._split(chosen)
+        return [
+            Step(place + kind * len(self.jigs), step.adds, step.adds_right)
+            for step in pair_order(counted, jigs, trailers)
+            for kind, place in (step.piece,)
+        ]
+
+    def stand_ins(self, chosen: int, place: int, target: int) -> int:
+        whole, rest, found = self.answers(chosen), chosen & ~(1 << place), 0
+        side = range(len(self.jigs)) if place < len(self.jigs) else range(len(self.jigs), len(self.pieces))
+        for other in side:
+            tried = rest | 1 << other
+            if not chosen >> other & 1 and not (whole & ~self.answers(tried)).any() and self.right(tried) >= target:
+                found |= 1 << other
+        return found
+
+    def schools_for(self, chosen: int) -> list[list[Rulebook]]:
+        jigs, trailers = self._split(chosen)
+        met = np.asarray(self.problem.suits[:, :, jigs][:, :, :, trailers].any(axis=(2, 3)))
+        return [[book for place, book in enumerate(self.books) if met[place, kind]] for kind in range(len(self.days))]
+
+    def _split(self, chosen: int) -> tuple[list[int], list[int]]:
+        jigs = (1 << len(self.jigs)) - 1
+        return list(bits(chosen & jigs)), list(bits(chosen >> len(self.jigs)))
+
+    def _part(self, need: Need, chosen: int) -> int:
+        """The pieces of a set that are part of a first choice in it."""
+        trailers, found = chosen >> len(self.jigs), 0
+        for jig in bits(chosen & (1 << len(self.jigs)) - 1):
+            with_it = need[jig] & trailers
+            if with_it or (need[jig] >> len(self.trailers) & 1 and trailers):
+                found |= 1 << jig | with_it << len(self.jigs)
+        return found
+
+    def _suits(self) -> NDArray[np.int8]:
+        """How well each pair suits: as well as the lesser of its halves; (schools, m, jigs, trailers)."""
+        of_jigs = self.lead.suits[:, self._kinds][:, :, self._at]
+        suits = np.zeros((*of_jigs.shape, len(self.trailers)), dtype=np.int8)
+        for tone, on_it in self._on.items():
+            here = [place for place, card in enumerate(self.jigs) if card.tone is tone]
+            for place, card in enumerate(self.trailers):
+                showing = on_it.suits[:, :, self._faces[card]].max(axis=2)
+                suits[:, :, here, place] = np.minimum(of_jigs[:, :, here], showing[:, :, None])
+        return suits
+
+    def _firsts(self, kind: int) -> tuple[Need | None, ...]:
+        """Each school's first choices on a kind of day as a need; None where it has none.
+
+        A jig of its first choices with a trailer of its first choices on that jig's tone; where it speaks of one half
+        alone, that half is enough. The bit after the last trailer stands for any trailer.
+        """
+        lead = self.lead
+        of_jigs = lead.choices[lead.choice_of[self._kinds[kind]]]
+        return tuple(
+            self._need(of_jigs[school], tuple(on_it.choices[kind][school] for on_it in self._on.values()))
+            for school in range(len(self.books))
         )
 
-    by_place = {(kind, place): piece(kind, place) for kind, chosen in enumerate((chosen_jigs, chosen_trailers))
-                for place in chosen}  # fmt: skip
+    def _need(self, first_jigs: int, first_trailers: tuple[int, ...]) -> Need | None:
+        if not first_jigs and not any(first_trailers):
+            return None
+        if (first_jigs, first_trailers) not in self._needs:
+            on_tone = dict(zip(self._on, first_trailers, strict=True))
+            self._needs[first_jigs, first_trailers] = tuple(
+                self._with(on_tone[card.tone], bool(first_jigs)) if not first_jigs or first_jigs >> place & 1 else 0
+                for place, card in zip(self._at, self.jigs, strict=True)
+            )
+        return self._needs[first_jigs, first_trailers]
 
-    def bought(step: PairStep) -> Bought:
-        one = by_place[step.piece]
-        return Bought(one.category, one.card, step.adds / MILLION, step.adds_right / read.share)
+    def _with(self, wanted: int, any_will_do: bool) -> int:
+        """The trailers that go with a jig of first choices, where some are wanted on it."""
+        if any_will_do and not wanted:
+            return 1 << len(self.trailers)
+        showing = (any(wanted >> face & 1 for face in self._faces[card]) for card in self.trailers)
+        return sum(1 << place for place, shows in enumerate(showing) if shows)
 
-    able = {row for row, needs in enumerate(problem.needs()) if needs}
-    counted = problem if request.right else replace(problem, firsts=(), weights=())
-    return Plan(
-        pieces=tuple(by_place.values()),
-        served=ServedDays(way_of, days, ways),
-        unanswered=tuple(
-            Unanswered(i, int(days[i]) / MILLION, Open.AT_MOST if i in able else Open.NO_PAIR)
-            for i in range(len(days))
-            if days[i] and not done[i]
-        ),
-        expected_days=int(days.sum()) / MILLION,
-        answered_days=int(days[done].sum()) / MILLION,
-        order=tuple(map(bought, pair_order(counted, chosen_jigs, chosen_trailers))),
-        proved=proved,
-        at_least=at_least,
-        right_days=right / read.share,
-        most_right_days=sum(problem.weights) / read.share,
+    def _calls(self, school: int, kind: int, jig: Card, trailer: Card) -> tuple[Call, ...]:
+        book, on_it = self.books[school], self._on[jig.tone]
+        of_jig = int(self.lead.decided[school, self.lead.cards.index(jig), self._kinds[kind]])
+        face = max(self._faces[trailer], key=lambda one: int(on_it.suits[school, kind, one]))
+        return book.calls[of_jig], book.calls[int(on_it.decided[school, face, kind])]
+
+
+def pairs_of(request: Request, palette: Palette) -> Pairs:
+    """The problem of the jigs of a category and their trailers."""
+    return Pairs(request, palette)
+
+
+def _on(request: Request, asked: Sequence[Situation], tone: Tone, unsold: Sequence[Card], palette: Palette) -> _On:
+    on_it = tuple(replace(one, category=TRAILER, with_tone=tone) for one in asked)
+    opinions = opinions_of(TRAILER, request.books, on_it, False, request.accept, palette)
+    kinds = opinions.kind_of.tolist()
+    decided, suits = [opinions.decided], [opinions.suits]
+    if unsold:
+        of_faces = [evaluate_kinds(opinions.day_kinds, school, unsold) for school in range(len(request.books))]
+        suits.append(
+            np.stack([
+                suitability(book, of_it, request.accept).T
+                for book, of_it in zip(request.books, of_faces, strict=True)
+            ])
+        )  # fmt: skip
+        decided.append(np.stack(of_faces))
+    return _On(
+        np.concatenate(decided, axis=1)[:, :, kinds],
+        np.concatenate(suits, axis=2)[:, kinds],
+        [opinions.choices[place] for place in opinions.choice_of[kinds].tolist()],
     )
-
-
-def _owned(request: Request, category: str) -> frozenset[str]:
-    """What is owned of a jig category or of trailers."""
-    return request.owned_trailers if category == TRAILER and request.owned_trailers is not None else request.owned
-
-
-def _reason(request: Request, palette: Palette, category: str, card: Card, row: int, on: Tone | None) -> str:
-    """Why a piece is good in one situation, in the words of the school that thinks most of it; `on`: the jig's tone."""
-    situation = replace(request.situations[row], category=category, with_tone=on)
-    faces = (card, palette.by_id[card.other_face]) if card.other_face else (card,)
-    calls = [
-        book.calls[place]
-        for book in request.books
-        for place in evaluate(book, category, faces, tabulate([situation]))[:, 0]
-        if place >= 0
-    ]
-    return max(calls, key=lambda call: worth(call.grade, request.accept)).why if calls else ""

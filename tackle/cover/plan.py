@@ -13,7 +13,7 @@ from tackle.cover.served import ServedDays
 from tackle.errors import Refused
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.situation import Situation
-from tackle.vocabulary import Grade
+from tackle.vocabulary import TRAILER, Grade
 
 __all__ = ["Bought", "Open", "Piece", "Plan", "Point", "Request", "Unanswered", "refuse_unsound"]
 
@@ -44,6 +44,11 @@ class Request:
     with_trailers: bool = False
     owned_trailers: frozenset[str] | None = None
     right: Fraction = Fraction(0)
+
+    def owned_of(self, category: str) -> frozenset[str]:
+        """What is owned of the category, or of trailers."""
+        trailers = category == TRAILER != self.category
+        return self.owned_trailers if trailers and self.owned_trailers is not None else self.owned
 
     def __hash__(self) -> int:
         # Its days stand for its situations, of which there are hundreds.
@@ -90,10 +95,9 @@ class Unanswered:
 class Piece:
     """A colour of the set, a jig or a trailer: the days it serves, and those that no other could answer.
 
-    `right`: of a colour, the days, as shares of the schools, on which it is a first choice; of a jig or a trailer, the
-    right days that the set would lose without it. `stand_ins`: colours that could each take its place with no day
-    unanswered, and the set still right on as many as it has to be. `firsts`: by school, the days on which it is a first
-    choice. The last two are told of a category that is planned alone.
+    `right`: the days, as shares of the schools, on which it is a first choice; a jig or a trailer, on which a pair of
+    the set with it is one. `stand_ins`: colours that could each take its place with no day unanswered, and the set
+    still right on as many as it has to be. `firsts`: by school, the days on which it is a first choice.
     """
 
     category: str

@@ -1,92 +1,57 @@
-"""A plan for one category: the fewest colours for the days to expect, and what each is for."""
+"""A plan: the fewest colours of a category, or jigs with trailers, for the days to expect, and what each is for."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from fractions import Fraction
 from functools import lru_cache
 
 import numpy as np
-from numpy.typing import NDArray
 
-from tackle.colours.card import Card
 from tackle.colours.palette import Palette
-from tackle.cover.curve import curve_of
-from tackle.cover.instance import Instance, bits, by_needs, reduced, row_masks
-from tackle.cover.opinions import Opinions, mask_of, opinions_of
-from tackle.cover.pairs import make_pair_plan, pair_curve
-from tackle.cover.plan import Bought, Open, Piece, Plan, Point, Request, Unanswered, refuse_unsound
+from tackle.cover.instance import bits
+from tackle.cover.opinions import Opinions, opinions_of
+from tackle.cover.pairs import pairs_of
+from tackle.cover.plan import Bought, Piece, Plan, Point, Request, Unanswered, refuse_unsound
+from tackle.cover.problem import Problem, colours_of
 from tackle.cover.served import ServedDays, Way
-from tackle.cover.solution import buying_order, solve, stand_ins, target_of
 from tackle.data import reason as said
+from tackle.errors import Refused
 from tackle.schools.rulebook import Rulebook
-from tackle.situations.rows import MILLION, millionths_of
+from tackle.situations.rows import MILLION
+from tackle.vocabulary import CATEGORIES, TRAILER
 
-__all__ = ["goes_between", "make_plan", "opinions_for", "plan_curve", "problem_of"]
-
-_FAR = 1_000  # more than any suitability
-
-
-@dataclass(frozen=True, slots=True)
-class Problem:
-    """A request read: what the schools say, the days of each situation and of each kind, which kinds can be answered,
-    and the instance made of them."""
-
-    opinions: Opinions
-    banned: int
-    millionths: NDArray[np.int64]
-    days: NDArray[np.int64]
-    able: tuple[int, ...]
-    instance: Instance
-
-    @property
-    def share(self) -> int:
-        """How many of the instance's weights are a day."""
-        return MILLION * self.opinions.shares
+__all__ = ["make_plan", "opinions_for", "plan_curve", "problem_of"]
 
 
 def problem_of(request: Request, palette: Palette) -> Problem:
     """A request read. Raises Refused where it contradicts itself."""
-    refuse_unsound(request, palette, (request.category,))
+    places = (request.category, TRAILER) if request.with_trailers else (request.category,)
+    if request.with_trailers and not CATEGORIES[request.category].takes_trailer:
+        raise Refused(
+            "with", f"{request.category} takes no trailer", [c.id for c in CATEGORIES.values() if c.takes_trailer]
+        )
+    refuse_unsound(request, palette, places)
     # However many there may be, and however right they have to be, it is one problem.
     return _problem(replace(request, at_most=None, right=Fraction(0)), palette)
 
 
 @lru_cache(maxsize=2)  # the plan and its curve ask for the same one after the other
 def _problem(request: Request, palette: Palette) -> Problem:
-    opinions = opinions_for(request, palette)
-    cards = opinions.cards
-    banned = mask_of(cards, request.ban)
-    allowed = ((1 << len(cards)) - 1) & ~banned
-    needs = [tuple(mask & allowed for mask in masks) for masks in opinions.needs]
-    millionths = millionths_of(request.days)
-    by_kind = opinions.by_kind(millionths)
-    able = tuple(kind for kind, masks in enumerate(needs) if masks and all(masks) and by_kind[kind])
-    suits = opinions.best[list(able)].astype(np.int64)
-    suits[:, list(bits(banned))] = 0
-    firsts: dict[int, int] = {}
-    for masks, days in opinions.days_by_choice(by_kind):
-        asked = sum(map(bool, masks))
-        for mask in masks if days else ():
-            if within := mask & allowed:
-                firsts[within] = firsts.get(within, 0) + days * opinions.shares // asked
-    instance = Instance(
-        days=by_kind[list(able)],
-        needs=tuple(needs[kind] for kind in able),
-        suits=suits,
-        owned=mask_of(cards, request.owned),
-        locked=mask_of(cards, request.lock),
-        prized=goes_between(request, opinions),
-        costs=_costs(request, cards),
-        firsts=tuple(firsts),
-        weights=tuple(firsts.values()),
-    )
-    return Problem(opinions, banned, millionths, by_kind, able, instance)
+    return pairs_of(request, palette) if request.with_trailers else colours_of(request, opinions_for(request, palette))
+
+
+def opinions_for(request: Request, palette: Palette) -> Opinions:
+    """What the schools of a request say of every card of its category."""
+    return opinions_of(request.category, request.books, request.situations, request.agree_all, request.accept, palette)
 
 
 def make_plan(request: Request, palette: Palette) -> Plan:
     """The exact plan for a request. Raises Refused where locks, bans and at_most contradict each other.
+
+    With trailers `owned`, `lock` and `ban` name colours of either; a colour sold as both counts for both. A pair suits
+    as well as the lesser of its halves; the order of what is best is that of a single category, in pieces.
 
     >>> from tackle.colours.palette import house_palette
     >>> from tackle.schools.rulebook import house_rulebooks
@@ -98,31 +63,25 @@ def make_plan(request: Request, palette: Palette) -> Plan:
     >>> [(piece.card.id, piece.days) for piece in make_plan(request, house_palette()).pieces]
     [('green-pumpkin-black', 5.0), ('black-plain', 2.0)]
     """
-    if request.with_trailers:
-        return make_pair_plan(request, palette)
-    problem = problem_of(request, palette)
-    opinions, instance = problem.opinions, problem.instance
-    if not request.right:
-        instance = replace(instance, firsts=(), weights=())
-    solution = solve(instance, request.at_most, request.right)
+    problem, asks_right = problem_of(request, palette), bool(request.right)
+    solution = problem.solved(request.at_most, request.right)
     chosen = solution.chosen
-    answered = [kind for kind, done in zip(problem.able, instance.answered(chosen), strict=True) if done]
-    served = _serve(problem, chosen, answered, bool(request.right))
-    small = by_needs(instance)
+    done = problem.answers(chosen)
+    served = _serve(problem, chosen, np.flatnonzero(done).tolist(), asks_right)
     return Plan(
         proved=solution.proved,
         at_least=solution.at_least,
-        pieces=tuple(_pieces(problem, small, chosen, served, request)),
+        pieces=tuple(_pieces(problem, chosen, served, request)),
         served=served,
-        unanswered=_unanswered(problem, answered),
+        unanswered=_unanswered(problem, np.flatnonzero(~done).tolist()),
         expected_days=int(problem.days.sum()) / MILLION,
-        answered_days=int(problem.days[answered].sum()) / MILLION,
+        answered_days=int(problem.days[done].sum()) / MILLION,
         order=tuple(
-            Bought(request.category, opinions.cards[step.place], step.adds / MILLION, step.adds_right / problem.share)
-            for step in buying_order(small, chosen, bool(request.right))
+            Bought(*problem.pieces[step.place], step.adds / MILLION, step.adds_right / problem.share)
+            for step in problem.order(chosen, asks_right)
         ),
-        right_days=problem.instance.right(chosen) / problem.share,
-        most_right_days=sum(problem.instance.weights) / problem.share,
+        right_days=problem.right(chosen) / problem.share,
+        most_right_days=problem.most_right / problem.share,
     )
 
 
@@ -131,116 +90,75 @@ def plan_curve(request: Request, palette: Palette) -> tuple[Point, ...]:
 
     Where the plan need not be right, it goes as far as the size that answers everything.
     """
-    if request.with_trailers:
-        return pair_curve(request, palette)
     problem = problem_of(request, palette)
-    instance = problem.instance if request.right else replace(problem.instance, firsts=(), weights=())
-    small, _ = reduced(instance)
     return tuple(
         Point(most.size, most.days / MILLION, most.right / problem.share, most.proved)
-        for most in curve_of(small if request.right else by_needs(small))
+        for most in problem.curve(bool(request.right))
     )
 
 
-def goes_between(request: Request, opinions: Opinions) -> int:
-    """The bit set of the cards that serve a day or more in fresh water and in salt; none where `salt` is not told."""
-    if not request.salt:
-        return 0
-    days, salt = millionths_of(request.days) / MILLION, np.array(request.salt)
-    met = opinions.best[opinions.kind_of] > 0
-    both = (days[~salt] @ met[~salt] >= 1) & (days[salt] @ met[salt] >= 1)
-    return row_masks(both[None, :])[0]
-
-
-def _costs(request: Request, cards: Sequence[Card]) -> tuple[int, ...]:
-    cents = dict(request.cents)
-    return tuple(cents.get(card.id, 0) for card in cards) if cents else ()
-
-
-def opinions_for(request: Request, palette: Palette) -> Opinions:
-    """What the schools of a request say of every card."""
-    return opinions_of(request.category, request.books, request.situations, request.agree_all, request.accept, palette)
-
-
-def _serve(problem: Problem, chosen: int, answered: list[int], by_first: bool) -> ServedDays:
-    """Each answered kind of day served by the card that most schools have as a first choice, where that counts, then by
-    the one that suits best, then by the first."""
-    opinions = problem.opinions
-    picked = list(bits(chosen))
-    way_of = np.full(opinions.kinds, -1, dtype=np.int16)
+def _serve(problem: Problem, chosen: int, answered: Sequence[int], asks_right: bool) -> ServedDays:
+    way_of = np.full(len(problem.days), -1, dtype=np.int16)
     ways: dict[Way, int] = {}
-    standing = opinions.best[answered][:, picked].astype(np.int64)
-    choices = opinions.choice_of[answered]
-    if by_first and picked:
-        firsts = [[sum(mask >> place & 1 for mask in masks) for place in picked] for masks in opinions.choices]
-        standing = standing + _FAR * np.array(firsts, dtype=np.int64)[choices] * (standing > 0)
-    for kind, choice, of_kind in zip(answered, choices.tolist(), standing, strict=True):
-        card, masks = picked[int(of_kind.argmax())], opinions.choices[choice]
-        book, call = opinions.deciding(kind, card)
-        hit, asked = sum(1 for mask in masks if mask & chosen), sum(map(bool, masks))
-        way = Way((opinions.cards[card],), hit, asked, call.grade, book, call)
+    for kind, way in problem.ways(chosen, answered, asks_right):
         way_of[kind] = ways.setdefault(way, len(ways))
-    return ServedDays(np.where(problem.millionths > 0, way_of[opinions.kind_of], -1), problem.millionths, ways)
+    return ServedDays(np.where(problem.millionths > 0, way_of[problem.kind_of], -1), problem.millionths, ways)
 
 
-def _unanswered(problem: Problem, answered: list[int]) -> tuple[Unanswered, ...]:
+def _unanswered(problem: Problem, kinds: Sequence[int]) -> tuple[Unanswered, ...]:
     """The situations of the kinds of day that are not answered, and why."""
-    opinions = problem.opinions
-    why = {
-        kind: (Open.AT_MOST, ()) if kind in problem.able else opinions.why_none(kind, problem.banned)
-        for kind in {*range(opinions.kinds)}.difference(answered)
-    }
-    gone = np.isin(opinions.kind_of, list(why)) & (problem.millionths > 0)
+    why = {kind: problem.why_none(kind) for kind in kinds}
+    gone = np.isin(problem.kind_of, kinds) & (problem.millionths > 0)
     return tuple(
-        Unanswered(place, int(problem.millionths[place]) / MILLION, *why[int(opinions.kind_of[place])])
+        Unanswered(place, int(problem.millionths[place]) / MILLION, *why[int(problem.kind_of[place])])
         for place in np.flatnonzero(gone).tolist()
     )
 
 
-def _pieces(problem: Problem, instance: Instance, chosen: int, served: ServedDays, request: Request) -> list[Piece]:
-    cards = problem.opinions.cards
-    whole = instance.answered(chosen)
-    target = target_of(problem.instance, request.right) if request.right else 0
-    counted = replace(instance, firsts=problem.instance.firsts, weights=problem.instance.weights)
-    rights = _rights(problem, chosen)
-    days_of = instance.days.tolist()
-    by_way = served.by_way()
+def _pieces(problem: Problem, chosen: int, served: ServedDays, request: Request) -> list[Piece]:
+    whole = problem.reach(chosen)
+    target = -(-problem.most_right * request.right.numerator // request.right.denominator)
+    rights, by_way = _rights(problem, chosen), served.by_way()
     pieces = []
     for place in bits(chosen):
-        card = cards[place]
-        without = instance.answered(chosen & ~(1 << place))
-        alone = sum(d for d, now, then in zip(days_of, whole, without, strict=True) if now and not then)
+        category, card = problem.pieces[place]
+        side = int(category != request.category)
         by_reason: dict[str, int] = {}
         for way, days in by_way:
-            if way.cards[0] is card and way.call:
-                by_reason[way.call.why] = by_reason.get(way.call.why, 0) + days
+            if way.cards[side] is card and way.calls:
+                why = way.calls[side].why
+                by_reason[why] = by_reason.get(why, 0) + days
         right, firsts = rights[place]
         silent = said("every-school")
-        if instance.locked >> place & 1:
+        if card.id in request.lock:
             silent = said("locked")
         elif firsts:
             silent = said("first-of", school=firsts[0][0].name)
-        reason = max(by_reason, key=lambda why: by_reason[why]) if by_reason else silent
-        serves = sum(by_reason.values()) / MILLION
-        others = tuple(cards[other] for other in bits(stand_ins(counted, chosen, place, target) & ~problem.banned))
-        owned = card.id in request.owned
         pieces.append(
-            Piece(request.category, card, serves, alone / MILLION, owned, reason, right / problem.share, others, firsts)
+            Piece(
+                category,
+                card,
+                sum(by_reason.values()) / MILLION,
+                (whole - problem.reach(chosen & ~(1 << place))) / MILLION,
+                card.id in request.owned_of(category),
+                max(by_reason, key=lambda why: by_reason[why]) if by_reason else silent,
+                right / problem.share,
+                tuple(problem.pieces[other][1] for other in bits(problem.stand_ins(chosen, place, target))),
+                firsts,
+            )
         )
-    return sorted(pieces, key=lambda piece: (-piece.days, -piece.right))
+    return sorted(pieces, key=lambda piece: (piece.category != request.category, -piece.days, -piece.right))
 
 
 def _rights(problem: Problem, chosen: int) -> dict[int, tuple[int, tuple[tuple[Rulebook, float], ...]]]:
-    """For each chosen card its right days in weights, and by school, most first, the days it is a first choice on."""
-    opinions = problem.opinions
+    """For each chosen piece its right days in weights, and by school, most first, the days it is a first choice on."""
     weights = dict.fromkeys(bits(chosen), 0)
     schools: dict[int, dict[Rulebook, int]] = {place: {} for place in bits(chosen)}
-    for masks, days in opinions.days_by_choice(problem.days):
-        asked = sum(map(bool, masks))
-        for book, mask in zip(opinions.books, masks, strict=True):
-            for place in bits(mask & chosen) if days else ():
-                weights[place] += days * opinions.shares // asked
-                schools[place][book] = schools[place].get(book, 0) + days
+    for first in problem.first_choices(chosen):
+        for book, mask in first.pieces:
+            for place in bits(mask):
+                weights[place] += first.days * problem.lead.shares // len(first.pieces)
+                schools[place][book] = schools[place].get(book, 0) + first.days
     return {
         place: (
             weights[place],

@@ -23,7 +23,8 @@ class Way:
     """How a situation is answered: by one card, or a jig and its trailer; of the `asked` schools that have a first
     choice then, `hit` have one of theirs in the set.
 
-    `grade`, `book` and `call`: what is said of the one card, and by whom; None for a pair.
+    `grade`, `book` and `calls`: what is said of it, by whom, and the call on each of its cards; of a pair the lesser
+    grade.
     """
 
     weighs: ClassVar[int] = 150  # see tackle.cache
@@ -33,7 +34,12 @@ class Way:
     asked: int
     grade: Grade | None = None
     book: Rulebook | None = None
-    call: Call | None = None
+    calls: tuple[Call, ...] = ()
+
+    @property
+    def call(self) -> Call | None:
+        """What is said of the card, or of the jig."""
+        return self.calls[0] if self.calls else None
 
     @property
     def is_right(self) -> bool:

@@ -7,9 +7,8 @@ from dataclasses import dataclass, replace
 
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
-from tackle.cover.opinions import mask_of
 from tackle.cover.plan import Plan, Request
-from tackle.cover.planner import make_plan, opinions_for
+from tackle.cover.planner import make_plan, problem_of
 from tackle.cover.served import Served
 from tackle.schools.rulebook import Rulebook
 
@@ -59,12 +58,11 @@ class Sureness:
 
 def how_sure(request: Request, plan: Plan, palette: Palette, every_book: Sequence[Rulebook]) -> Sureness:
     """How sure the answer to a request is."""
-    opinions = opinions_for(request, palette)
-    mask = mask_of(opinions.cards, frozenset(piece.card.id for piece in plan.pieces))
+    problem = problem_of(request, palette)
     alone: dict[Rulebook, list[Served]] = {}
-    by_kind = opinions.schools_for(mask)
+    by_kind = problem.schools_for(problem.mask_of({(piece.category, piece.card.id) for piece in plan.pieces}))
     for served in plan.served:
-        schools = by_kind[opinions.kind_of[served.index]]
+        schools = by_kind[problem.kind_of[served.index]]
         if len(schools) == 1 and len(request.books) > 1:
             alone.setdefault(schools[0], []).append(served)
     hanging = [(book, _hangs(listed)) for book, listed in alone.items()]

@@ -16,7 +16,7 @@ from tackle.vocabulary import Grade
 
 __all__ = ["FORM", "plan_from", "plan_told"]
 
-FORM: Final = 2  # of what is told: another for each change of it, for what an older release told may be stored
+FORM: Final = 3  # of what is told: another for each change of it, for what an older release told may be stored
 
 
 def plan_told(plan: Plan) -> dict[str, Any]:
@@ -39,7 +39,7 @@ def plan_told(plan: Plan) -> dict[str, Any]:
         "ways": [
             [
                 [card.id for card in one.cards], one.hit, one.asked, one.grade, one.book and one.book.id,
-                one.call and places[id(one.call)],
+                [places[id(call)] for call in one.calls],
             ]
             for one in ways
         ],
@@ -66,9 +66,9 @@ def plan_from(told: Mapping[str, Any], palette: Palette, books: Sequence[Ruleboo
             np.array(told["served"], dtype=np.int16), millionths_of(days), (
                 Way(
                     tuple(cards[card] for card in those), hit, asked, Grade(grade) if grade else None,
-                    by_id[book] if book else None, by_id[book].calls[call] if book and call is not None else None,
+                    by_id[book] if book else None, tuple(by_id[book].calls[call] for call in calls),
                 )
-                for those, hit, asked, grade, book, call in told["ways"]
+                for those, hit, asked, grade, book, calls in told["ways"]
             ),
         ),
         unanswered=tuple(

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Final
 
@@ -20,8 +20,8 @@ from tackle.situations.situation import Situation
 from tackle.vocabulary import Forage, Grade, Tone
 
 __all__ = [
-    "DayKinds", "Verdict", "evaluate", "evaluate_kinds", "first_choices", "food_likeness", "kinds_of", "order_of",
-    "rank", "ranked", "reached_first", "reaching", "suitability", "worth",
+    "DayKinds", "Verdict", "evaluate", "evaluate_kinds", "first_choices", "food_likeness", "kinds_beside", "kinds_of",
+    "order_of", "rank", "ranked", "reached_first", "reaching", "suitability", "worth",
 ]  # fmt: skip
 
 _RANK: Final = (Grade.GO_TO, Grade.WORKS, Grade.AVOID)
@@ -122,17 +122,41 @@ class _Sieve:
 
 def kinds_of(books: tuple[Rulebook, ...], category: str, columns: Columns) -> DayKinds:
     """The kinds of day that some situations of a category are."""
+    kind_of, patterns, _ = _numbered([sieve for book in books for sieve in _spoken(book, category)], columns)
+    return DayKinds(books, category, kind_of, patterns)
+
+
+def kinds_beside(
+    books: tuple[Rulebook, ...], category: str, other: str, columns: Columns
+) -> tuple[NDArray[np.integer], NDArray[np.intp]]:
+    """The kinds of day that some situations are in two categories at once, whatever the one is threaded on: each
+    situation's, shape (n,), and for each kind the first situation of it, (m,)."""
     sieves = [sieve for book in books for sieve in _spoken(book, category)]
+    for book in books:
+        for sieve in _spoken(book, other):
+            sieves.append(replace(sieve, allowed=tuple(one for one in sieve.allowed if one[0] != "with")))
+    kind_of, _, first = _numbered(sieves, columns)
+    return kind_of, first
+
+
+def _numbered(
+    sieves: Sequence[_Sieve], columns: Columns
+) -> tuple[NDArray[np.integer], tuple[bytes, ...], NDArray[np.intp]]:
+    """The kinds of day by which of some calls hold: each situation's, (n,), in the order in which they come first;
+    each kind's calls as bits, and the first situation of it."""
     _, first, met_of = np.unique(_conditions_met(sieves, columns), return_index=True, return_inverse=True)
     some = columns.at(first)
     holds = np.array([sieve.holds(some) for sieve in sieves], dtype=np.bool_).reshape(len(sieves), some.count)
     met = [row.tobytes() for row in np.packbits(holds, axis=0).T]
     kinds: dict[bytes, int] = {}
+    firsts: list[int] = []
     kind_of = np.zeros(some.count, dtype=np.int64)
     for place in np.argsort(first).tolist():
         kind_of[place] = kinds.setdefault(met[place], len(kinds))
+        if len(kinds) > len(firsts):
+            firsts.append(int(first[place]))
     narrow = kind_of.astype(np.min_scalar_type(-1 - len(kinds)))
-    return DayKinds(books, category, narrow[met_of.reshape(-1)], tuple(kinds))
+    return narrow[met_of.reshape(-1)], tuple(kinds), np.array(firsts, dtype=np.intp)
 
 
 def _conditions_met(sieves: Sequence[_Sieve], columns: Columns) -> NDArray[np.int64]:

@@ -123,11 +123,9 @@ def _sure(answered: Answered, books: tuple[Rulebook, ...]) -> Sureness:
     return how_sure(answered.request, answered.answer, answered.terms.palette, books)
 
 
-def sureness(basis: Basis, category: str) -> Sureness | None:
-    """How sure the plan for one category is; None for jigs with trailers."""
+def sureness(basis: Basis, category: str) -> Sureness:
+    """How sure the plan for one category is."""
     answered = answer(basis, category)
-    if answered.paired:
-        return None
     books = tuple(basis.every_book.values())
     return _SURE.once((answered.terms.mark, books), lambda: _sure(answered, books))
 

@@ -72,8 +72,6 @@ def sure(request: OwnRequest, category: str) -> HttpResponse:
     if category not in basis.plan.categories:
         raise Http404
     answered, found = reads.answer(basis, category), reads.sureness(basis, category)
-    if found is None:
-        raise Http404
     context = {
         "sure": found,
         "one_school": [(book, hangs.days, board.where(answered, hangs.indexes)) for book, hangs in found.one_school],

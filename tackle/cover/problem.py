@@ -1,0 +1,238 @@
+"""A request read: what can be chosen, what the schools say of it on each kind of day, and what a set of it does.
+
+One form for the colours of a category and for jigs with their trailers: a set is a bit set of the places of pieces.
+"""
+
+from __future__ import annotations
+
+from abc import ABC, abstractmethod
+from collections.abc import Container, Iterator, Sequence
+from dataclasses import dataclass, replace
+from fractions import Fraction
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from tackle.colours.card import Card
+from tackle.cover.curve import Most, curve_of
+from tackle.cover.instance import Instance, bits, by_needs, reduced, row_masks
+from tackle.cover.opinions import Opinions, mask_of
+from tackle.cover.plan import Open, Request
+from tackle.cover.served import Way
+from tackle.cover.solution import Solution, Step, buying_order, solve, stand_ins
+from tackle.schools.rulebook import Rulebook
+from tackle.situations.rows import MILLION, millionths_of
+
+__all__ = ["Colours", "FirstChoices", "Problem", "colours_of"]
+
+_FAR = 1_000  # more than any suitability
+
+
+@dataclass(frozen=True, slots=True)
+class FirstChoices:
+    """Days, in millionths, on which schools have a first choice, and by school the pieces of a set that are part of
+    one, as bit sets; 0: none is."""
+
+    days: int
+    pieces: tuple[tuple[Rulebook, int], ...]
+
+
+class Problem(ABC):
+    """m kinds of day, of n situations. `lead`: what the schools say of the colours, or of the jigs, on each kind;
+    `days`: (m,) whole millionths."""
+
+    lead: Opinions
+    kind_of: NDArray[np.integer]
+    millionths: NDArray[np.int64]
+    days: NDArray[np.int64]
+    pieces: tuple[tuple[str, Card], ...]
+    open_to: int  # the pieces that may be chosen
+
+    @property
+    def share(self) -> int:
+        """How many of the weights of what is right are a day."""
+        return MILLION * self.lead.shares
+
+    def mask_of(self, some: Container[tuple[str, str]]) -> int:
+        """The places of some pieces, told by category and card id."""
+        return sum(1 << place for place, (where, card) in enumerate(self.pieces) if (where, card.id) in some)
+
+    @property
+    @abstractmethod
+    def most_right(self) -> int:
+        """The right days, in weights, that everything that may be chosen has together."""
+
+    @property
+    def lead_days(self) -> NDArray[np.int64]:
+        """The days of each kind that there is for the colours, or the jigs, alone."""
+        return self.days
+
+    @abstractmethod
+    def solved(self, at_most: int | None, right: Fraction) -> Solution:
+        """The best set."""
+
+    @abstractmethod
+    def curve(self, asks_right: bool) -> Sequence[Most]:
+        """The most that each number of pieces can do."""
+
+    @abstractmethod
+    def answers(self, chosen: int) -> NDArray[np.bool_]:
+        """Which kinds of day a set answers; shape (m,)."""
+
+    @abstractmethod
+    def right(self, chosen: int) -> int:
+        """The right days of a set, in weights."""
+
+    @abstractmethod
+    def hit(self, kind: int, chosen: int) -> tuple[int, int]:
+        """Of how many schools a set has a first choice on a kind of day, and how many have any."""
+
+    @abstractmethod
+    def ways(self, chosen: int, answered: Sequence[int], asks_right: bool) -> Iterator[tuple[int, Way]]:
+        """How each answered kind of day is: by what most schools have as a first choice, where that counts, then by
+        what suits best, then by the first."""
+
+    @abstractmethod
+    def first_choices(self, chosen: int) -> Iterator[FirstChoices]:
+        """The first choices in a set."""
+
+    @abstractmethod
+    def why_none(self, kind: int) -> tuple[Open, tuple[Rulebook, ...]]:
+        """Why a kind of day is not answered, and the schools that it hangs on."""
+
+    @abstractmethod
+    def order(self, chosen: int, asks_right: bool) -> list[Step]:
+        """A set in the order to buy it."""
+
+    @abstractmethod
+    def stand_ins(self, chosen: int, place: int, target: int) -> int:
+        """The pieces outside a set that could take one's place: no day goes unanswered, and it is right on as many days
+        as `target` asks."""
+
+    @abstractmethod
+    def schools_for(self, chosen: int) -> list[list[Rulebook]]:
+        """For each kind of day the schools that accept something of a set."""
+
+    def reach(self, chosen: int) -> int:
+        """The days, in millionths, that a set answers."""
+        return int(self.days[self.answers(chosen)].sum())
+
+
+class Colours(Problem):
+    """The colours of one category."""
+
+    def __init__(self, request: Request, opinions: Opinions, prized: int) -> None:
+        cards = opinions.cards
+        self.lead, self.kind_of = opinions, opinions.kind_of
+        self.pieces = tuple((request.category, card) for card in cards)
+        self.open_to = ((1 << len(cards)) - 1) & ~mask_of(cards, request.ban)
+        self.millionths = millionths_of(request.days)
+        self.days = opinions.by_kind(self.millionths)
+        needs = [tuple(mask & self.open_to for mask in masks) for masks in opinions.needs]
+        self.able = [kind for kind, masks in enumerate(needs) if masks and all(masks) and self.days[kind]]
+        suits = opinions.best[self.able].astype(np.int64)
+        suits[:, [place for place in range(len(cards)) if not self.open_to >> place & 1]] = 0
+        firsts: dict[int, int] = {}
+        for masks, days in opinions.days_by_choice(self.days):
+            asked = sum(map(bool, masks))
+            for mask in masks if days else ():
+                if within := mask & self.open_to:
+                    firsts[within] = firsts.get(within, 0) + days * opinions.shares // asked
+        self.instance = Instance(
+            days=self.days[self.able],
+            needs=tuple(needs[kind] for kind in self.able),
+            suits=suits,
+            owned=mask_of(cards, request.owned),
+            locked=mask_of(cards, request.lock),
+            prized=prized,
+            costs=_costs(request, cards),
+            firsts=tuple(firsts),
+            weights=tuple(firsts.values()),
+        )
+
+    @property
+    def most_right(self) -> int:
+        return sum(self.instance.weights)
+
+    def _asked(self, asks_right: bool) -> Instance:
+        """What is to be solved: where it need not be right, nothing is a first choice."""
+        return self.instance if asks_right else replace(self.instance, firsts=(), weights=())
+
+    @cached_property
+    def _small(self) -> Instance:
+        return by_needs(self.instance)
+
+    def solved(self, at_most: int | None, right: Fraction) -> Solution:
+        return solve(self._asked(bool(right)), at_most, right)
+
+    def curve(self, asks_right: bool) -> Sequence[Most]:
+        small, _ = reduced(self._asked(asks_right))
+        return curve_of(small if asks_right else by_needs(small))
+
+    def answers(self, chosen: int) -> NDArray[np.bool_]:
+        done = np.zeros(len(self.days), dtype=np.bool_)
+        done[self.able] = self.instance.answered(chosen)
+        return done
+
+    def reach(self, chosen: int) -> int:
+        return int(self._small.days[np.array(self._small.answered(chosen), dtype=np.bool_)].sum())
+
+    def right(self, chosen: int) -> int:
+        return self.instance.right(chosen)
+
+    def hit(self, kind: int, chosen: int) -> tuple[int, int]:
+        masks = self.lead.firsts(kind)
+        return sum(bool(mask & chosen) for mask in masks), len(masks)
+
+    def ways(self, chosen: int, answered: Sequence[int], asks_right: bool) -> Iterator[tuple[int, Way]]:
+        opinions, picked = self.lead, list(bits(chosen))
+        standing = opinions.best[list(answered)][:, picked].astype(np.int64)
+        choices = opinions.choice_of[list(answered)]
+        if asks_right and picked:
+            firsts = [[sum(mask >> place & 1 for mask in masks) for place in picked] for masks in opinions.choices]
+            standing = standing + _FAR * np.array(firsts, dtype=np.int64)[choices] * (standing > 0)
+        for kind, choice, of_kind in zip(answered, choices.tolist(), standing, strict=True):
+            card, masks = picked[int(of_kind.argmax())], opinions.choices[choice]
+            book, call = opinions.deciding(kind, card)
+            hit, asked = sum(1 for mask in masks if mask & chosen), sum(map(bool, masks))
+            yield kind, Way((opinions.cards[card],), hit, asked, call.grade, book, (call,))
+
+    def first_choices(self, chosen: int) -> Iterator[FirstChoices]:
+        for masks, days in self.lead.days_by_choice(self.days):
+            listed = [(book, mask & chosen) for book, mask in zip(self.lead.books, masks, strict=True) if mask]
+            if days and listed:
+                yield FirstChoices(days, tuple(listed))
+
+    def why_none(self, kind: int) -> tuple[Open, tuple[Rulebook, ...]]:
+        if kind in self.able:
+            return Open.AT_MOST, ()
+        return self.lead.why_none(kind, ((1 << len(self.pieces)) - 1) & ~self.open_to)
+
+    def order(self, chosen: int, asks_right: bool) -> list[Step]:
+        return buying_order(self._small, chosen, asks_right)
+
+    def stand_ins(self, chosen: int, place: int, target: int) -> int:
+        return stand_ins(self._small, chosen, place, target) & self.open_to
+
+    def schools_for(self, chosen: int) -> list[list[Rulebook]]:
+        return self.lead.schools_for(chosen)
+
+
+def _costs(request: Request, cards: Sequence[Card]) -> tuple[int, ...]:
+    cents = dict(request.cents)
+    return tuple(cents.get(card.id, 0) for card in cards) if cents else ()
+
+
+def colours_of(request: Request, opinions: Opinions) -> Colours:
+    """The problem of the colours of one category.
+
+    Cards that serve a day or more in fresh water and in salt are preferred, where `salt` is told.
+    """
+    prized = 0
+    if request.salt:
+        days, salt = millionths_of(request.days) / MILLION, np.array(request.salt)
+        met = opinions.best[opinions.kind_of] > 0
+        both = (days[~salt] @ met[~salt] >= 1) & (days[salt] @ met[salt] >= 1)
+        prized = row_masks(both[None, :])[0]
+    return Colours(request, opinions, prized)
