@@ -7,8 +7,8 @@ from typing import Any, Final
 
 from tackle.colours.palette import house_palette
 from tackle.commands.fields import SCHOOLS, schools_of
-from tackle.schools.evaluation import Verdict, rank
-from tackle.schools.first_word import start_of
+from tackle.schools.evaluation import Verdict
+from tackle.schools.first_word import Asked, ask
 from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.situation import read_situation
 from tackle.typed import ANYTHING, Record
@@ -29,10 +29,10 @@ def advise(request: Mapping[str, Any]) -> dict[str, Any]:
     situation = read_situation(asked["situation"])
     followed = schools_of(asked["schools"], house_rulebooks())
     cards = house_palette().sold_in(situation.category)
-    ranked = {school: rank(book, cards, situation) for school, book in house_rulebooks().items()}
-    start = start_of(situation, [(book, ranked[book.id]) for book in followed])
+    every = ask(house_rulebooks().values(), cards, situation)
+    start = Asked(situation, cards, [(book, said) for book, said in every.ranked if book in followed]).start()
     return {
-        "verdicts": {school: [_verdict(verdict) for verdict in verdicts] for school, verdicts in ranked.items()},
+        "verdicts": {book.id: [_verdict(verdict) for verdict in said] for book, said in every.ranked},
         "start": start
         and {
             "colour": start.card.id,

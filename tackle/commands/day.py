@@ -9,10 +9,11 @@ from tackle.colours.card import Card
 from tackle.colours.palette import Palette, house_palette
 from tackle.commands.colour import read_colour
 from tackle.commands.fields import CATEGORY, SCHOOLS, rows, schools_of
-from tackle.day.tray import Begin, DayTray, Have, Hour, TrayPiece, pack
+from tackle.day.tray import Begin, DayTray, Have, Hour, RodPiece, pack
 from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.situation import Situation, read_situation
 from tackle.typed import ANYTHING, Maybe, Number, Record, Several, Text, Whole
+from tackle.vocabulary import CATEGORIES
 
 __all__ = ["day"]
 
@@ -75,37 +76,38 @@ def _as_json(tray: DayTray, hours: list[Hour]) -> dict[str, Any]:
         "right_hours": round(tray.right_hours, 6),
         "status": "optimal" if tray.proved else "bounded",
         "hours": [
-            {"at": hour.at, "first": {category: _begin(begin) for category, begin in firsts.items()}}
+            {"at": hour.at, "first": {category: _begin(category, begin) for category, begin in firsts.items()}}
             for hour, firsts in zip(hours, tray.firsts, strict=True)
         ],
         "changes": [
             {
                 "at": hours[change.index].at,
                 "category": change.category,
-                "from": change.was.id,
+                "from": change.was.card.id,
                 "to": change.now.card.id,
                 "why": _why(hours[change.index - 1].situation, hours[change.index].situation, change.now),
             }
             for change in tray.changes
+            if change.was.card is not change.now.card
         ],
     }
 
 
-def _rod(one: TrayPiece) -> dict[str, Any]:
+def _rod(one: RodPiece) -> dict[str, Any]:
     return {
         "category": one.category,
         "colour": one.card.id,
-        "with": None,
+        "with": one.trailer and one.trailer.id,
         "hours": one.hours,
         "right_hours": round(one.right_hours, 6),
     }
 
 
-def _begin(begin: Begin | None) -> dict[str, Any] | None:
+def _begin(category: str, begin: Begin | None) -> dict[str, Any] | None:
     if begin is None:
         return None
-    told = {"colour": begin.card.id, "grade": begin.grade.value, "school": begin.book.id, "why": begin.call.why}
-    return told
+    told = {"colour": begin.card.id, "grade": begin.grade.value, "school": begin.book.id, "why": begin.why}
+    return told | ({"with": begin.trailer and begin.trailer.id} if CATEGORIES[category].takes_trailer else {})
 
 
 def _why(was: Situation, now: Situation, begin: Begin) -> str:
@@ -117,4 +119,4 @@ def _why(was: Situation, now: Situation, begin: Begin) -> str:
     ]
     if was.visibility_in != now.visibility_in:
         other.append(f"visibility {now.visibility_in:g} in")
-    return f"{', '.join(other)}: {begin.call.why}" if other else begin.call.why
+    return f"{', '.join(other)}: {begin.why}" if other else begin.why

@@ -20,8 +20,8 @@ from tackle.learn.assumed import assumed
 from tackle.learn.book import word_of
 from tackle.learn.log import Turn, cell_of, merged, telling
 from tackle.learn.model import believed
-from tackle.schools.evaluation import Verdict, rank, reached_first
-from tackle.schools.first_word import in_order, voice_of
+from tackle.schools.evaluation import reached_first
+from tackle.schools.first_word import Asked, ask
 from tackle.schools.rulebook import Rulebook, house_rulebooks
 from tackle.situations.conditions import CONDITIONS
 from tackle.situations.situation import Situation, read_situation
@@ -52,7 +52,7 @@ class _Kind:
     """One kind of lure now: what is left of it in the tray, what the schools say, what the fish said, who says what."""
 
     situation: Situation
-    ranked: list[tuple[Rulebook, list[Verdict]]]
+    asked: Asked
     read: FishRead
     log: Mapping[str, float]  # how many times the average bites, by colour, where the log tells something
 
@@ -94,12 +94,12 @@ def _kind(
 ) -> _Kind:  # fmt: skip
     sold = palette.sold_in(category)
     cards = sorted(cards, key=lambda card: sold.index(card) if card in sold else len(sold))
-    ranked = [(book, rank(book, cards, situation)) for book in books]
-    order = in_order(situation, ranked, cards)
+    asked = ask(books, cards, situation)
+    order = asked.order()
     times = _log_says(category, situation, cards, books, noted)
     if times:
         order.sort(key=lambda card: -times.get(card.id, 1.0))
-    return _Kind(situation, ranked, read_fish(order, fished, situation, at), times)
+    return _Kind(situation, asked, read_fish(order, fished, situation, at), times)
 
 
 def _log_says(
@@ -149,7 +149,7 @@ def _said(kind: _Kind, card: Card) -> dict[str, Any]:
     """The reason for a colour, and who gives it."""
     if kind.log.get(card.id, 1.0) >= _NOTED:
         return {"why": reason("log-says", times=f"{kind.log[card.id]:.1f}"), "from": "log"}
-    voice = voice_of(card, kind.situation, kind.ranked)
+    voice = kind.asked.voice(card)
     return {"why": voice[1].call.why, "from": voice[0].id} if voice else {"why": "", "from": None}
 
 
@@ -160,7 +160,8 @@ def _with(
     if not trailers or not CATEGORIES[category].takes_trailer:
         return None
     on_it = replace(situation, category=TRAILER, with_tone=jig.tone)
-    return in_order(on_it, [(book, rank(book, trailers, on_it)) for book in books], trailers)[0].id
+    start = ask(books, trailers, on_it).first()
+    return start.card.id if start else None
 
 
 def _aboard_better(
@@ -169,16 +170,14 @@ def _aboard_better(
     """What is aboard and a first choice of a school where the tray has none of its first choices."""
     left = set(kind.read.order)
     lacking = []
-    for book in books:
-        verdicts = rank(book, palette.sold_in(category), kind.situation)
-        if left.isdisjoint(verdict.card for verdict in reached_first(verdicts)):
-            lacking.append((book, [verdict for verdict in reached_first(verdicts) if verdict.card in aboard]))
-    able = [card for card in aboard if any(v.card is card for _, verdicts in lacking for v in verdicts)]
-    if not able:
+    for book, verdicts in ask(books, palette.sold_in(category), kind.situation).ranked:
+        first = reached_first(verdicts)
+        if left.isdisjoint(verdict.card for verdict in first):
+            lacking.append((book, [verdict for verdict in first if verdict.card in aboard]))
+    start = Asked(kind.situation, aboard, lacking).start()
+    if start is None:
         return None
-    card = in_order(kind.situation, lacking, able)[0]
-    voice = voice_of(card, kind.situation, lacking)
-    return {"category": category, "colour": card.id, "why": voice[1].call.why if voice else ""}
+    return {"category": category, "colour": start.card.id, "why": start.verdict.call.why}
 
 
 def _pieces(

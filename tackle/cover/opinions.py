@@ -19,7 +19,7 @@ from tackle.cover.instance import bits, row_masks
 from tackle.cover.plan import Open
 from tackle.schools.call import Call
 from tackle.schools.evaluation import DayKinds, evaluate_kinds, first_choices, kinds_of, ranked, suitability
-from tackle.schools.first_word import Start, start_of
+from tackle.schools.first_word import Asked
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.columns import tabulate
 from tackle.situations.rows import mark_of_rows
@@ -113,17 +113,11 @@ class Opinions:
         book = self.books[place]
         return book, book.calls[self.decided[place, card, kind]]
 
-    def first_word(self, kind: int, situation: Situation, places: Sequence[int]) -> Start | None:
-        """The first word over some cards, by their places, on one situation of a kind of day."""
-        cards = [self.cards[place] for place in places]
-        picked = list(places)
-        return start_of(
-            situation,
-            [
-                (book, ranked(book, cards, self.decided[school, picked, kind], situation))
-                for school, book in enumerate(self.books)
-            ],
-        )
+    def asked(self, kind: int, situation: Situation, places: Sequence[int]) -> Asked:
+        """What the schools say of some cards, by their places, in one situation of a kind of day."""
+        cards, picked = [self.cards[place] for place in places], list(places)
+        said = [ranked(book, cards, self.decided[at, picked, kind], situation) for at, book in enumerate(self.books)]
+        return Asked(situation, cards, list(zip(self.books, said, strict=True)))
 
     def met_by(self, mask: int) -> NDArray[np.bool_]:
         """Which kinds of day some cards answer; shape (m,)."""

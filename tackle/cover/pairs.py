@@ -16,8 +16,8 @@ from numpy.typing import NDArray
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
 from tackle.cover.curve import Most
-from tackle.cover.instance import bits
-from tackle.cover.opinions import mask_of, opinions_of
+from tackle.cover.instance import Instance, bits
+from tackle.cover.opinions import Opinions, mask_of, opinions_of
 from tackle.cover.pair_search import (
     Need,
     PairProblem,
@@ -34,6 +34,7 @@ from tackle.cover.served import Way
 from tackle.cover.solution import Solution, Step
 from tackle.schools.call import Call
 from tackle.schools.evaluation import evaluate_kinds, kinds_beside, suitability
+from tackle.schools.first_word import Asked
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.columns import tabulate
 from tackle.situations.rows import millionths_of
@@ -47,9 +48,12 @@ _FAR = 1_000  # more than any suitability
 
 @dataclass(frozen=True, slots=True)
 class _On:
-    """What schools say on a jig of one tone, of all that trailers may show: `decided` (schools, shown, m), `suits`
-    (schools, m, shown); `choices`: by kind of day each school's first choices among the trailers sold, as bit sets."""
+    """What schools say on a jig of one tone: `opinions` of the trailers sold, with the kind among them of each of the m
+    kinds; of all that trailers may show `decided` (schools, shown, m) and `suits` (schools, m, shown); `choices`: by
+    kind each school's first choices among the trailers sold, as bit sets."""
 
+    opinions: Opinions
+    kinds: Sequence[int]
     decided: NDArray[np.int16]
     suits: NDArray[np.int8]
     choices: Sequence[tuple[int, ...]]
@@ -70,7 +74,7 @@ class Pairs(Problem):
         self._needs: dict[tuple[int, tuple[int, ...]], Need] = {}
         sold = palette.sold_in(TRAILER)
         shown = tuple(dict.fromkeys((*sold, *(palette.by_id[card.other_face] for card in sold if card.other_face))))
-        self.trailers = tuple(card for card in sold if card.id not in request.ban)
+        self.trailers = tuple(card for card in sold if card.id not in request.banned_of(TRAILER))
         self.pieces = (*((category, card) for card in self.jigs), *((TRAILER, card) for card in self.trailers))
         self.open_to = (1 << len(self.pieces)) - 1
         self.millionths = millionths_of(request.days)
@@ -101,7 +105,10 @@ class Pairs(Problem):
             firsts=tuple(firsts),
             weights=tuple(firsts.values()),
         )
-        self._able = [bool(needs) for needs in self.problem.needs()]
+        self._needs_of = self.problem.needs()
+
+    def lead_kind(self, kind: int) -> int:
+        return self._kinds[kind]
 
     @property
     def lead_days(self) -> NDArray[np.int64]:
@@ -124,12 +131,18 @@ class Pairs(Problem):
     def answers(self, chosen: int) -> NDArray[np.bool_]:
         return answered_by(self.problem, *self._split(chosen))
 
+    def suit(self, kind: int, place: int, chosen: int) -> int:
+        jigs, trailers = self._split(chosen)
+        if place < len(self.jigs):
+            return int(self._best[kind, place, trailers].max(initial=0))
+        return int(self._best[kind, jigs, place - len(self.jigs)].max(initial=0))
+
     def right(self, chosen: int) -> int:
         return right_by(self.problem, *self._split(chosen))
 
-    def hit(self, kind: int, chosen: int) -> tuple[int, int]:
-        told = [need for need in self.choices[kind] if need is not None]
-        return sum(bool(self._part(need, chosen)) for need in told), len(told)
+    def firsts_at(self, kind: int, chosen: int) -> list[tuple[Rulebook, int]]:
+        told = zip(self.books, self.choices[kind], strict=True)
+        return [(book, self._part(need, chosen)) for book, need in told if need is not None]
 
     def ways(self, chosen: int, answered: Sequence[int], asks_right: bool) -> Iterator[tuple[int, Way]]:
         jigs, trailers = self._split(chosen)
@@ -156,16 +169,13 @@ class Pairs(Problem):
         for needs, of_it in zip(self.choices, self.days.tolist(), strict=True):
             days[needs] = days.get(needs, 0) + of_it
         for needs, of_it in days.items():
-            listed = [
-                (book, self._part(need, chosen))
-                for book, need in zip(self.books, needs, strict=True)
-                if need is not None
-            ]
+            told = zip(self.books, needs, strict=True)
+            listed = [(book, self._part(need, chosen)) for book, need in told if need is not None]
             if of_it and listed:
                 yield FirstChoices(of_it, tuple(listed))
 
     def why_none(self, kind: int) -> tuple[Open, tuple[Rulebook, ...]]:
-        if self._able[kind]:
+        if self._needs_of[kind]:
             return Open.AT_MOST, ()
         banned = mask_of(self.lead.cards, frozenset(card.id for card in self.lead.cards if card not in self.jigs))
         of_jigs = self.lead.why_none(self._kinds[kind], banned)
@@ -190,6 +200,48 @@ class Pairs(Problem):
                 found |= 1 << other
         return found
 
+    def given(self, trailers: int) -> Instance:
+        """The problem of the jigs alone, where these trailers are there to be threaded on them."""
+        kept, needs = [], []
+        for kind, of_kind in enumerate(self._needs_of):
+            masks = tuple(_which(need, trailers) for need in of_kind)
+            if masks and all(masks):
+                kept.append(kind)
+                needs.append(masks)
+        firsts: dict[int, int] = {}
+        for first, weight in zip(self.problem.firsts, self.problem.weights, strict=True):
+            if mask := _which(first, trailers | 1 << len(self.trailers)):
+                firsts[mask] = firsts.get(mask, 0) + weight
+        suits = self._best[kept][:, :, list(bits(trailers))].max(axis=2, initial=0)
+        return Instance(
+            days=self.days[kept],
+            needs=tuple(needs),
+            suits=suits.astype(np.int64),
+            owned=self.problem.owned_jigs,
+            firsts=tuple(firsts),
+            weights=tuple(firsts.values()),
+        )
+
+    def on(self, jig: Card, situation: Situation, kind: int, trailers: int) -> Asked:
+        """What the schools say of some trailers on a jig, in one situation of a kind of day."""
+        on_it = self._on[jig.tone]
+        cards = on_it.opinions.cards
+        places = [cards.index(self.trailers[place]) for place in bits(trailers)]
+        told = replace(situation, category=TRAILER, with_tone=jig.tone)
+        return on_it.opinions.asked(on_it.kinds[kind], told, places)
+
+    def does(self, trailer: int) -> bool:
+        """Whether a trailer answers any day, or is part of a first choice."""
+        return bool(self._best[:, :, trailer].any()) or any(
+            of_jig >> trailer & 1 for first in self.problem.firsts for of_jig in first
+        )
+
+    def does_all_of(self, one: int, other: int) -> bool:
+        """Whether a trailer does whatever another does, and as well."""
+        return bool((self._best[:, :, one] >= self._best[:, :, other]).all()) and all(
+            of_jig >> one & 1 for first in self.problem.firsts for of_jig in first if of_jig >> other & 1
+        )
+
     def schools_for(self, chosen: int) -> list[list[Rulebook]]:
         jigs, trailers = self._split(chosen)
         met = np.asarray(self.problem.suits[:, :, jigs][:, :, :, trailers].any(axis=(2, 3)))
@@ -204,7 +256,7 @@ class Pairs(Problem):
         trailers, found = chosen >> len(self.jigs), 0
         for jig in bits(chosen & (1 << len(self.jigs)) - 1):
             with_it = need[jig] & trailers
-            if with_it or (need[jig] >> len(self.trailers) & 1 and trailers):
+            if with_it or need[jig] >> len(self.trailers) & 1:
                 found |= 1 << jig | with_it << len(self.jigs)
         return found
 
@@ -277,7 +329,14 @@ def _on(request: Request, asked: Sequence[Situation], tone: Tone, unsold: Sequen
         )  # fmt: skip
         decided.append(np.stack(of_faces))
     return _On(
+        opinions,
+        kinds,
         np.concatenate(decided, axis=1)[:, :, kinds],
         np.concatenate(suits, axis=2)[:, kinds],
         [opinions.choices[place] for place in opinions.choice_of[kinds].tolist()],
     )
+
+
+def _which(need: Need, trailers: int) -> int:
+    """The jigs that meet a need with some trailers."""
+    return sum(1 << jig for jig, of_jig in enumerate(need) if of_jig & trailers)

@@ -63,6 +63,10 @@ class Problem(ABC):
     def most_right(self) -> int:
         """The right days, in weights, that everything that may be chosen has together."""
 
+    def lead_kind(self, kind: int) -> int:
+        """The kind of day that one is for the colours, or the jigs, alone."""
+        return kind
+
     @property
     def lead_days(self) -> NDArray[np.int64]:
         """The days of each kind that there is for the colours, or the jigs, alone."""
@@ -81,12 +85,21 @@ class Problem(ABC):
         """Which kinds of day a set answers; shape (m,)."""
 
     @abstractmethod
+    def suit(self, kind: int, place: int, chosen: int) -> int:
+        """How well a piece suits, in hundredths, with the best of a set."""
+
+    @abstractmethod
     def right(self, chosen: int) -> int:
         """The right days of a set, in weights."""
 
     @abstractmethod
+    def firsts_at(self, kind: int, chosen: int) -> list[tuple[Rulebook, int]]:
+        """The schools that have a first choice on a kind of day, and which pieces of a set are part of one."""
+
     def hit(self, kind: int, chosen: int) -> tuple[int, int]:
         """Of how many schools a set has a first choice on a kind of day, and how many have any."""
+        told = self.firsts_at(kind, chosen)
+        return sum(bool(mask) for _, mask in told), len(told)
 
     @abstractmethod
     def ways(self, chosen: int, answered: Sequence[int], asks_right: bool) -> Iterator[tuple[int, Way]]:
@@ -178,12 +191,15 @@ class Colours(Problem):
     def reach(self, chosen: int) -> int:
         return int(self._small.days[np.array(self._small.answered(chosen), dtype=np.bool_)].sum())
 
+    def suit(self, kind: int, place: int, chosen: int) -> int:
+        return int(self.lead.best[kind, place])
+
     def right(self, chosen: int) -> int:
         return self.instance.right(chosen)
 
-    def hit(self, kind: int, chosen: int) -> tuple[int, int]:
-        masks = self.lead.firsts(kind)
-        return sum(bool(mask & chosen) for mask in masks), len(masks)
+    def firsts_at(self, kind: int, chosen: int) -> list[tuple[Rulebook, int]]:
+        masks = self.lead.choices[self.lead.choice_of[kind]]
+        return [(book, mask & chosen) for book, mask in zip(self.lead.books, masks, strict=True) if mask]
 
     def ways(self, chosen: int, answered: Sequence[int], asks_right: bool) -> Iterator[tuple[int, Way]]:
         opinions, picked = self.lead, list(bits(chosen))

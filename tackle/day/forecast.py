@@ -83,7 +83,7 @@ def situation_of(category: str, sky: Sky, visibility_in: float, stain: Stain, wa
         season=season_of(warm, northern),
         month=number,
         water_temp_f=warm,
-        depth_ft=water.depth_ft,
+        cover=water.mostly,
         forage=_eaten(month.food),
     )
 

@@ -17,10 +17,13 @@ _MOST_STEPS: Final = 200_000  # of the search: a tray of sixteen and eight rods 
 
 @dataclass(frozen=True, slots=True)
 class RodRow:
-    """A colour of the tray: by hour what it is worth as a first choice, and what it answers, in whole numbers."""
+    """A colour of the tray, or a jig with a trailer, and how many pieces there are of it: by hour what it is worth as a
+    first choice, and what it answers, in whole numbers."""
 
     category: str
     card: Card
+    trailer: Card | None
+    count: int
     right: tuple[int, ...]
     answered: tuple[int, ...]
 
@@ -34,16 +37,28 @@ class Tied:
     right: int
 
 
-def tie_on(rows: Sequence[RodRow], rods: int) -> list[Tied]:
+def tie_on(rows: Sequence[RodRow], rods: int, hours: Sequence[float]) -> list[Tied]:
     """The lures for so many rods: most right, then most answered, then most different roles, then the rows in order.
+    Rods beyond those that add anything take what else there is, first what serves most of the `hours`, one a row.
 
     Exact as long as the search is let finish, which it is for any tray that one carries.
     """
-    picked = _Search(rows, min(rods, len(rows))).best
+    most, picked = (0, 0, 0), tuple[int, ...]()
+    for count in range(1, min(rods, len(rows)) + 1):
+        found = _Search(rows, count)
+        if found.best is not None and found.worth > most:
+            most, picked = found.worth, found.best
+    for place in sorted(set(range(len(rows))).difference(picked), key=lambda place: (-hours[place], place)):
+        if len(picked) < rods and not any(_same(rows[place], rows[one]) for one in picked):
+            picked = (*picked, place)
     return [
         Tied(place, _best_of(rows, picked, place, answered=True), _best_of(rows, picked, place, answered=False))
         for place in picked
     ]
+
+
+def _same(one: RodRow, other: RodRow) -> bool:
+    return one.category == other.category and one.card is other.card
 
 
 def _best_of(rows: Sequence[RodRow], picked: Sequence[int], place: int, answered: bool) -> int:
@@ -62,32 +77,38 @@ class _Search:
 
     def __init__(self, rows: Sequence[RodRow], count: int) -> None:
         self.rows, self.count, self.steps = rows, count, 0
-        self.best: tuple[int, ...] = tuple(range(count))
-        self.worth = self._worth(self.best)
+        self.best: tuple[int, ...] | None = None
+        self.worth = (-1, -1, -1)
         self._go((), 0)
 
     def _go(self, picked: tuple[int, ...], at: int) -> None:
         self.steps += 1
         if len(picked) == self.count:
-            worth = self._worth(picked)
-            if worth > self.worth or (worth == self.worth and picked < self.best):
+            worth = _worth([self.rows[place] for place in picked])
+            if worth > self.worth:  # the rows are tried in their order, so that of equals the first is kept
                 self.best, self.worth = picked, worth
             return
         missing = self.count - len(picked)
         if len(self.rows) - at < missing or self.steps > _MOST_STEPS:
             return
         # At most what all that is left would make together.
-        if self._worth((*picked, *range(at, len(self.rows))))[:2] < self.worth[:2]:
+        if (
+            self.best is not None
+            and _worth([self.rows[place] for place in (*picked, *range(at, len(self.rows)))]) <= self.worth
+        ):
             return
-        self._go((*picked, at), at + 1)
+        mine = self.rows[at]
+        if sum(_same(self.rows[place], mine) for place in picked) < mine.count:
+            self._go((*picked, at), at + 1)
         self._go(picked, at + 1)
 
-    def _worth(self, picked: Sequence[int]) -> tuple[int, int, int]:
-        right = answered = 0
-        by_kind: dict[str, list[RodRow]] = {}
-        for place in picked:
-            by_kind.setdefault(self.rows[place].category, []).append(self.rows[place])
-        for listed in by_kind.values():
-            right += sum(map(max, zip(*(row.right for row in listed), strict=True)))
-            answered += sum(map(max, zip(*(row.answered for row in listed), strict=True)))
-        return right, answered, len({role_of(self.rows[place].card) for place in picked})
+
+def _worth(rows: Sequence[RodRow]) -> tuple[int, int, int]:
+    right = answered = 0
+    by_kind: dict[str, list[RodRow]] = {}
+    for row in rows:
+        by_kind.setdefault(row.category, []).append(row)
+    for listed in by_kind.values():
+        right += sum(map(max, zip(*(row.right for row in listed), strict=True)))
+        answered += sum(map(max, zip(*(row.answered for row in listed), strict=True)))
+    return right, answered, len({role_of(row.card) for row in rows})

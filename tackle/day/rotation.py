@@ -75,7 +75,7 @@ def _turns(opinions: Opinions, kind: int, situation: Situation, places: Sequence
     )
     if not standing:
         return None
-    start = opinions.first_word(kind, situation, places)
+    start = opinions.asked(kind, situation, places).start()
     book, call = (start.book, start.verdict.call) if start else opinions.deciding(kind, standing[0])
     ranked = [opinions.cards[place] for place in standing]
     if start:

@@ -1,45 +1,56 @@
 """The tray for one day: of what is owned the few pieces that answer its hours, and which of them to begin with when.
 
-Each hour counts once for each category. A category's hours hang on its own colours alone, so that the best of each
-size is found for each category by itself, and the room is shared out among them: what is compared (hours answered,
-hours right, colours, suitability, order) adds up over categories, term by term.
+Each hour counts once for each category. A trailer is part of its jig: where some are owned, a jig is answered and
+right together with one, as in the plan.
 """
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, field, replace
 from fractions import Fraction
 from typing import Final
 
-import numpy as np
-
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
-from tackle.cover.curve import best_of_size
-from tackle.cover.instance import Instance, bits, reduced
-from tackle.cover.opinions import Opinions, opinions_of
-from tackle.cover.solution import solve
+from tackle.cover.instance import bits
+from tackle.cover.opinions import opinions_of
+from tackle.cover.pairs import Pairs, pairs_of
+from tackle.cover.plan import Request
+from tackle.cover.problem import colours_of
+from tackle.day.choosing import Part, choose
 from tackle.day.rods import RodRow, tie_on
-from tackle.schools.call import Call
+from tackle.schools.evaluation import Verdict
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.rows import MILLION
-from tackle.situations.situation import Situation
+from tackle.situations.situation import Situation, in_category
 from tackle.situations.thrown import Thrown, thrown_by_default
-from tackle.vocabulary import Grade
+from tackle.vocabulary import CATEGORIES, TRAILER, Grade
 
-__all__ = ["Begin", "TrayChange", "Have", "Hour", "DayTray", "TrayPiece", "if_that_fails", "pack"]
+__all__ = ["Begin", "DayTray", "Have", "Hour", "RodPiece", "TrayChange", "TrayPiece", "if_that_fails", "kinds_thrown",
+           "pack"]  # fmt: skip
 
 MOST_PIECES: Final = 3  # of one colour: one is none, and a third lies in the other tray
+_SERVES_MUCH: Final = 2.0  # hours: what serves more comes in two pieces
 
 
 @dataclass(frozen=True, slots=True)
 class Hour:
-    """A part of the day: when it begins, how many hours it is, and its situation in any category."""
+    """A part of the day: when it begins, how many hours it is, and its situation; `own`: what is other for some
+    categories, such as how deep they work."""
 
     at: str
     hours: float
     situation: Situation
+    own: Mapping[str, Situation] = field(default_factory=dict)
+
+    def of(self, category: str) -> Situation:
+        """What the schools are asked of a category then."""
+        return self.own.get(category) or in_category(self.situation, category)
+
+    @property
+    def millionths(self) -> int:
+        return round(self.hours * MILLION)
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,22 +74,41 @@ class TrayPiece:
 
 
 @dataclass(frozen=True, slots=True)
+class RodPiece:
+    """What is tied on a rod, with the hours in which it is the best of those tied on."""
+
+    category: str
+    card: Card
+    trailer: Card | None
+    hours: float
+    right_hours: float
+
+
+@dataclass(frozen=True, slots=True)
 class Begin:
-    """What to begin an hour with in one category, and who says so."""
+    """What to begin an hour with in one category, who says so, and the trailer on a jig."""
 
     card: Card
     book: Rulebook
-    call: Call
-    grade: Grade
+    verdict: Verdict
+    trailer: Card | None = None
+
+    @property
+    def grade(self) -> Grade:
+        return self.verdict.grade
+
+    @property
+    def why(self) -> str:
+        return self.verdict.call.why
 
 
 @dataclass(frozen=True, slots=True)
 class TrayChange:
-    """At one of the hours, by its index, the colour to begin with becomes another."""
+    """At one of the hours, by its index, the colour to begin with becomes another, or the trailer on the same jig."""
 
     index: int
     category: str
-    was: Card
+    was: Begin
     now: Begin
 
 
@@ -94,43 +124,14 @@ class DayTray:
     firsts: tuple[dict[str, Begin | None], ...]
     drawn: tuple[dict[str, Begin | None], ...]  # the same, but what is as right as the first word stays on the rod
     changes: tuple[TrayChange, ...]
-    rods: tuple[TrayPiece, ...]  # what to tie on, each with the hours in which it is the best of them
+    rods: tuple[RodPiece, ...]
 
 
-@dataclass(frozen=True, slots=True)
-class _Part:
-    """One category of the day: what is owned of it, in the palette's order, what the schools say, and its instance."""
-
-    category: str
-    owned: tuple[Have, ...]
-    places: tuple[int, ...]  # of the owned cards among the opinions'
-    opinions: Opinions
-    instance: Instance
-    thrown: tuple[bool, ...]  # by hour
-
-    @property
-    def share(self) -> int:
-        return MILLION * self.opinions.shares
-
-    def first(self, index: int) -> list[int]:
-        """The first choices in an hour of each school that has any, among what is owned; 0: none of them is."""
-        if not self.thrown[index]:
-            return []
-        return [_squeezed(mask, self.places) for mask in self.opinions.firsts(self.kind_of(index))]
-
-    def kind_of(self, index: int) -> int:
-        """The kind of day that an hour is, among those of the opinions."""
-        return int(self.opinions.kind_of[index])
-
-
-# Hours answered, right, colours (fewer is better, so below 0), suitability, order: the greater is the better.
-_Worth = tuple[int, int, int, int, tuple[int, ...]]
-
-
-@dataclass(frozen=True, slots=True)
-class _Best:
-    chosen: int
-    worth: _Worth
+def kinds_thrown(categories: Sequence[str], have: Sequence[Have]) -> list[str]:
+    """The categories of a day, without trailers where they are threaded on its jigs."""
+    jigs = any(CATEGORIES[one].takes_trailer for one in categories)
+    trailers = any(one.category == TRAILER and one.count for one in have)
+    return [one for one in categories if one != TRAILER or not (jigs and trailers)]
 
 
 def pack(
@@ -146,253 +147,215 @@ def pack(
     """The tray of at most `room` pieces: most category-hours answered, then most right, then the fewest colours, then
     suitability, then the order of the categories and the palette's. Exact where it says so.
 
-    Room left over goes to second and third pieces, each to the colour with the most hours a piece. `rods`: for how many
-    something is tied on. `rules`: when each category is thrown, where the angler says otherwise than is usual.
+    Room left over goes to second and third pieces. `rods`: for how many something is tied on. `rules`: when each
+    category is thrown, where the angler says otherwise than is usual.
     """
     told = rules or {}
-    parts = [
-        _part(category, hours, have, books, palette, told.get(category) or thrown_by_default(category))
-        for category in categories
+    listed = kinds_thrown(categories, have)
+    days = [
+        _Kind(category, hours, have, books, palette, told.get(category) or thrown_by_default(category))
+        for category in listed
     ]
-    chosen, proved = _chosen(parts, room)
-    firsts = _begun(parts, chosen, hours)
-    thrown = _thrown_on(parts, firsts)
-    pieces = _with_spares(_pieces(parts, chosen, thrown, hours), have, room)
-    answered = sum(
-        int(part.instance.days[np.array(part.instance.answered(mask), dtype=np.bool_)].sum())
-        for part, mask in zip(parts, chosen, strict=True)
-    )
-    right = sum(Fraction(part.instance.right(mask), part.share) for part, mask in zip(parts, chosen, strict=True))
+    chosen, trailers, proved = choose([kind.part for kind in days], room)
+    for kind, mask in zip(days, chosen, strict=True):
+        kind.packed = mask
+    firsts = [{kind.category: kind.first(index) for kind in days} for index in range(len(hours))]
+    drawn = _drawn(days, firsts)
+    pieces = [piece for kind in days for piece in kind.pieces(drawn)]
+    pieces += _trailer_pieces([kind for kind in days if isinstance(kind.part, Pairs)], trailers, drawn)
+    pieces = _with_spares([piece for piece in pieces if piece.hours or piece.right_hours], have, room)
     return DayTray(
         pieces=tuple(pieces),
         expected_hours=sum(
-            _millionths(hour) for part in parts for hour, is_it in zip(hours, part.thrown, strict=True) if is_it
+            hour.millionths for kind in days for hour, is_it in zip(hours, kind.thrown, strict=True) if is_it
         )
         / MILLION,
-        answered_hours=answered / MILLION,
-        right_hours=float(right),
+        answered_hours=sum(kind.part.reach(kind.packed) for kind in days) / MILLION,
+        right_hours=float(sum((kind.right_hours(kind.packed) for kind in days), Fraction(0))),
         proved=proved,
         firsts=tuple(firsts),
-        drawn=tuple(thrown),
-        changes=tuple(_changes(thrown, categories)),
-        rods=tuple(_tied(parts, chosen, hours, rods)),
+        drawn=tuple(drawn),
+        changes=tuple(_changes(drawn, listed)),
+        rods=tuple(_tied(days, pieces, rods)),
     )
 
 
-def _part(
-    category: str, hours: Sequence[Hour], have: Sequence[Have], books: tuple[Rulebook, ...], palette: Palette,
-    rule: Thrown,
-) -> _Part:  # fmt: skip
-    situations = tuple(replace(hour.situation, category=category) for hour in hours)
-    opinions = opinions_of(category, books, situations, False, Grade.WORKS, palette)
-    mine = {one.card.id: one for one in have if one.category == category and one.count}
-    places = tuple(place for place, card in enumerate(opinions.cards) if card.id in mine)
-    owned = tuple(mine[opinions.cards[place].id] for place in places)
-    kinds = opinions.kind_of.tolist()
-    needs = [tuple(_squeezed(mask, places) for mask in opinions.needs[kind]) for kind in kinds]
-    thrown = tuple(rule.on(one) for one in situations)
-    able = [
-        index for index, masks in enumerate(needs)
-        if thrown[index] and masks and all(masks) and _millionths(hours[index])
-    ]  # fmt: skip
-    firsts: dict[int, int] = {}
-    for kind, hour, is_thrown in zip(kinds, hours, thrown, strict=True):
-        asked = opinions.firsts(kind) if is_thrown else []
-        for mask in asked:
-            if within := _squeezed(mask, places):
-                firsts[within] = firsts.get(within, 0) + _millionths(hour) * opinions.shares // len(asked)
-    suits = np.zeros((len(able), len(places)), dtype=np.int64)
-    if able and places:
-        suits[:] = opinions.best[np.ix_([kinds[index] for index in able], places)]
-    instance = Instance(
-        days=np.array([_millionths(hours[index]) for index in able], dtype=np.int64),
-        needs=tuple(needs[index] for index in able),
-        suits=suits,
-        owned=(1 << len(places)) - 1,
-        firsts=tuple(firsts),
-        weights=tuple(firsts.values()),
-    )
-    return _Part(category, owned, places, opinions, instance, thrown)
+class _Kind:
+    """One kind of lure on the day: what is owned of it and what the schools say, hour by hour."""
+
+    def __init__(
+        self, category: str, hours: Sequence[Hour], have: Sequence[Have], books: tuple[Rulebook, ...], palette: Palette,
+        rule: Thrown,
+    ) -> None:  # fmt: skip
+        self.category, self.hours = category, hours
+        self.situations = tuple(hour.of(category) for hour in hours)
+        self.thrown = tuple(rule.on(one) for one in self.situations)
+        mine, trailers = (
+            frozenset(one.card.id for one in have if one.category == place and one.count)
+            for place in (category, TRAILER)
+        )
+        request = Request(
+            category,
+            books,
+            self.situations,
+            tuple(hour.hours if is_it else 0.0 for hour, is_it in zip(hours, self.thrown, strict=True)),
+            owned=mine,
+            ban=palette.ids_in(category) - mine,
+            owned_trailers=trailers,
+            ban_trailers=palette.ids_in(TRAILER) - trailers,
+        )
+        self.part: Part
+        if CATEGORIES[category].takes_trailer and trailers:
+            self.part = pairs_of(request, palette)
+        else:
+            self.part = colours_of(request, opinions_of(category, books, self.situations, False, Grade.WORKS, palette))
+        self.packed = 0
+
+    @property
+    def trailers(self) -> int:
+        """The trailers packed, by their places among the trailers."""
+        return self.packed >> len(self.part.jigs) if isinstance(self.part, Pairs) else 0
+
+    @property
+    def cards(self) -> list[tuple[int, Card]]:
+        """The colours packed of the kind itself, by their places among the pieces."""
+        return [
+            (place, card)
+            for place in bits(self.packed)
+            for category, card in (self.part.pieces[place],)
+            if category == self.category
+        ]
+
+    def first(self, index: int) -> Begin | None:
+        """What to begin an hour with: the first word over what is packed."""
+        return self._begun(index, [card for _, card in self.cards]) if self.thrown[index] else None
+
+    def _begun(self, index: int, cards: Sequence[Card]) -> Begin | None:
+        lead = self.part.lead
+        kind, places = self.part.lead_kind(int(self.part.kind_of[index])), [lead.cards.index(card) for card in cards]
+        start = lead.asked(kind, self.situations[index], places).first()
+        if start is None:
+            return None
+        return Begin(start.card, start.book, start.verdict, self.trailer_on(index, start.card))
+
+    def trailer_on(self, index: int, jig: Card) -> Card | None:
+        """The trailer to thread on a jig in an hour: the first word over those packed."""
+        if not isinstance(self.part, Pairs) or not self.trailers:
+            return None
+        kind = int(self.part.kind_of[index])
+        start = self.part.on(jig, self.situations[index], kind, self.trailers).first()
+        return start.card if start else None
+
+    def kept(self, index: int, before: Begin | None, first: Begin | None) -> Begin | None:
+        """What stays on the rod: where the hour before's is as right as the first word, it is kept."""
+        if before is None or first is None or before.card is first.card:
+            return first
+        kind = int(self.part.kind_of[index])
+        places = {card: place for place, card in self.cards}
+
+        def right(card: Card) -> tuple[int, int]:
+            told = self.part.firsts_at(kind, self.packed)
+            return sum(mask >> places[card] & 1 for _, mask in told), self.part.suit(kind, places[card], self.packed)
+
+        if right(before.card) < right(first.card):
+            return first
+        return self._begun(index, [before.card])
+
+    def right_hours(self, chosen: int, part_of: int = -1) -> Fraction:
+        """The hours on which a set is right, by shares of the schools: those of some of its pieces."""
+        total = Fraction(0)
+        for index, hour in enumerate(self.hours):
+            told = self.part.firsts_at(int(self.part.kind_of[index]), chosen) if self.thrown[index] else []
+            if told:
+                total += Fraction(hour.millionths * sum(bool(mask & part_of) for _, mask in told), len(told) * MILLION)
+        return total
+
+    def pieces(self, drawn: Sequence[Mapping[str, Begin | None]]) -> Iterator[TrayPiece]:
+        """The colours packed of the kind itself, with the hours in which each is drawn."""
+        for place, card in self.cards:
+            serves = _hours(self.hours, [(one := row[self.category]) is not None and one.card is card for row in drawn])
+            yield TrayPiece(self.category, card, 1, serves, float(self.right_hours(self.packed, 1 << place)))
+
+    def rods(self, pieces: Sequence[TrayPiece]) -> Iterator[RodRow]:
+        """What of it can be tied on: each colour packed, or each jig with each trailer."""
+        counts = {one.card: one.count for one in pieces if one.category == self.category}
+        jigs = len(self.part.jigs) if isinstance(self.part, Pairs) else 0
+        for place, card in self.cards:
+            for trailer in bits(self.trailers) if self.trailers else (None,):
+                chosen = 1 << place if trailer is None else 1 << place | 1 << jigs + trailer
+                done = self.part.answers(chosen)
+                right, answered = [], []
+                for index, hour in enumerate(self.hours):
+                    kind, length = int(self.part.kind_of[index]), hour.millionths if self.thrown[index] else 0
+                    hit, asked = self.part.hit(kind, chosen)
+                    right.append(length * self.part.lead.shares * hit // asked if asked else 0)
+                    answered.append(length if done[kind] else 0)
+                with_it = self.part.pieces[jigs + trailer][1] if trailer is not None else None
+                if card in counts:
+                    yield RodRow(self.category, card, with_it, counts[card], tuple(right), tuple(answered))
 
 
-def _millionths(hour: Hour) -> int:
-    return round(hour.hours * MILLION)
+def _hours(hours: Sequence[Hour], which: Sequence[bool]) -> float:
+    return sum(hour.millionths for hour, is_it in zip(hours, which, strict=True) if is_it) / MILLION
 
 
-def _squeezed(mask: int, places: Sequence[int]) -> int:
-    return sum(1 << at for at, place in enumerate(places) if mask >> place & 1)
-
-
-def _chosen(parts: Sequence[_Part], room: int) -> tuple[list[int], bool]:
-    """For each part the colours of it that go in, and whether all of that was proved."""
-    whole = [solve(part.instance, None, Fraction(1)) for part in parts]
-    if sum(one.chosen.bit_count() for one in whole) <= room:
-        return [one.chosen for one in whole], all(one.proved for one in whole)
-    proved = True
-    tables: list[list[_Best]] = []
-    for part, one in zip(parts, whole, strict=True):
-        table, sure = _table(part, min(one.chosen.bit_count(), room))
-        tables.append(table)
-        proved &= sure
-    # The best of the parts so far, by how many pieces they take together.
-    best: dict[int, tuple[_Worth, list[int]]] = {0: ((0, 0, 0, 0, ()), [])}
-    before = 0
-    for part, table in zip(parts, tables, strict=True):
-        then: dict[int, tuple[_Worth, list[int]]] = {}
-        for taken, (worth, picked) in best.items():
-            for size, entry in enumerate(table):
-                if taken + size > room:
-                    break
-                total = _added(worth, entry.worth, before)
-                if taken + size not in then or total > then[taken + size][0]:
-                    then[taken + size] = (total, [*picked, entry.chosen])
-        best, before = then, before + len(part.owned)
-    return max(best.values(), key=lambda entry: entry[0])[1], proved
-
-
-def _table(part: _Part, most: int) -> tuple[list[_Best], bool]:
-    """For each size from none on, the best colours of a part."""
-    small, kept = reduced(part.instance)
-    table, proved = [_Best(0, (0, 0, 0, 0, ()))], True
-    for size in range(1, most + 1):
-        found, sure = best_of_size(small, size)
-        proved &= sure
-        chosen = sum(1 << kept[place] for place in bits(found))
-        days = int(part.instance.days[np.array(part.instance.answered(chosen), dtype=np.bool_)].sum())
-        right = part.instance.right(chosen)
-        order = tuple(-place for place in bits(chosen))
-        table.append(_Best(chosen, (days, right, -chosen.bit_count(), part.instance.value(chosen), order)))
-    return table, proved
-
-
-def _added(one: _Worth, other: _Worth, before: int) -> _Worth:
-    order = (*one[4], *(place - before for place in other[4]))
-    return one[0] + other[0], one[1] + other[1], one[2] + other[2], one[3] + other[3], order
-
-
-def _begun(parts: Sequence[_Part], chosen: Sequence[int], hours: Sequence[Hour]) -> list[dict[str, Begin | None]]:
-    """For each hour and category what to begin with: the first word over what is in the tray."""
-    return [
-        {part.category: _first(part, index, mask, hour) for part, mask in zip(parts, chosen, strict=True)}
-        for index, hour in enumerate(hours)
-    ]
-
-
-def _first(part: _Part, index: int, mask: int, hour: Hour) -> Begin | None:
-    """The first word; where no school reaches for anything there, what suits best."""
-    if not part.thrown[index]:
-        return None
-    kind, inside = part.kind_of(index), list(bits(mask))
-    places = [part.places[at] for at in inside]
-    start = part.opinions.first_word(kind, replace(hour.situation, category=part.category), places)
-    if start is not None:
-        return Begin(start.card, start.book, start.verdict.call, start.verdict.grade)
-    fit = [
-        (int(part.opinions.best[kind, part.places[at]]), -at)
-        for at in inside
-        if part.opinions.best[kind, part.places[at]]
-    ]
-    if not fit:
-        return None
-    at = -max(fit)[1]
-    book, call = part.opinions.deciding(kind, part.places[at])
-    return Begin(part.owned[at].card, book, call, call.grade)
-
-
-def _thrown_on(parts: Sequence[_Part], firsts: Sequence[dict[str, Begin | None]]) -> list[dict[str, Begin | None]]:
-    """What stays on the rod: where the hour before's is as right as the first word, it is kept."""
+def _drawn(days: Sequence[_Kind], firsts: Sequence[dict[str, Begin | None]]) -> list[dict[str, Begin | None]]:
     rows: list[dict[str, Begin | None]] = []
     for index, row in enumerate(firsts):
-        rows.append(
-            {
-                part.category: _kept(part, index, rows[-1][part.category] if rows else None, row[part.category])
-                for part in parts
-            }
-        )
+        before = rows[-1] if rows else {}
+        rows.append({kind.category: kind.kept(index, before.get(kind.category), row[kind.category]) for kind in days})
     return rows
 
 
-def _kept(part: _Part, index: int, before: Begin | None, first: Begin | None) -> Begin | None:
-    if before is None or first is None or before.card is first.card:
-        return first
-    kind = part.kind_of(index)
-    places = {have.card.id: at for at, have in enumerate(part.owned)}
-    was, now = places[before.card.id], places[first.card.id]
-
-    def right(at: int) -> tuple[int, int]:
-        return sum(mask >> at & 1 for mask in part.first(index)), int(part.opinions.best[kind, part.places[at]])
-
-    if right(was) < right(now):
-        return first
-    book, call = part.opinions.deciding(kind, part.places[was])
-    return Begin(before.card, book, call, call.grade)
-
-
-def _pieces(
-    parts: Sequence[_Part], chosen: Sequence[int], firsts: Sequence[dict[str, Begin | None]], hours: Sequence[Hour]
-) -> list[TrayPiece]:
-    pieces = []
-    for part, mask in zip(parts, chosen, strict=True):
-        for at in bits(mask):
-            card = part.owned[at].card
-            serves = [
-                _millionths(hour) for hour, row in zip(hours, firsts, strict=True)
-                if (begin := row[part.category]) and begin.card is card
-            ]  # fmt: skip
-            right = sum(
-                Fraction(_millionths(hour) * sum(first >> at & 1 for first in asked), len(asked) * MILLION)
-                for index, hour in enumerate(hours) if (asked := part.first(index))
-            )  # fmt: skip
-            pieces.append(TrayPiece(part.category, card, 1, sum(serves) / MILLION, float(right)))
-    return pieces
+def _trailer_pieces(
+    days: Sequence[_Kind], trailers: int, drawn: Sequence[Mapping[str, Begin | None]]
+) -> Iterator[TrayPiece]:
+    """The trailers packed: the hours, of all jigs together, in which each is threaded on, and on which it is right."""
+    for place in bits(trailers):
+        serves, right, card = 0.0, Fraction(0), None
+        for kind in days:
+            assert isinstance(kind.part, Pairs)
+            card = kind.part.trailers[place]
+            rows = [row[kind.category] for row in drawn]
+            serves += _hours(kind.hours, [one is not None and one.trailer is card for one in rows])
+            right += kind.right_hours(kind.packed, 1 << len(kind.part.jigs) + place)
+        assert card is not None
+        yield TrayPiece(TRAILER, card, 1, serves, float(right))
 
 
-def _tied(parts: Sequence[_Part], chosen: Sequence[int], hours: Sequence[Hour], rods: int) -> list[TrayPiece]:
-    """The lures of the tray to tie on."""
-    packed = [(part, at) for part, mask in zip(parts, chosen, strict=True) for at in bits(mask)]
-    rows = [_rod_row(part, part.places[at], at, hours) for part, at in packed]
-    share = MILLION * parts[0].opinions.shares if parts else MILLION
-    return [
-        TrayPiece(rows[one.place].category, rows[one.place].card, 1, one.answered / MILLION, one.right / share)
-        for one in tie_on(rows, rods)
-    ]
-
-
-def _rod_row(part: _Part, place: int, at: int, hours: Sequence[Hour]) -> RodRow:
-    right, answered = [], []
-    for index, hour in enumerate(hours):
-        asked, length = part.first(index), _millionths(hour)
-        first = sum(mask >> at & 1 for mask in asked)
-        right.append(length * part.opinions.shares * first // len(asked) if asked else 0)
-        fits = part.thrown[index] and part.opinions.best[part.kind_of(index), place]
-        answered.append(length if fits else 0)
-    return RodRow(part.category, part.owned[at].card, tuple(right), tuple(answered))
+def _tied(days: Sequence[_Kind], pieces: Sequence[TrayPiece], rods: int) -> Iterator[RodPiece]:
+    """The lures of the tray to tie on: what makes most hours right, then what serves most."""
+    rows = [row for kind in days for row in kind.rods(pieces)]
+    share = MILLION * days[0].part.lead.shares if days else MILLION
+    hours = {(one.category, one.card): one.hours for one in pieces}
+    for one in tie_on(rows, rods, [hours[row.category, row.card] for row in rows]):
+        row = rows[one.place]
+        yield RodPiece(row.category, row.card, row.trailer, one.answered / MILLION, one.right / share)
 
 
 def _with_spares(pieces: list[TrayPiece], have: Sequence[Have], room: int) -> list[TrayPiece]:
+    """Room left over: a second piece of what serves much, then one at a time to what has the most hours a piece."""
     owned = {(one.category, one.card.id): one.count for one in have}
-    left = room - len(pieces)
-    while left > 0:
-        able = [
-            (piece.hours / piece.count, -at) for at, piece in enumerate(pieces)
-            if piece.hours and piece.count < min(MOST_PIECES, owned[piece.category, piece.card.id])
-        ]  # fmt: skip
-        if not able:
-            break
-        at = -max(able)[1]
-        pieces[at] = replace(pieces[at], count=pieces[at].count + 1)
-        left -= 1
+    for second in (True, False):
+        while sum(piece.count for piece in pieces) < room:
+            able = [
+                (piece.hours / piece.count, -at) for at, piece in enumerate(pieces)
+                if piece.hours and piece.count < min(MOST_PIECES, owned[piece.category, piece.card.id])
+                and (not second or (piece.count == 1 and piece.hours > _SERVES_MUCH))
+            ]  # fmt: skip
+            if not able:
+                break
+            at = -max(able)[1]
+            pieces[at] = replace(pieces[at], count=pieces[at].count + 1)
     return pieces
 
 
-def _changes(firsts: Sequence[dict[str, Begin | None]], categories: Sequence[str]) -> list[TrayChange]:
-    found = []
-    for index in range(1, len(firsts)):
+def _changes(rows: Sequence[Mapping[str, Begin | None]], categories: Sequence[str]) -> Iterator[TrayChange]:
+    for index in range(1, len(rows)):
         for category in categories:
-            was, now = firsts[index - 1][category], firsts[index][category]
-            if was and now and was.card is not now.card:
-                found.append(TrayChange(index, category, was.card, now))
-    return found
+            was, now = rows[index - 1][category], rows[index][category]
+            if was and now and (was.card is not now.card or was.trailer is not now.trailer):
+                yield TrayChange(index, category, was, now)
 
 
 def if_that_fails(
@@ -406,6 +369,8 @@ def if_that_fails(
 ) -> dict[str, Card]:
     """For each category the colour to fall back on: what a tray would begin with of all that is not in this one."""
     taken = {(piece.category, piece.card.id) for piece in tray.pieces}
-    rest = [one for one in have if (one.category, one.card.id) not in taken]
-    second = pack(hours, categories, rest, books, palette, len(categories), rules=rules)
-    return {piece.category: piece.card for piece in reversed(second.pieces) if piece.hours}
+    listed = kinds_thrown(categories, have)
+    rest = [one for one in have if (one.category, one.card.id) not in taken or (one.category == TRAILER not in listed)]
+    second = pack(hours, listed, rest, books, palette, 2 * len(listed), rules=rules)
+    found = {piece.category: piece.card for piece in reversed(second.pieces) if piece.hours}
+    return {category: card for category, card in found.items() if category in listed}

@@ -8,8 +8,8 @@ from typing import Final
 
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
-from tackle.schools.evaluation import Verdict, rank
-from tackle.schools.first_word import Start, start_of
+from tackle.schools.evaluation import Verdict
+from tackle.schools.first_word import Asked, Start, ask
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.situation import Situation
 from tackle.vocabulary import Grade
@@ -54,7 +54,7 @@ class Counsel:
 def counsel(situation: Situation, palette: Palette, books: Sequence[Rulebook], followed: Sequence[Rulebook]) -> Counsel:
     """Every school's word on one situation. The colour to start with is that of the schools followed."""
     cards = palette.sold_in(situation.category)
-    ranked = [(book, rank(book, cards, situation)) for book in books]
+    ranked = ask(books, cards, situation).ranked
     said = [
         SchoolSaid(
             book,
@@ -63,7 +63,7 @@ def counsel(situation: Situation, palette: Palette, books: Sequence[Rulebook], f
         )
         for book, all_of in ranked
     ]
-    start = start_of(situation, [(book, all_of) for book, all_of in ranked if book in followed])
+    start = Asked(situation, cards, [(book, all_of) for book, all_of in ranked if book in followed]).start()
     grades = {(book.id, v.card.id): v for book, all_of in ranked for v in all_of}
     behind = [
         book for book in books if start and (v := grades.get((book.id, start.card.id))) and v.grade is Grade.GO_TO

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from functools import cache
 from pathlib import Path
@@ -12,13 +12,13 @@ from tackle.colours.card import Card
 from tackle.data import FOLDER, read_toml
 from tackle.data.entry import Entry
 from tackle.schools.call import Call
-from tackle.schools.evaluation import Verdict, reached_first
+from tackle.schools.evaluation import Verdict, rank, reached_first
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.conditions import CHOICES, CONDITIONS
 from tackle.situations.situation import Situation
 from tackle.vocabulary import CATEGORIES, Grade, Season, Tone
 
-__all__ = ["Start", "in_order", "load_weights", "named_of_told", "start_of", "voice_of"]
+__all__ = ["Asked", "Start", "ask", "load_weights", "named_of_told"]
 
 _CLARITY: Final = frozenset(("visibility_in", "sight_in", "norm_ratio"))
 _RESTS_ON: Final = {"depth_ratio": "depth_ft"}
@@ -54,72 +54,89 @@ class Weights:
     lead: tuple[Lead, ...]
 
 
-def start_of(situation: Situation, ranked: Sequence[tuple[Rulebook, Sequence[Verdict]]]) -> Start | None:
-    """The first word of some schools, each with its verdicts as `rank` gives them; None where none reaches for a card.
+class Asked:
+    """What some schools say of some cards in one situation: the one asker of every page, command and device.
 
-    Each school's first choices count by how much of what was told their call names, steeply, and schools that reach
-    for the same card add up.
+    `ranked`: each school with its verdicts as `rank` gives them. Its first choices count by how much of what was told
+    their call names, steeply, and schools that reach for the same card add up.
     """
-    votes, voices = _votes(situation, ranked)
-    if not votes:
-        return None
-    card = max(votes, key=lambda one: votes[one])
-    _, leader, verdict = voices[card]
-    return Start(
-        card, leader, verdict, tuple(book for book, said in ranked if book is not leader and _reaches(said, card))
-    )
+
+    def __init__(
+        self, situation: Situation, cards: Sequence[Card], ranked: Sequence[tuple[Rulebook, Sequence[Verdict]]]
+    ) -> None:
+        self.situation, self.cards, self.ranked = situation, tuple(cards), ranked
+        self._votes: dict[Card, float] = {}
+        self._voices: dict[Card, tuple[float, Rulebook, Verdict]] = {}
+        for book, verdicts in ranked:
+            for place, verdict in enumerate(reached_first(verdicts)):
+                counts = _weight(book, verdict.call, situation) / (1 + _LATER * place)
+                self._votes[verdict.card] = self._votes.get(verdict.card, 0.0) + counts
+                if verdict.card not in self._voices or counts > self._voices[verdict.card][0]:
+                    self._voices[verdict.card] = counts, book, verdict
+
+    def order(self) -> list[Card]:
+        """The cards from the first word on: other tones before versions of what stands already; what no school reaches
+        for comes after, and what none accepts last, both as they were given."""
+        works = {verdict.card for _, verdicts in self.ranked for verdict in verdicts if _accepts(verdict)}
+        later: dict[Card, float] = {}
+        for book, verdicts in self.ranked:
+            for verdict in verdicts:
+                if verdict.grade is Grade.GO_TO:
+                    later[verdict.card] = later.get(verdict.card, 0.0) + _weight(book, verdict.call, self.situation)
+        spoken = {card: place for place, card in enumerate(self._votes)}  # of as many votes, who speaks earlier
+        standing = sorted(
+            self.cards,
+            key=lambda card: (
+                -self._votes.get(card, 0.0), spoken.get(card, 0), -later.get(card, 0.0), card not in works
+            ),
+        )  # fmt: skip
+        best: dict[Tone, Card] = {}
+        for card in standing:
+            if card in works:
+                best.setdefault(card.tone, card)
+        fresh = list(best.values())
+        return [*fresh, *(card for card in standing if card not in fresh)]
+
+    def start(self) -> Start | None:
+        """The first word; None where no school reaches for a card."""
+        return self._start(self.order()[0]) if self._votes else None
+
+    def first(self) -> Start | None:
+        """The first word, or where no school reaches for a card, the first that one accepts; None where none does."""
+        return self._start(self.order()[0]) if self.cards else None
+
+    def _start(self, card: Card) -> Start | None:
+        voice = self.voice(card)
+        if voice is None:
+            return None
+        book, verdict = voice
+        behind = tuple(one for one, said in self.ranked if one is not book and _reaches(said, card))
+        return Start(card, book, verdict, behind)
+
+    def voice(self, card: Card) -> tuple[Rulebook, Verdict] | None:
+        """The school that speaks first of a card: that has it as a first choice by the call that counts most, or else
+        reaches for it, or accepts it; None where none does."""
+        if card in self._voices:
+            return self._voices[card][1:]
+        said = [
+            (verdict.grade is Grade.GO_TO, _weight(book, verdict.call, self.situation), -place, book, verdict)
+            for place, (book, verdicts) in enumerate(self.ranked)
+            for verdict in verdicts
+            if verdict.card is card and _accepts(verdict)
+        ]
+        if not said:
+            return None
+        *_, book, verdict = max(said, key=lambda one: one[:3])
+        return book, verdict
 
 
-def in_order(
-    situation: Situation, ranked: Sequence[tuple[Rulebook, Sequence[Verdict]]], cards: Sequence[Card]
-) -> list[Card]:
-    """Some cards from the first word on: other tones before versions of what stands already; what no school reaches for
-    comes after, and what none accepts last, both as they were given."""
-    votes, _ = _votes(situation, ranked)
-    works = {verdict.card for _, verdicts in ranked for verdict in verdicts if verdict.grade is not Grade.AVOID}
-    later: dict[Card, float] = {}
-    for book, verdicts in ranked:
-        for verdict in verdicts:
-            if verdict.grade is Grade.GO_TO:
-                later[verdict.card] = later.get(verdict.card, 0.0) + _weight(book, verdict.call, situation)
-    standing = sorted(cards, key=lambda card: (-votes.get(card, 0.0), -later.get(card, 0.0), card not in works))
-    best: dict[Tone, Card] = {}
-    for card in standing:
-        if card in works:
-            best.setdefault(card.tone, card)
-    fresh = list(best.values())
-    return [*fresh, *(card for card in standing if card not in fresh)]
+def ask(books: Iterable[Rulebook], cards: Sequence[Card], situation: Situation) -> Asked:
+    """Asks some schools of some cards, in the palette's order: what is sold of a category, or what is there."""
+    return Asked(situation, cards, [(book, rank(book, cards, situation)) for book in books])
 
 
-def voice_of(
-    card: Card, situation: Situation, ranked: Sequence[tuple[Rulebook, Sequence[Verdict]]]
-) -> tuple[Rulebook, Verdict] | None:
-    """The school that speaks first of a card: that reaches for it by the call that counts most, or else accepts it."""
-    said = [
-        (verdict.grade is Grade.GO_TO, _weight(book, verdict.call, situation), -place, book, verdict)
-        for place, (book, verdicts) in enumerate(ranked)
-        for verdict in verdicts
-        if verdict.card is card and verdict.grade is not Grade.AVOID
-    ]
-    if not said:
-        return None
-    *_, book, verdict = max(said, key=lambda one: one[:3])
-    return book, verdict
-
-
-def _votes(
-    situation: Situation, ranked: Sequence[tuple[Rulebook, Sequence[Verdict]]]
-) -> tuple[dict[Card, float], dict[Card, tuple[float, Rulebook, Verdict]]]:
-    """What the schools' first choices count together, and who counts most for each."""
-    votes: dict[Card, float] = {}
-    voices: dict[Card, tuple[float, Rulebook, Verdict]] = {}
-    for book, verdicts in ranked:
-        for place, verdict in enumerate(reached_first(verdicts)):
-            counts = _weight(book, verdict.call, situation) / (1 + _LATER * place)
-            votes[verdict.card] = votes.get(verdict.card, 0.0) + counts
-            if verdict.card not in voices or counts > voices[verdict.card][0]:
-                voices[verdict.card] = counts, book, verdict
-    return votes, voices
+def _accepts(verdict: Verdict) -> bool:
+    return verdict.grade is not Grade.AVOID
 
 
 def _reaches(verdicts: Sequence[Verdict], card: Card) -> bool:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any, ClassVar, Final
 
 from tackle.errors import Refused
@@ -29,7 +29,7 @@ from tackle.vocabulary import (
     Wind,
 )  # fmt: skip
 
-__all__ = ["Situation", "make_situation", "read_days", "read_situation"]
+__all__ = ["Situation", "in_category", "make_situation", "read_days", "read_situation"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -91,6 +91,18 @@ def make_situation(category: str, water: Water | None = None, **told: Any) -> Si
         known["norm_in"] = water.norm_in if water.relative else None
         known["target"] = water.target
     return Situation(category, **{**known, **told})
+
+
+def in_category(situation: Situation, category: str) -> Situation:
+    """The same for another kind of lure, as the maker of situations has it.
+
+    >>> there = make_situation("worm", visibility_in=30.0, light=Light.BRIGHT)
+    >>> in_category(there, "jig-trailer").with_tone
+    <Tone.GREEN_PUMPKIN: 'green-pumpkin'>
+    """
+    if category == TRAILER and situation.with_tone is None:
+        return replace(situation, category=category, with_tone=Tone.GREEN_PUMPKIN)
+    return replace(situation, category=category)
 
 
 _TOLD: Final = Record({"category": Maybe(Word(CATEGORIES)), **CONDITIONS})

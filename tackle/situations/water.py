@@ -79,6 +79,12 @@ class Water:
         closed = rules.trebles, rules.barbs, rules.lead, rules.night, sorted(rules.months), sorted(rules.categories)
         return self.name, self.salinity, self.depth_ft, self.norm_in, self.relative, self.target, closed
 
+    @property
+    def mostly(self) -> Cover | None:
+        """The cover that is more than half of it, where one is."""
+        most = max(self.cover, key=lambda one: self.cover[one], default=None)
+        return most if most and self.cover[most] * 2 > sum(self.cover.values()) else None
+
     def season(self, month: int) -> Season | None:
         """The season phase of a month, from its temperature; south of the equator the year is half a year off."""
         northern = northern_month(month, self.latitude)

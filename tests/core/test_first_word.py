@@ -11,8 +11,7 @@ from tackle.cover.opinions import opinions_of
 from tackle.data import FOLDER
 from tackle.errors import DataError
 from tackle.schools.counsel import counsel
-from tackle.schools.evaluation import rank
-from tackle.schools.first_word import load_weights, named_of_told, start_of
+from tackle.schools.first_word import ask, load_weights, named_of_told
 from tackle.schools.rulebook import house_rulebooks, read_rulebook
 from tackle.situations.situation import read_situation
 from tackle.vocabulary import CATEGORIES, Forage, Grade, Light, Season, ids
@@ -34,7 +33,7 @@ def of(said, category="worm", **when):
 def start(books, **told):
     situation = read_situation({"category": "worm", "visibility_in": 40, "light": "bright", **told})
     cards = PALETTE.sold_in("worm")
-    return start_of(situation, [(book, rank(book, cards, situation)) for book in books])
+    return ask(books, cards, situation).start()
 
 
 def test_what_names_more_of_what_was_told_is_heard_first():
@@ -73,15 +72,15 @@ def test_a_rule_of_ones_own_goes_before_the_books():
     situation = read_situation({"category": "finesse-worm", "visibility_in": 40, "light": "bright"})
     cards = PALETTE.sold_in("finesse-worm")
     books = [on_top(BOOKS["ladder"], tuple(own)), BOOKS["menu"]]
-    said = [(book, rank(book, cards, situation)) for book in books]
-    assert start_of(situation, said).verdict.call.why != "Mine."  # it is one for worms
+
+    assert ask(books, cards, situation).start().verdict.call.why != "Mine."  # it is one for worms
     worm = read_situation({"category": "worm", "visibility_in": 40, "light": "bright"})
     mine = read_calls(
         [{"id": "mine", "for": "worm", "want": {"tone": "brown"}, "grade": "go-to", "why": "Mine."}], "m", lifted=True
     )
     books = [on_top(BOOKS["ladder"], tuple(mine)), *list(BOOKS.values())[1:]]
-    said = [(book, rank(book, PALETTE.sold_in("worm"), worm)) for book in books]
-    assert start_of(worm, said).verdict.call.why == "Mine."
+
+    assert ask(books, PALETTE.sold_in("worm"), worm).start().verdict.call.why == "Mine."
 
 
 @pytest.mark.parametrize("seed", range(40))
@@ -101,7 +100,7 @@ def test_ask_the_command_the_tray_and_the_plan_say_the_same(seed):
     said = advise({"situation": asked})["start"]
     answer = counsel(situation, PALETTE, list(BOOKS.values()), list(BOOKS.values())).start
     opinions = opinions_of(situation.category, tuple(BOOKS.values()), (situation,), False, Grade.WORKS, PALETTE)
-    planned = opinions.first_word(0, situation, range(len(cards)))
+    planned = opinions.asked(0, situation, range(len(cards))).start()
     have = [{"category": situation.category, "colour": card.id, "count": 1} for card in cards]
     told = day({
         "categories": [situation.category], "room": len(cards), "hours": [{"at": "6:00", "situation": asked}],

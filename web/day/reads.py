@@ -1,7 +1,7 @@
 """Trips, and what the core says of one."""
 
 from collections import Counter
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import date
 from typing import Any
@@ -11,7 +11,7 @@ from django.shortcuts import get_object_or_404
 
 from tackle.colours.card import Card
 from tackle.day.forecast import Caution, Clarity, Sky, cautions, clarity_after, situation_of, usual_sky
-from tackle.day.tray import DayTray, Have, Hour, TrayPiece, if_that_fails, pack
+from tackle.day.tray import DayTray, Have, Hour, RodPiece, TrayPiece, if_that_fails, pack
 from tackle.situations.water import Water as CoreWater
 from tackle.vocabulary import Light, Stain, Wind
 from web.accounts.models import User
@@ -59,7 +59,7 @@ class Evening:
     tray: DayTray
     fallbacks: dict[str, Card]
     from_home: tuple[TrayPiece, ...]
-    rods: tuple[TrayPiece, ...]
+    rods: tuple[RodPiece, ...]
     cautions: tuple[Caution, ...]
     hours: tuple[Hour, ...]
 
@@ -80,12 +80,9 @@ def evening_from(basis: Basis, stock: tuple[Stock, ...], trip: Trip) -> Evening:
     visibility = trip.visibility_in or clarity.likely_in
     stain = Stain(trip.stain or month.stain)
     skies = tuple(_sky(trip, core, hour) for hour in trip.hours)
-    hours = tuple(
-        Hour(f"{sky.hour:02}:00", 1.0, situation_of(trip.categories[0], sky, visibility, stain, core, trip.date))
-        for sky in skies
-    )
-    aboard = _have(one for one in stock if one.aboard)
     thrown = [one for one in trip.categories if core.throws(one) and not core.forbidden.forbids(one)]
+    hours = tuple(_hour(trip, sky, thrown, visibility, stain, core) for sky in skies)
+    aboard = _have(one for one in stock if one.aboard)
     rules = {one: thrown_in(basis, one) for one in thrown}
     tray = pack(hours, thrown, aboard, basis.books, basis.palette, trip.room, trip.rods, rules)
     whole = pack(hours, thrown, _have(stock), basis.books, basis.palette, trip.room, rules=rules)
@@ -102,6 +99,12 @@ def evening_from(basis: Basis, stock: tuple[Stock, ...], trip: Trip) -> Evening:
         cautions=tuple(cautions(skies, month, trip.afoot)),
         hours=hours,
     )
+
+
+def _hour(trip: Trip, sky: Sky, thrown: Sequence[str], visibility_in: float, stain: Stain, water: CoreWater) -> Hour:
+    """What the schools are asked of an hour, each kind of lure as deep as it works there."""
+    own = {one: situation_of(one, sky, visibility_in, stain, water, trip.date) for one in (*thrown, trip.categories[0])}
+    return Hour(f"{sky.hour:02}:00", 1.0, own[trip.categories[0]], own)
 
 
 def _sky(trip: Trip, water: CoreWater, hour: int) -> Sky:

@@ -1,7 +1,7 @@
 """The Day step: the evening before, with its strip of hours and its tray."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from datetime import timedelta
 from itertools import groupby
 from typing import Any
@@ -176,7 +176,7 @@ def _beside(owner: User, evening: reads.Evening) -> list[str]:
     once."""
     found: list[str] = []
     for piece in evening.tray.pieces:
-        said = beside(piece.card, replace(evening.hours[0].situation, category=piece.category), owner.units, own=True)
+        said = beside(piece.card, evening.hours[0].of(piece.category), owner.units, own=True)
         found.append(next((words for words in said if words not in found), ""))
     return found
 
@@ -193,10 +193,10 @@ def _spans(evening: reads.Evening, category: str) -> list[Span]:
     begins = [row[category] for row in evening.tray.drawn]
     spans: list[Span] = []
     at = 0
-    for card, run in groupby(begins, key=lambda begin: begin.card if begin else None):
+    for begun, run in groupby(begins, key=lambda begin: (begin.card, begin.trailer) if begin else None):
         members: Sequence[Begin | None] = list(run)
         before = spans[-1].begin if spans else None
-        changed = bool(card and before and before.card is not card)
+        changed = bool(begun and before and (before.card, before.trailer) != begun)
         spans.append(Span(len(members), evening.hours[at].at, members[0], changed))
         at += len(members)
     return spans

@@ -1,0 +1,168 @@
+"""What goes into a tray of so many pieces: most category-hours answered, then right, then the fewest colours.
+
+A category's hours hang on its own colours alone, and a jig's on its trailers beside, so that for each set of trailers
+the best of each size is found for each category by itself, and the room is shared out among them: what is compared
+(hours answered, hours right, colours, suitability, order) adds up over categories, term by term.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from fractions import Fraction
+from itertools import combinations
+from typing import Final
+
+import numpy as np
+
+from tackle.cover.curve import best_of_size
+from tackle.cover.instance import Instance, bits, reduced
+from tackle.cover.pairs import Pairs
+from tackle.cover.problem import Colours
+from tackle.cover.solution import Solution, solve
+
+__all__ = ["Part", "choose"]
+
+_MOST_SETS: Final = 4_000  # of trailers tried: past that nothing is called proved
+
+Part = Colours | Pairs
+
+# Hours answered, right, colours (fewer is better, so below 0), suitability, order: the greater is the better.
+_Worth = tuple[int, int, int, int, tuple[int, ...]]
+_NOTHING: Final[_Worth] = (0, 0, 0, 0, ())
+
+
+@dataclass(frozen=True, slots=True)
+class _Best:
+    chosen: int
+    worth: _Worth
+
+
+def choose(parts: Sequence[Part], room: int) -> tuple[list[int], int, bool]:
+    """For each part the pieces of it that go in, as a bit set of its own; the trailers among them, by their places; and
+    whether all of that was proved."""
+    pairs = [part for part in parts if isinstance(part, Pairs)]
+    search = _Search(parts)
+    if not pairs:
+        best = search.filled(0, room)
+        return best.chosen, 0, search.proved
+    able, every = _worth_having(pairs), (1 << len(pairs[0].trailers)) - 1
+    found: tuple[_Worth, _Filled, int] | None = None
+    tried = 0
+    for size in range(min(room, len(able)) + 1):
+        bound = search.filled(every, room - size).worth
+        if found and (bound[0], bound[1], bound[2] - size) < found[0][:3]:
+            break
+        for picked in combinations(able, size):
+            tried += 1
+            trailers = sum(1 << place for place in picked)
+            filled = search.filled(trailers, room - size)
+            answered, right, colours, value, order = filled.worth
+            places = (*order, *(-search.pieces - place for place in picked))
+            worth = answered, right, colours - size, value, places
+            if found is None or worth > found[0]:
+                found = worth, filled, trailers
+        if tried > _MOST_SETS:
+            search.proved = False
+            break
+    assert found is not None
+    chosen = [
+        mask | (found[2] << len(part.jigs) if isinstance(part, Pairs) else 0)
+        for part, mask in zip(parts, found[1].chosen, strict=True)
+    ]
+    return chosen, found[2], search.proved
+
+
+@dataclass(frozen=True, slots=True)
+class _Filled:
+    chosen: list[int]
+    worth: _Worth
+
+
+class _Search:
+    """The best colours of each part, for whatever trailers there are."""
+
+    def __init__(self, parts: Sequence[Part]) -> None:
+        self.parts, self.proved = parts, True
+        self.pieces = sum(map(_own, parts))
+        self._instances: dict[tuple[int, int], Instance] = {}
+        self._whole: dict[tuple[int, int], Solution] = {}
+        self._tables: dict[tuple[int, int], list[_Best]] = {}
+
+    def filled(self, trailers: int, room: int) -> _Filled:
+        """The best of all parts together in a room."""
+        keys = [(place, trailers if isinstance(part, Pairs) else 0) for place, part in enumerate(self.parts)]
+        whole = [self._solved(key) for key in keys]
+        if sum(one.chosen.bit_count() for one in whole) <= room:
+            worth, before = _NOTHING, 0
+            for key, part, one in zip(keys, self.parts, whole, strict=True):
+                worth, before = _added(worth, _worth(self._instance(key), one.chosen), before), before + _own(part)
+            return _Filled([one.chosen for one in whole], worth)
+        # The best of the parts so far, by how many pieces they take together.
+        best: dict[int, tuple[_Worth, list[int]]] = {0: (_NOTHING, [])}
+        before = 0
+        for key, part, one in zip(keys, self.parts, whole, strict=True):
+            then: dict[int, tuple[_Worth, list[int]]] = {}
+            table = self._table(key, one.chosen.bit_count())
+            for taken, (worth, picked) in best.items():
+                for size, entry in enumerate(table):
+                    if taken + size > room:
+                        break
+                    total = _added(worth, entry.worth, before)
+                    if taken + size not in then or total > then[taken + size][0]:
+                        then[taken + size] = (total, [*picked, entry.chosen])
+            best, before = then, before + _own(part)
+        worth, chosen = max(best.values(), key=lambda entry: entry[0])
+        return _Filled(chosen, worth)
+
+    def _instance(self, key: tuple[int, int]) -> Instance:
+        if key not in self._instances:
+            part = self.parts[key[0]]
+            self._instances[key] = part.given(key[1]) if isinstance(part, Pairs) else part.instance
+        return self._instances[key]
+
+    def _solved(self, key: tuple[int, int]) -> Solution:
+        if key not in self._whole:
+            self._whole[key] = solve(self._instance(key), None, Fraction(1))
+            self.proved &= self._whole[key].proved
+        return self._whole[key]
+
+    def _table(self, key: tuple[int, int], most: int) -> list[_Best]:
+        """For each size from none on, the best colours of a part."""
+        if key not in self._tables:
+            instance = self._instance(key)
+            small, kept = reduced(instance)
+            table = [_Best(0, _NOTHING)]
+            for size in range(1, most + 1):
+                picked, sure = best_of_size(small, size)
+                self.proved &= sure
+                chosen = sum(1 << kept[place] for place in bits(picked))
+                table.append(_Best(chosen, _worth(instance, chosen)))
+            self._tables[key] = table
+        return self._tables[key]
+
+
+def _own(part: Part) -> int:
+    """How many pieces there are of a part, but for trailers."""
+    return len(part.jigs) if isinstance(part, Pairs) else len(part.pieces)
+
+
+def _worth(instance: Instance, chosen: int) -> _Worth:
+    days = int(instance.days[np.array(instance.answered(chosen), dtype=np.bool_)].sum())
+    order = tuple(-place for place in bits(chosen))
+    return days, instance.right(chosen), -chosen.bit_count(), instance.value(chosen), order
+
+
+def _added(one: _Worth, other: _Worth, before: int) -> _Worth:
+    order = (*one[4], *(place - before for place in other[4]))
+    return one[0] + other[0], one[1] + other[1], one[2] + other[2], one[3] + other[3], order
+
+
+def _worth_having(pairs: Sequence[Pairs]) -> list[int]:
+    """The trailers that no earlier one stands in for, on any jig and any day."""
+    kept: list[int] = []
+    for place in range(len(pairs[0].trailers)):
+        does = any(part.does(place) for part in pairs)
+        if does and not any(all(part.does_all_of(other, place) for part in pairs) for other in kept):
+            kept.append(place)
+    return kept
