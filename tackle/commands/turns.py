@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-import math
 import re
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from datetime import datetime
 from typing import Any, Final
 
@@ -14,23 +13,18 @@ from tackle.colours.palette import Palette, house_palette
 from tackle.commands.fields import CATEGORY, SCHOOLS, rows, schools_of
 from tackle.commands.learn import read_turn
 from tackle.data import reason
-from tackle.day.fish import FishRead, FishTurn, read_fish
+from tackle.day.fish import FishTurn
+from tackle.day.now import aboard_better, kind_now, trailer_on
 from tackle.errors import Refused
-from tackle.learn.assumed import assumed
-from tackle.learn.book import word_of
-from tackle.learn.log import Turn, cell_of, merged, telling
-from tackle.learn.model import believed
-from tackle.schools.evaluation import reached_first
-from tackle.schools.first_word import Asked, ask
-from tackle.schools.rulebook import Rulebook, house_rulebooks
+from tackle.learn.log import Turn
+from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.conditions import CONDITIONS
-from tackle.situations.situation import Situation, read_situation
+from tackle.situations.situation import read_situation
 from tackle.typed import ANYTHING, Maybe, Number, Record, Several, Table, Text, Whole
 from tackle.vocabulary import CATEGORIES, TRAILER
 
 __all__ = ["turns"]
 
-_NOTED: Final = 1.15  # times the average: from here on the log is named
 _WHEN: Final = Text(16, 16, re.compile(r"\d{4}-\d{2}-\d{2}T\d{2}:\d{2}"), "a time such as 2026-05-02T07:00")
 _COUNT: Final = Maybe(Whole(0, 100_000), 1)
 _CAME: Final = Maybe(Whole(0, 1_000), 0)
@@ -47,16 +41,6 @@ _TURN: Final = Record({
 })  # fmt: skip
 
 
-@dataclass(frozen=True, slots=True)
-class _Kind:
-    """One kind of lure now: what is left of it in the tray, what the schools say, what the fish said, who says what."""
-
-    situation: Situation
-    asked: Asked
-    read: FishRead
-    log: Mapping[str, float]  # how many times the average bites, by colour, where the log tells something
-
-
 def turns(request: Mapping[str, Any]) -> dict[str, Any]:
     """What to throw now. Raises Refused.
 
@@ -71,7 +55,8 @@ def turns(request: Mapping[str, Any]) -> dict[str, Any]:
     books = schools_of(asked["schools"], house_rulebooks())
     fished, gone = _turns(asked["turns"], palette)
     tray = _pieces(asked["tray"], "tray", palette, gone)
-    trailers = tray.pop(TRAILER, []) if any(CATEGORIES[one].takes_trailer for one in asked["categories"]) else []
+    jigs = any(CATEGORIES[one].takes_trailer for one in asked["categories"])
+    trailers = sorted(tray.pop(TRAILER, []) if jigs else [], key=palette.sold_in(TRAILER).index)
     listed = [one for one in asked["categories"] if not (one == TRAILER and trailers)]
     rod = asked["rod"]
     listed = [rod, *(one for one in listed if one != rod)] if rod else listed
@@ -83,101 +68,27 @@ def turns(request: Mapping[str, Any]) -> dict[str, Any]:
             situation = replace(situation, pace=asked["pace"])
         mine = [turn for turn in fished if turn.category == category]
         noted = [turn for where, turn in log if where in (None, category)]
-        kinds[category] = _kind(category, situation, tray.get(category, []), books, mine, noted, at, palette)
+        kinds[category] = kind_now(situation, tray.get(category, []), books, mine, noted, at, palette)
     spoken = next((category for category, kind in kinds.items() if kind.read.card), listed[0])
-    return _as_json(spoken, kinds, trailers, books, _pieces(asked["aboard"], "aboard", palette, {}), palette)
+    aboard = _pieces(asked["aboard"], "aboard", palette, {})
+    better = aboard_better(kinds[spoken], aboard.get(spoken, []), books, palette)
 
+    def piece(category: str, card: Card | None) -> dict[str, Any]:
+        why, who = kinds[category].said(card) if card else (reason("move"), None)
+        on_it = card and trailer_on(card, kinds[category].situation, trailers, books)
+        return {"category": category, "colour": card and card.id, "with": on_it and on_it.id, "why": why, "from": who}
 
-def _kind(
-    category: str, situation: Situation, cards: list[Card], books: Sequence[Rulebook], fished: list[FishTurn],
-    noted: list[Turn], at: datetime, palette: Palette,
-) -> _Kind:  # fmt: skip
-    sold = palette.sold_in(category)
-    cards = sorted(cards, key=lambda card: sold.index(card) if card in sold else len(sold))
-    asked = ask(books, cards, situation)
-    order = asked.order()
-    times = _log_says(category, situation, cards, books, noted)
-    if times:
-        order.sort(key=lambda card: -times.get(card.id, 1.0))
-    return _Kind(situation, asked, read_fish(order, fished, situation, at), times)
-
-
-def _log_says(
-    category: str, situation: Situation, cards: list[Card], books: Sequence[Rulebook], noted: list[Turn]
-) -> dict[str, float]:
-    """How many times the average bites each colour has by book and log together; none where the log tells nothing."""
-    ids = {card.id for card in cards}
-    mine = [turn for turn in merged(noted, assumed()) if turn.colour in ids]
-    if not telling(mine):
-        return {}
-    book = word_of(books, cards, category, [(situation, 1.0)])
-    belief = believed(mine, cards, book, assumed(), cell_of(situation, assumed()))
-    return {colour: math.exp(belief.middle(place)) for place, colour in enumerate(belief.colours)}
-
-
-def _as_json(
-    spoken: str, kinds: Mapping[str, _Kind], trailers: list[Card], books: Sequence[Rulebook],
-    aboard: Mapping[str, list[Card]], palette: Palette,
-) -> dict[str, Any]:  # fmt: skip
-    kind = kinds[spoken]
-    card = kind.read.card
-    said = _said(kind, card) if card else {"why": reason("move"), "from": None}
-    order = [
-        {
-            "category": category,
-            "colour": one.id,
-            "with": _with(category, one, kinds[category].situation, trailers, books),
-            **_said(kinds[category], one),
-            "tried": kinds[category].read.tried.get(one.id, 0),
-            "failed": kinds[category].read.failed.get(one.id, 0),
-        }
-        for category in (spoken, *(other for other in kinds if other != spoken))
-        for one in kinds[category].read.order
-    ]
     return {
-        "do": kind.read.do,
-        "category": spoken,
-        "colour": card and card.id,
-        "with": card and _with(spoken, card, kind.situation, trailers, books),
-        **said,
-        "order": order,
-        "aboard_better": _aboard_better(spoken, kind, aboard.get(spoken, []), books, palette),
+        "do": kinds[spoken].read.do,
+        **piece(spoken, kinds[spoken].read.card),
+        "order": [
+            piece(category, one)
+            | {"tried": kinds[category].read.tried.get(one.id, 0), "failed": kinds[category].read.failed.get(one.id, 0)}
+            for category in (spoken, *(other for other in kinds if other != spoken))
+            for one in kinds[category].read.order
+        ],
+        "aboard_better": better and {"category": spoken, "colour": better.card.id, "why": better.verdict.call.why},
     }
-
-
-def _said(kind: _Kind, card: Card) -> dict[str, Any]:
-    """The reason for a colour, and who gives it."""
-    if kind.log.get(card.id, 1.0) >= _NOTED:
-        return {"why": reason("log-says", times=f"{kind.log[card.id]:.1f}"), "from": "log"}
-    voice = kind.asked.voice(card)
-    return {"why": voice[1].call.why, "from": voice[0].id} if voice else {"why": "", "from": None}
-
-
-def _with(
-    category: str, jig: Card, situation: Situation, trailers: list[Card], books: Sequence[Rulebook]
-) -> str | None:
-    """The trailer to thread on a jig: the first word over those in the tray."""
-    if not trailers or not CATEGORIES[category].takes_trailer:
-        return None
-    on_it = replace(situation, category=TRAILER, with_tone=jig.tone)
-    start = ask(books, trailers, on_it).first()
-    return start.card.id if start else None
-
-
-def _aboard_better(
-    category: str, kind: _Kind, aboard: list[Card], books: Sequence[Rulebook], palette: Palette
-) -> dict[str, Any] | None:
-    """What is aboard and a first choice of a school where the tray has none of its first choices."""
-    left = set(kind.read.order)
-    lacking = []
-    for book, verdicts in ask(books, palette.sold_in(category), kind.situation).ranked:
-        first = reached_first(verdicts)
-        if left.isdisjoint(verdict.card for verdict in first):
-            lacking.append((book, [verdict for verdict in first if verdict.card in aboard]))
-    start = Asked(kind.situation, aboard, lacking).start()
-    if start is None:
-        return None
-    return {"category": category, "colour": start.card.id, "why": start.verdict.call.why}
 
 
 def _pieces(

@@ -19,10 +19,10 @@ from tackle.situations.depth import on_top
 from tackle.situations.situation import Situation
 from tackle.vocabulary import Light, Tone
 
-__all__ = ["FishTurn", "FishRead", "read_fish", "standing"]
+__all__ = ["FAST", "FishTurn", "FishRead", "is_step", "read_fish", "standing"]
 
 _FAILED_AFTER: Final = 5.0  # minutes
-_FAST: Final = frozenset((
+FAST: Final = frozenset((
     "shallow-crankbait", "deep-crankbait", "lipless-crankbait", "spinnerbait", "bladed-jig", "inline-spinner",
     "swim-jig",
 ))  # fmt: skip
@@ -144,7 +144,7 @@ def _near(told: _Told) -> Card | None:
     if told.last is None or not told.last.nearly:
         return None
     card, tried = told.last.card, {turn.card for turn in told.turns}
-    untried = [one for one in told.able if one not in tried and _is_step(card, one, told.now.category)]
+    untried = [one for one in told.able if one not in tried and is_step(card, one, told.now.category)]
     return nearest_step(card, untried)
 
 
@@ -158,7 +158,7 @@ def _loud(told: _Told) -> Card | None:
     now, warm = told.now, told.now.likely_temp_f
     clear = now.visibility_in > LOUD_FROM_IN and warm is not None and warm > LOUD_FROM_F
     midday = told.at.hour in _MIDDAY
-    if not (midday and clear and now.category in _FAST and loud_turn(now) and len(told.roles_failed) >= 2):
+    if not (midday and clear and now.category in FAST and loud_turn(now) and len(told.roles_failed) >= 2):
         return None
     return next((card for card in told.able if role_of(card) is Role.LOUD), None)
 
@@ -173,7 +173,7 @@ _RULES: Final[tuple[tuple[str, Callable[[_Told], Card | None]], ...]] = (
 )  # fmt: skip
 
 
-def _is_step(card: Card, other: Card, category: str) -> bool:
+def is_step(card: Card, other: Card, category: str) -> bool:
     """Whether another colour is a step in finish, opacity or belly; on the surface white and bone are one."""
     if card.finish is not other.finish or card.opacity is not other.opacity:
         return True

@@ -21,7 +21,7 @@ from tackle.schools.rulebook import Rulebook
 from tackle.situations.situation import Situation
 from tackle.vocabulary import Accent, Forage, Grade, Pace
 
-__all__ = ["Turns", "belly_of", "by_role", "loud_turn", "nearest_step", "turns_for"]
+__all__ = ["Turns", "belly_of", "by_role", "loud_turn", "nearest_step", "step_away", "turns_for"]
 
 LOUD_FROM_IN, LOUD_FROM_F = 60.0, 60.0  # clear and warm, as the guide has it
 _BELLIES: Final = frozenset((Accent.ORANGE_BELLY, Accent.PALE_BELLY, Accent.YELLOW_BELLY, Accent.CHARTREUSE_BELLY))
@@ -104,16 +104,15 @@ def nearest_step(card: Card, cards: Sequence[Card]) -> Card | None:
     """Of some cards the one a step away: of the same role, with as little as can be changed of finish, opacity or
     belly. None where nothing of that role is there."""
     same = [one for one in cards if one.id != card.id and role_of(one) is role_of(card)]
+    return min(same, key=lambda one: step_away(card, one), default=None)
 
-    def steps(one: Card) -> tuple[bool, int, bool, float]:
-        changed = (
-            (one.finish is not card.finish) + (one.opacity is not card.opacity) + (belly_of(one) != belly_of(card))
-        )
-        other = set(unlike_traits(card, one)) - {"finish", "opacity", "accents"}
-        # One thing changed is a step; nothing changed but the shade comes after that.
-        return one.tone is not card.tone, abs(changed - 1), bool(other), difference(card, one)
 
-    return min(same, key=steps, default=None)
+def step_away(card: Card, one: Card) -> tuple[bool, int, bool, float]:
+    """How far a colour is from another of its role; less is nearer."""
+    changed = (one.finish is not card.finish) + (one.opacity is not card.opacity) + (belly_of(one) != belly_of(card))
+    other = set(unlike_traits(card, one)) - {"finish", "opacity", "accents"}
+    # One thing changed is a step; nothing changed but the shade comes after that.
+    return one.tone is not card.tone, abs(changed - 1), bool(other), difference(card, one)
 
 
 def belly_of(card: Card) -> frozenset[Accent]:

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+import math
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache
 from pathlib import Path
+from types import MappingProxyType
 from typing import Final
 
 from tackle.colours.card import Card
@@ -18,12 +20,15 @@ from tackle.situations.conditions import CHOICES, CONDITIONS
 from tackle.situations.situation import Situation
 from tackle.vocabulary import CATEGORIES, Grade, Season, Tone
 
-__all__ = ["Asked", "Start", "ask", "load_weights", "named_of_told"]
+__all__ = [
+    "CLARITY", "LATER", "LIFTED", "RESTS_ON", "Asked", "Start", "ask", "house_weights", "load_weights", "named_of_told",
+    "named_where_told",
+]  # fmt: skip
 
-_CLARITY: Final = frozenset(("visibility_in", "sight_in", "norm_ratio"))
-_RESTS_ON: Final = {"depth_ratio": "depth_ft"}
-_LIFTED: Final = 100  # a rule of the angler's own goes before what a book says
-_LATER: Final = 0.01  # a later card of one call counts so much less, to leave no ties
+CLARITY: Final = frozenset(("visibility_in", "sight_in", "norm_ratio"))
+RESTS_ON: Final = {"depth_ratio": "depth_ft"}
+LIFTED: Final = 100  # a rule of the angler's own goes before what a book says
+LATER: Final = 0.01  # a later card of one call counts so much less, to leave no ties
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,10 +52,13 @@ class Lead:
 
 @dataclass(frozen=True, slots=True)
 class Weights:
-    """How calls are weighed: the power of what they name, and how many times a leading school counts."""
+    """How calls are weighed: the power of what they name, and how many times a leading school counts; beside a log how
+    far the first word is trusted and a warning heeded, as logarithms of a factor."""
 
     power: float
     leads: float
+    trusts: float
+    warns: float
     lead: tuple[Lead, ...]
 
 
@@ -69,14 +77,18 @@ class Asked:
         self._voices: dict[Card, tuple[float, Rulebook, Verdict]] = {}
         for book, verdicts in ranked:
             for place, verdict in enumerate(reached_first(verdicts)):
-                counts = _weight(book, verdict.call, situation) / (1 + _LATER * place)
+                counts = _weight(book, verdict.call, situation) / (1 + LATER * place)
                 self._votes[verdict.card] = self._votes.get(verdict.card, 0.0) + counts
                 if verdict.card not in self._voices or counts > self._voices[verdict.card][0]:
                     self._voices[verdict.card] = counts, book, verdict
 
-    def order(self) -> list[Card]:
+    def order(self, factors: Mapping[str, float] = MappingProxyType({})) -> list[Card]:
         """The cards from the first word on: other tones before versions of what stands already; what no school reaches
-        for comes after, and what none accepts last, both as they were given."""
+        for comes after, and what none accepts last, both as they were given.
+
+        `factors`: by card id how many times the average a log says that it gets. The book's word counts beside it as
+        much as `trusts`, less the further a card's votes are behind the first word's.
+        """
         works = {verdict.card for _, verdicts in self.ranked for verdict in verdicts if _accepts(verdict)}
         later: dict[Card, float] = {}
         for book, verdicts in self.ranked:
@@ -87,7 +99,8 @@ class Asked:
         standing = sorted(
             self.cards,
             key=lambda card: (
-                -self._votes.get(card, 0.0), spoken.get(card, 0), -later.get(card, 0.0), card not in works
+                -self._trust(card, factors, card in works) if factors else -self._votes.get(card, 0.0),
+                spoken.get(card, 0), -later.get(card, 0.0), card not in works,
             ),
         )  # fmt: skip
         best: dict[Tone, Card] = {}
@@ -96,6 +109,13 @@ class Asked:
                 best.setdefault(card.tone, card)
         fresh = list(best.values())
         return [*fresh, *(card for card in standing if card not in fresh)]
+
+    def _trust(self, card: Card, factors: Mapping[str, float], works: bool) -> float:
+        """How far a card is trusted by book and log together, as the logarithm of a factor."""
+        weights = house_weights()
+        most = max(self._votes.values(), default=0.0)
+        book = weights.trusts * self._votes[card] / most if card in self._votes else 0.0 if works else -weights.warns
+        return book + math.log(factors.get(card.id, 1.0))
 
     def start(self) -> Start | None:
         """The first word; None where no school reaches for a card."""
@@ -146,24 +166,33 @@ def _reaches(verdicts: Sequence[Verdict], card: Card) -> bool:
 def named_of_told(call: Call, situation: Situation) -> int:
     """How much of what was told a call names: a range of clarity is one, and a word or a number that was not told is
     none, nor is a list of more than half the words there are."""
-    ranges = {name for name, _ in call.ranges}
-    named = int(not ranges.isdisjoint(_CLARITY))
-    named += sum(_known(name, situation) for name in ranges - _CLARITY)
-    for name, words in call.among:
-        if CONDITIONS[name].several:
-            named += any(str(one) in words and str(one) != "unknown" for one in situation.forage)
-        elif len(words - {"unknown"}) * 2 <= len(CHOICES[name]):
-            named += _known(name, situation)
+    named = int(any(name in CLARITY for name, _ in call.ranges))
+    for name in named_where_told(call):
+        named += _eaten(call, situation) if name == "forage" else _known(name, situation)
     return named
 
 
+def _eaten(call: Call, situation: Situation) -> bool:
+    foods = next(words for name, words in call.among if name == "forage")
+    return any(str(one) in foods and str(one) != "unknown" for one in situation.forage)
+
+
+def named_where_told(call: Call) -> list[str]:
+    """The conditions beside clarity that count as named by a call where they are told."""
+    ranges = [name for name, _ in call.ranges if name not in CLARITY]
+    return ranges + [
+        name for name, words in call.among
+        if CONDITIONS[name].several or len(words - {"unknown"}) * 2 <= len(CHOICES[name])
+    ]  # fmt: skip
+
+
 def _known(name: str, situation: Situation) -> bool:
-    row = CONDITIONS[_RESTS_ON.get(name, name)]
+    row = CONDITIONS[RESTS_ON.get(name, name)]
     return bool(getattr(situation, row.column or row.field) != row.unsaid)
 
 
 def _weight(book: Rulebook, call: Call, situation: Situation) -> float:
-    weights = _house_weights()
+    weights = house_weights()
     counts = float((1 + named_of_told(call, situation)) ** weights.power)
     leads = any(
         lead.school == book.id
@@ -171,16 +200,18 @@ def _weight(book: Rulebook, call: Call, situation: Situation) -> float:
         and (lead.season is None or lead.season is situation.phase)
         for lead in weights.lead
     )
-    return counts * (weights.leads if leads else 1.0) * (_LIFTED if call.lifted else 1.0)
+    return counts * (weights.leads if leads else 1.0) * (LIFTED if call.lifted else 1.0)
 
 
 def load_weights(path: Path) -> Weights:
     """How calls are weighed, from a TOML file. Raises DataError naming entry and field."""
-    file = Entry(read_toml(path), path.name, "file", ("power", "leads", "lead"))
+    file = Entry(read_toml(path), path.name, "file", ("power", "leads", "trusts", "warns", "lead"))
     entries = [Entry(raw, path.name, "a lead", ("school", "for", "season"), "lead") for raw in file.list("lead")]
     return Weights(
         file.number("power", 1, 9),
         file.number("leads", 1, 100),
+        file.number("trusts", 0, 5),
+        file.number("warns", 0, 5),
         tuple(
             Lead(
                 one.text("school"),
@@ -193,5 +224,5 @@ def load_weights(path: Path) -> Weights:
 
 
 @cache
-def _house_weights() -> Weights:
+def house_weights() -> Weights:
     return load_weights(FOLDER / "first-word.toml")

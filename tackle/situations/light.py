@@ -10,10 +10,10 @@ from numpy.typing import NDArray
 from tackle.situations.clarity import Ladder
 from tackle.vocabulary import Light, Wind, ids
 
-__all__ = ["DIM_DEPTH_FT", "sight_in"]
+__all__ = ["DIM_DEPTH_FT", "TIPS", "sight_in"]
 
 DIM_DEPTH_FT: Final = 15.0  # from here down even clean water is a step dimmer; above, the visibility says it all
-_TIPS: Final = 0.34  # of a step: what one of cloud, low sun and chop does alone, tipping a near call and no more
+TIPS: Final = 0.34  # of a step: what one of cloud, low sun and chop does alone, tipping a near call and no more
 
 _OVERCAST, _LOW, _NIGHT = (ids(Light).index(value) for value in (Light.OVERCAST, Light.LOW, Light.NIGHT))
 _CHOP: Final = ids(Wind).index(Wind.CHOP)
@@ -35,5 +35,5 @@ def sight_in(
     with np.errstate(invalid="ignore"):
         deep = depth_ft > DIM_DEPTH_FT
     dim, rough = (light == _OVERCAST) | (light == _LOW), wind == _CHOP
-    sky = np.where(dim & rough, 1.0, np.where(dim | rough, _TIPS, 0.0))
+    sky = np.where(dim & rough, 1.0, np.where(dim | rough, TIPS, 0.0))
     return np.asarray(np.where(light == _NIGHT, 0.0, ladder.step_down(visibility_in, sky + deep)), dtype=np.float64)

@@ -1,0 +1,68 @@
+"""What to throw now: what the schools and the log say of what is left in the tray, and what the fish said."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from datetime import datetime
+
+from tackle.colours.card import Card
+from tackle.colours.palette import Palette
+from tackle.data import reason
+from tackle.day.fish import FishRead, FishTurn, read_fish
+from tackle.learn.factors import NOTED, factors_here, log_factors
+from tackle.learn.log import Turn
+from tackle.schools.evaluation import reached_first
+from tackle.schools.first_word import Asked, Start, ask
+from tackle.schools.rulebook import Rulebook
+from tackle.situations.situation import Situation
+from tackle.vocabulary import CATEGORIES, TRAILER
+
+__all__ = ["KindNow", "aboard_better", "kind_now", "trailer_on"]
+
+
+@dataclass(frozen=True, slots=True)
+class KindNow:
+    """One kind of lure now: its situation, what the schools say of what is left of it, what the fish said, and how many
+    times the average each colour gets where the log tells something."""
+
+    situation: Situation
+    asked: Asked
+    read: FishRead
+    log: Mapping[str, float]
+
+    def said(self, card: Card) -> tuple[str, str | None]:
+        """The reason for a colour, and who gives it: the log, a school by its id, or nobody."""
+        if self.log.get(card.id, 1.0) >= NOTED:
+            return reason("log-says", times=f"{self.log[card.id]:.1f}"), "log"
+        voice = self.asked.voice(card)
+        return (voice[1].call.why, voice[0].id) if voice else ("", None)
+
+
+def kind_now(
+    situation: Situation, cards: Sequence[Card], books: Sequence[Rulebook], fished: Sequence[FishTurn],
+    log: Sequence[Turn], at: datetime, palette: Palette,
+) -> KindNow:  # fmt: skip
+    """One kind of lure at a moment: of some cards that are left of it, and the turns with it."""
+    sold = palette.sold_in(situation.category)
+    asked = ask(books, sorted(cards, key=lambda card: sold.index(card) if card in sold else len(sold)), situation)
+    factors = factors_here(log_factors(asked.cards, log), situation)
+    return KindNow(situation, asked, read_fish(asked.order(factors), fished, situation, at), factors)
+
+
+def trailer_on(jig: Card, situation: Situation, trailers: Sequence[Card], books: Sequence[Rulebook]) -> Card | None:
+    """The trailer to thread on a jig: the first word over those that are there; None on what takes none."""
+    if not trailers or not CATEGORIES[situation.category].takes_trailer:
+        return None
+    start = ask(books, trailers, replace(situation, category=TRAILER, with_tone=jig.tone)).first()
+    return start.card if start else None
+
+
+def aboard_better(kind: KindNow, aboard: Sequence[Card], books: Sequence[Rulebook], palette: Palette) -> Start | None:
+    """What is aboard and a first choice of a school where the tray has none of its first choices."""
+    left, lacking = set(kind.read.order), []
+    for book, verdicts in ask(books, palette.sold_in(kind.situation.category), kind.situation).ranked:
+        first = reached_first(verdicts)
+        if left.isdisjoint(verdict.card for verdict in first):
+            lacking.append((book, [verdict for verdict in first if verdict.card in aboard]))
+    return Asked(kind.situation, aboard, lacking).start()

@@ -1,0 +1,172 @@
+// Asks the schools without a signal, by the calls that came with the page: what `tackle.schools` and `tackle.day.now`
+// say, to the letter. No rule is made here; a test holds both equal.
+window.askSchools = (book) => {
+  const { weights, water, words } = book, GO_TO = 0, AVOID = 2;
+  const inches = [water.edges[0] / 2, ...water.edges, water.edges.at(-1) * 2], rungs = inches.map(Math.log2);
+
+  const along = (value, from, to) => {
+    const place = from.findLastIndex((one) => one <= value);
+    if (place < 0) return to[0];
+    if (place === from.length - 1) return to.at(-1);
+    return to[place] + (to[place + 1] - to[place]) / (from[place + 1] - from[place]) * (value - from[place]);
+  };
+
+  // So many bands, or parts of one, murkier, at the same place inside.
+  function stepDown(visibility, steps) {
+    if (steps <= 0) return visibility;
+    const places = rungs.map((_, place) => place), last = rungs.length - 1, seen = Math.log2(Math.max(visibility, 1e-3));
+    let place = along(seen, rungs, places);
+    if (seen > rungs[last]) place = last + seen - rungs[last];
+    if (seen < rungs[0]) place = seen - rungs[0];
+    place -= steps;
+    if (place > last) return 2 ** (rungs[last] + place - last);
+    return 2 ** (place < 0 ? rungs[0] + place : along(place, places, rungs));
+  }
+
+  function sightIn({ visibility_in: visibility, light, wind, depth_ft: depth }) {
+    if (light === "night") return 0;
+    const dim = light === "overcast" || light === "low", rough = wind === "chop", deep = (depth ?? 0) > water.dim_depth_ft;
+    return stepDown(visibility, (dim && rough ? 1 : dim || rough ? water.tips : 0) + (deep ? 1 : 0));
+  }
+
+  const bandOf = (visibility) => water.edges.filter((edge) => visibility >= edge).length;
+
+  // What is known, by the columns that calls are held against; what nobody says is null.
+  function situation(kind, told) {
+    const now = { ...told, depth_ratio: null, norm_ratio: null, sight_in: sightIn(told) };
+    if (told.depth_ft != null) now.depth_ratio = told.depth_ft * 12 / told.visibility_in;
+    if (told.norm_in != null) now.norm_ratio = told.visibility_in / told.norm_in;
+    if (book.kinds[kind].trailer) now.with ??= "green-pumpkin";
+    return now;
+  }
+
+  const has = (mask, name, word) => {
+    const place = words[name].indexOf(word ?? "unknown");
+    return Math.floor(mask / 2 ** (place < 0 ? words[name].length : place)) % 2 === 1;
+  };
+
+  function inside([low, below], value) {
+    if (value == null) return false;
+    const from = low ?? -Infinity, to = below ?? Infinity;
+    return from >= to ? value >= from || value < to : value >= from && value < to;
+  }
+
+  const holds = (call, now) => Object.entries(call.r).every(([name, span]) => inside(span, now[name]))
+    && Object.entries(call.a).every(([name, mask]) => name === "forage" ? now.forage.some((food) => has(mask, name, food)) : has(mask, name, now[name]));
+
+  const same = (one, other) => JSON.stringify(one) === JSON.stringify(other);
+  const isTold = (name, now) => { const on = water.rests_on[name] ?? name; return !same(now[on] ?? null, water.unsaid[on] ?? null); };
+
+  function weight(kind, school, call, now) {
+    let named = call.c ? 1 : 0;
+    for (const name of call.n) named += (name === "forage" ? now.forage.some((food) => food !== "unknown" && has(call.a.forage, name, food)) : isTold(name, now)) ? 1 : 0;
+    const leads = kind.leads[school].some((season) => season === null || season === now.season);
+    return (1 + named) ** weights.power * (leads ? weights.leads : 1) * (call.x ? weights.lifted : 1);
+  }
+
+  const likeness = (card, forage) => Math.max(0, ...book.cards[card].imitates.map((food, place) => forage.includes(food) ? 1 / (1 + place) : 0));
+
+  // A school's verdicts on some cards, by their places among the kind's, best first, those to avoid last.
+  function rank(kind, school, places, now) {
+    const decided = new Map();
+    for (const call of kind.calls[school]) if (holds(call, now)) call.w.forEach((row, at) => decided.set(row, { call, matched: call.m[at] }));
+    const verdicts = places.filter((row) => decided.has(row)).map((row) => ({ card: kind.cards[row], ...decided.get(row) }));
+    for (const one of verdicts) one.alike = likeness(one.card, now.forage);
+    verdicts.sort((one, other) => one.call.g - other.call.g || one.call.p - other.call.p || other.alike - one.alike || other.matched - one.matched);
+    const seen = new Set(), first = [[], [], []], versions = [[], [], []];
+    for (const one of verdicts) {
+      const tone = book.cards[one.card].tone, key = `${one.call.g} ${kind.on_top && tone === "bone" ? "white" : tone}`;
+      (seen.has(key) ? versions : first)[one.call.g].push(one);
+      seen.add(key);
+    }
+    return [0, 1, 2].flatMap((grade) => [...first[grade], ...versions[grade]]);
+  }
+
+  function reachedFirst(verdicts) {
+    const reached = verdicts.filter((one) => one.call.g === GO_TO);
+    return reached.filter((one) => one.call.p === reached[0].call.p);
+  }
+
+  // What all followed schools say of some cards in one situation: their order from the first word on, and who speaks.
+  function asked(kind, now, cards, ranked) {
+    const votes = new Map(), voices = new Map(), later = new Map();
+    ranked.forEach((verdicts, school) => reachedFirst(verdicts).forEach((one, place) => {
+      const counts = weight(kind, school, one.call, now) / (1 + weights.later * place);
+      votes.set(one.card, (votes.get(one.card) ?? 0) + counts);
+      if (!(counts <= voices.get(one.card)?.counts)) voices.set(one.card, { counts, school, why: one.call.y });
+    }));
+    ranked.forEach((verdicts, school) => verdicts.filter((one) => one.call.g === GO_TO).forEach((one) => {
+      later.set(one.card, (later.get(one.card) ?? 0) + weight(kind, school, one.call, now));
+    }));
+    const works = new Set(ranked.flat().filter((one) => one.call.g !== AVOID).map((one) => one.card));
+    const spoken = [...votes.keys()], most = Math.max(0, ...votes.values());
+
+    function order(factors) {
+      const trust = (card) => (votes.has(card) ? weights.trusts * votes.get(card) / most : works.has(card) ? 0 : -weights.warns) + Math.log(factors[card] ?? 1);
+      const standing = [...cards].sort((one, other) =>
+        (factors ? trust(other) - trust(one) : (votes.get(other) ?? 0) - (votes.get(one) ?? 0))
+        || Math.max(spoken.indexOf(one), 0) - Math.max(spoken.indexOf(other), 0)
+        || (later.get(other) ?? 0) - (later.get(one) ?? 0) || works.has(other) - works.has(one));
+      const tones = new Set(), fresh = standing.filter((card) => {
+        const { tone } = book.cards[card], best = works.has(card) && !tones.has(tone);
+        if (works.has(card)) tones.add(tone);
+        return best;
+      });
+      return [...fresh, ...standing.filter((card) => !fresh.includes(card))];
+    }
+
+    // Who speaks first of a card: a school and the place of its reason, null where none accepts it.
+    function voice(card) {
+      if (voices.has(card)) return voices.get(card);
+      let best = null;
+      ranked.forEach((verdicts, school) => verdicts.filter((one) => one.card === card && one.call.g !== AVOID).forEach((one) => {
+        const reaches = one.call.g === GO_TO, counts = weight(kind, school, one.call, now);
+        if (!best || reaches > best.reaches || (reaches === best.reaches && counts > best.counts)) best = { reaches, counts, school, why: one.call.y };
+      }));
+      return best;
+    }
+
+    return { order, voice, first: () => { const card = order(null)[0]; return card && voice(card) ? card : null; } };
+  }
+
+  const placesOf = (kind, cards) => kind.cards.map((_, row) => row).filter((row) => cards.includes(kind.cards[row]));
+
+  function ask(category, told, cards) {
+    const kind = book.kinds[category], now = situation(category, told), places = placesOf(kind, cards);
+    return asked(kind, now, places.map((row) => kind.cards[row]), book.schools.map((_, school) => rank(kind, school, places, now)));
+  }
+
+  // How many times the average each colour gets there by the log; null where it tells nothing.
+  function factors(category, told) {
+    const { cells } = water, clarity = told.visibility_in < cells.murky ? "murky" : told.visibility_in >= cells.clear ? "clear" : "middling";
+    return book.kinds[category].log[`${clarity}|${cells.bright.includes(told.light) ? "bright" : "dim"}`] ?? null;
+  }
+
+  // Why a card, and who says so: the log, a school by its id, or nobody.
+  function said(category, told, answer, card) {
+    const times = factors(category, told)?.[card];
+    if (times >= weights.noted) return { times, from: "log" };
+    const voice = answer.voice(card);
+    return voice ? { why: book.whys[voice.why], from: book.schools[voice.school].id } : { why: "", from: null };
+  }
+
+  // The trailer to thread on a jig: the first word over those that are there.
+  function trailerOn(category, jig, told, trailers) {
+    if (!trailers.length || !book.kinds[category].jig) return null;
+    return ask("jig-trailer", { ...told, with: book.cards[jig].tone }, trailers).first();
+  }
+
+  // What lies aboard and is a first choice where the tray has none of a school's first choices.
+  function aboardBetter(category, told, left, aboard) {
+    const kind = book.kinds[category], now = situation(category, told), sold = kind.cards.map((_, row) => row).slice(0, kind.sold);
+    const lacking = book.schools.map((_, school) => {
+      const first = reachedFirst(rank(kind, school, sold, now));
+      return first.some((one) => left.includes(one.card)) ? [] : first.filter((one) => aboard.includes(one.card));
+    });
+    if (!lacking.some((one) => one.length)) return null;
+    const answer = asked(kind, now, aboard, lacking), card = answer.order(null)[0];
+    return { card, why: book.whys[answer.voice(card).why] };
+  }
+
+  return { ask, factors, said, trailerOn, aboardBetter, bandOf, sightIn };
+};
