@@ -10,9 +10,9 @@ from typing import Any, Final
 from tackle.colours.card import Card
 from tackle.colours.palette import house_palette
 from tackle.commands.fields import CATEGORY, SCHOOLS, rows, schools_of
+from tackle.learn.apart import told_apart
 from tackle.learn.assumed import assumed
 from tackle.learn.book import word_of
-from tackle.learn.choice import told_apart
 from tackle.learn.fair_test import bites_needed
 from tackle.learn.known import known_pairs, tangled_in
 from tackle.learn.log import Turn, cell_of, merged, telling

@@ -61,16 +61,16 @@ def turns(request: Mapping[str, Any]) -> dict[str, Any]:
     rod = asked["rod"]
     listed = [rod, *(one for one in listed if one != rod)] if rod else listed
     log = [_noted(entry, f"log[{place}]", listed[0]) for place, entry in enumerate(asked["log"])]
-    kinds = {}
+    aboard, kinds = _pieces(asked["aboard"], "aboard", palette, {}), {}
     for category in listed:
         situation = read_situation(asked["now"], category, "now")
         if asked["pace"]:
             situation = replace(situation, pace=asked["pace"])
         mine = [turn for turn in fished if turn.category == category]
         noted = [turn for where, turn in log if where in (None, category)]
-        kinds[category] = kind_now(situation, tray.get(category, []), books, mine, noted, at, palette)
+        lies = aboard.get(category, [])
+        kinds[category] = kind_now(situation, tray.get(category, []), lies, books, mine, noted, at, palette)
     spoken = next((category for category, kind in kinds.items() if kind.read.card), listed[0])
-    aboard = _pieces(asked["aboard"], "aboard", palette, {})
     better = aboard_better(kinds[spoken], aboard.get(spoken, []), books, palette)
 
     def piece(category: str, card: Card | None) -> dict[str, Any]:

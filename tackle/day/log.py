@@ -10,8 +10,9 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from typing import Any, Final
 
+from tackle.situations.conditions import CHOICES
 from tackle.typed import ANYTHING, Maybe, Number, Record, Several, Text, ValueKind, Whole, Word
-from tackle.vocabulary import CATEGORIES, Forage, HookUp, Light, Stain, Wind, ids
+from tackle.vocabulary import CATEGORIES, Forage, HookUp, ids
 
 __all__ = ["HOOKED", "KINDS", "LoggedTurn", "Tap", "WaterSeen", "read_tap", "turns_of"]
 
@@ -28,9 +29,10 @@ _INCHES: Final = Number(0, 120)
 _ID: Final = Text(MOST_ID)
 _COLOUR: Final = Text(60, form="the id of a colour")
 _LURE: Final = {"category": Word(CATEGORIES), "card": _COLOUR}
+_ON_IT: Final = {"trailer": Maybe(_COLOUR)}
 _WATER: Final[Mapping[str, ValueKind[Any]]] = {
-    "visibility_in": Number(0.5, 1200), "light": Word(ids(Light)), "wind": Word(ids(Wind)), "stain": Word(ids(Stain)),
-    "food": Word(ids(Forage)), "spot": Text(60, 0),
+    "visibility_in": Number(0.5, 1200), "food": Word(ids(Forage)), "spot": Text(60, 0), "depth_ft": Number(0, 500),
+    **{name: Word(CHOICES[name]) for name in ("light", "wind", "stain", "cover", "density", "pace", "mood", "current")},
 }  # fmt: skip
 _TURN: Final[Mapping[str, ValueKind[Any]]] = {
     "start": Number(0, 1440), "minutes": Number(0, MOST_MINUTES), "sizes": Several(_INCHES, MOST_SIZES),
@@ -44,15 +46,15 @@ def _data(needed: Mapping[str, ValueKind[Any]], may: Mapping[str, ValueKind[Any]
 
 # What a tap of each kind tells; of what it may tell, nothing is None.
 _DATA: Final[Mapping[str, Record]] = {
-    "begin": _data(_LURE, _WATER),
+    "begin": _data(_LURE, {**_ON_IT, **_WATER}),
     "bite": _data({"how": Word(HOOKED)}, {"size_in": _INCHES}),
     "nothing": _data({}),
     "stop": _data({}),
     "gone": _data({"what": Word(_GONE)}),
     "water": _data({}, _WATER),
-    "turn": _data(_LURE, {**_TURN, **_WATER}),
+    "turn": _data(_LURE, {**_ON_IT, **_TURN, **_WATER}),
     "test": _data({"category": Word(CATEGORIES), "first": _COLOUR, "second": _COLOUR}),
-    "correct": _data({"of": _ID}, {**_LURE, **_TURN, **_WATER}),
+    "correct": _data({"of": _ID}, {**_LURE, **_ON_IT, **_TURN, **_WATER}),
     "drop": _data({"of": _ID}),
 }
 _TAP: Final = Record({
@@ -85,6 +87,12 @@ class WaterSeen:
     stain: str | None = None
     food: str | None = None
     spot: str | None = None
+    depth_ft: float | None = None
+    cover: str | None = None
+    density: str | None = None
+    pace: str | None = None
+    mood: str | None = None
+    current: str | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -103,6 +111,7 @@ class LoggedTurn:
     sizes: tuple[float, ...] = ()
     gone: Mapping[str, int] = field(default_factory=dict)
     water: WaterSeen = field(default_factory=WaterSeen)
+    trailer: str | None = None  # what is threaded on a jig
 
 
 def read_tap(entry: Any, field: str) -> Tap:
@@ -156,7 +165,7 @@ def _line(taps: list[Tap], waters: list[Tap]) -> Iterable[LoggedTurn]:
             water = replace(water, **{name: tap.data[name] for name in WaterSeen.__slots__ if name in tap.data})
         if tap.kind == "begin":
             turn = LoggedTurn(tap.id, device, tap.angler, tap.data["category"], tap.data["card"], tap.at, None)
-            turn = replace(turn, water=water)
+            turn = replace(turn, water=water, trailer=tap.data.get("trailer"))
         elif tap.kind == "water" and turn is not None:
             turn = replace(turn, id=f"{tap.id}.{turn.angler}", at=tap.at, bites={}, sizes=(), gone={}, water=water)
         elif tap.kind in ("nothing", "stop"):
@@ -189,6 +198,7 @@ def _corrected(turn: LoggedTurn, data: Mapping[str, Any]) -> LoggedTurn:
         turn,
         category=data.get("category", turn.category),
         card=data.get("card", turn.card),
+        trailer=data.get("trailer", turn.trailer),
         at=data.get("start", turn.at),
         minutes=data.get("minutes", turn.minutes),
         bites={how: count for how, count in bites.items() if count},

@@ -40,13 +40,17 @@ class KindNow:
 
 
 def kind_now(
-    situation: Situation, cards: Sequence[Card], books: Sequence[Rulebook], fished: Sequence[FishTurn],
-    log: Sequence[Turn], at: datetime, palette: Palette,
+    situation: Situation, cards: Sequence[Card], aboard: Sequence[Card], books: Sequence[Rulebook],
+    fished: Sequence[FishTurn], log: Sequence[Turn], at: datetime, palette: Palette,
 ) -> KindNow:  # fmt: skip
-    """One kind of lure at a moment: of some cards that are left of it, and the turns with it."""
+    """One kind of lure at a moment: of some cards that are left of it, what else lies aboard, and the turns with it."""
     sold = palette.sold_in(situation.category)
-    asked = ask(books, sorted(cards, key=lambda card: sold.index(card) if card in sold else len(sold)), situation)
-    factors = factors_here(log_factors(asked.cards, log), situation)
+
+    def listed(some: Sequence[Card]) -> list[Card]:
+        return sorted(dict.fromkeys(some), key=lambda card: sold.index(card) if card in sold else len(sold))
+
+    asked = ask(books, listed(cards), situation)
+    factors = factors_here(log_factors(listed([*cards, *aboard]), log), situation)
     return KindNow(situation, asked, read_fish(asked.order(factors), fished, situation, at), factors)
 
 

@@ -124,6 +124,7 @@ class DayTray:
     firsts: tuple[dict[str, Begin | None], ...]
     drawn: tuple[dict[str, Begin | None], ...]  # the same, but what is as right as the first word stays on the rod
     changes: tuple[TrayChange, ...]
+    idle: tuple[str, ...]  # kinds that are not thrown in any of the hours
     rods: tuple[RodPiece, ...]
 
 
@@ -176,6 +177,7 @@ def pack(
         firsts=tuple(firsts),
         drawn=tuple(drawn),
         changes=tuple(_changes(drawn, listed)),
+        idle=tuple(kind.category for kind in days if not any(kind.thrown)),
         rods=tuple(_tied(days, pieces, rods)),
     )
 

@@ -9,7 +9,6 @@ from __future__ import annotations
 import io
 import socket
 import ssl
-from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import UTC, date, datetime, timedelta
 from http.client import OK, HTTPException, HTTPResponse
@@ -23,7 +22,7 @@ from tackle.strict import read_json
 from tackle.typed import Number, Record, Several, Whole
 from tackle.vocabulary import Light, Wind
 
-__all__ = ["ForecastHour", "Unreachable", "fetch_forecast", "parse_forecast"]
+__all__ = ["ForecastHour", "Unreachable", "fetch_forecast", "light_under", "parse_forecast"]
 
 _MOST_BYTES: Final = 100_000
 # What an answer has of each hour; a service may tell more.
@@ -100,17 +99,20 @@ class _Said:
 def parse_forecast(raw: Any, latitude: float, longitude: float, day: date) -> list[ForecastHour]:
     """The hours of an answer, in order. Raises Refused with the hour and the field that make no sense."""
     listed = _ANSWER.read(raw, "forecast")["hours"]
+    return [
+        ForecastHour(
+            **told,
+            light=light_under(told["cloud"], latitude, longitude, day, told["hour"]),
+            wind=_wind(told["wind_mph"]),
+        )
+        for told in listed
+    ]
+
+
+def light_under(cloud: float, latitude: float, longitude: float, day: date, hour: int) -> Light:
+    """The light in the middle of an hour of a solar day under so much cloud, a share of the sky."""
     midnight = datetime.combine(day, datetime.min.time(), UTC) - timedelta(hours=longitude / 15)
-    return [_hour(entry, latitude, longitude, midnight) for entry in listed]
-
-
-def _hour(told: Mapping[str, Any], latitude: float, longitude: float, midnight: datetime) -> ForecastHour:
-    height = height_deg(latitude, longitude, midnight + timedelta(hours=told["hour"], minutes=30))
-    return ForecastHour(**told, light=_light(height, told["cloud"]), wind=_wind(told["wind_mph"]))
-
-
-def _light(height: float, cloud: float) -> Light:
-    if dim := dim_light(height):
+    if dim := dim_light(height_deg(latitude, longitude, midnight + timedelta(hours=hour, minutes=30))):
         return dim
     return Light.BRIGHT if cloud < 0.3 else Light.BROKEN if cloud < 0.75 else Light.OVERCAST
 

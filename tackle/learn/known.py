@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from itertools import combinations
 from typing import Final
 
-from tackle.learn.choice import told_apart
+from tackle.learn.apart import told_apart
 from tackle.learn.log import Turn
 from tackle.learn.model import Belief
 from tackle.situations.clarity import HOUSE_LADDER

@@ -11,9 +11,14 @@ from tackle.data import FOLDER, read_toml
 from tackle.data.entry import Entry
 from tackle.vocabulary import CATEGORIES
 
-__all__ = ["load_depths", "on_top", "working_depth_ft"]
+__all__ = ["load_depths", "on_top", "own_depth_ft", "working_depth_ft"]
 
 _THERE: Final = "there"
+
+
+def own_depth_ft(category: str) -> float | None:
+    """The depth, in feet, at which a category works wherever it is deep enough; None where it goes to the bottom."""
+    return _depths()[category]
 
 
 def working_depth_ft(category: str, water_depth_ft: float | None) -> float | None:

@@ -158,7 +158,7 @@ def as_on_the_phone(trip):
     tray, aboard = listed(trip["tray"]), listed(trip["aboard"])
     logs = {}
     for category in trip["categories"]:
-        mine = sorted((PALETTE.by_id[card] for card in tray[category]), key=PALETTE.cards.index)
+        mine = sorted((PALETTE.by_id[card] for card in aboard[category]), key=PALETTE.cards.index)
         noted = [read_turn({k: v for k, v in one.items() if k != "category"}, "log", category)
                  for one in trip["log"] if one["category"] == category]  # fmt: skip
         logs[category] = {"|".join(cell): dict(told) for cell, told in log_factors(mine, noted).items()}

@@ -5,16 +5,14 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tackle.colours.palette import house_palette
-from tackle.colours.role import Role, role_of
+from tackle.colours.role import role_of
 from tackle.day.log import Tap, read_tap, turns_of
-from tackle.day.phone_table import MIDDLES, table_of
-from tackle.day.rotation import loud_turn, nearest_step, turns_for
+from tackle.day.rotation import loud_turn, nearest_step
 from tackle.errors import Refused
 from tackle.intake.turn import read_turn
 from tackle.schools.rulebook import house_rulebooks
-from tackle.situations.clarity import BANDS, HOUSE_LADDER
 from tackle.situations.situation import Situation
-from tackle.vocabulary import Forage, Light, Pace, Season
+from tackle.vocabulary import Light, Pace, Season
 
 PALETTE = house_palette()
 BOOKS = tuple(house_rulebooks().values())
@@ -114,19 +112,12 @@ def test_a_wrong_tap_says_what_is_wrong(entry, said):
         read_tap(entry, "t")
 
 
-def test_the_first_turns_differ_in_role_and_loud_ones_wait_for_clear_warm_water():
-    cards = PALETTE.sold_in("jerkbait")
+def test_loud_ones_wait_for_clear_warm_water():
     warm = Situation("jerkbait", 80.0, Light.BRIGHT, season=Season.SUMMER, water_temp_f=78.0)
-    (turns,) = turns_for("jerkbait", [warm], cards, BOOKS[:3], PALETTE)
-    roles = [role_of(card) for card in turns.order]
-    heads = roles[: len({*roles})]
-    assert len({*heads}) == len(heads)
-    assert role_of(turns.loud) is Role.LOUD
     assert loud_turn(warm)
     for other in ({"visibility_in": 30.0}, {"water_temp_f": 50.0}, {"pace": Pace.SLOW}):
         named = {"visibility_in": 80.0, "water_temp_f": 78.0, **other}
         assert not loud_turn(Situation("jerkbait", light=Light.BRIGHT, season=Season.SUMMER, **named))
-    assert turns_for("jerkbait", [warm], [], BOOKS, PALETTE) == [None]
 
 
 @given(st.sampled_from(PALETTE.sold_in("jerkbait")), st.sets(st.sampled_from(PALETTE.sold_in("jerkbait")), max_size=8))
@@ -135,23 +126,6 @@ def test_a_near_bite_never_asks_for_another_role(card, others):
     same = [one for one in others if role_of(one) is role_of(card) and one is not card]
     assert (near is None) == (not same)
     assert near is None or (role_of(near) is role_of(card) and near is not card)
-
-
-def test_the_table_says_for_each_cell_what_the_schools_say_there():
-    aboard = {"worm": list(PALETTE.sold_in("worm"))[:7]}
-    day = Situation("worm", 20.0, Light.BRIGHT, season=Season.SPAWN, water_temp_f=66.0)
-    table = table_of(day, aboard, [Forage.SUNFISH, Forage.UNKNOWN], BOOKS[:2], PALETTE)
-    assert len(table.cells) == 6 * 5 * 3 * 2
-    for cell, turns in list(table.cells.items())[::17]:
-        asked = Situation(
-            "worm", MIDDLES[cell.band], cell.light, wind=cell.wind, season=Season.SPAWN, water_temp_f=66.0,
-            forage=(cell.food,),
-        )  # fmt: skip
-        assert turns["worm"] == turns_for("worm", [asked], aboard["worm"], BOOKS[:2], PALETTE)[0]
-    for band in BANDS:
-        low, below = HOUSE_LADDER.range_of(band)
-        assert low <= MIDDLES[band]
-        assert below is None or MIDDLES[band] < below
 
 
 @pytest.mark.parametrize(

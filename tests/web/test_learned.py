@@ -1,6 +1,7 @@
 """Learned: what the log says, what it cannot, and what becomes of it."""
 
 import json
+import math
 import re
 
 import pytest
@@ -8,7 +9,7 @@ import pytest
 from tackle.learn.assumed import assumed
 from tackle.learn.fair_test import ends_at, evidence
 from tests.pages import text
-from web.crate.models import Lure, Mark, Tray
+from web.crate.models import Mark
 from web.day.models import Trip, Turn
 from web.schools.models import Rule
 
@@ -61,12 +62,6 @@ def test_a_rule_is_made_with_its_evidence_or_told_no(signed_in, wren):
     assert made.count() == len(assumed().bright)
 
 
-def loud_cells(told, place):
-    """The cells of the table in which a loud colour has its turn."""
-    entries = {name: told["entries"][cell[place]] for name, cell in told["cells"].items()}
-    return {name for name, entry in entries.items() if entry and "pink-loud" in entry["order"]}
-
-
 def test_the_day_begins_by_book_and_log_and_a_reload_says_the_same(signed_in, wren):
     trip = Trip.objects.filter(owner=wren).order_by("-date").first()
 
@@ -75,18 +70,14 @@ def test_the_day_begins_by_book_and_log_and_a_reload_says_the_same(signed_in, wr
         return json.loads(content.split('id="trip-data" type="application/json">')[1].split("</script>")[0])
 
     first = kept()
-    place = list(first["categories"]).index("jerkbait")
-    said = [first["entries"][cell[place]] for cell in first["cells"].values() if first["entries"][cell[place]]]
-    assert {entry["school"] for entry in said} == {"your log"}
-    assert sum(entry["order"][0] == "bone" for entry in said) > len(said) / 3
-    assert kept()["entries"] == first["entries"]
-    # A loud colour that no school asks for is not thrown because a log could draw it.
-    Lure.objects.create(tray=Tray.objects.filter(owner=wren).first(), category="jerkbait", card="pink-loud", count=2)
-    by_both = loud_cells(kept(), place)
+    log = first["book"]["kinds"]["jerkbait"]["log"]
+    assert {*log} == {f"{clarity}|{light}" for clarity in ("murky", "middling", "clear") for light in ("bright", "dim")}
+    for factors in log.values():  # of what lies aboard, how many times the average of it
+        assert {*factors} == {*first["aboard"]["jerkbait"]}
+        assert math.prod(factors.values()) == pytest.approx(1.0)
+    assert kept() == first
     Turn.objects.filter(trip__owner=wren).delete()
-    by_book = kept()
-    assert "your log" not in {entry["school"] for entry in by_book["entries"] if entry}
-    assert by_both == loud_cells(by_book, place) != set(by_book["cells"])
+    assert kept()["book"]["kinds"]["jerkbait"]["log"] == {}
 
 
 def test_nothing_logged_says_what_to_do(client, stranger):

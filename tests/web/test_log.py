@@ -95,14 +95,31 @@ def test_the_phone_gets_all_it_needs_in_bounded_queries(signed_in, trip):
     ) as asked:
         page = signed_in.get(f"/day/{trip.pk}/water/")
     data = json.loads(text(page).split('id="trip-data" type="application/json">')[1].split("</script>")[0])
-    assert len(data["cells"]) == 6 * 5 * 3 * len(data["words"]["food"])
-    assert all(
-        data["entries"][place] is None or data["entries"][place]["order"]
-        for places in data["cells"].values()
-        for place in places
-    )
+    assert {*data["categories"]} <= {*data["book"]["kinds"]}
+    assert all(calls for kind in data["book"]["kinds"].values() for calls in kind["calls"][:1])
     assert len(page.content) < 400_000
     assert len(asked) < 32
+
+
+def test_what_was_packed_stays_the_promise_whatever_is_told_since(signed_in, wren, trip):
+    before = text(signed_in.post(f"/day/{trip.pk}/packed/", headers=HTMX))
+    assert "packed" in before
+    kept = Trip.objects.get(pk=trip.pk).packed
+    changed = Trip.objects.get(pk=trip.pk)
+    changed.visibility_in = 6.0
+    changed.save()
+    after = text(signed_in.get(f"/day/{trip.pk}/"))
+    assert Trip.objects.get(pk=trip.pk).packed == kept
+    assert "Known now" in after
+    page = text(signed_in.get(f"/day/{trip.pk}/water/"))
+    told = json.loads(page.split('id="trip-data" type="application/json">')[1].split("</script>")[0])
+    packed = {(category, card) for category, card, *_ in kept["pieces"]}
+    assert {(category, card) for category, cards in told["tray"].items() for card in cards} == packed
+    assert told["now"]["visibility_in"] == 6.0
+    for category, card, _, hours, right in kept["pieces"]:
+        assert hours or right, (category, card)
+    anew = text(signed_in.post(f"/day/{trip.pk}/packed/", headers=HTMX))
+    assert "Known now" not in anew
 
 
 def test_the_evening_after_can_be_put_right_and_typed_from_paper(signed_in, trip):

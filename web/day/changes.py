@@ -19,7 +19,8 @@ from web.colours.reads import palette_of
 from web.crate.changes import take_out
 from web.day import models
 from web.day.models import Trip, Turn
-from web.day.reads import gone_of, trip_of, trips_of
+from web.day.packed import as_kept
+from web.day.reads import evening_of, gone_of, trip_of, trips_of
 from web.day.turns import taps_of, turn_row
 from web.history.models import Change
 from web.ui.logs import event
@@ -79,6 +80,15 @@ def _check(trip: Trip) -> None:
     if trip.visibility_in is not None and not 0 < trip.visibility_in <= 1_200:
         raise ValidationError({"visibility_in": "From above 0 to 100 ft."})
     trip.full_clean()
+
+
+@one_change
+def pack(owner: User, pk: int) -> Trip:
+    """Keeps the tray of a trip as it is known now."""
+    trip = trip_of(owner, pk)
+    trip.packed = as_kept(evening_of(owner, trip).now)
+    trip.save(update_fields=["packed"])
+    return trip
 
 
 @one_change
@@ -153,6 +163,8 @@ def take_taps(owner: User, pk: int, entries: Sequence[Any], clock_off: float = 0
         for tap in new
     )  # fmt: skip
     if new:
+        if trip.packed is None and trip.date >= timezone.localdate() - timedelta(days=1):
+            trip = pack(owner, trip.pk)  # what is fished with is what was packed
         _make_turns(trip)
         _measure(owner, trip, new)
     return taken, refused

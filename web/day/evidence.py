@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 from datetime import date
+from typing import Any
 
 from tackle.cache import cached
 from tackle.colours.card import Card
@@ -12,13 +13,14 @@ from tackle.learn.log import Turn, cell_of, merged
 from tackle.learn.model import Belief, believed
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.situation import Situation, make_situation
-from tackle.vocabulary import Forage, HookUp, Light, Stain, Wind, ids
+from tackle.vocabulary import Cover, Current, Density, Forage, HookUp, Light, Mood, Pace, Stain, Wind, ids
 from web.accounts.models import User
 from web.day import models
 
-_FIELDS = (
-    "trip__date", "card", "at", "minutes", "visibility_in", "light", "wind", "stain", "food", *ids(HookUp),
-)  # fmt: skip
+_WORDS = {"light": Light, "wind": Wind, "stain": Stain, "cover": Cover, "density": Density, "pace": Pace, "mood": Mood,
+          "current": Current}  # fmt: skip
+_SEEN = ("visibility_in", "depth_ft", "food", *_WORDS)
+_FIELDS = ("trip__date", "card", "at", "minutes", *ids(HookUp), *_SEEN)
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,30 +48,29 @@ def logged(owner: User, category: str, palette: Palette, before: date | None = N
         rows = rows.filter(trip__date__lt=before)
     hook_up = assumed().hook_up
     turns, untold = [], 0
-    for day, card, at, minutes, inches, light, wind, stain, food, *came in rows.values_list(*_FIELDS):
+    for day, card, at, minutes, *rest in rows.values_list(*_FIELDS):
+        came, seen = rest[: len(ids(HookUp))], dict(zip(_SEEN, rest[len(ids(HookUp)) :], strict=True))
         if minutes is None or card not in palette.by_id:
             untold += 1
             continue
         bites = sum(count * hook_up[how] for how, count in zip(ids(HookUp), came, strict=True))
         turns.append(
             Turn(day.isoformat(), card, minutes, round(bites, 6), None if at is None else at / 60,
-                 _situation(category, day, inches, light, wind, stain, food))
+                 _situation(category, day, seen))
         )  # fmt: skip
     thrown = {turn.colour for turn in turns}
     cards = tuple(card for card in palette.sold_in(category) if card.id in thrown)
     return Logged(tuple(turns), untold, cards)
 
 
-def _situation(
-    category: str, day: date, inches: float | None, light: str, wind: str, stain: str, food: str
-) -> Situation | None:
-    if inches is None or not light:
+def _situation(category: str, day: date, seen: dict[str, Any]) -> Situation | None:
+    """What was told of the water when a turn began; None where it is too little to ask about."""
+    if seen["visibility_in"] is None or not seen["light"]:
         return None
-    return make_situation(
-        category, visibility_in=inches, light=Light(light), month=day.month,
-        wind=Wind(wind) if wind else None, stain=Stain(stain) if stain else Stain.NONE,
-        forage=(Forage(food),) if food else (Forage.UNKNOWN,),
-    )  # fmt: skip
+    told: dict[str, Any] = {name: words(seen[name]) for name, words in _WORDS.items() if seen[name]}
+    told |= {"forage": (Forage(seen["food"]),)} if seen["food"] else {}
+    depth = {} if seen["depth_ft"] is None else {"depth_ft": seen["depth_ft"]}
+    return make_situation(category, visibility_in=seen["visibility_in"], month=day.month, **told, **depth)
 
 
 @cached(megabytes=8)

@@ -34,6 +34,8 @@ class Trip(models.Model):
     )
     rain_in = models.FloatField("rain in the two days before", null=True, blank=True)
     forecast_at = models.DateTimeField(null=True, blank=True)
+    # The tray as it was packed, kept whatever is told since; None: not packed yet.
+    packed = models.JSONField(null=True, blank=True)
     # What left the crate's counts: one entry a change of the crate, with how many of each "category card".
     counted = models.JSONField(default=list, blank=True)
     made_at = models.DateTimeField(auto_now_add=True)
@@ -102,6 +104,13 @@ class Turn(models.Model):
     stain = models.CharField(max_length=10, blank=True)
     food = models.CharField(max_length=16, blank=True)
     spot = models.CharField(max_length=60, blank=True)
+    trailer = models.CharField(max_length=60, blank=True, db_collation="utf8mb4_bin")
+    depth_ft = models.FloatField(null=True)
+    cover = models.CharField(max_length=10, blank=True)
+    density = models.CharField(max_length=10, blank=True)
+    pace = models.CharField(max_length=10, blank=True)
+    mood = models.CharField(max_length=10, blank=True)
+    current = models.CharField(max_length=10, blank=True)
 
     class Meta:
         ordering = ["pk"]

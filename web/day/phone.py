@@ -1,23 +1,27 @@
-"""What a phone keeps of a trip, so that it answers without a signal: the tray, and a table for whatever comes."""
+"""What a phone keeps of a trip, so that it answers without a signal: the tray, and the schools' calls as data."""
 
 from collections.abc import Iterable
 from typing import Any
 
 from tackle.colours.card import Card
-from tackle.day.phone_table import table_of
-from tackle.day.rotation import Turns
+from tackle.day.phone_book import book_for_phone
+from tackle.learn.factors import log_factors
 from tackle.learn.fair_test import bites_needed, ends_at
-from tackle.situations.clarity import BANDS, HOUSE_LADDER
-from tackle.vocabulary import Forage, Light, Stain, Wind, ids
+from tackle.situations.clarity import BANDS
+from tackle.situations.conditions import CHOICES, CONDITIONS
+from tackle.situations.depth import own_depth_ft
+from tackle.situations.situation import Situation
+from tackle.vocabulary import CATEGORIES, TRAILER, Forage, Stain, Wind
 from web.accounts.models import User
 from web.crate.reads import Stock, stock_of
-from web.day.advice import Advice, advice_of
+from web.day.evidence import logged
 from web.day.models import Trip
 from web.day.reads import Evening, evening_from
-from web.plans.reads import basis_of
+from web.plans.reads import Basis, basis_of
 from web.ui.words import label, sky
 
 MOST_TEST = 300  # bites of a fair test that the phone can tell of
+TOLD = ("light", "wind", "stain", "cover", "density", "pace", "mood", "current")  # by one press of a few words
 
 
 def kept_on_phone(owner: User, trip: Trip) -> tuple[dict[str, Any], list[Card]]:
@@ -27,29 +31,12 @@ def kept_on_phone(owner: User, trip: Trip) -> tuple[dict[str, Any], list[Card]]:
     evening = evening_from(basis, stock, trip)
     aboard = aboard_of(stock, evening)
     cards = list({card.id: card for listed in aboard.values() for card in listed}.values())
-    foods = _foods(trip, evening)
-    table = table_of(evening.hours[0].situation, aboard, foods, basis.books, basis.palette)
-    advice = {
-        category: advice_of(
-            owner,
-            basis,
-            trip,
-            category,
-            table.situations[category],
-            [turns[category] for turns in table.cells.values()],
-        )
-        for category in aboard
+    listed = [one for one in evening.tray.firsts[0] if one in aboard]
+    logs = {
+        one: log_factors(_listed(aboard[one], one, basis), logged(owner, one, basis.palette, trip.date).turns)
+        for one in listed
     }
-    entries: dict[tuple[Any, ...], int] = {}
-    cells = {}
-    for at, (cell, turns) in enumerate(table.cells.items()):
-        places = []
-        for category in aboard:
-            told = advice[category]
-            entry = _entry(turns[category], told[at] if told else None)
-            places.append(entries.setdefault(entry, len(entries)))
-        cells[f"{cell.band}|{cell.light}|{cell.wind}|{cell.food}"] = places
-    names = ("order", "why", "school", "grade", "loud")
+    foods, more = _foods(trip, evening)
     data = {
         "trip": trip.pk,
         "owner": owner.pk,
@@ -58,44 +45,41 @@ def kept_on_phone(owner: User, trip: Trip) -> tuple[dict[str, Any], list[Card]]:
         "water": trip.water.name,
         "units": owner.units,
         "turn": trip.turn_minutes,
-        "categories": {category: label(category) for category in aboard},
-        "tray": [
-            {"category": piece.category, "card": piece.card.id, "count": piece.count} for piece in evening.tray.pieces
-        ],
-        "aboard": {category: [card.id for card in listed] for category, listed in aboard.items()},
+        "categories": {category: label(category) for category in listed},
+        "tray": {one: [card.id for card in _packed(evening, one, basis)] for one in aboard},
+        "counts": {f"{piece.category} {piece.card.id}": piece.count for piece in evening.shown.pieces},
+        "aboard": {category: [card.id for card in those] for category, those in aboard.items()},
+        "where": {f"{one.lure.category} {one.lure.card.id}": one.letter for one in reversed(stock) if one.aboard},
         "cards": {card.id: {"name": card.name, "code": card.code} for card in cards},
-        "cells": cells,
-        "entries": [dict(zip(names, entry, strict=True)) if entry else None for entry in entries],
-        "near": {
-            category: {card: near.id if near else None for card, near in steps.items()}
-            for category, steps in table.near.items()
-        },
-        "bands": [[band, *HOUSE_LADDER.range_of(band)] for band in BANDS],
-        "hours": [{"hour": one.hour, "light": one.light, "wind": one.wind or Wind.RIPPLE} for one in evening.skies],
-        "now": {
-            "visibility_in": evening.visibility_in,
-            "usual_in": evening.clarity.likely_in,
-            "stain": evening.stain,
-            "food": foods[0],
-        },
+        "book": book_for_phone(aboard, basis.books, basis.palette, logs),
+        "told": {one: _as_told(evening.hours[0].of(one)) for one in listed},
+        "works_ft": {one: own_depth_ft(one) for one in listed},
+        "hours": [
+            {"hour": one.hour, "light": one.light, "wind": one.wind or Wind.RIPPLE, **_warm(hour.situation)}
+            for one, hour in zip(evening.skies, evening.hours, strict=True)
+        ],
+        "now": {"visibility_in": evening.visibility_in, "usual_in": evening.clarity.likely_in},
+        "foods": foods,
+        "more_foods": more,
         "words": {
-            "light": {one: sky(one) for one in ids(Light)},
-            "wind": {one: label(one) for one in ids(Wind)},
-            "stain": {one: "clean" if one == Stain.NONE else label(one).lower() for one in ids(Stain)},
-            "food": {food: label(food).lower() for food in foods},
+            **{name: {one: _word(name, one) for one in CHOICES[name]} for name in TOLD},
+            "food": {food: _food(food) for food in (*foods, *more)},
             "band": {band: label(band).lower() for band in BANDS},
         },
         "others": _others(trip),
         "test": {"ends": ends_at(MOST_TEST), "twice": bites_needed(2.0), "half_more": bites_needed(1.5)},
-    }
+    }  # fmt: skip
     return data, cards
 
 
 def aboard_of(stock: Iterable[Stock], evening: Evening) -> dict[str, list[Card]]:
-    """What can be thrown, by category: the tray first, then what else is aboard."""
-    aboard: dict[str, list[Card]] = {category: [] for category in evening.tray.firsts[0]}
-    for piece in evening.tray.pieces:
-        aboard[piece.category].append(piece.card)
+    """What can be thrown, by category: the tray first, then what else is aboard; trailers last."""
+    thrown = [*evening.tray.firsts[0]]
+    aboard: dict[str, list[Card]] = {category: [] for category in thrown}
+    if any(CATEGORIES[one].takes_trailer for one in thrown):
+        aboard.setdefault(TRAILER, [])
+    for piece in evening.shown.pieces:
+        aboard.setdefault(piece.category, []).append(piece.card)
     for one in stock:
         listed = aboard.get(one.lure.category)
         if one.aboard and listed is not None and one.lure.card not in listed:
@@ -103,19 +87,46 @@ def aboard_of(stock: Iterable[Stock], evening: Evening) -> dict[str, list[Card]]
     return {category: listed for category, listed in aboard.items() if listed}
 
 
-def _entry(turns: Turns | None, advice: Advice | None) -> tuple[Any, ...]:
-    if turns is None:
-        return ()
-    order = tuple(card.id for card in (advice.order if advice else turns.order))
-    why, who = (advice.why, "your log") if advice else (turns.call.why, turns.book.name)
-    return order, why, who, turns.grade.value, turns.loud.id if turns.loud else None
+def _packed(evening: Evening, category: str, basis: Basis) -> list[Card]:
+    """What is in the tray of a kind."""
+    return _listed([piece.card for piece in evening.shown.pieces if piece.category == category], category, basis)
 
 
-def _foods(trip: Trip, evening: Evening) -> list[Forage]:
-    """What may be eaten there in that month, what is mostly eaten first; and that nobody knows."""
-    told = evening.hours[0].situation.forage[:1]
-    eaten = next(row for row in trip.water.year.all() if row.month == trip.date.month).food
-    return list(dict.fromkeys([*told, *map(Forage, sorted(eaten)), Forage.UNKNOWN]))
+def _listed(cards: list[Card], category: str, basis: Basis) -> list[Card]:
+    """Some cards in the palette's order."""
+    mine = {card.id for card in cards}
+    return [card for card in basis.palette.sold_in(category) if card.id in mine]
+
+
+def _as_told(situation: Situation) -> dict[str, Any]:
+    """What is known of the day, by what rules are held against; the sky comes by the hour."""
+    found = {name: getattr(situation, row.column or row.field) for name, row in CONDITIONS.items()}
+    return {name: value for name, value in found.items() if name not in ("light", "wind", "with")}
+
+
+def _warm(situation: Situation) -> dict[str, Any]:
+    return {"water_temp_f": situation.likely_temp_f, "season": situation.phase}
+
+
+def _food(food: Forage) -> str:
+    return "nobody knows" if food is Forage.UNKNOWN else label(food).lower()
+
+
+def _word(name: str, value: str) -> str:
+    if name == "light":
+        return sky(value)
+    return "clean" if (name, value) == ("stain", Stain.NONE) else label(value).lower()
+
+
+def _foods(trip: Trip, evening: Evening) -> tuple[list[Forage], list[Forage]]:
+    """What is eaten in that water's year, what is mostly eaten now first, and that nobody knows; and all else."""
+    told = evening.hours[0].situation.forage
+    months = sorted(trip.water.year.all(), key=lambda row: row.month != trip.date.month)
+    eaten = [Forage(food) for row in months for food in sorted(row.food)]
+    first = list(dict.fromkeys([*told, *eaten, Forage.UNKNOWN]))
+    salt = list(Forage).index(Forage.MULLET)
+    every = {"fresh": [*Forage][:salt], "salt": [*Forage][salt:]}.get(trip.water.salinity, [*Forage])
+    return first, [food for food in every if food not in first]
 
 
 def _others(trip: Trip) -> list[dict[str, Any]]:

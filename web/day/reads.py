@@ -17,6 +17,7 @@ from tackle.vocabulary import Light, Stain, Wind
 from web.accounts.models import User
 from web.crate.reads import Stock, stock_of
 from web.day.models import Trip, Turn
+from web.day.packed import Packed, packed_from, shown_as
 from web.history.record import undone_among
 from web.plans.reads import Basis, basis_of, thrown_in
 from web.waters.reads import core_water, spread_of
@@ -62,6 +63,18 @@ class Evening:
     rods: tuple[RodPiece, ...]
     cautions: tuple[Caution, ...]
     hours: tuple[Hour, ...]
+    packed: Packed | None  # as it was packed
+    idle: tuple[tuple[str, float | None], ...]  # kinds not thrown in water like that, and from how warm a water
+
+    @property
+    def now(self) -> Packed:
+        """The tray as it is known now."""
+        return shown_as(self.tray, self.hours, self.visibility_in)
+
+    @property
+    def shown(self) -> Packed:
+        """The tray that was promised: as it was packed, else as it is known now."""
+        return self.packed or self.now
 
 
 def evening_of(owner: User, trip: Trip) -> Evening:
@@ -98,6 +111,8 @@ def evening_from(basis: Basis, stock: tuple[Stock, ...], trip: Trip) -> Evening:
         rods=tray.rods,
         cautions=tuple(cautions(skies, month, trip.afoot)),
         hours=hours,
+        idle=tuple((one, rules[one].from_f) for one in tray.idle),
+        packed=packed_from(trip.packed, basis.palette) if trip.packed else None,
     )
 
 

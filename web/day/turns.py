@@ -17,10 +17,10 @@ def as_read(tap: models.Tap) -> Tap:
 def turn_row(trip: models.Trip, turn: LoggedTurn) -> models.Turn:
     """A turn as it is stored."""
     water = {name: getattr(turn.water, name) for name in WaterSeen.__slots__}
-    inches = water.pop("visibility_in")
+    numbers = {name: water.pop(name) for name in ("visibility_in", "depth_ft")}
     return models.Turn(
         trip=trip, key=turn.id, device=turn.device, angler=turn.angler, category=turn.category, card=turn.card,
-        at=turn.at, minutes=turn.minutes, sizes=list(turn.sizes), visibility_in=inches,
-        gone_lost=turn.gone.get("lost", 0), gone_torn=turn.gone.get("torn", 0),
+        trailer=turn.trailer or "", at=turn.at, minutes=turn.minutes, sizes=list(turn.sizes),
+        gone_lost=turn.gone.get("lost", 0), gone_torn=turn.gone.get("torn", 0), **numbers,
         **{how: turn.bites.get(how, 0) for how in HOOKED}, **{name: value or "" for name, value in water.items()},
     )  # fmt: skip

@@ -9,6 +9,7 @@ urlpatterns = [
     path("<int:pk>/edit/", views.edit, name="trip-edit"),
     path("<int:pk>/forecast/", views.forecast, name="trip-forecast"),
     path("<int:pk>/light/", views.light, name="trip-light"),
+    path("<int:pk>/packed/", views.packed, name="trip-packed"),
     path("<int:pk>/delete/", views.delete, name="trip-delete"),
     path("<int:pk>/water/", water.on_water, name="trip-water"),
     path("<int:pk>/taps/", water.taps, name="trip-taps"),

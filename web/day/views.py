@@ -1,6 +1,5 @@
 """The Day step: the evening before, with its strip of hours and its tray."""
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import timedelta
 from itertools import groupby
@@ -14,7 +13,7 @@ from django.utils import timezone
 from django.utils.http import urlencode
 from django.views.decorators.http import require_POST
 
-from tackle.day.tray import Begin
+from tackle.colours.card import Card
 from tackle.numbers import read_whole
 from tackle.schools.beside import beside
 from tackle.vocabulary import Light, ids
@@ -25,6 +24,7 @@ from web.day import changes, reads
 from web.day.forms import TripForm, initial_of
 from web.day.icalendar import as_calendar
 from web.day.models import FIRST_HOUR, LAST_HOUR, TURN_MINUTES, Trip
+from web.day.packed import Began, Packed
 from web.plans.reads import basis_of
 from web.ui.words import label
 from web.waters.devices import NoAnswer, forecasts
@@ -41,7 +41,7 @@ class Span:
 
     hours: int
     at: str
-    begin: Begin | None
+    begin: Began | None
     changed: bool
 
 
@@ -113,6 +113,13 @@ def light(request: OwnRequest, pk: int) -> HttpResponse:
 
 
 @require_POST
+def packed(request: OwnRequest, pk: int) -> HttpResponse:
+    """The tray is packed as it is known now."""
+    changes.pack(request.user, pk)
+    return _page(request, pk)
+
+
+@require_POST
 def delete(request: OwnRequest, pk: int) -> HttpResponse:
     changes.delete_trip(request.user, pk)
     return redirect("day")
@@ -136,10 +143,7 @@ def calendar(request: OwnRequest, pk: int) -> HttpResponse:
         trip,
         request.build_absolute_uri(reverse("trip", args=[pk])),
         on_paper,
-        [
-            f"{piece.count} {piece.card.name}, {label(piece.category).lower()}"
-            for piece in context["evening"].tray.pieces
-        ],
+        [f"{piece.count} {piece.card.name}, {label(piece.category).lower()}" for piece in context["shown"].pieces],
     )
     headers = {"Content-Disposition": f'attachment; filename="day-{trip.date}.ics"'}
     return HttpResponse(content, content_type="text/calendar; charset=utf-8", headers=headers)
@@ -158,24 +162,36 @@ def _page(request: OwnRequest, pk: int, wrong: str = "") -> HttpResponse:
 def sheet_of(owner: User, trip: Trip) -> dict[str, Any]:
     """What the evening shows of a trip."""
     evening = reads.evening_of(owner, trip)
+    shown = evening.shown
     return {
         "trip": trip,
         "evening": evening,
+        "shown": shown,
         "sight_query": _sight_of(evening),
-        "rows": [(category, _spans(evening, category)) for category in evening.tray.firsts[0]],
-        "packed": list(zip(evening.tray.pieces, _beside(owner, evening), strict=True)),
+        "rows": [(category, _spans(shown, category)) for category in shown.rows],
+        "tray": list(zip(shown.pieces, _beside(owner, evening), strict=True)),
+        "known_now": _other_now(evening),
         "lights": ids(Light),
-        "pieces": sum(piece.count for piece in evening.tray.pieces),
+        "pieces": sum(piece.count for piece in shown.pieces),
         "others": reads.last_beside(owner, trip, MOST_OTHERS),
         "past": trip.date < timezone.localdate(),
     }
+
+
+def _other_now(evening: reads.Evening) -> list[tuple[str, str, Card]]:
+    """What is known now beside what was packed: what would come in, and what out."""
+    if evening.packed is None:
+        return []
+    was, now = ({(p.category, p.card): p for p in one.pieces} for one in (evening.packed, evening.now))
+    came = [("in", *where) for where in now if where not in was]
+    return [*came, *(("out", *where) for where in was if where not in now)]
 
 
 def _beside(owner: User, evening: reads.Evening) -> list[str]:
     """What is said of size, weight or sound beside each colour of the tray in the water of the first hour, each thing
     once."""
     found: list[str] = []
-    for piece in evening.tray.pieces:
+    for piece in evening.shown.pieces:
         said = beside(piece.card, evening.hours[0].of(piece.category), owner.units, own=True)
         found.append(next((words for words in said if words not in found), ""))
     return found
@@ -183,21 +199,20 @@ def _beside(owner: User, evening: reads.Evening) -> list[str]:
 
 def _sight_of(evening: reads.Evening) -> str:
     """What the second look is asked for: the first of the tray, in the day's water."""
-    told = [("c", piece.card.id) for piece in evening.tray.pieces[:MOST_LOOKED_AT]]
+    told = [("c", piece.card.id) for piece in evening.shown.pieces[:MOST_LOOKED_AT]]
     told += [("visibility", f"{evening.visibility_in:.0f} in"), ("stain", evening.stain)]
     return urlencode([*told, ("light", evening.skies[0].light)] if evening.skies else told)
 
 
-def _spans(evening: reads.Evening, category: str) -> list[Span]:
-    """One category's hours, those in a row that begin with the same colour taken together."""
-    begins = [row[category] for row in evening.tray.drawn]
+def _spans(shown: Packed, category: str) -> list[Span]:
+    """One category's hours, those in a row that begin with the same lure taken together."""
     spans: list[Span] = []
     at = 0
-    for begun, run in groupby(begins, key=lambda begin: (begin.card, begin.trailer) if begin else None):
-        members: Sequence[Begin | None] = list(run)
+    for begun, run in groupby(shown.rows[category], key=lambda one: (one.card, one.trailer) if one else None):
+        members = list(run)
         before = spans[-1].begin if spans else None
         changed = bool(begun and before and (before.card, before.trailer) != begun)
-        spans.append(Span(len(members), evening.hours[at].at, members[0], changed))
+        spans.append(Span(len(members), shown.at[at], members[0], changed))
         at += len(members)
     return spans
 

@@ -19,6 +19,7 @@ from web.ui.sent import answers_json, sent_list
 from web.waters.devices import NoAnswer, heard_from_meter
 
 logger = logging.getLogger(__name__)
+SCRIPTS = [f"day/{name}.js" for name in ("clock", "turns", "schools", "fish", "telling", "panels", "water")]
 WORKER = Path(__file__).parent / "static" / "day" / "sw.js"
 
 
@@ -27,7 +28,7 @@ def on_water(request: OwnRequest, pk: int) -> HttpResponse:
     trip = reads.trip_of(request.user, pk)
     data, cards = kept_on_phone(request.user, trip)
     get_token(request)
-    return render(request, "day/water.html", {"trip": trip, "data": data, "cards": cards})
+    return render(request, "day/water.html", {"trip": trip, "data": data, "cards": cards, "scripts": SCRIPTS})
 
 
 @require_POST

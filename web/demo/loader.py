@@ -8,6 +8,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from tackle.data import read_toml
+from tackle.devices.forecast import light_under
 from tackle.errors import DataError
 from web.accounts.models import User
 from web.crate.changes import add_lure, make_tray, tray_made
@@ -46,13 +47,13 @@ def load_demo(path: Path = DEMO_FILE) -> User | None:
 
 
 def _load_trip(user: User, entry: dict[str, Any]) -> None:
-    """A trip so many days from now, with the angler's word on its sky."""
+    """A trip so many days from now, its sky by the sun of that day and the cloud that the entry tells by the hour."""
     water = Water.objects.get(owner=user, name=entry.pop("water"))
-    day, skies = timezone.localdate() + timedelta(days=entry.pop("in_days")), entry.pop("skies")
+    day, clouds = timezone.localdate() + timedelta(days=entry.pop("in_days")), entry.pop("clouds")
     taps = entry.pop("taps", [])
     trip = plan_trip(user, water.pk, date=day, **entry)
-    for hour, light in zip(trip.hours, skies, strict=True):
-        say_light(user, trip.pk, hour, light)
+    for hour, cloud in zip(trip.hours, clouds, strict=True):
+        say_light(user, trip.pk, hour, light_under(cloud, water.latitude, water.longitude, day, hour))
     now = timezone.localtime()
     minute = now.hour * 60 + now.minute
     told = [

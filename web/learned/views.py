@@ -13,8 +13,8 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from tackle.colours.card import Card
+from tackle.learn.apart import told_apart
 from tackle.learn.assumed import assumed
-from tackle.learn.choice import told_apart
 from tackle.learn.fair_test import bites_needed
 from tackle.learn.known import known_pairs, tangled_in
 from tackle.learn.log import merged, silent, situations_in, telling

@@ -1,28 +1,46 @@
-// The screen on the water. What to throw is looked up in the table that came with the page; no rule is made here.
+// The screen on the water: what came is tapped, and what to throw now is asked of the schools that came with the page.
 (async () => {
   const trip = JSON.parse(document.getElementById("trip-data").textContent);
   const $ = (id) => document.getElementById(id);
-  const page = document.body.dataset;
-  const midnight = new Date(`${trip.date}T00:00:00`).getTime();
-  const minute = () => (Date.now() - midnight) / 60000;
+  const page = document.body.dataset, clock = clockOf(trip), telling = tellingOf(trip, clock), panels = panelsOf(trip, telling);
+  const ask = throwNow(trip.book), kinds = Object.keys(trip.categories), NOT_YET = 4.99; // minutes: a turn that goes on has not failed
   const metric = trip.units === "metric";
-  const length = (inches) => (metric ? `${Math.round(inches * 2.54)} cm` : `${Math.round(inches)} in`);
-  const name = (card) => trip.cards[card]?.name ?? card;
-  const COUNTED = ["no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten"];
-  const many = (count) => COUNTED[count] ?? String(count);
-  let angler = 0, taps = [], signal = "…", buzzed = "", asked = {}, wanted = null, skyBefore = null, reminder = null;
+  let angler = 0, rod = kinds[0], taps = [], signal = "…", buzzed = "", asked = {}, wanted = null, skyBefore = null, reminder = null, changed = null;
 
-  const bandOf = (inches) => trip.bands.find(([, low, below]) => inches >= low && (below === null || inches < below))[0];
-  const hourNow = () => trip.hours.findLast((one) => one.hour <= minute() / 60) ?? trip.hours[0];
+  const hourAt = (minute) => trip.hours.findLast((one) => one.hour <= minute / 60) ?? trip.hours[0];
 
-  // What is known now: what was told on the water, else the forecast's hour and the evening's water.
-  function conditions(told) {
-    const hour = hourNow();
-    const inches = told.visibility_in ?? trip.now.visibility_in;
-    return { visibility_in: inches, band: bandOf(inches), light: told.light ?? hour.light, wind: told.wind ?? hour.wind, food: told.food ?? trip.now.food, stain: told.stain ?? trip.now.stain };
+  // What is known of a kind of lure: what was told on the water, else the forecast's hour and the evening's water.
+  function knownOf(category, water, hour) {
+    const told = { ...trip.told[category], ...hour, visibility_in: water.visibility_in ?? trip.now.visibility_in };
+    for (const name of panels.TOLD) if (water[name]) told[name] = water[name];
+    if (water.food) told.forage = [water.food];
+    if (water.depth_ft) told.depth_ft = Math.min(trip.works_ft[category] ?? Infinity, water.depth_ft);
+    return told;
   }
 
-  const entryOf = (now, category) => trip.entries[trip.cells[`${now.band}|${now.light}|${now.wind}|${now.food}`]?.[Object.keys(trip.categories).indexOf(category)]] ?? null;
+  // How a turn counts for reading the fish.
+  function counted(turn, at, over) {
+    const came = (how) => turn.bites.filter((bite) => bite.how === how).length;
+    const minutes = (turn.end ?? at) - turn.at, day = clock.dayOf(turn.at);
+    return { ...turn, day, minutes: turn.end || over ? minutes : Math.min(minutes, NOT_YET), whole: came("whole"), outside: came("outside"), lost: came("lost"), missed: came("missed") };
+  }
+
+  // What is left of the tray, by kind: what is gone is one less.
+  function leftOf(turns) {
+    const gone = {};
+    for (const turn of turns) gone[`${turn.category} ${turn.card}`] = (gone[`${turn.category} ${turn.card}`] ?? 0) + turn.gone;
+    return Object.fromEntries(Object.entries(trip.tray).map(([category, cards]) => [category, cards.filter((card) => trip.counts[`${category} ${card}`] > (gone[`${category} ${card}`] ?? 0))]));
+  }
+
+  const isOver = (turn, at) => Boolean(turn) && at - turn.since >= trip.turn;
+
+  function now(state, water = state.water, hour = hourAt(clock.now()), done = false) {
+    const at = clock.now(), over = done || isOver(state.turn, at), listed = [rod, ...kinds.filter((one) => one !== rod)];
+    return ask({
+      listed, told: Object.fromEntries(kinds.map((category) => [category, knownOf(category, water, hour)])), tray: leftOf(state.turns), aboard: trip.aboard,
+      turns: state.turns.map((turn) => counted(turn, at + (done ? trip.turn : 0), over)), day: clock.dayOf(at), at,
+    });
+  }
 
   // Somebody else has signed in here, or nobody is: what is theirs is shown to them alone, and so is this.
   async function sealed() {
@@ -37,126 +55,121 @@
 
   async function tap(kind, data = {}) {
     if (await sealed()) return;
-    await keptTaps.add({ trip: trip.trip, owner: trip.owner, called: trip.called, angler, kind, at: minute(), data });
+    await keptTaps.add({ trip: trip.trip, owner: trip.owner, called: trip.called, angler, kind, at: clock.now(), data });
     await draw();
     send();
   }
 
-  function begin(category, card) {
-    const { visibility_in, light, wind, food, stain } = conditions(turnsOf(taps, angler).water);
-    return tap("begin", { category, card, visibility_in, light, wind, food, stain });
-  }
-
-  // A fair test: first, second, second, first, until the evidence that came with the page is reached.
-  function testing({ test, turn }) {
-    const [first, second] = [test.first, test.second], counts = [test.bites[first], test.bites[second]], total = counts[0] + counts[1];
-    const end = trip.test.ends[total] ?? null, most = Math.max(...counts), better = counts[0] >= counts[1] ? first : second;
-    const next = [first, second, second, first][test.turns % 4], score = `${counts[0]} to ${counts[1]}`;
-    if (end !== null && most >= end) return { say: `Settled: ${name(better).toLowerCase()}, ${score}.`, why: "By luck alone that would come in at most one test of twenty. End the test under More.", category: test.category, card: better };
-    const over = turn && minute() - turn.at >= trip.turn;
-    if (turn && turn.card in test.bites && !over) return { say: `Fair test: ${name(turn.card).toLowerCase()} has its turn.`, more: `${score} so far.`, why: `Then ${name(next).toLowerCase()}, on the same spot.`, category: test.category, card: next, quiet: true };
-    return { say: `Fair test: ${name(next).toLowerCase()} now.`, more: total ? `${score} so far.` : "", why: `It takes about ${trip.test.twice} bites where one gets twice the other’s, ${trip.test.half_more} where it gets half as many more.`, category: test.category, card: next, over };
-  }
-
-  // What the table says of the turn so far: what to say, why, and what to throw next.
-  function counsel(state, now) {
-    const { turn, turns, thrown, fish } = state;
-    if (state.test) return testing(state);
-    if (!turn) {
-      const before = turns.at(-1), category = before?.category ?? Object.keys(trip.categories).find((one) => entryOf(now, one)) ?? null;
-      const entry = category && entryOf(now, category);
-      if (!entry) return { say: "Nothing aboard is made for this water.", why: "Choose by hand: Another lure." };
-      const card = entry.order.find((one) => !thrown.has(one));
-      if (!card) return { say: "All that is aboard was tried here.", why: "Move to another place, and begin again with the first.", category, card: entry.order[0] };
-      const start = before ? `${name(card)} now.` : `Begin with ${name(card).toLowerCase()}.`;
-      return { say: start, why: entry.school === "your log" ? entry.why : `${entry.why} (${entry.school})`, category, card };
-    }
-    const entry = entryOf(now, turn.category), minutes = Math.round(minute() - turn.at), whole = turn.bites.filter((bite) => bite.how === "whole").length;
-    const near = trip.near[turn.category]?.[turn.card] ?? null, last = turn.bites.at(-1);
-    const fresh = entry?.order.find((one) => !thrown.has(one)) ?? null;
-    if (last?.how === "whole") return { say: `Stay with ${name(turn.card).toLowerCase()}.`, more: minutes < 1 ? `${many(whole)} whole already.` : `${many(whole)} whole in ${many(minutes)} minute${minutes === 1 ? "" : "s"}.`, why: near ? `When it stops: ${name(near).toLowerCase()}, the nearest step.` : "When it stops: another place.", category: turn.category, card: near, quiet: true };
-    if (last) return near
-      ? { say: `Nearly: ${name(near).toLowerCase()}.`, why: `${{ missed: "Missed", outside: "Hooked outside", lost: "Lost" }[last.how]} is near. One step in finish, opacity or belly, the role as it is.`, category: turn.category, card: near }
-      : { say: `Nearly. Nothing nearer is aboard.`, why: "Stay with it, slower or faster; or move." };
-    const over = minute() - turn.at >= trip.turn;
-    if (over && fresh) return { say: `Change: ${name(fresh).toLowerCase()}.`, why: `${minutes} minutes without a bite. Another role next, the exact shade last.`, category: turn.category, card: fresh, over };
-    if (over) return { say: "Move: all that is aboard was tried here.", why: "Another place, then the first colour again.", category: turn.category, card: entry?.order[0] ?? null, over };
-    const proof = fish && turns.length === 1 ? "There are fish here: now turns on this spot." : `${name(turn.card)} has its turn.`;
-    return { say: proof, why: fresh ? `After ${trip.turn} minutes without a bite: ${name(fresh).toLowerCase()}.` : "", category: turn.category, card: fresh, quiet: true };
-  }
-
-  function stick(into, card) {
-    const drawn = card && document.querySelector(`template[data-stick="${CSS.escape(card)}"]`);
-    into.replaceChildren(...(drawn ? [drawn.content.cloneNode(true)] : []));
+  function begin(category, card, trailer) {
+    const { water } = turnsOf(taps, angler), known = knownOf(category, water, hourAt(clock.now()));
+    const told = Object.fromEntries(panels.TOLD.filter((name) => known[name]).map((name) => [name, known[name]]));
+    rod = category;
+    const depth = known.depth_ft == null ? {} : { depth_ft: known.depth_ft };
+    return tap("begin", { category, card, ...(trailer ? { trailer } : {}), ...told, ...depth, visibility_in: known.visibility_in, food: known.forage[0] });
   }
 
   async function draw() {
     if (await sealed()) return;
     taps = await keptTaps.of(trip.trip);
-    const state = turnsOf(taps, angler), now = conditions(state.water);
-    remind(state, now);
-    const told = counsel(state, now), { turn } = state;
-    wanted = told.card ? told : null;
-    const say = $("say"), words = asked.changed ?? told.say;
-    say.textContent = words;
-    if (told.more && !asked.changed) { const more = document.createElement("span"); more.className = "good"; more.textContent = ` ${told.more[0].toUpperCase()}${told.more.slice(1)}`; say.append(more); }
-    stick($("now-stick"), turn?.card);
-    $("now-what").textContent = turn ? `${trip.categories[turn.category]} · ${name(turn.card)}` : "Nothing is tied on";
+    const state = turnsOf(taps, angler), { turn } = state, at = clock.now();
+    if (turn) rod = turn.category;
+    const answer = now(state), told = state.test ? { ...telling.testing(state, at) } : { ...telling.tell(answer, turn, isOver(turn, at), at), category: answer.category, card: answer.card, trailer: answer.trailer };
+    wanted = told.card && !(turn && turn.category === told.category && turn.card === told.card) ? told : afterwards(state);
+    remind(state);
+    $("say").textContent = changed ?? told.say;
+    if (told.more && !changed) { const more = document.createElement("span"); more.className = "good"; more.textContent = ` ${telling.capital(told.more)}`; $("say").append(more); }
+    $("rests").textContent = told.rests;
+    panels.stick($("now-stick"), turn?.card);
+    $("now-what").textContent = turn ? `${trip.categories[turn.category]} · ${telling.name(turn.card)}${turn.trailer ? `, ${telling.small(turn.trailer)} on it` : ""}` : "Nothing is tied on";
     tick(state, told);
-    $("next-why").textContent = [told.why, loud(state, now)].filter(Boolean).join(" ");
-    $("next-throw").hidden = !wanted;
-    if (wanted) { stick($("next-stick"), wanted.card); $("next-throw").setAttribute("aria-label", `Throw ${name(wanted.card)}`); }
+    main(told.throwNow && wanted === told);
+    panels.rods(angler, rod);
     for (const button of document.querySelectorAll("[data-bite], [data-tap=nothing], [data-gone]")) button.disabled = !turn;
     document.querySelector("[data-undo]").disabled = !state.last;
-    for (const button of document.querySelectorAll("[data-angler]")) button.setAttribute("aria-pressed", String(Number(button.dataset.angler) === angler));
-    for (const kind of ["light", "wind", "stain", "food"]) for (const button of document.querySelectorAll(`[data-choose=${kind}] button`)) button.setAttribute("aria-pressed", String((kind in asked ? asked[kind] : now[kind]) === button.dataset.value));
+    const known = knownOf(rod, state.water, hourAt(at));
+    panels.pressed({ ...known, food: known.forage[0], ...asked });
+    fish(turn);
+    panels.lures(answer, kinds);
+    const jig = turn && trip.book.kinds[turn.category].jig ? trip.tray["jig-trailer"] ?? [] : [];
+    $("other-trailer").hidden = jig.length < 2;
+    if (jig.length > 1) panels.trailers(turn.category, turn.card, jig, turn.trailer);
     $("test-end").hidden = !state.test;
     $("spot").textContent = state.water.spot ? ` · ${state.water.spot}` : "";
-    $("soon").textContent = soon(state, now);
+    $("better").textContent = telling.aboard(answer);
+    $("soon").textContent = soon(state);
     listTurns(state);
-    shown(state);
+    shown();
     others();
   }
 
+  // What comes after the lure that is tied on, if its turn ends without a bite.
+  function afterwards(state) {
+    if (!state.turn || state.test) return null;
+    const then = now(state, state.water, hourAt(clock.now()), true);
+    return then.card && then.card !== state.turn.card ? then : null;
+  }
+
+  // One main button in each state, the first of the page: to throw what is proposed, or that a fish took it whole.
+  function main(throwing) {
+    $("next").hidden = !wanted;
+    if (wanted) {
+      panels.stick($("next-stick"), wanted.card);
+      $("next-words").textContent = throwing ? "Throw it" : "Next: throw it already";
+      $("next-throw").setAttribute("aria-label", `Throw ${telling.pair(wanted)}`);
+    }
+    $("next-throw").classList.toggle("strong", Boolean(throwing));
+    const [first, second] = throwing ? [$("next"), $("taps")] : [$("taps"), $("next")];
+    if (first.compareDocumentPosition(second) & Node.DOCUMENT_POSITION_PRECEDING) second.before(first);
+  }
+
+  // The length of a fish that was just told: a press away.
+  function fish(turn) {
+    const open = turn?.bites.findLast((bite) => bite.how === "whole" && bite.size_in === undefined), last = taps.findLast((one) => one.data?.size_in)?.data.size_in;
+    $("fish").hidden = !open;
+    if (open) panels.sizes(last);
+  }
+
+  async function noteSize(inches) {
+    const { turn, turns } = turnsOf(taps, angler), bite = (turn ?? turns.at(-1))?.bites.findLast((one) => one.how === "whole" && one.size_in === undefined);
+    if (!bite || !(inches > 0 && inches < 120)) return;
+    await tap("drop", { of: bite.id });
+    await tap("bite", { how: "whole", size_in: inches });
+  }
+
   // The forecast's own change, at its hour: what to throw is another from here on.
-  function remind({ water, turn }, now) {
-    const hour = hourNow(), sky = `${hour.light} ${hour.wind}`;
-    if (skyBefore !== null && skyBefore !== sky && !water.light) {
-      const category = turn?.category ?? Object.keys(trip.categories)[0], entry = entryOf(now, category);
-      reminder = { until: Date.now() + 180000, words: `${hour.hour}:00: ${trip.words.light[hour.light].toLowerCase()}, ${trip.words.wind[hour.wind].toLowerCase()}, by the forecast.${entry ? ` ${trip.categories[category]}: ${name(entry.order[0]).toLowerCase()}.` : ""}` };
+  function remind(state) {
+    const hour = hourAt(clock.now()), sky = `${hour.light} ${hour.wind}`;
+    if (skyBefore !== null && skyBefore !== sky && !state.water.light) {
+      const { card } = now(state);
+      reminder = { until: Date.now() + 180000, words: `${clock.clock(hour.hour * 60)}: ${trip.words.light[hour.light].toLowerCase()}, ${trip.words.wind[hour.wind].toLowerCase()}, by the forecast.${card ? ` ${telling.capital(telling.small(card))}.` : ""}` };
       navigator.vibrate?.([120, 80, 120]);
     }
     skyBefore = sky;
   }
 
-  function tick(state, told) {
-    const { turn } = state, minutes = turn ? minute() - turn.at : 0, bar = $("bar");
+  function tick({ turn }, told) {
+    const minutes = turn ? clock.now() - turn.since : 0, bar = $("bar");
     $("now-time").textContent = turn ? `${Math.floor(minutes)} min · turn of ${trip.turn}` : "";
     bar.value = turn ? Math.min(100 * minutes / trip.turn, 100) : 0;
     bar.classList.toggle("over", Boolean(turn && minutes >= trip.turn));
-    if (told.over && buzzed !== turn.id) { buzzed = turn.id; navigator.vibrate?.(120); }
-  }
-
-  function loud({ turn }, now) {
-    const entry = turn && entryOf(now, turn.category);
-    return entry?.loud && !turn.bites.length ? `A loud turn may pay: ${name(entry.loud).toLowerCase()}, as fast as it can be wound, touching weed, rock or bottom.` : "";
+    if (turn && (told.over ?? minutes >= trip.turn) && buzzed !== turn.id) { buzzed = turn.id; navigator.vibrate?.(120); }
   }
 
   // The next change that the forecast knows of; and one that should be there by now.
-  function soon({ turn, water }, now) {
+  function soon(state) {
     if (reminder && Date.now() < reminder.until) return reminder.words;
-    const at = minute() / 60, hour = hourNow(), next = trip.hours.find((one) => one.hour > at && (one.light !== hour.light || one.wind !== hour.wind));
-    if (water.light && water.light !== hour.light && at >= hour.hour) return `The forecast has ${trip.words.light[hour.light].toLowerCase()} since ${hour.hour}:00. If so: Sky changed.`;
+    const at = clock.now() / 60, hour = hourAt(clock.now()), next = trip.hours.find((one) => one.hour > at && (one.light !== hour.light || one.wind !== hour.wind));
+    if (state.water.light && state.water.light !== hour.light && at >= hour.hour) return `The forecast has ${trip.words.light[hour.light].toLowerCase()} since ${clock.clock(hour.hour * 60)}. If so: Sky.`;
     if (!next) return "";
-    const category = turn?.category ?? Object.keys(trip.categories)[0], entry = entryOf({ ...now, light: next.light, wind: next.wind }, category);
-    const wait = Math.round((next.hour - at) * 60), when = wait <= 60 && wait >= 0 ? `In ${wait} min` : `At ${next.hour}:00`;
-    return `${when}: ${trip.words.light[next.light].toLowerCase()}${entry ? `; ${trip.categories[category].toLowerCase()} ${name(entry.order[0]).toLowerCase()}` : ""}.`;
+    const { card } = now({ ...state, turns: [], turn: null }, { ...state.water, light: next.light, wind: next.wind }, next);
+    const wait = Math.round((next.hour - at) * 60), when = wait <= 60 && wait >= 0 ? `In ${wait} min` : `At ${clock.clock(next.hour * 60)}`;
+    return `${when}: ${trip.words.light[next.light].toLowerCase()}${card ? `; ${telling.small(card)}` : ""}.`;
   }
 
   function listTurns({ turns }) {
     $("turns").replaceChildren(...turns.slice(-6).reverse().map((turn) => {
       const row = document.createElement("li"), what = document.createElement("span"), came = document.createElement("span");
-      what.textContent = `${clock(turn.at)} ${name(turn.card)}`;
+      what.textContent = `${clock.clock(turn.at)} ${telling.name(turn.card)}${turn.trailer ? `, ${telling.small(turn.trailer)}` : ""}`;
       const counts = ["whole", "lost", "outside", "missed"].map((how) => [turn.bites.filter((bite) => bite.how === how).length, how]).filter(([count]) => count);
       came.textContent = [turn.end ? `${Math.round(turn.end - turn.at)} min` : "now", counts.map(([count, how]) => `${count} ${how}`).join(", ") || (turn.end ? "nothing" : "")].filter(Boolean).join(" · ");
       row.append(what, came);
@@ -164,12 +177,10 @@
     }));
   }
 
-  const clock = (at) => `${Math.floor(at / 60)}:${String(Math.floor(at % 60)).padStart(2, "0")}`;
-
   async function others() {
     const mine = await keptTaps.device();
     const told = trip.others.filter((one) => one.device !== mine && one.device !== "here");
-    const phones = told.map((one) => `Another phone: ${name(one.card).toLowerCase()}, since ${clock(one.at ?? 0)}.`);
+    const phones = told.map((one) => `Another phone: ${telling.small(one.card)}, since ${clock.clock(one.at ?? 0)}.`);
     $("others").textContent = [...phones, await keptTaps.waiting(trip.owner)].join(" ");
   }
 
@@ -193,65 +204,25 @@
 
   // What changed in the order by what was told of the water or the sky, and why.
   async function tellWater(data) {
-    const before = conditions(turnsOf(taps, angler).water);
-    await tap("water", data);
-    const after = conditions(turnsOf(taps, angler).water), lines = [];
-    if (data.visibility_in && bandOf(data.visibility_in) !== bandOf(trip.now.usual_in)) lines.push(`${data.visibility_in < trip.now.usual_in ? "Murkier" : "Clearer"} than usual: ${length(data.visibility_in)}, not ${length(trip.now.usual_in)}.`);
-    for (const category of Object.keys(trip.categories)) {
-      const was = entryOf(before, category)?.order[0], entry = entryOf(after, category);
-      if (entry && entry.order[0] !== was) lines.push(`${trip.categories[category]}: ${name(entry.order[0])}${was ? ` instead of ${name(was).toLowerCase()}` : ""}. ${entry.why}`);
-    }
-    asked = { changed: lines[0] ?? "Noted. The order stays as it was." };
-    await draw();
-    $("next-why").textContent = lines.slice(1).join(" ") || $("next-why").textContent;
+    const first = (state) => Object.fromEntries(kinds.map((category) => { const one = now({ ...state, turns: [], turn: null }).order.find((each) => each.category === category); return [category, one]; }));
+    const before = first(turnsOf(taps, angler));
     asked = {};
+    await tap("water", data);
+    const after = first(turnsOf(taps, angler)), lines = [];
+    if (data.visibility_in && panels.bandOf(data.visibility_in) !== panels.bandOf(trip.now.usual_in)) lines.push(`${data.visibility_in < trip.now.usual_in ? "Murkier" : "Clearer"} than usual: ${panels.length(data.visibility_in)}, not ${panels.length(trip.now.usual_in)}.`);
+    for (const category of kinds) if (after[category] && after[category].card !== before[category]?.card) lines.push(`${trip.categories[category]}: ${telling.small(after[category].card)}${before[category] ? ` instead of ${telling.small(before[category].card)}` : ""}. ${telling.reason(after[category])}`);
+    changed = lines[0] ?? "Noted. That changes nothing of what to throw.";
+    await draw();
+    if (lines.length > 1) $("rests").textContent = lines.slice(1).join(" ");
+    changed = null;
   }
 
-  const toInches = (share) => 4 * (200 / 4) ** (share / 100);
-  const toShare = (inches) => 100 * Math.log(Math.min(Math.max(inches, 4), 200) / 4) / Math.log(200 / 4);
-  function tape(inches) { $("tape").value = toShare(inches); $("tape-said").textContent = `${length(inches)}, ${trip.words.band[bandOf(inches)]}`; $("tape").setAttribute("aria-valuetext", $("tape-said").textContent); }
-
-  function open(which) {
-    for (const panel of document.querySelectorAll(".panel")) panel.hidden = panel.id !== `panel-${which}` || !panel.hidden;
-    if (which === "water") tape(conditions(turnsOf(taps, angler).water).visibility_in);
-    const panel = $(`panel-${which}`);
-    if (panel && !panel.hidden) panel.scrollIntoView({ block: "nearest" });
-  }
-
-  function buttons() {
-    for (const kind of ["light", "wind", "stain", "food"]) {
-      document.querySelector(`[data-choose=${kind}]`).append(...Object.entries(trip.words[kind]).map(([value, words]) => {
-        const button = document.createElement("button");
-        button.type = "button"; button.dataset.value = value; button.dataset.of = kind; button.textContent = words;
-        return button;
-      }));
-    }
-    for (const [category, cards] of Object.entries(trip.aboard)) {
-      const title = document.createElement("h2");
-      title.textContent = trip.categories[category];
-      $("aboard").append(title, ...cards.map((card) => {
-        const button = document.createElement("button"), drawn = document.createElement("span"), words = document.createElement("b");
-        button.type = "button"; button.dataset.throw = card; button.dataset.category = category;
-        stick(drawn, card); words.textContent = name(card);
-        button.append(drawn, words);
-        return button;
-      }));
-    }
-    for (const which of ["test-first", "test-second"]) {
-      for (const [category, cards] of Object.entries(trip.aboard)) for (const card of cards) {
-        const option = new Option(`${name(card)}, ${trip.categories[category].toLowerCase()}`, card);
-        option.dataset.category = category;
-        $(which).append(option);
-      }
-    }
-    $("test-second").selectedIndex = 1;
-    const wide = Math.log(200 / 4);
-    $("tape-bands").append(...trip.bands.map(([band, low, below]) => {
-      const part = document.createElement("span");
-      part.className = `band-${band}`; part.textContent = trip.words.band[band];
-      part.style.flex = `${Math.max(Math.log(Math.min(below ?? 200, 200) / Math.max(low, 4)) / wide, 0.08)} 1 0`;
-      return part;
-    }));
+  async function keepWater() {
+    panels.open("");
+    const told = { ...asked, visibility_in: Math.round(panels.taped() * 10) / 10 }, depth = Number($("depth").value.replace(",", "."));
+    if (depth > 0) told.depth_ft = Math.round(depth * (metric ? 3.28084 : 1) * 10) / 10;
+    if ($("spot-name").value) told.spot = $("spot-name").value;
+    await tellWater(told);
   }
 
   document.addEventListener("click", async (event) => {
@@ -260,27 +231,30 @@
     const data = button.dataset;
     if (data.bite) await tap("bite", { how: data.bite });
     else if (data.tap) await tap(data.tap);
-    else if (data.gone) { open(""); await tap("gone", { what: data.gone }); }
-    else if (data.open) open(data.open);
+    else if (data.gone) { panels.open(""); await tap("gone", { what: data.gone }); }
+    else if (data.open) panels.open(data.open, turnsOf(taps, angler).water.visibility_in ?? trip.now.visibility_in);
     else if (data.undo !== undefined) { const { last } = turnsOf(taps, angler); if (last) await tap("drop", { of: last.id }); }
-    else if (data.angler) { angler = Number(data.angler); await draw(); }
-    else if (button.id === "test-begin") { open(""); await tap("test", { category: $("test-first").selectedOptions[0].dataset.category, first: $("test-first").value, second: $("test-second").value }); }
-    else if (button.id === "test-end") { open(""); await tap("test"); }
-    else if (data.throw) { open(""); await begin(data.category, data.throw); }
-    else if (button.id === "next-throw" && wanted) await begin(wanted.category, wanted.card);
-    else if (data.of === "light" || data.of === "wind") { open(""); await tellWater({ [data.of]: data.value }); }
-    else if (data.of) { asked[data.of] = data.value; await draw(); }
-    else if (button.id === "water-keep") { open(""); const { changed, ...told } = asked; await tellWater({ ...told, visibility_in: Math.round(toInches(Number($("tape").value)) * 10) / 10, ...($("spot-name").value ? { spot: $("spot-name").value } : {}) }); }
+    else if (data.angler) { angler = Number(data.angler); panels.open(""); await draw(); }
+    else if (data.rod) { rod = data.rod; panels.open(""); if (turnsOf(taps, angler).turn) await tap("nothing"); else await draw(); }
+    else if (data.size) await noteSize(Number(data.size));
+    else if (button.id === "test-begin") { panels.open(""); await tap("test", { category: $("test-first").selectedOptions[0].dataset.category, first: $("test-first").value, second: $("test-second").value }); }
+    else if (button.id === "test-end") { panels.open(""); await tap("test"); }
+    else if (data.throw) { panels.open(""); await begin(data.category, data.throw, data.trailer ?? trailerFor(data.category, data.throw)); }
+    else if (button.id === "next-throw" && wanted) await begin(wanted.category, wanted.card, wanted.trailer ?? trailerFor(wanted.category, wanted.card));
+    else if (data.of === "light" || data.of === "wind") { panels.open(""); await tellWater({ [data.of]: data.value }); }
+    else if (data.of) { asked[data.of] = data.value; panels.pressed(asked); }
+    else if (button.id === "water-keep") await keepWater();
     else if (button.id === "read-meter") await readMeter();
   });
-  $("tape").addEventListener("input", () => tape(toInches(Number($("tape").value))));
+
+  // The trailer that goes on a jig chosen by hand.
+  function trailerFor(category, card) {
+    return now(turnsOf(taps, angler)).order.find((one) => one.category === category && one.card === card)?.trailer ?? null;
+  }
+
   $("size-form").addEventListener("submit", async (event) => {
     event.preventDefault();
-    const { turn } = turnsOf(taps, angler), told = Number($("size").value.replace(",", "."));
-    const bite = turn?.bites.findLast((one) => one.how === "whole" && one.size_in === undefined);
-    if (!bite || !(told > 0 && told < (metric ? 300 : 120))) return;
-    await tap("drop", { of: bite.id });
-    await tap("bite", { how: "whole", size_in: Math.round(told / (metric ? 2.54 : 1) * 10) / 10 });
+    await noteSize(Math.round(Number($("size").value.replace(",", ".")) / (metric ? 2.54 : 1) * 10) / 10);
     $("size").value = "";
   });
 
@@ -290,12 +264,12 @@
     try {
       const answer = await fetch(page.meter, { method: "POST", headers: { "X-CSRFToken": document.querySelector("meta[name=csrf]").content }, signal: AbortSignal.timeout(15000) });
       const told = await answer.json();
-      if (told.visibility_in) tape(told.visibility_in);
-      said.textContent = told.wrong ?? `The meter says ${length(told.visibility_in)}.`;
+      if (told.visibility_in) panels.tape(told.visibility_in);
+      said.textContent = told.wrong ?? `The meter says ${panels.length(told.visibility_in)}.`;
     } catch { said.textContent = "No signal: set the slider."; }
   }
 
-  buttons();
+  panels.make();
   await who.ready;
   await navigator.storage?.persist?.();
   await draw();
