@@ -11,6 +11,7 @@ PARTS = (
     "search",
     "right",
     "day",
+    "phone",
     "sight",
     "learn",
     "pages",

@@ -196,8 +196,9 @@ def test_two_phones_are_both_kept_and_a_wrong_clock_is_set_right(browser, live_s
 def test_the_water_is_told_and_goes_into_its_readings(phone, trip):
     open_water(phone, trip)
     before = Reading.objects.filter(water=trip.water).count()
-    phone.get_by_role("button", name="The water").click()
+    phone.get_by_role("button", name="Water", exact=True).click()
     phone.locator("#tape").fill("30")
+    phone.get_by_text("Cover, depth, pace").click()
     phone.get_by_label("Spot").fill("dam")
     phone.get_by_role("button", name="That is the water").click()
     expect(phone.locator("#say")).to_contain_text("Murkier than usual")
@@ -205,7 +206,7 @@ def test_the_water_is_told_and_goes_into_its_readings(phone, trip):
     reading = Reading.objects.filter(water=trip.water).order_by("-pk").first()
     assert (Reading.objects.filter(water=trip.water).count(), reading.spot) == (before + 1, "dam")
     assert 11 < reading.visibility_in < 15
-    phone.get_by_role("button", name="Sky changed").click()
+    phone.get_by_role("button", name="Sky", exact=True).click()
     phone.get_by_role("button", name="Sun", exact=True).click()
     expect(phone.locator("#say")).not_to_have_text("")
     phone.get_by_role("button", name="Undo").click()
@@ -216,22 +217,49 @@ def test_the_water_is_told_and_goes_into_its_readings(phone, trip):
 
 def test_the_screen_counsels_by_what_came(phone, trip):
     open_water(phone, trip)
-    expect(phone.locator("#say")).to_contain_text("Begin with")
+    say = phone.locator("#say")
+    expect(say).to_contain_text("Begin with")
+    phone.get_by_text("Why").click()
+    expect(phone.locator("#rests")).to_contain_text("(")  # in the words of a school, by its name
     phone.get_by_role("button", name="Throw").click()
     expect(phone.locator("#now-what")).to_contain_text("Jerkbait")
     first = phone.locator("#now-what").inner_text()
     phone.locator("[data-bite=whole]").click()
-    expect(phone.locator("#say")).to_contain_text("Stay with")
+    expect(say).to_contain_text(re.compile("Stay with|Fish are here"))
+    phone.locator("#sizes button").nth(2).click()  # its length, one press later
+    expect(phone.locator("#fish")).to_be_hidden()
     phone.locator("[data-bite=missed]").click()
-    expect(phone.locator("#say")).to_contain_text("Nearly")
+    expect(say).to_contain_text(re.compile("Nearly|Fish are here|Now"))
     phone.locator("[data-tap=nothing]").click()
-    expect(phone.locator("#say")).to_contain_text("now.")
+    expect(phone.locator("#next-throw")).to_have_class(re.compile("strong"))
+    phone.locator("#whose").click()
+    phone.locator("[data-rod=worm]").click()
+    expect(say).to_contain_text("Begin with")  # of the worm nothing is known yet
     phone.get_by_role("button", name="Throw").click()
-    expect(phone.locator("#now-what")).to_contain_text("Jerkbait")
+    expect(phone.locator("#now-what")).to_contain_text("Worm")
     assert phone.locator("#now-what").inner_text() != first
-    phone.get_by_role("button", name="More").click()
+    phone.locator("#whose").click()
     phone.get_by_role("button", name="your partner’s").click()
     expect(phone.locator("#now-what")).to_have_text("Nothing is tied on")
+
+
+def test_a_trailer_is_changed_with_one_press_and_the_jig_stays(phone, trip):
+    jigs = ["casting-jig"]
+    Trip.objects.filter(pk=trip.pk).update(categories=jigs, room=8, visibility_in=40.0)
+    open_water(phone, trip)
+    say = phone.locator("#say")
+    expect(say).to_contain_text("with")
+    phone.get_by_role("button", name="Throw").click()
+    jig = phone.locator("#now-what").inner_text()
+    expect(phone.locator("#now-what")).to_contain_text("on it")
+    other = phone.get_by_role("button", name="Another trailer")
+    if other.is_visible():
+        other.click()
+        phone.locator("#trailers button").last.click()
+        expect(phone.locator("#now-what")).not_to_have_text(jig)
+        expect(phone.locator("#now-what")).to_contain_text(jig.split(",")[0])
+    all_sent(phone)
+    assert Turn.objects.filter(trip=trip).last().trailer
 
 
 def test_a_fair_test_takes_turns_until_the_evidence_is_there(phone, trip):

@@ -31,6 +31,8 @@ window.tellingOf = (trip, clock) => {
     const whole = turn?.bites.filter((bite) => bite.how === "whole").length, minutes = turn && Math.round(at - turn.since);
     if (!piece) return { say: "Another place: nothing packed is left to try here.", rests: "All of it failed here within the hour, or twice.", card: null };
     if (now.do === "stay") return { say: `Stay with ${pair(piece)}.`, more: whole ? (minutes < 1 ? `${many(whole)} whole already.` : `${many(whole)} whole in ${many(minutes)} minute${minutes === 1 ? "" : "s"}.`) : "", rests, throwNow: !same };
+    const stays = same && now.do === "back" && turn.bites.at(-1)?.how === "whole";
+    if (stays) return { say: `Stay with ${pair(piece)}.`, more: `${many(whole)} whole in ${minutes < 1 ? "no time" : `${many(minutes)} minute${minutes === 1 ? "" : "s"}`}.`, rests, throwNow: false };
     if (same && now.do === "back" && turn.bites.length) return { say: `Nearly. Nothing nearer is packed: ${small(turn.card)} stays on.`, rests, throwNow: false };
     if (same) return { say: `${capital(small(turn.card))} has its turn.`, rests, throwNow: false };
     const say = {

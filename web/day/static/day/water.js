@@ -34,10 +34,13 @@
 
   const isOver = (turn, at) => Boolean(turn) && at - turn.since >= trip.turn;
 
-  function now(state, water = state.water, hour = hourAt(clock.now()), done = false) {
-    const at = clock.now(), over = done || isOver(state.turn, at), listed = [rod, ...kinds.filter((one) => one !== rod)];
+  const everyKind = () => [rod, ...kinds.filter((one) => one !== rod)];
+
+  // What to throw now, or at another hour, or once the turn that goes on is `done`.
+  function now(state, { water = state.water, hour = hourAt(clock.now()), done = false, listed = everyKind() } = {}) {
+    const at = clock.now(), over = done || isOver(state.turn, at);
     return ask({
-      listed, told: Object.fromEntries(kinds.map((category) => [category, knownOf(category, water, hour)])), tray: leftOf(state.turns), aboard: trip.aboard,
+      listed, told: Object.fromEntries(listed.map((category) => [category, knownOf(category, water, hour)])), tray: leftOf(state.turns), aboard: trip.aboard,
       turns: state.turns.map((turn) => counted(turn, at + (done ? trip.turn : 0), over)), day: clock.dayOf(at), at,
     });
   }
@@ -71,6 +74,7 @@
   async function draw() {
     if (await sealed()) return;
     taps = await keptTaps.of(trip.trip);
+    if (!kinds.length) return nothing();
     const state = turnsOf(taps, angler), { turn } = state, at = clock.now();
     if (turn) rod = turn.category;
     const answer = now(state), told = state.test ? { ...telling.testing(state, at) } : { ...telling.tell(answer, turn, isOver(turn, at), at), category: answer.category, card: answer.card, trailer: answer.trailer };
@@ -102,10 +106,16 @@
     others();
   }
 
+  function nothing() {
+    $("say").textContent = "Nothing on board is made for this water.";
+    for (const part of document.querySelectorAll("main > :not(h1, .caution)")) part.hidden = true;
+    shown();
+  }
+
   // What comes after the lure that is tied on, if its turn ends without a bite.
   function afterwards(state) {
     if (!state.turn || state.test) return null;
-    const then = now(state, state.water, hourAt(clock.now()), true);
+    const then = now(state, { done: true, listed: [rod] });
     return then.card && then.card !== state.turn.card ? then : null;
   }
 
@@ -140,7 +150,7 @@
   function remind(state) {
     const hour = hourAt(clock.now()), sky = `${hour.light} ${hour.wind}`;
     if (skyBefore !== null && skyBefore !== sky && !state.water.light) {
-      const { card } = now(state);
+      const { card } = now(state, { listed: [rod] });
       reminder = { until: Date.now() + 180000, words: `${clock.clock(hour.hour * 60)}: ${trip.words.light[hour.light].toLowerCase()}, ${trip.words.wind[hour.wind].toLowerCase()}, by the forecast.${card ? ` ${telling.capital(telling.small(card))}.` : ""}` };
       navigator.vibrate?.([120, 80, 120]);
     }
@@ -161,7 +171,7 @@
     const at = clock.now() / 60, hour = hourAt(clock.now()), next = trip.hours.find((one) => one.hour > at && (one.light !== hour.light || one.wind !== hour.wind));
     if (state.water.light && state.water.light !== hour.light && at >= hour.hour) return `The forecast has ${trip.words.light[hour.light].toLowerCase()} since ${clock.clock(hour.hour * 60)}. If so: Sky.`;
     if (!next) return "";
-    const { card } = now({ ...state, turns: [], turn: null }, { ...state.water, light: next.light, wind: next.wind }, next);
+    const { card } = now({ ...state, turns: [], turn: null }, { water: { ...state.water, light: next.light, wind: next.wind }, hour: next, listed: [rod] });
     const wait = Math.round((next.hour - at) * 60), when = wait <= 60 && wait >= 0 ? `In ${wait} min` : `At ${clock.clock(next.hour * 60)}`;
     return `${when}: ${trip.words.light[next.light].toLowerCase()}${card ? `; ${telling.small(card)}` : ""}.`;
   }
@@ -269,7 +279,7 @@
     } catch { said.textContent = "No signal: set the slider."; }
   }
 
-  panels.make();
+  if (kinds.length) panels.make();
   await who.ready;
   await navigator.storage?.persist?.();
   await draw();

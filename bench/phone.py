@@ -1,0 +1,46 @@
+"""A press on a slow phone: what to throw now, over eight kinds of lure and six schools, six times throttled."""
+
+import json
+from pathlib import Path
+
+from playwright.sync_api import sync_playwright
+
+from tackle.colours.palette import house_palette
+from tackle.day.phone_book import book_for_phone
+from tackle.schools.rulebook import house_rulebooks
+from tackle.vocabulary import TRAILER
+
+CATEGORIES = ("worm", "jerkbait", "shallow-crankbait", "spinnerbait", "casting-jig", "swimbait", "popper", "creature")
+SCRIPTS = Path(__file__).parent.parent / "web" / "day" / "static" / "day"
+MOST_MS, MOST_BYTES = 50.0, 400_000
+TIMED = """([listed, tray]) => {
+  const told = Object.fromEntries(listed.map((one) => [one, { visibility_in: 34, light: "low", wind: "chop", forage: ["shad"], season: "summer" }]));
+  const asked = { listed, told, tray, aboard: tray, turns: [], day: 0, at: 600 }, times = [];
+  for (let turn = 0; turn < 20; turn += 1) {
+    const began = performance.now();
+    ask(asked);
+    times.push(performance.now() - began);
+  }
+  return times.sort((one, other) => one - other)[10];
+}"""  # noqa: E501
+
+
+def run() -> bool:
+    palette, kinds = house_palette(), (*CATEGORIES, TRAILER)
+    aboard = {one: palette.sold_in(one)[:8] for one in kinds}
+    book = book_for_phone(aboard, list(house_rulebooks().values()), palette, {})
+    size = len(json.dumps(book, separators=(",", ":")))
+    tray = {one: [card.id for card in cards] for one, cards in aboard.items()}
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox"])
+        page = browser.new_page()
+        page.context.new_cdp_session(page).send("Emulation.setCPUThrottlingRate", {"rate": 6})
+        for name in ("schools.js", "fish.js"):
+            page.add_script_tag(path=SCRIPTS / name)
+        page.evaluate("book => { window.ask = throwNow(book); }", book)
+        taken = page.evaluate(TIMED, [list(CATEGORIES), tray])
+        browser.close()
+    good = taken <= MOST_MS and size <= MOST_BYTES
+    print(f"{'ok  ' if good else 'SLOW'} a press, six times throttled: {taken:.0f} ms (at most {MOST_MS:.0f}); "
+          f"the schools' calls on {len(kinds)} kinds: {size / 1000:.0f} kB (at most {MOST_BYTES / 1000:.0f})")  # fmt: skip
+    return good
