@@ -14,9 +14,10 @@ from tackle.commands.fields import CATEGORY, SCHOOLS, rows, schools_of
 from tackle.commands.learn import read_turn
 from tackle.data import reason
 from tackle.day.fish import FishTurn
-from tackle.day.now import aboard_better, kind_now, trailer_on
+from tackle.day.now import aboard_better, kind_now
 from tackle.errors import Refused
 from tackle.learn.log import Turn
+from tackle.schools.first_word import trailer_for
 from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.conditions import CONDITIONS
 from tackle.situations.situation import read_situation
@@ -75,8 +76,14 @@ def turns(request: Mapping[str, Any]) -> dict[str, Any]:
 
     def piece(category: str, card: Card | None) -> dict[str, Any]:
         why, who = kinds[category].said(card) if card else (reason("move"), None)
-        on_it = card and trailer_on(card, kinds[category].situation, trailers, books)
-        return {"category": category, "colour": card and card.id, "with": on_it and on_it.id, "why": why, "from": who}
+        on_it = trailer_for(card, kinds[category].situation, trailers, books) if card else None
+        return {
+            "category": category,
+            "colour": card and card.id,
+            "with": on_it and on_it.card.id,
+            "why": why,
+            "from": who,
+        }
 
     return {
         "do": kinds[spoken].read.do,

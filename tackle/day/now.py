@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from datetime import datetime
 
 from tackle.colours.card import Card
@@ -16,9 +16,8 @@ from tackle.schools.evaluation import reached_first
 from tackle.schools.first_word import Asked, Start, ask
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.situation import Situation
-from tackle.vocabulary import CATEGORIES, TRAILER
 
-__all__ = ["KindNow", "aboard_better", "kind_now", "trailer_on"]
+__all__ = ["KindNow", "aboard_better", "kind_now"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,14 +51,6 @@ def kind_now(
     asked = ask(books, listed(cards), situation)
     factors = factors_here(log_factors(listed([*cards, *aboard]), log), situation)
     return KindNow(situation, asked, read_fish(asked.order(factors), fished, situation, at), factors)
-
-
-def trailer_on(jig: Card, situation: Situation, trailers: Sequence[Card], books: Sequence[Rulebook]) -> Card | None:
-    """The trailer to thread on a jig: the first word over those that are there; None on what takes none."""
-    if not trailers or not CATEGORIES[situation.category].takes_trailer:
-        return None
-    start = ask(books, trailers, replace(situation, category=TRAILER, with_tone=jig.tone)).first()
-    return start.card if start else None
 
 
 def aboard_better(kind: KindNow, aboard: Sequence[Card], books: Sequence[Rulebook], palette: Palette) -> Start | None:

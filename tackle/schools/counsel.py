@@ -9,10 +9,10 @@ from typing import Final
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
 from tackle.schools.evaluation import Verdict
-from tackle.schools.first_word import Asked, Start, ask
+from tackle.schools.first_word import Asked, Start, ask, trailer_for
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.situation import Situation
-from tackle.vocabulary import Grade
+from tackle.vocabulary import TRAILER, Grade
 
 __all__ = ["Counsel", "Dispute", "SchoolSaid", "counsel"]
 
@@ -43,10 +43,12 @@ class Dispute:
 
 @dataclass(frozen=True, slots=True)
 class Counsel:
-    """What all schools say, the colour to start with and who of them reaches for it, and where they disagree."""
+    """What all schools say, the colour to start with, who of them reaches for it and what is threaded on it where it is
+    a jig, and where they disagree."""
 
     said: list[SchoolSaid]
     start: Start | None
+    trailer: Start | None
     behind: list[Rulebook]
     disputes: list[Dispute]
 
@@ -68,7 +70,9 @@ def counsel(situation: Situation, palette: Palette, books: Sequence[Rulebook], f
     behind = [
         book for book in books if start and (v := grades.get((book.id, start.card.id))) and v.grade is Grade.GO_TO
     ]
-    return Counsel(said, start, behind, _disputes(cards, books, grades))
+    sold = palette.sold_in(TRAILER)
+    trailer = trailer_for(start.card, situation, sold, followed) if start else None
+    return Counsel(said, start, trailer, behind, _disputes(cards, books, grades))
 
 
 def _disputes(

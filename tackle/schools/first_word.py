@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cache
 from pathlib import Path
 from types import MappingProxyType
@@ -18,11 +18,11 @@ from tackle.schools.evaluation import Verdict, rank, reached_first
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.conditions import CHOICES, CONDITIONS
 from tackle.situations.situation import Situation
-from tackle.vocabulary import CATEGORIES, Grade, Season, Tone
+from tackle.vocabulary import CATEGORIES, TRAILER, Grade, Season, Tone
 
 __all__ = [
     "CLARITY", "LATER", "LIFTED", "RESTS_ON", "Asked", "Start", "ask", "house_weights", "load_weights", "named_of_told",
-    "named_where_told",
+    "named_where_told", "trailer_for",
 ]  # fmt: skip
 
 CLARITY: Final = frozenset(("visibility_in", "sight_in", "norm_ratio"))
@@ -153,6 +153,13 @@ class Asked:
 def ask(books: Iterable[Rulebook], cards: Sequence[Card], situation: Situation) -> Asked:
     """Asks some schools of some cards, in the palette's order: what is sold of a category, or what is there."""
     return Asked(situation, cards, [(book, rank(book, cards, situation)) for book in books])
+
+
+def trailer_for(jig: Card, situation: Situation, trailers: Sequence[Card], books: Iterable[Rulebook]) -> Start | None:
+    """The first word on what to thread on a jig, of some trailers in the palette's order; None on what takes none."""
+    if not CATEGORIES[situation.category].takes_trailer:
+        return None
+    return ask(books, trailers, replace(situation, category=TRAILER, with_tone=jig.tone)).first()
 
 
 def _accepts(verdict: Verdict) -> bool:

@@ -108,7 +108,7 @@ _ROWS: Final = (
     Condition("target", Target, asked="target"),
     Condition("mood", Mood, asked="mood"),
     Condition("forage", Forage, several=True, unsaid=(Forage.UNKNOWN,), asked="food", said="when they eat"),
-    Condition("with", Tone, attribute="with_tone", said="on a jig of"),
+    Condition("with", Tone, attribute="with_tone", asked="on", said="on a jig of"),
 )
 CONDITIONS: Final[Mapping[str, Condition]] = MappingProxyType({row.id: row for row in _ROWS})
 

@@ -42,9 +42,9 @@ from web.ui.drawn import drawn_once
 from web.ui.words import label
 
 MOST_SIDE_BY_SIDE, MOST_ALIKE = 3, 4
-FIRST = ("see", "light", "wind", "season", "food")  # that Ask asks outside its fold
+FIRST = ("see", "light", "wind", "season", "food", "on")  # that Ask asks outside its fold
 # Conditions of words that have a place of their own on the form, or follow there from month and temperature.
-PLACED = ("light", "wind", "stain", "season", "cover", "pace", "food")
+PLACED = ("light", "wind", "stain", "season", "cover", "pace", "food", "on")
 ASKED_AS = {
     "target": "After", "mood": "The fish are", "density": "The cover is", "current": "The water is",
 }  # fmt: skip
@@ -173,11 +173,13 @@ def question(request: OwnRequest) -> HttpResponse:
         }
         if request.htmx:
             return render(request, "colours/answer.html", context, status=422)
-        return render(request, "colours/ask.html", _choices(units) | context, status=422)
+        return render(
+            request, "colours/ask.html", _choices(units, reads.palette_of(request.user)) | context, status=422
+        )
     answer = _answer(request, situation)
     if request.htmx:
         return HttpResponse(answer)
-    context = _choices(units) | {
+    context = _choices(units, reads.palette_of(request.user)) | {
         "situation": situation,
         "asked": request.GET,
         "asked_more": _asked_more(request),
@@ -188,14 +190,16 @@ def question(request: OwnRequest) -> HttpResponse:
     return render(request, "colours/ask.html", context)
 
 
-def _choices(units: System) -> dict[str, Any]:
+def _choices(units: System, palette: Palette) -> dict[str, Any]:
     """What there is to choose from, for every condition of words."""
+    jigs = [card for one in CATEGORIES.values() if one.takes_trailer for card in palette.sold_in(one.id)]
     words = {row.asked: ids(row.words) for row in CONDITIONS.values() if row.asked and row.words}
     return {
         "categories": CATEGORIES,
         "words": words,
         "months": [(str(number), name) for number, name in enumerate(calendar.month_name) if number],
         "more": [(name, ASKED_AS.get(name) or label(name), some) for name, some in words.items() if name not in PLACED],
+        "jig_tones": list(dict.fromkeys(card.tone.value for card in jigs)),
         "foods": [food for food in words["food"] if food != "unknown"],
         "stops": [(inches, write_exact(inches, units)) for inches in STOPS_IN],
     }
