@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from itertools import product
 
@@ -12,12 +12,12 @@ import numpy as np
 from tackle.check.reach import Reach
 from tackle.colours.card import Card
 from tackle.crate.lure import Lure
-from tackle.schools.evaluation import evaluate, suitability
+from tackle.schools.evaluation import evaluate, kinds_beside, suitability
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.clarity import BANDS, HOUSE_LADDER
 from tackle.situations.columns import Columns, tabulate
 from tackle.situations.situation import make_situation
-from tackle.vocabulary import Forage, Grade, Light, Season
+from tackle.vocabulary import TRAILER, Forage, Grade, Light, Season, Tone
 
 __all__ = ["Elsewhere", "Idle", "find_idle"]
 
@@ -41,11 +41,30 @@ class Idle:
 
 
 def find_idle(lures: Sequence[Lure], reach: Reach) -> list[Idle]:
-    """Which colours of a planned category answer no expected day."""
+    """Which colours of a planned category answer no expected day; a trailer, on no jig that there is."""
     by_card: dict[Card, list[Lure]] = {}
     for lure in lures:
         by_card.setdefault(lure.card, []).append(lure)
-    return [Idle(tuple(of_it), _serving(card, reach)) for card, of_it in by_card.items() if not reach.serves(card)]
+    return [
+        Idle(tuple(of_it), _serving(card, reach))
+        for card, of_it in by_card.items()
+        if not reach.serves(card) and not _on_some_jig(card, reach)
+    ]
+
+
+def _on_some_jig(card: Card, reach: Reach) -> bool:
+    """Whether a trailer answers an expected day on a jig of any tone."""
+    if reach.category != TRAILER:
+        return False
+    for request in reach.requests:
+        _, first = kinds_beside(request.books, TRAILER, TRAILER, tabulate(request.situations))
+        there = [request.situations[place] for place in first.tolist() if request.days[place]]
+        for tone in Tone:
+            columns = tabulate([replace(one, with_tone=tone) for one in there])
+            for book in request.books:
+                if suitability(book, evaluate(book, TRAILER, (card,), columns), request.accept).any():
+                    return True
+    return False
 
 
 def _serving(card: Card, reach: Reach) -> Elsewhere | None:

@@ -399,7 +399,8 @@ def reduced_pairs(problem: PairProblem) -> tuple[PairProblem, list[int], list[in
         np.moveaxis(problem.suits, 3, 0), by_trailer, problem.owned_trailers, problem.locked_trailers
     )
     suits = problem.suits[:, :, jigs][:, :, :, trailers]
-    whole = np.concatenate([suits.transpose(1, 0, 2, 3).reshape(suits.shape[1], -1), problem.speaks.T], axis=1)
+    wide = suits.size // max(suits.shape[1], 1)
+    whole = np.concatenate([suits.transpose(1, 0, 2, 3).reshape(suits.shape[1], wide), problem.speaks.T], axis=1)
     _, first, back = np.unique(whole, axis=0, return_index=True, return_inverse=True)
     days = np.zeros(len(first), dtype=np.int64)
     np.add.at(days, back.ravel(), problem.days)

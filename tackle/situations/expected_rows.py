@@ -21,7 +21,7 @@ from tackle.situations.season import season_of
 from tackle.situations.situation import Situation, make_situation
 from tackle.situations.thrown import ALWAYS, Thrown
 from tackle.situations.water import Water
-from tackle.vocabulary import Cover, Forage, Light, Season, Stain, Wind
+from tackle.vocabulary import TRAILER, Cover, Forage, Light, Season, Stain, Tone, Wind
 
 __all__ = [
     "COVERS", "FORAGE", "LIGHTS", "SEASONS", "STAINS", "WINDS", "Expected", "ExpectedDays", "ExpectedSituations",
@@ -252,6 +252,8 @@ class ExpectedSituations(Rows[Situation], Tabulated):
             "stain": days.stain, "light": days.light, "wind": days.wind, "season": season, "cover": days.cover,
             "target": target,
         }  # fmt: skip
+        if self._category == TRAILER:  # on a jig that is not known it is answered as on green pumpkin
+            said["with"] = np.full(len(self), CHOICES["with"].index(Tone.GREEN_PUMPKIN), dtype=np.int8)
         return Columns(
             count=len(self),
             numbers={

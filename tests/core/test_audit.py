@@ -8,8 +8,8 @@ from tackle.cover.plan import Request
 from tackle.cover.planner import make_plan
 from tackle.crate.lure import Lure, par_of
 from tackle.schools.rulebook import house_rulebooks, read_rulebook
-from tackle.situations.situation import Situation
-from tackle.vocabulary import Grade, Light, Tone
+from tackle.situations.situation import Situation, make_situation
+from tackle.vocabulary import Grade, Light, Season, Tone
 from tests.core.examples import PLAIN, call
 
 PALETTE = house_palette()
@@ -154,3 +154,15 @@ def test_a_budget_cuts_the_list_where_it_runs_out_and_says_what_is_lost():
     ]  # fmt: skip
     assert (found.within.days, found.all_of_it.days) == (30.0, 35.0)
     assert not any(p.within for p in shopping_list([], [planned()], PALETTE, {("worm", ""): 5}, 0).purchases)
+
+
+def test_a_black_trailer_is_idle_on_no_jig_alone():
+    """By itself a trailer is asked about as on green pumpkin; a black one is for the black-blue jig."""
+    situations = tuple(
+        make_situation("jig-trailer", visibility_in=inches, light=Light.BRIGHT, season=Season.SUMMER)
+        for inches in (14.0, 30.0)
+    )
+    request = Request("jig-trailer", (house_rulebooks()["ladder"],), situations, (5.0, 5.0))
+    planned = Planned(request, make_plan(request, house_palette()))
+    lures = [Lure("A1", "jig-trailer", house_palette().by_id["black-plain"], "Black", 2)]
+    assert audit(lures, [planned], house_palette()).idle == ()

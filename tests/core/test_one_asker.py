@@ -28,7 +28,9 @@ WATERS = [first_guess(kind, 28.0 + 3 * place) for place, kind in enumerate(kinds
 def told(situation):
     """A situation as a request tells it."""
     found = {name: getattr(situation, row.field) for name, row in CONDITIONS.items()}
-    return {name: list(value) if isinstance(value, tuple) else value for name, value in found.items() if value is not None}
+    return {
+        name: list(value) if isinstance(value, tuple) else value for name, value in found.items() if value is not None
+    }
 
 
 def some_hours(count, seed):

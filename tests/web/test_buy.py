@@ -102,7 +102,7 @@ def test_queries_are_bounded(signed_in, django_assert_max_num_queries):
 
 def test_jigs_planned_with_trailers_are_bought_with_them(signed_in, wren):
     Lure.objects.filter(tray__owner=wren, category="jig-trailer").delete()
-    signed_in.post("/plan/settle/casting-jig/", {"what": "trailers"}, headers=HTMX)
+    signed_in.post("/plan/settle/casting-jig/", {"what": "trailers", "value": "with"}, headers=HTMX)
     page = text(signed_in.get("/buy/"))
     assert "<small>jig trailer</small>" in page
     before = text(signed_in.get("/buy/list.csv"))

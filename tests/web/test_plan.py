@@ -8,6 +8,7 @@ from tackle.cover.missed import missed_of
 from tests.owner import renewed
 from tests.pages import text
 from web.accounts.models import User
+from web.crate.models import Lure
 from web.crate.reads import lures_of
 from web.plans import answering, reads
 from web.plans.kinds import in_season
@@ -260,9 +261,9 @@ def test_at_most_six_kept_plans_are_checked(signed_in, wren):
 
 
 def test_a_gap_names_the_plans_that_ask_for_it(signed_in, wren):
-    settled(signed_in, "casting-jig", "trailers")
+    settled(signed_in, "casting-jig", "trailers", "with")
     address = keep(signed_in, wren, "With trailers")
-    settled(signed_in, "casting-jig", "trailers")
+    settled(signed_in, "casting-jig", "trailers", "without")
     signed_in.post(f"{address}check/")
     crate = " ".join(text(signed_in.get("/crate/")).split())
     gaps = crate.split('aria-label="What the check finds"')[1].split("<article")
@@ -298,12 +299,21 @@ def settled(client, category, what, value=""):
 
 
 def test_a_jig_is_planned_with_its_trailers(signed_in):
-    text = settled(signed_in, "casting-jig", "trailers")
+    text = settled(signed_in, "casting-jig", "trailers", "with")
     assert re.search(r"casting jigs? and \w+ trailers? answer", text)
     fewer = settled(signed_in, "casting-jig", "at_most", "2")
     assert "One casting jig and one trailer answer" in fewer
-    assert "cannot be set" in settled(signed_in, "worm", "trailers")
-    assert "casting jig colours answer" in settled(signed_in, "casting-jig", "trailers")
+    assert "cannot be set" in settled(signed_in, "worm", "trailers", "with")
+    assert "casting jig colours answer" in settled(signed_in, "casting-jig", "trailers", "without")
+
+
+def test_where_jigs_and_trailers_are_owned_pairs_are_planned_unless_told_not_to(signed_in, wren):
+    assert re.search(r"casting jigs? and \w+ trailers? answer", page(signed_in, category="casting-jig"))
+    assert "casting jig colours answer" in settled(signed_in, "casting-jig", "trailers", "without")
+    wren.plans.get().choices.all().delete()
+    Lure.objects.filter(tray__owner=wren, category="jig-trailer").delete()
+    renewed(wren)
+    assert "casting jig colours answer" in page(signed_in, category="casting-jig")
 
 
 def test_how_sure_says_what_agreement_costs(signed_in):
@@ -345,20 +355,20 @@ def test_everything_dropped_explains_itself(signed_in, wren):
 
 
 def test_trailers_are_in_the_overview_the_check_and_kept_plans(signed_in, wren):
-    settled(signed_in, "casting-jig", "trailers")
+    settled(signed_in, "casting-jig", "trailers", "with")
     assert "trailer," in text(signed_in.get("/plan/overview/"))
     crate = text(signed_in.get("/crate/"))
     assert "<small>jig trailer</small>" in crate
     kept = text(signed_in.post("/plan/keep/", {"name": "With trailers"}, follow=True))
     assert "Nothing it was computed from has changed." in kept
-    settled(signed_in, "casting-jig", "trailers")
+    settled(signed_in, "casting-jig", "trailers", "without")
     compared = text(signed_in.get("/plan/compare/"))
     assert 'class="bad">went</b>' in compared
 
 
 @pytest.mark.parametrize("category", ["worm", "casting-jig"])
 def test_a_plan_that_one_worker_made_is_found_by_the_other(signed_in, wren, monkeypatch, category):
-    signed_in.post("/plan/settle/casting-jig/", {"what": "trailers"}, headers=HTMX)
+    signed_in.post("/plan/settle/casting-jig/", {"what": "trailers", "value": "with"}, headers=HTMX)
     wren.refresh_from_db()
     monkeypatch.setattr(answering, "_ANSWERED", Cache(1))
     made = reads.answer(reads.basis_of(wren), category)

@@ -106,7 +106,10 @@ def _page(request: OwnRequest, pk: int, wrong: str = "", typed: str = "") -> Htt
     gone = reads.gone_of(trip)
     context = {
         "trip": trip,
-        "rows": [(turn, palette.known(turn.card), _clock(turn)) for turn in turns],
+        "rows": [
+            (turn, palette.known(turn.card), turn.trailer and palette.known(turn.trailer), _clock(turn))
+            for turn in turns
+        ],
         "picture": draw_log(trip, turns, evening.skies, palette),
         "evening": evening,
         "fish": sum(turn.whole for turn in turns),

@@ -13,14 +13,14 @@ from tackle.learn.log import Turn, cell_of, merged
 from tackle.learn.model import Belief, believed
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.situation import Situation, make_situation
-from tackle.vocabulary import Cover, Current, Density, Forage, HookUp, Light, Mood, Pace, Stain, Wind, ids
+from tackle.vocabulary import TRAILER, Cover, Current, Density, Forage, HookUp, Light, Mood, Pace, Stain, Wind, ids
 from web.accounts.models import User
 from web.day import models
 
 _WORDS = {"light": Light, "wind": Wind, "stain": Stain, "cover": Cover, "density": Density, "pace": Pace, "mood": Mood,
           "current": Current}  # fmt: skip
 _SEEN = ("visibility_in", "depth_ft", "food", *_WORDS)
-_FIELDS = ("trip__date", "card", "at", "minutes", *ids(HookUp), *_SEEN)
+_FIELDS = ("trip__date", "card", "trailer", "at", "minutes", *ids(HookUp), *_SEEN)
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,21 +34,25 @@ class Logged:
 
 def categories_logged(owner: User) -> list[str]:
     """What was thrown, the most turns first."""
-    rows = models.Turn.objects.filter(trip__owner=owner).order_by().values_list("category")
+    rows = models.Turn.objects.filter(trip__owner=owner).order_by().values_list("category", "trailer")
     counted: dict[str, int] = {}
-    for (category,) in rows:
-        counted[category] = counted.get(category, 0) + 1
+    for category, trailer in rows:
+        for one in (category, TRAILER) if trailer else (category,):
+            counted[one] = counted.get(one, 0) + 1
     return sorted(counted, key=lambda category: (-counted[category], category))
 
 
 def logged(owner: User, category: str, palette: Palette, before: date | None = None) -> Logged:
-    """The log of one category, of the days before one where that is told."""
-    rows = models.Turn.objects.filter(trip__owner=owner, category=category).order_by("trip__date", "pk")
+    """The log of one category, of the days before one where that is told; of trailers, those on whatever jig."""
+    mine = models.Turn.objects.filter(trip__owner=owner).order_by("trip__date", "pk")
+    threaded = category == TRAILER
+    rows = mine.exclude(trailer="") if threaded else mine.filter(category=category)
     if before is not None:
         rows = rows.filter(trip__date__lt=before)
     hook_up = assumed().hook_up
     turns, untold = [], 0
-    for day, card, at, minutes, *rest in rows.values_list(*_FIELDS):
+    for day, jig, trailer, at, minutes, *rest in rows.values_list(*_FIELDS):
+        card = trailer if threaded else jig
         came, seen = rest[: len(ids(HookUp))], dict(zip(_SEEN, rest[len(ids(HookUp)) :], strict=True))
         if minutes is None or card not in palette.by_id:
             untold += 1
@@ -56,19 +60,21 @@ def logged(owner: User, category: str, palette: Palette, before: date | None = N
         bites = sum(count * hook_up[how] for how, count in zip(ids(HookUp), came, strict=True))
         turns.append(
             Turn(day.isoformat(), card, minutes, round(bites, 6), None if at is None else at / 60,
-                 _situation(category, day, seen))
+                 _situation(category, day, seen, palette.by_id.get(jig) if threaded else None))
         )  # fmt: skip
     thrown = {turn.colour for turn in turns}
     cards = tuple(card for card in palette.sold_in(category) if card.id in thrown)
     return Logged(tuple(turns), untold, cards)
 
 
-def _situation(category: str, day: date, seen: dict[str, Any]) -> Situation | None:
+def _situation(category: str, day: date, seen: dict[str, Any], jig: Card | None) -> Situation | None:
     """What was told of the water when a turn began; None where it is too little to ask about."""
     if seen["visibility_in"] is None or not seen["light"]:
         return None
     told: dict[str, Any] = {name: words(seen[name]) for name, words in _WORDS.items() if seen[name]}
     told |= {"forage": (Forage(seen["food"]),)} if seen["food"] else {}
+    if jig:
+        told["with_tone"] = jig.tone
     depth = {} if seen["depth_ft"] is None else {"depth_ft": seen["depth_ft"]}
     return make_situation(category, visibility_in=seen["visibility_in"], month=day.month, **told, **depth)
 

@@ -8,6 +8,7 @@ from typing import ClassVar
 from tackle.colours.palette import Palette
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.water import Water as CoreWater
+from tackle.vocabulary import CATEGORIES, TRAILER
 from web.accounts.as_of import as_of
 from web.accounts.models import User
 from web.buy.reads import prices_of
@@ -40,8 +41,15 @@ class Basis:
 
     @property
     def with_trailers(self) -> list[str]:
-        """The jig categories of the plan that are planned together with what is threaded on them."""
-        return [c for c in self.plan.categories if c in self.choices and self.choices[c].trailers]
+        """The jig categories of the plan that are planned together with what is threaded on them: those of which jigs
+        and trailers are owned, where nothing else is said."""
+        return [one for one in self.plan.categories if one in CATEGORIES and self._paired(one)]
+
+    def _paired(self, category: str) -> bool:
+        choice = self.choices.get(category)
+        said = choice.trailers if choice else None
+        owned = bool(self.owned.get(TRAILER) and self.owned.get(category))
+        return CATEGORIES[category].takes_trailer and (owned if said is None else said)
 
     @property
     def mixed(self) -> bool:

@@ -149,9 +149,9 @@ def settle(owner: User, category: str, what: str, value: str) -> Choice:
 
     `lock` and `ban` take a card in or out of their list; `swap` ("out in") bans one and locks another; `take` locks
     one; `at_most` is a number, or nothing for as many as it takes; `right` another share of right days than the plan's;
-    `trailers` plans a jig together with what is threaded on it, or no longer; `thrown` says from which water
-    temperature the kind is thrown ("all": all year; nothing: as it mostly is); `free` takes back what is settled of
-    colours.
+    `trailers` ("with" or "without") plans a jig together with what is threaded on it, or not; `thrown` says from which
+    water temperature the kind is thrown ("all": all year; nothing: as it mostly is); `free` takes back what is settled
+    of colours.
     """
     choice = Choice.objects.filter(plan__owner=owner, category=category).select_related("plan").first()
     plan = choice.plan if choice else plan_for(owner)
@@ -179,8 +179,8 @@ def settle(owner: User, category: str, what: str, value: str) -> Choice:
         choice.at_most, choice.right = None, Decimal(f"{share:.4f}")
     elif what == "thrown":
         choice.from_f = _thrown_from(value, owner)
-    elif what == "trailers" and skirted:
-        choice.trailers, choice.at_most, choice.right = not choice.trailers, None, None
+    elif what == "trailers" and skirted and value in ("with", "without"):
+        choice.trailers, choice.at_most, choice.right = value == "with", None, None
     elif what == "free":
         lock, ban, choice.at_most, choice.right = set(), set(), None, None
     else:

@@ -76,7 +76,7 @@ class KeptChoice(KeptPart):
     ban: list[Word]
     at_most: Annotated[int, Field(ge=0, le=1000)] | None = None
     right: Share | None = None
-    trailers: bool = False
+    trailers: bool | None = None
     from_f: Annotated[float, Field(ge=0, le=110)] | None = None
 
 

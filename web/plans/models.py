@@ -56,7 +56,8 @@ class Choice(models.Model):
     at_most = models.PositiveSmallIntegerField(null=True)
     right = models.DecimalField("another share of right days here", max_digits=5, decimal_places=4, null=True)
     from_f = models.FloatField("thrown from this water temperature; 0: all year", null=True)
-    trailers = models.BooleanField("planned together with trailers", default=False)
+    # None: not said, so where jigs and trailers are owned.
+    trailers = models.BooleanField("planned together with trailers", null=True)
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["plan", "category"], name="one_choice_a_category")]

@@ -147,7 +147,8 @@ def _place(colour: dict[str, Any], category: str) -> tuple[str, str]:
 
 def sentence(content: dict[str, Any]) -> str:
     """A plan in one sentence."""
-    colours = sum(len(each["colours"]) for each in content["categories"])
+    # A trailer that goes on the jigs of two kinds is one piece.
+    colours = len({_place(one, each["category"]) for each in content["categories"] for one in each["colours"]})
     short = {each["category"]: each["expected"] - each["answered"] for each in content["categories"]}
     gone = [f"{label(category)} {counted(left, 'day,days')}" for category, left in short.items() if left > 0]
     missing = f" Left open: {', '.join(gone)}." if gone else ""
