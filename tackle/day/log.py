@@ -14,7 +14,7 @@ from tackle.situations.conditions import CHOICES
 from tackle.typed import ANYTHING, Maybe, Number, Record, Several, Text, ValueKind, Whole, Word
 from tackle.vocabulary import CATEGORIES, Forage, HookUp, ids
 
-__all__ = ["HOOKED", "KINDS", "LoggedTurn", "Tap", "WaterSeen", "read_tap", "turns_of"]
+__all__ = ["HOOKED", "KINDS", "LoggedTurn", "Tap", "WaterSeen", "dropped_in", "read_tap", "turns_of"]
 
 HOOKED: Final = ids(HookUp)
 # begin: a colour is thrown; bite; nothing, stop: the turn is over; gone: a lure is lost or torn; water: what the water
@@ -23,6 +23,7 @@ HOOKED: Final = ids(HookUp)
 KINDS: Final = ("begin", "bite", "nothing", "stop", "gone", "water", "turn", "test", "correct", "drop")
 _GONE: Final = ("lost", "torn")
 MOST_MINUTES: Final = 600
+FAR: Final = 20_000_000  # minutes, some forty years: a tap is refused for no time that a clock may show
 MOST_ID: Final = 40
 MOST_SIZES: Final = 40
 _INCHES: Final = Number(0, 120)
@@ -35,7 +36,7 @@ _WATER: Final[Mapping[str, ValueKind[Any]]] = {
     **{name: Word(CHOICES[name]) for name in ("light", "wind", "stain", "cover", "density", "pace", "mood", "current")},
 }  # fmt: skip
 _TURN: Final[Mapping[str, ValueKind[Any]]] = {
-    "start": Number(0, 1440), "minutes": Number(0, MOST_MINUTES), "sizes": Several(_INCHES, MOST_SIZES),
+    "start": Number(-FAR, FAR), "minutes": Number(0, MOST_MINUTES), "sizes": Several(_INCHES, MOST_SIZES),
     **dict.fromkeys((*HOOKED, *(f"gone_{what}" for what in _GONE)), Whole(0, 99)),
 }  # fmt: skip
 
@@ -59,14 +60,14 @@ _DATA: Final[Mapping[str, Record]] = {
 }
 _TAP: Final = Record({
     "id": _ID, "device": _ID, "place": Whole(0, 1_000_000_000), "angler": Whole(0, 3), "kind": Word(KINDS),
-    "at": Number(-1440, 2880), "data": Maybe(ANYTHING, {}),
+    "at": Number(-FAR, FAR), "time": Maybe(Number(0, 1e14)), "data": Maybe(ANYTHING, {}),
 }, others=True)  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
 class Tap:
-    """One tap: its own id, the phone it was made on and its place there, whose rod, what, and when in minutes of the
-    day by that phone's clock."""
+    """One tap: its own id, the phone it was made on and its place there, whose rod, what, and when: in minutes since
+    the midnight before the trip's first day, where the water is, and where it is told in milliseconds since 1970."""
 
     id: str
     device: str
@@ -75,6 +76,7 @@ class Tap:
     kind: str
     at: float
     data: Mapping[str, Any]
+    time: float | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -97,8 +99,9 @@ class WaterSeen:
 
 @dataclass(frozen=True, slots=True)
 class LoggedTurn:
-    """A colour thrown: `at` the minute of the day it began (None: not told), `minutes` (None: not known), the bites by
-    how they were hooked, the sizes told of fish in inches, what was lost and torn, and the water when it began."""
+    """A colour thrown: `at` the minute it began, since the midnight before the trip's first day (None: not told),
+    `minutes` (None: not known), the bites by how they were hooked, the sizes told of fish in inches, what was lost and
+    torn, and the water when it began."""
 
     id: str
     device: str
@@ -132,12 +135,10 @@ def turns_of(taps: Iterable[Tap]) -> list[LoggedTurn]:
     """
     lines: dict[tuple[str, int], list[Tap]] = {}
     corrected: dict[str, dict[str, Any]] = {}
-    gone: set[str] = set()
     listed = sorted({tap.id: tap for tap in taps}.values(), key=lambda tap: (tap.device, tap.place, tap.id))
+    gone = dropped_in(listed)
     for tap in listed:
-        if tap.kind == "drop":
-            gone.add(tap.data["of"])
-        elif tap.kind == "correct":
+        if tap.kind == "correct" and tap.id not in gone:
             corrected.setdefault(tap.data["of"], {}).update({k: v for k, v in tap.data.items() if k != "of"})
     for tap in listed:
         if tap.id not in gone and tap.kind not in ("drop", "correct"):
@@ -147,6 +148,16 @@ def turns_of(taps: Iterable[Tap]) -> list[LoggedTurn]:
     found = [_corrected(turn, corrected[turn.id]) if turn.id in corrected else turn for turn in found]
     found = [turn for turn in found if turn.id not in gone]
     return sorted(found, key=lambda turn: (turn.at is None, turn.at or 0.0, turn.device, turn.angler, turn.id))
+
+
+def dropped_in(taps: Iterable[Tap]) -> set[str]:
+    """The ids of what later taps took back; a drop that is itself dropped takes nothing back."""
+    drops = {tap.id: str(tap.data["of"]) for tap in taps if tap.kind == "drop"}
+
+    def holds(one: str, seen: frozenset[str] = frozenset()) -> bool:
+        return not any(of == one and other not in seen and holds(other, seen | {one}) for other, of in drops.items())
+
+    return {of for one, of in drops.items() if holds(one)}
 
 
 def _line(taps: list[Tap], waters: list[Tap]) -> Iterable[LoggedTurn]:

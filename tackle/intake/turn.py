@@ -9,16 +9,25 @@ from typing import Any, Final
 from tackle.colours.palette import Palette
 from tackle.errors import Refused
 from tackle.intake.line import MOST_LINE, read_line
-from tackle.units import System
-from tackle.vocabulary import HookUp, ids
+from tackle.units import System, read_length_in
+from tackle.vocabulary import CATEGORIES, HookUp, Light, ids
 
 __all__ = ["EXAMPLE", "read_turn"]
 
 EXAMPLE: Final = "7:10 8min worm black 2 whole 1 lost"
-_START: Final = re.compile(r"(?<![\d:])([01]?\d|2[0-3])[:.h]([0-5]\d)(?!\d)")
-_MINUTES: Final = re.compile(r"\b(\d{1,3})\s*(?:minutes|minute|mins|min|m)\b\.?", re.IGNORECASE)
+_START: Final = re.compile(r"(?<![\d:])([01]?\d|2[0-3])[:.h]([0-5]\d)(?!\d)\s*([ap]\.?m\b\.?)?", re.IGNORECASE)
+_MINUTES: Final = re.compile(
+    r"\b(\d{1,3})\s*(minutes|minute|mins|min|m|hours|hour|hrs|hr|h)\b\.?(?:\s*(\d{1,2})\s*(?:min|m)\b)?", re.IGNORECASE
+)
 _CAME: Final = re.compile(rf"\b(?:(\d{{1,2}})\s*)?({'|'.join(ids(HookUp))}|torn|nothing)\b,?", re.IGNORECASE)
-_GONE: Final = re.compile(r"\b(?:(\d{1,2})\s*)?(?:lures?|baits?)\s+(lost|torn)\b,?", re.IGNORECASE)
+_GONE: Final = re.compile(
+    r"\b(?:(\d{1,2})\s*)?(?:(?:lures?|baits?)\s+(?P<after>lost|torn)|(?P<before>lost|torn)\s+(?:the\s+)?(?:lures?|baits?))\b[,:]?",
+    re.IGNORECASE,
+)
+_VISIBILITY: Final = re.compile(r"\bsee\s+(\d+(?:[.,]\d+)?)\s*(in|inches|cm|ft|feet|m)\b", re.IGNORECASE)
+_LIGHT: Final = re.compile(rf"\b({'|'.join(ids(Light))}|sun|cloud|cloudy|dawn|dusk)\b,?", re.IGNORECASE)
+_SKY: Final = {"sun": "bright", "cloud": "overcast", "cloudy": "overcast", "dawn": "low", "dusk": "low"}
+_WITH: Final = re.compile(r"\b(?:with|\+)\s+(?:a\s+)?(.+?)(?:\s+(?:trailer|on it))?$", re.IGNORECASE)
 
 
 def read_turn(
@@ -31,23 +40,44 @@ def read_turn(
     text = line.strip()[:MOST_LINE]
     told: dict[str, Any] = {}
     if start := _START.search(text):
-        told["start"] = int(start[1]) * 60 + int(start[2])
+        told["start"] = _hour(int(start[1]), start[3]) * 60 + int(start[2])
         text = text.replace(start[0], " ", 1)
     if minutes := _MINUTES.search(text):
-        told["minutes"] = int(minutes[1])
+        hours = minutes[2].lower().startswith("h")
+        told["minutes"] = int(minutes[1]) * (60 if hours else 1) + int(minutes[3] or 0)
         text = text.replace(minutes[0], " ", 1)
     for came in _GONE.finditer(text):
-        told[f"gone_{came[2].lower()}"] = int(came[1] or 1)
+        told[f"gone_{(came['after'] or came['before']).lower()}"] = int(came[1] or 1)
     text = _GONE.sub(" ", text)
+    if seen := _VISIBILITY.search(text):
+        told["visibility_in"] = round(read_length_in(f"{seen[1]} {seen[2]}", system, "line"), 1)
+        text = text.replace(seen[0], " ", 1)
+    if light := _LIGHT.search(text):
+        told["light"] = _SKY.get(light[1].lower(), light[1].lower())
+        text = text.replace(light[0], " ", 1)
     for came in _CAME.finditer(text):
         what = came[2].lower()
         if what != "nothing":
             name = "gone_torn" if what == "torn" else what
             told[name] = told.get(name, 0) + int(came[1] or 1)
     text = " ".join(_CAME.sub(" ", text).replace(",", " ").split())
+    threaded = _WITH.search(text)
+    text = text.replace(threaded[0], " ", 1) if threaded else text
     guess = read_line(text, palette, system, remembered)
     if guess.category is None or "category" in guess.unsure:
         raise Refused("line", f"“{line.strip()[:60]}” names no kind of lure for certain", EXAMPLE)
     if guess.card is None or "colour" in guess.unsure:
         raise Refused("line", f"“{line.strip()[:60]}” names no colour for certain", EXAMPLE)
+    if threaded:
+        trailer = read_line(f"jig trailer {threaded[1]}", palette, system, remembered)
+        if not CATEGORIES[guess.category].takes_trailer or trailer.card is None or "colour" in trailer.unsure:
+            raise Refused("line", f"“{line.strip()[:60]}” names no trailer for certain", EXAMPLE)
+        told["trailer"] = trailer.card.id
     return {"category": guess.category, "card": guess.card.id, **told}
+
+
+def _hour(hour: int, half: str | None) -> int:
+    """An hour of the day, from one of a half of it."""
+    if half is None:
+        return hour
+    return hour % 12 + (12 if half.lower().startswith("p") else 0)

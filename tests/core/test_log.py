@@ -135,13 +135,26 @@ def test_a_near_bite_never_asks_for_another_role(card, others):
         ("worm, red bug, 12 minutes, nothing", ("worm", "red-bug", None, 12, 0, 0)),
         ("18:05 jerkbait bone whole", ("jerkbait", "bone", 1085, None, 1, 0)),
         ("6.30 5m frog white 1 missed lure lost", ("frog", "white-flat", 390, 5, 0, 0)),
+        ("7.30am 10m red bug worm", ("worm", "red-bug", 450, 10, 0, 0)),
+        ("9:00 1h worm red bug", ("worm", "red-bug", 540, 60, 0, 0)),
+        ("2:15 pm 1h 20m worm red bug 1 lost", ("worm", "red-bug", 855, 80, 0, 1)),
+        ("lost lure: worm black", ("worm", "black-plain", None, None, 0, 0)),
     ],
 )
 def test_a_turn_typed_from_paper(line, told):
     read = read_turn(line, PALETTE, "imperial")
     names = ("category", "card", "start", "minutes", "whole", "lost")
     assert tuple(read.get(name, 0 if name in ("whole", "lost") else None) for name in names) == told
-    assert ("gone_lost" in read) == ("lure lost" in line)
+    assert ("gone_lost" in read) == ("lure lost" in line or "lost lure" in line)
+
+
+def test_a_line_tells_water_sky_and_trailer():
+    read = read_turn(
+        "6:40 12 min casting jig black blue with green pumpkin, see 19 in, cloud, 1 whole", PALETTE, "imperial"
+    )
+    assert (read["visibility_in"], read["light"], read["whole"], read["minutes"]) == (19.0, "overcast", 1, 12)
+    assert PALETTE.by_id[read["card"]].tone == "black-blue"
+    assert PALETTE.by_id[read["trailer"]].tone == "green-pumpkin"
 
 
 @pytest.mark.parametrize("line", ["", "8min", "worm moonlight 8min", "7:10 8min black"])

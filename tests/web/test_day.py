@@ -152,4 +152,6 @@ def test_a_trip_is_its_owners_alone(client, signed_in, django_user_model, wren, 
     assert client.get("/day/", follow=True).redirect_chain[-1][0] == "/start/"
     client.force_login(wren)
     client.post(f"/day/{trip.pk}/delete/")
-    assert not Trip.objects.filter(date__gte=timezone.localdate()).exists()
+    assert client.get(f"/day/{trip.pk}/").status_code == 404
+    client.post(f"/day/{trip.pk}/back/")
+    assert client.get(f"/day/{trip.pk}/").status_code == 200

@@ -15,7 +15,7 @@ from web.crate.models import Lure
 from web.day.changes import plan_trip
 from web.day.models import Tap, Trip, Turn
 from web.history.models import Change
-from web.waters.models import Reading, Water
+from web.waters.models import Reading, Water, WaterMonth
 
 pytestmark = pytest.mark.django_db
 HTMX = {"HX-Request": "true"}
@@ -178,6 +178,81 @@ def test_a_log_goes_out_and_comes_in_unchanged(signed_in, wren, trip, kind):
     Trip.objects.all().delete()
     signed_in.post("/day/log/in/", {"file": SimpleUploadedFile(f"log.{kind}", out)})
     assert sorted(signed_in.get(f"/day/log.{kind}").content.splitlines()) == sorted(out.splitlines())
+
+
+def came_in(client, kind, out):
+    return text(client.post("/day/log/in/", {"file": SimpleUploadedFile(f"log.{kind}", out)}, follow=True))
+
+
+@pytest.mark.parametrize("kind", ["csv", "json"])
+def test_a_log_comes_back_equal_with_two_trips_a_day_nights_and_what_was_taken_away(
+    signed_in, wren, trip, kind, django_user_model
+):
+    later = plan_trip(wren, trip.water_id, date=trip.date, first_hour=20, last_hour=26, categories=["worm"])
+    send(signed_in, trip, DAY)
+    night = ((1460.03, "begin", {"category": "worm", "card": "red-bug"}), (1467, "nothing", {}))
+    send(signed_in, later, told(*night, device="b"))
+    out = signed_in.get(f"/day/log.{kind}").content
+    assert "was here already" in came_in(signed_in, kind, out)
+    signed_in.post(f"/day/{later.pk}/delete/")
+    assert signed_in.get(f"/day/log.{kind}").content != out
+    came_in(signed_in, kind, out)
+    assert sorted(signed_in.get(f"/day/log.{kind}").content.splitlines()) == sorted(out.splitlines())
+    assert Trip.objects.filter(owner=wren).count() == 2
+    other = django_user_model.objects.create_user("other", password="x")
+    there = Water.objects.get(pk=trip.water_id)
+    there.pk, there.owner = None, other
+    there.save()
+    for month in WaterMonth.objects.filter(water=trip.water_id):
+        month.pk, month.water = None, there
+        month.save()
+    signed_in.force_login(other, backend="django.contrib.auth.backends.ModelBackend")
+    came_in(signed_in, kind, out)
+    assert sorted(signed_in.get(f"/day/log.{kind}").content.splitlines()) == sorted(out.splitlines())
+
+
+def test_a_table_of_turns_in_an_anglers_own_words_comes_in(signed_in, wren, trip):
+    rows = "date;water;category;colour;start;minutes\n" + 2 * "2026-05-02;Tarn Hollow;worm;red bug;9:10;8\n"
+    came_in(signed_in, "csv", rows.encode())
+    turns = Turn.objects.filter(trip=trip)
+    assert [(turn.card, turn.at, turn.minutes) for turn in turns] == 2 * [("red-bug", 550, 8)]  # two equal rows are two
+    came_in(signed_in, "csv", rows.encode())
+    assert turns.count() == 2
+
+
+def test_taps_of_another_date_are_taken_and_asked_about(signed_in, wren, trip):
+    other = plan_trip(wren, trip.water_id, date=date(2026, 5, 4), categories=["worm"])
+    late = told((2 * 1440 + 500, "begin", BEGIN), (2 * 1440 + 508, "nothing", {}))
+    answer = send(signed_in, trip, late).json()
+    assert (len(answer["taken"]), answer["refused"]) == (2, {})
+    page = text(signed_in.get(f"/day/{trip.pk}/log/"))
+    assert "Monday 4 May 2026" in page
+    signed_in.post(f"/day/{trip.pk}/log/move/", {"device": "a", "to": other.pk})
+    assert [(turn.trip_id, turn.at) for turn in Turn.objects.all()] == [(other.pk, 500)]
+    assert send(signed_in, other, late).json()["refused"] == {}
+    assert Turn.objects.count() == 1
+
+
+def test_undo_takes_back_all_that_a_tap_wrote_and_can_be_undone(signed_in, wren, trip):
+    before = Reading.objects.filter(water=trip.water).count()
+    measured, *_ = told((400, "water", {"visibility_in": 19}))
+    send(signed_in, trip, [measured])
+    assert Reading.objects.filter(water=trip.water).count() == before + 1
+    undo = {"id": "u", "device": "a", "place": 7, "angler": 0, "kind": "drop", "at": 401, "data": {"of": "a-0"}}
+    send(signed_in, trip, [undo])
+    assert Reading.objects.filter(water=trip.water).count() == before
+    send(signed_in, trip, [{**undo, "id": "v", "place": 8, "data": {"of": "u"}}])
+    assert Reading.objects.filter(water=trip.water).count() == before + 1
+
+
+def test_a_turn_taken_out_is_brought_back(signed_in, trip):
+    send(signed_in, trip, DAY)
+    key = Turn.objects.get(trip=trip, card="bone").key
+    signed_in.post(f"/day/{trip.pk}/log/turn/", {"turn": key, "drop": "1"}, headers=HTMX)
+    assert not Turn.objects.filter(trip=trip, card="bone").exists()
+    drop = Tap.objects.get(trip=trip, kind="drop")
+    signed_in.post(f"/day/{trip.pk}/log/turn/", {"turn": drop.key, "drop": "1"}, headers=HTMX)
+    assert Turn.objects.filter(trip=trip, card="bone").exists()
 
 
 @pytest.mark.parametrize(

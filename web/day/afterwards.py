@@ -9,20 +9,24 @@ from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
+from tackle.colours.card import Card
 from tackle.colours.palette import Palette
-from tackle.day.log import HOOKED
+from tackle.day.log import HOOKED, dropped_in
 from tackle.errors import Refused
 from tackle.intake.sheet_rows import read_row
 from tackle.intake.turn import EXAMPLE, read_turn
-from tackle.numbers import read_number
+from tackle.numbers import read_number, read_whole
 from web.accounts.request import OwnRequest
 from web.colours.reads import palette_of
 from web.crate.reads import printed_names
 from web.day import changes, reads
 from web.day.log_picture import draw_log
-from web.day.models import Turn
+from web.day.models import Trip, Turn
+from web.day.turns import taps_of
+from web.ui.keys import LARGEST_KEY
 
-MOST_LINES = 60
+MOST_LINES, MOST_OTHERS = 60, 12
+AWAY_HOURS = 8  # before a trip begins, or after it ends: from here on a tap is of another day
 CAME = (*HOOKED, "gone_lost", "gone_torn")
 
 
@@ -104,8 +108,12 @@ def _page(request: OwnRequest, pk: int, wrong: str = "", typed: str = "") -> Htt
     turns = list(trip.turns.all())
     evening = reads.evening_of(owner, trip)
     gone = reads.gone_of(trip)
+    away = [turn for turn in turns if turn.at is not None and _is_away(trip, turn.at)]
     context = {
         "trip": trip,
+        "away": sorted({(turn.device, trip.day_of(int((turn.at or 0) // 60))) for turn in away}, key=str),
+        "others": [one for one in reads.trips_of(owner).order_by("-date")[:MOST_OTHERS] if one.pk != pk],
+        "dropped": _dropped(trip, palette),
         "rows": [
             (turn, palette.known(turn.card), turn.trailer and palette.known(turn.trailer), _clock(turn))
             for turn in turns
@@ -129,5 +137,32 @@ def _page(request: OwnRequest, pk: int, wrong: str = "", typed: str = "") -> Htt
     return render(request, template, context, status=422 if wrong else 200)
 
 
+def _is_away(trip: Trip, at: float) -> bool:
+    """Whether a time is of another day than the trip: earlier or later than a night."""
+    return not (trip.first_hour - AWAY_HOURS) * 60 <= at <= (trip.last_hour + 1 + AWAY_HOURS) * 60
+
+
+def _dropped(trip: Trip, palette: Palette) -> list[tuple[str, Card]]:
+    """The turns that were taken out, each by the tap that did it, so that they can be brought back."""
+    taps = {tap.id: tap for tap in taps_of(trip)}
+    gone = dropped_in(taps.values())
+    found = []
+    for tap in taps.values():
+        of = taps.get(str(tap.data.get("of"))) if tap.kind == "drop" and tap.id not in gone else None
+        if of is not None and of.kind in ("turn", "begin"):
+            found.append((tap.id, palette.known(of.data["card"])))
+    return found
+
+
+@require_POST
+def move(request: OwnRequest, pk: int) -> HttpResponse:
+    """What one phone tapped belongs to another trip."""
+    to = read_whole(request.POST.get("to", ""), 1, LARGEST_KEY) or 0
+    changes.move_taps(request.user, pk, request.POST.get("device", "")[:40], to)
+    return redirect("trip-log", to)
+
+
 def _clock(turn: Turn) -> str:
-    return "" if turn.at is None else f"{int(turn.at) // 60}:{int(turn.at) % 60:02}"
+    if turn.at is None:
+        return ""
+    return f"{int(turn.at // 60) % 24}:{int(turn.at % 60):02}"

@@ -1,14 +1,16 @@
 """Every change to a trip and to what was tapped on it: checked, and written in one transaction. A tap is taken once."""
 
 import logging
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from datetime import date, timedelta
 from typing import Any
+from zoneinfo import ZoneInfo
 
 from django.core.exceptions import ValidationError
+from django.shortcuts import get_object_or_404
 from django.utils import timezone
 
-from tackle.day.log import Tap, read_tap, turns_of
+from tackle.day.log import Tap, dropped_in, read_tap, turns_of
 from tackle.days import read_day
 from tackle.devices.forecast import ForecastHour
 from tackle.errors import Refused
@@ -18,20 +20,24 @@ from web.accounts.writing import one_change
 from web.colours.reads import palette_of
 from web.crate.changes import take_out
 from web.day import models
-from web.day.models import Trip, Turn
+from web.day.models import MOST_HOURS, Trip, Turn
 from web.day.packed import as_kept
-from web.day.reads import evening_of, gone_of, trip_of, trips_of
+from web.day.reads import evening_of, gone_of, taken_away, trip_of, trips_of
 from web.day.turns import taps_of, turn_row
 from web.history.models import Change
+from web.plans.kinds import in_season
+from web.plans.reads import basis_of
 from web.ui.logs import event
-from web.waters.changes import add_readings
+from web.waters.changes import add_readings, take_back
 from web.waters.models import Reading, Water
-from web.waters.reads import waters_of
+from web.waters.reads import core_water, waters_of
 
 logger = logging.getLogger(__name__)
 MOST_TRIPS, MOST_AHEAD_DAYS = 1_000, 400
 MOST_AT_ONCE, MOST_TAPS = 500, 5_000
 CLOCK_OFF_MIN = 2.0  # from here on a phone's clock is wrong, and not just slow to send
+KEPT_DAYS = 30  # that a trip taken away can be brought back
+HERE_HOURS, MOST_HERE = 6, 6  # hours and kinds of a trip that was not planned
 HERE = "here"  # the device of what is typed or put right on a page
 
 
@@ -73,6 +79,8 @@ def _water(owner: User, pk: int) -> Water:
 def _check(trip: Trip) -> None:
     if trip.last_hour < trip.first_hour:
         raise ValidationError({"last_hour": "It ends before it begins."})
+    if trip.last_hour > MOST_HOURS:
+        raise ValidationError({"last_hour": f"A trip lasts {MOST_HOURS // 24} days at most."})
     if not trip.categories or not set(trip.categories) <= set(CATEGORIES):
         raise ValidationError({"categories": "Choose at least one kind of lure."})
     if trip.date > timezone.localdate() + timedelta(days=MOST_AHEAD_DAYS) or trip.date < date(2000, 1, 1):
@@ -126,8 +134,46 @@ def say_light(owner: User, pk: int, hour: int, light: str) -> Trip:
 
 @one_change
 def delete_trip(owner: User, pk: int) -> None:
-    """Deletes a trip."""
-    trip_of(owner, pk).delete()
+    """Takes a trip away; it can be brought back for a month. Two at one moment have two keys."""
+    now = timezone.now()
+    Trip.objects.filter(owner=owner, deleted_at__lt=now - timedelta(days=KEPT_DAYS)).delete()
+    trip_of(owner, pk)
+    Trip.objects.filter(pk=pk).update(deleted_at=now)
+
+
+@one_change
+def bring_back(owner: User, pk: int) -> None:
+    """A trip that was taken away is there again, with its log."""
+    get_object_or_404(taken_away(owner), pk=pk)
+    Trip.objects.filter(pk=pk).update(deleted_at=None)
+
+
+@one_change
+def postpone(owner: User, pk: int, days: int = 1) -> Trip:
+    """The same trip so many days later, under another sky. Raises ValidationError where it has begun."""
+    trip = trip_of(owner, pk)
+    if trip.taps.exists():
+        raise ValidationError("It has begun: what was tapped is of its day. Plan another trip.")
+    trip.date += timedelta(days=days)
+    trip.skies, trip.rain_in, trip.forecast_at, trip.packed = [], None, None, None
+    _check(trip)
+    trip.save()
+    return trip
+
+
+@one_change
+def begin_here(owner: User, water_pk: int) -> Trip:
+    """A trip that begins now, with what the plan throws there in this month. Raises ValidationError."""
+    water = _water(owner, water_pk)
+    now = timezone.now().astimezone(ZoneInfo(water.time_zone or timezone.get_current_timezone_name()))
+    basis = basis_of(owner)
+    core = core_water(next(one for one in basis.every_water if one.pk == water.pk))
+    listed = [one for one in basis.plan.categories if one in CATEGORIES and core.throws(one)]
+    thrown = [one for one in in_season(basis, now.month) if one in listed] or listed or in_season(basis, now.month)
+    last = now.hour + HERE_HOURS - 1
+    return plan_trip(
+        owner, water.pk, date=now.date(), first_hour=now.hour, last_hour=last, categories=thrown[:MOST_HERE]
+    )
 
 
 @one_change
@@ -158,7 +204,7 @@ def take_taps(owner: User, pk: int, entries: Sequence[Any], clock_off: float = 0
     models.Tap.objects.bulk_create(
         models.Tap(
             trip=trip, key=tap.id, device=tap.device, place=tap.place, angler=tap.angler, kind=tap.kind,
-            at=tap.at + shift, data=tap.data,
+            at=tap.at + shift, data=tap.data, time=None if tap.time is None else tap.time + shift * 60_000,
         )
         for tap in new
     )  # fmt: skip
@@ -187,15 +233,29 @@ def _make_turns(trip: Trip) -> None:
     Turn.objects.bulk_create(turn_row(trip, turn) for turn in turns_of(taps_of(trip)))
 
 
-def _measure(owner: User, trip: Trip, taps: Iterable[Tap]) -> None:
-    """What was measured on the water goes into its readings, once."""
+def _measure(owner: User, trip: Trip, taps: Sequence[Tap]) -> None:
+    """What was measured on the water goes into its readings, once, and out of them where it is taken back."""
+    every = {tap.id: tap for tap in taps_of(trip)}
+    dropped, asked = dropped_in(every.values()), [tap.id for tap in taps]
+    for tap in taps:  # what a new drop takes back, and what a drop that is dropped gives again
+        of: Tap | None = tap
+        while of is not None and of.kind == "drop":
+            of = every.get(str(of.data["of"]))
+            asked += [of.id] if of else []
+    told = [
+        every[one] for one in dict.fromkeys(asked) if every[one].kind == "water" and "visibility_in" in every[one].data
+    ]
+    take_back(owner, trip.water_id, [tap.id for tap in told if tap.id in dropped])
+    kept = set(
+        Reading.objects.filter(water=trip.water_id, tap__in=[tap.id for tap in told]).values_list("tap", flat=True)
+    )
     readings = [
         Reading(
-            date=trip.date, visibility_in=tap.data["visibility_in"], stain=tap.data.get("stain", ""),
-            spot=tap.data.get("spot", ""), note="on the water",
+            date=trip.date + timedelta(days=int(tap.at // 1440)), visibility_in=tap.data["visibility_in"],
+            stain=tap.data.get("stain", ""), spot=tap.data.get("spot", ""), note="on the water", tap=tap.id,
         )
-        for tap in taps
-        if tap.kind == "water" and "visibility_in" in tap.data
+        for tap in told
+        if tap.id not in dropped and tap.id not in kept
     ]  # fmt: skip
     if readings:
         words = "A reading from the water." if len(readings) == 1 else f"{len(readings)} readings from the water."
@@ -203,6 +263,19 @@ def _measure(owner: User, trip: Trip, taps: Iterable[Tap]) -> None:
             add_readings(owner, trip.water_id, readings, words)
         except ValidationError as error:  # a water that is full of readings must not keep the taps out
             logger.warning(event("readings-refused", why=error.messages[0]))
+
+
+@one_change
+def move_taps(owner: User, pk: int, device: str, to: int) -> None:
+    """What one phone tapped on a trip belongs to another: by its time where that is told, else as it stands."""
+    trip, other = trip_of(owner, pk), trip_of(owner, to)
+    days = (trip.date - other.date).days
+    here = set(other.taps.values_list("key", flat=True))
+    for tap in trip.taps.filter(device=device):
+        if tap.key not in here:
+            models.Tap.objects.filter(pk=tap.pk).update(trip=other, at=tap.at + days * 1440)
+    _make_turns(trip)
+    _make_turns(other)
 
 
 @one_change
@@ -231,10 +304,9 @@ def take_log_in(owner: User, trips: Sequence[tuple[Mapping[str, Any], Mapping[st
             when = read_day(day)
         except Refused as no_day:
             raise ValidationError(f"{no_day.wrong}: {no_day.allowed}.") from no_day
-        trip = trips_of(owner).filter(date=when, water_id=waters[name]).first()
-        if trip is None:
-            trip = plan_trip(owner, waters[name], date=when, **planned)
-        here = {*trip.taps.values_list("key", flat=True), *trip.turns.values_list("key", flat=True)}
+        trip = _trip_told(owner, told.get("key"), when, waters[name], planned)
+        every = [tap for tap in told["taps"] if isinstance(tap, dict)]
+        here = _known_of(owner, [str(tap.get("id")) for tap in every])
         taps = [tap for tap in told["taps"] if not isinstance(tap, dict) or str(tap.get("id")) not in here]
         for start in range(0, len(taps), MOST_AT_ONCE):
             taken, refused = take_taps(owner, trip.pk, taps[start : start + MOST_AT_ONCE])
@@ -242,3 +314,21 @@ def take_log_in(owner: User, trips: Sequence[tuple[Mapping[str, Any], Mapping[st
                 raise ValidationError(f"{day}, {name}: {next(iter(refused.values()))}")
             new += len(taken)
     return new
+
+
+def _trip_told(owner: User, key: Any, day: date, water_pk: int, planned: Mapping[str, Any]) -> Trip:
+    """The trip that a file tells of: by its key, where it was taken away too; by its day, where the file tells none."""
+    if isinstance(key, str) and (known := Trip.objects.filter(owner=owner, key=key).first()):
+        if known.deleted_at:
+            bring_back(owner, known.pk)
+        return trip_of(owner, known.pk)
+    same_day = trips_of(owner).filter(date=day, water_id=water_pk)
+    found = same_day.first() if key is None else None
+    return found or plan_trip(owner, water_pk, date=day, **planned)
+
+
+def _known_of(owner: User, keys: Sequence[str]) -> set[str]:
+    """Which taps, or turns, are in the owner's log already, on whatever trip."""
+    taps = models.Tap.objects.filter(trip__owner=owner, key__in=keys).values_list("key", flat=True)
+    turns = Turn.objects.filter(trip__owner=owner, key__in=keys).values_list("key", flat=True)
+    return {*taps, *turns}

@@ -1,7 +1,7 @@
 """The log as evidence: turns weighed by how fish were hooked, what the book says beside them, what is believed."""
 
 from dataclasses import dataclass
-from datetime import date
+from datetime import date, timedelta
 from typing import Any
 
 from tackle.cache import cached
@@ -19,6 +19,7 @@ from web.day import models
 
 _WORDS = {"light": Light, "wind": Wind, "stain": Stain, "cover": Cover, "density": Density, "pace": Pace, "mood": Mood,
           "current": Current}  # fmt: skip
+MINUTES_A_DAY = 1440
 _SEEN = ("visibility_in", "depth_ft", "food", *_WORDS)
 _FIELDS = ("trip__date", "card", "trailer", "at", "minutes", *ids(HookUp), *_SEEN)
 
@@ -34,7 +35,11 @@ class Logged:
 
 def categories_logged(owner: User) -> list[str]:
     """What was thrown, the most turns first."""
-    rows = models.Turn.objects.filter(trip__owner=owner).order_by().values_list("category", "trailer")
+    rows = (
+        models.Turn.objects.filter(trip__owner=owner, trip__deleted_at=None)
+        .order_by()
+        .values_list("category", "trailer")
+    )
     counted: dict[str, int] = {}
     for category, trailer in rows:
         for one in (category, TRAILER) if trailer else (category,):
@@ -44,7 +49,7 @@ def categories_logged(owner: User) -> list[str]:
 
 def logged(owner: User, category: str, palette: Palette, before: date | None = None) -> Logged:
     """The log of one category, of the days before one where that is told; of trailers, those on whatever jig."""
-    mine = models.Turn.objects.filter(trip__owner=owner).order_by("trip__date", "pk")
+    mine = models.Turn.objects.filter(trip__owner=owner, trip__deleted_at=None).order_by("trip__date", "pk")
     threaded = category == TRAILER
     rows = mine.exclude(trailer="") if threaded else mine.filter(category=category)
     if before is not None:
@@ -54,13 +59,14 @@ def logged(owner: User, category: str, palette: Palette, before: date | None = N
     for day, jig, trailer, at, minutes, *rest in rows.values_list(*_FIELDS):
         card = trailer if threaded else jig
         came, seen = rest[: len(ids(HookUp))], dict(zip(_SEEN, rest[len(ids(HookUp)) :], strict=True))
+        when = day + timedelta(days=int((at or 0.0) // MINUTES_A_DAY))
         if minutes is None or card not in palette.by_id:
             untold += 1
             continue
         bites = sum(count * hook_up[how] for how, count in zip(ids(HookUp), came, strict=True))
         turns.append(
-            Turn(day.isoformat(), card, minutes, round(bites, 6), None if at is None else at / 60,
-                 _situation(category, day, seen, palette.by_id.get(jig) if threaded else None))
+            Turn(when.isoformat(), card, minutes, round(bites, 6), None if at is None else at / 60 % 24,
+                 _situation(category, when, seen, palette.by_id.get(jig) if threaded else None))
         )  # fmt: skip
     thrown = {turn.colour for turn in turns}
     cards = tuple(card for card in palette.sold_in(category) if card.id in thrown)

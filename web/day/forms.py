@@ -16,6 +16,8 @@ from web.ui.fields import A_DAY, offer
 from web.ui.words import choices, label
 from web.waters.reads import waters_of
 
+_LATER = ("two days on", "three days on", "four days on")
+
 
 class TripForm(forms.Form):
     """What a trip is; how clear it will be may be left to the month, the readings and the rain."""
@@ -24,6 +26,9 @@ class TripForm(forms.Form):
     date = forms.DateField(widget=forms.DateInput({"type": "date"}), validators=A_DAY)
     first_hour = forms.TypedChoiceField(label="From", coerce=int, choices=[(h, f"{h}:00") for h in range(24)])
     last_hour = forms.TypedChoiceField(label="Last hour", coerce=int, choices=[(h, f"{h}:00") for h in range(24)])
+    days_on = forms.TypedChoiceField(
+        label="It ends", coerce=int, choices=list(enumerate(("the same day", "the day after", *_LATER))), required=False
+    )
     rods = forms.IntegerField(min_value=1, max_value=16)
     room = forms.IntegerField(label="Room for lures", min_value=1, max_value=60)
     turn_minutes = forms.IntegerField(label="Minutes a turn", min_value=5, max_value=10, required=False)
@@ -56,6 +61,7 @@ class TripForm(forms.Form):
         """What the model takes, without the water."""
         told = {**self.cleaned_data}
         told.pop("water")
+        told["last_hour"] += 24 * (told.pop("days_on") or 0)
         told["visibility_in"] = told.pop("visibility")
         told["turn_minutes"] = told["turn_minutes"] or TURN_MINUTES
         return told
@@ -67,6 +73,8 @@ def initial_of(trip: Trip, user: User) -> dict[str, Any]:
     clear = trip.visibility_in
     return {
         **{name: getattr(trip, name) for name in names},
+        "last_hour": trip.last_hour % 24,
+        "days_on": trip.last_hour // 24,
         "water": trip.water_id,
         "visibility": "" if clear is None else write_exact(clear, user.units),
     }

@@ -1,4 +1,8 @@
-"""A trip: one day on one water, what it was planned with, and the sky it will have."""
+"""A trip: a span of time on one water, what it was planned with, and the sky it will have."""
+
+import datetime
+import uuid
+from datetime import timedelta
 
 from django.conf import settings
 from django.core.validators import MaxValueValidator, MinValueValidator
@@ -11,14 +15,22 @@ from web.waters.models import Water
 
 FIRST_HOUR, LAST_HOUR = 6, 14
 TURN_MINUTES = 8
+MOST_HOURS = 24 * 6  # of a trip, from the midnight before its first day
+
+
+def new_key() -> str:
+    """What a trip is known by wherever its log goes."""
+    return uuid.uuid4().hex
 
 
 class Trip(models.Model):
+    key = models.CharField(max_length=32, default=new_key, db_collation="utf8mb4_bin")
     owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="trips")
     water = models.ForeignKey(Water, on_delete=models.CASCADE, related_name="trips")
     date = models.DateField(validators=A_DAY)
     first_hour = models.PositiveSmallIntegerField(default=FIRST_HOUR, validators=[MaxValueValidator(23)])
-    last_hour = models.PositiveSmallIntegerField(default=LAST_HOUR, validators=[MaxValueValidator(23)])
+    # Counted on from the first day's midnight: 25 is one o'clock in the night after it.
+    last_hour = models.PositiveSmallIntegerField(default=LAST_HOUR, validators=[MaxValueValidator(MOST_HOURS)])
     afoot = models.BooleanField("from the bank, or wading", default=False)
     rods = models.PositiveSmallIntegerField(default=4, validators=[MinValueValidator(1), MaxValueValidator(16)])
     room = models.PositiveSmallIntegerField(default=12, validators=[MinValueValidator(1), MaxValueValidator(60)])
@@ -39,10 +51,13 @@ class Trip(models.Model):
     # What left the crate's counts: one entry a change of the crate, with how many of each "category card".
     counted = models.JSONField(default=list, blank=True)
     made_at = models.DateTimeField(auto_now_add=True)
+    # Taken away, and kept so that it can be brought back.
+    deleted_at = models.DateTimeField(null=True, blank=True)
 
     class Meta:
         ordering = ["date", "pk"]
         indexes = [models.Index(fields=["owner", "date"], name="trips_by_day")]
+        constraints = [models.UniqueConstraint(fields=["owner", "key"], name="one_trip_a_key")]
 
     def __str__(self) -> str:
         return f"{self.date} {self.water_id}"
@@ -55,8 +70,22 @@ class Trip(models.Model):
 
     @property
     def hours(self) -> list[int]:
-        """The hours of the trip, each told by when it begins."""
+        """The hours of the trip, each told by when it begins, counted on from the first day's midnight."""
         return list(range(self.first_hour, self.last_hour + 1))
+
+    @property
+    def last_day(self) -> datetime.date:
+        """The day on which the last hour ends."""
+        return self.date + timedelta(days=self.last_hour // 24)
+
+    def day_of(self, hour: int) -> datetime.date:
+        """The day that an hour is of."""
+        return self.date + timedelta(days=hour // 24)
+
+    @property
+    def end_hour(self) -> int:
+        """When the last hour ends, by the clock."""
+        return (self.last_hour + 1) % 24 or 24
 
 
 class Tap(models.Model):
@@ -68,7 +97,8 @@ class Tap(models.Model):
     place = models.PositiveIntegerField()
     angler = models.PositiveSmallIntegerField(default=0)
     kind = models.CharField(max_length=8)
-    at = models.FloatField()  # minute of the day, by the phone's clock set right
+    at = models.FloatField()  # minutes since the trip's first midnight, where the water is
+    time = models.FloatField(null=True)  # milliseconds since 1970, where the phone told it; its clock set right
     data = models.JSONField(default=dict)
     taken_at = models.DateTimeField(auto_now_add=True)
 

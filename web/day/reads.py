@@ -24,13 +24,19 @@ from web.waters.reads import core_water, spread_of
 
 
 def trips_of(owner: User) -> QuerySet[Trip]:
-    """The owner's trips, by their day."""
-    return Trip.objects.filter(owner=owner).select_related("water")
+    """The owner's trips, by their day; those taken away are left out."""
+    return Trip.objects.filter(owner=owner, deleted_at=None).select_related("water")
+
+
+def taken_away(owner: User) -> QuerySet[Trip]:
+    """The trips that were taken away and can be brought back, the last first."""
+    return Trip.objects.filter(owner=owner, deleted_at__isnull=False).select_related("water").order_by("-deleted_at")
 
 
 def turns_of(owner: User) -> QuerySet[Turn]:
     """All turns of the owner's log, by their day, with their trip and water."""
-    return Turn.objects.filter(trip__owner=owner).select_related("trip__water").order_by("trip__date", "pk")
+    mine = Turn.objects.filter(trip__owner=owner, trip__deleted_at=None)
+    return mine.select_related("trip__water").order_by("trip__date", "pk")
 
 
 def trip_of(owner: User, pk: int) -> Trip:
@@ -44,9 +50,13 @@ def last_beside(owner: User, trip: Trip, most: int) -> list[Trip]:
 
 
 def next_trip(owner: User, today: date) -> Trip | None:
-    """The trip of today or the next one to come; else the last there was."""
+    """The trip that goes on today, or the next one to come; else the last there was."""
     trips = trips_of(owner)
-    return trips.filter(date__gte=today).first() or trips.last()
+    going_on = (one for one in trips.filter(date__lt=today, last_hour__gte=24).reverse() if one.last_day >= today)
+    return next(going_on, None) or trips.filter(date__gte=today).first() or trips.last()
+
+
+DAY_HOURS = 24  # a trip of more is one of several days
 
 
 @dataclass(frozen=True, slots=True)
@@ -92,7 +102,7 @@ def evening_from(basis: Basis, stock: tuple[Stock, ...], trip: Trip) -> Evening:
     clarity = clarity_after(spread_of(water, row), trip.rain_in)
     visibility = trip.visibility_in or clarity.likely_in
     stain = Stain(trip.stain or month.stain)
-    skies = tuple(_sky(trip, core, hour) for hour in trip.hours)
+    skies = _skies(trip, core)
     thrown = [one for one in trip.categories if core.throws(one) and not core.forbidden.forbids(one)]
     hours = tuple(_hour(trip, sky, thrown, visibility, stain, core) for sky in skies)
     aboard = _have(one for one in stock if one.aboard)
@@ -116,16 +126,24 @@ def evening_from(basis: Basis, stock: tuple[Stock, ...], trip: Trip) -> Evening:
     )
 
 
+def _skies(trip: Trip, water: CoreWater) -> tuple[Sky, ...]:
+    """The hours that are fished; of several days the nights between are slept."""
+    every = tuple(_sky(trip, water, hour) for hour in trip.hours)
+    by_day = tuple(sky for sky in every if sky.light is not Light.NIGHT)
+    return by_day if len(every) > DAY_HOURS and by_day else every
+
+
 def _hour(trip: Trip, sky: Sky, thrown: Sequence[str], visibility_in: float, stain: Stain, water: CoreWater) -> Hour:
     """What the schools are asked of an hour, each kind of lure as deep as it works there."""
-    own = {one: situation_of(one, sky, visibility_in, stain, water, trip.date) for one in (*thrown, trip.categories[0])}
-    return Hour(f"{sky.hour:02}:00", 1.0, own[trip.categories[0]], own)
+    day = trip.day_of(sky.hour)
+    own = {one: situation_of(one, sky, visibility_in, stain, water, day) for one in (*thrown, trip.categories[0])}
+    return Hour(f"{sky.hour % 24:02}:00", 1.0, own[trip.categories[0]], own)
 
 
 def _sky(trip: Trip, water: CoreWater, hour: int) -> Sky:
     """An hour as the forecast or the angler tells it, else as it mostly is there."""
     told: dict[str, Any] = next((sky for sky in trip.skies if sky["hour"] == hour), {})
-    usual = usual_sky(water, trip.date, hour)
+    usual = usual_sky(water, trip.day_of(hour), hour % 24)
     number = {name: told.get(name) for name in ("wind_mph", "air_f", "water_f", "rain_in")}
     return Sky(hour, Light(told.get("light", usual.light)), Wind(str(told.get("wind") or usual.wind)), **number)
 

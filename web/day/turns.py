@@ -11,7 +11,7 @@ def taps_of(trip: models.Trip) -> list[Tap]:
 
 def as_read(tap: models.Tap) -> Tap:
     """A stored tap as the core reads it."""
-    return Tap(tap.key, tap.device, tap.place, tap.angler, tap.kind, tap.at, tap.data)
+    return Tap(tap.key, tap.device, tap.place, tap.angler, tap.kind, tap.at, tap.data, tap.time)
 
 
 def turn_row(trip: models.Trip, turn: LoggedTurn) -> models.Turn:

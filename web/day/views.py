@@ -1,10 +1,11 @@
 """The Day step: the evening before, with its strip of hours and its tray."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import timedelta
 from itertools import groupby
 from typing import Any
 
+from django.contrib import messages
 from django.core.exceptions import ValidationError
 from django.http import HttpResponse
 from django.shortcuts import redirect, render
@@ -23,9 +24,10 @@ from web.accounts.request import OwnRequest
 from web.day import changes, reads
 from web.day.forms import TripForm, initial_of
 from web.day.icalendar import as_calendar
-from web.day.models import FIRST_HOUR, LAST_HOUR, TURN_MINUTES, Trip
+from web.day.models import FIRST_HOUR, LAST_HOUR, MOST_HOURS, TURN_MINUTES, Trip
 from web.day.packed import Began, Packed
 from web.plans.reads import basis_of
+from web.ui.keys import LARGEST_KEY
 from web.ui.words import label
 from web.waters.devices import NoAnswer, forecasts
 from web.waters.reads import waters_of
@@ -105,7 +107,7 @@ def forecast(request: OwnRequest, pk: int) -> HttpResponse:
 def light(request: OwnRequest, pk: int) -> HttpResponse:
     """The angler's own word on one hour."""
     try:
-        hour = read_whole(request.POST.get("hour", ""), 0, 23)
+        hour = read_whole(request.POST.get("hour", ""), 0, MOST_HOURS)
         changes.say_light(request.user, pk, -1 if hour is None else hour, request.POST.get("light", ""))
     except ValidationError as error:
         return _page(request, pk, " ".join(error.messages))
@@ -122,7 +124,38 @@ def packed(request: OwnRequest, pk: int) -> HttpResponse:
 @require_POST
 def delete(request: OwnRequest, pk: int) -> HttpResponse:
     changes.delete_trip(request.user, pk)
+    messages.success(request, "The trip is taken away; it can be brought back from another trip's page.")
     return redirect("day")
+
+
+@require_POST
+def bring_back(request: OwnRequest, pk: int) -> HttpResponse:
+    """A trip that was taken away is there again."""
+    changes.bring_back(request.user, pk)
+    return redirect("trip", pk)
+
+
+@require_POST
+def postpone(request: OwnRequest, pk: int) -> HttpResponse:
+    """The same trip a day later."""
+    try:
+        changes.postpone(request.user, pk)
+    except ValidationError as error:
+        return _page(request, pk, " ".join(error.messages))
+    trip = reads.trip_of(request.user, pk)
+    _ask_forecast(request.user, trip)
+    return redirect("trip", pk)
+
+
+@require_POST
+def here(request: OwnRequest) -> HttpResponse:
+    """A trip that begins now on one of the owner's waters: nothing is asked."""
+    try:
+        trip = changes.begin_here(request.user, read_whole(request.POST.get("water", ""), 0, LARGEST_KEY) or 0)
+    except ValidationError as error:
+        messages.error(request, " ".join(error.messages))
+        return redirect("day")
+    return redirect("trip-water", trip.pk)
 
 
 def sheet(request: OwnRequest, pk: int) -> HttpResponse:
@@ -174,7 +207,9 @@ def sheet_of(owner: User, trip: Trip) -> dict[str, Any]:
         "lights": ids(Light),
         "pieces": sum(piece.count for piece in shown.pieces),
         "others": reads.last_beside(owner, trip, MOST_OTHERS),
-        "past": trip.date < timezone.localdate(),
+        "gone": list(reads.taken_away(owner)[:MOST_OTHERS]),
+        "waters": list(waters_of(owner)),
+        "past": trip.last_day < timezone.localdate(),
     }
 
 
@@ -220,8 +255,11 @@ def _spans(shown: Packed, category: str) -> list[Span]:
 def _ask_forecast(owner: User, trip: Trip) -> str:
     """Keeps what the forecast says of a trip's day and of the two before; says what is wrong where it does not."""
     try:
-        hours, *before = forecasts(trip.water, [trip.date - timedelta(days=back) for back in range(3)])
+        span = [trip.day_of(24 * day) for day in range(trip.last_hour // 24 + 1)]
+        told = forecasts(trip.water, [*(trip.date - timedelta(days=back) for back in (2, 1)), *span])
     except NoAnswer as none:
         return f"{none} The sky is as it mostly is in that month."
-    changes.keep_forecast(owner, trip.pk, hours, sum(hour.rain_in for one in before for hour in one))
+    rain_in = sum(hour.rain_in for one in told[:2] for hour in one)
+    later = [replace(hour, hour=hour.hour + 24 * day) for day, one in enumerate(told[2:]) for hour in one]
+    changes.keep_forecast(owner, trip.pk, later, rain_in)
     return ""

@@ -1,6 +1,6 @@
 """Every change to a water: checked, written in one transaction, and kept in the history for undo."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from typing import Any
 
 from django.core.exceptions import ValidationError
@@ -227,6 +227,17 @@ def add_readings(owner: User, pk: int, readings: Sequence[Reading], words: str) 
         reading.clean_fields(exclude=["water"])
     made = Reading.objects.bulk_create(readings, batch_size=500)
     return record(owner, AREA, words, steps(READING, {}, states(READING, [one.pk for one in made])), water.pk)
+
+
+@one_change
+def take_back(owner: User, pk: int, taps: Collection[str]) -> None:
+    """Takes out the readings of a water that some taps told, which were taken back."""
+    found = Reading.objects.filter(water=water_of(owner, pk), tap__in=taps)
+    keys = list(found.values_list("pk", flat=True))
+    if keys:
+        before = states(READING, keys)
+        found.delete()
+        record(owner, AREA, "A reading from the water is taken back.", steps(READING, before, {}), pk)
 
 
 @one_change

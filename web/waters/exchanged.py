@@ -34,6 +34,7 @@ WATER = Record(
         "salinity": Word(Water.Salinity.values),
         "latitude": Number(-66, 66),
         "longitude": Number(-180, 180),
+        "time_zone": Maybe(Text(40, 0), ""),
         "dryness": Number(0, 1),
         "norm_in": Maybe(Number(1, MAX_VISIBILITY_IN)),
         "relative": FLAG,

@@ -40,7 +40,7 @@ class WaterForm(forms.ModelForm):
 
     class Meta:
         model = Water
-        fields = ["name", "kind", "salinity", "latitude", "longitude", "dryness", "relative", "target"]
+        fields = ["name", "kind", "salinity", "latitude", "longitude", "time_zone", "dryness", "relative", "target"]
         labels = {"relative": "Read its fish relative to its usual clarity", "target": "Target fish"}
 
     def __init__(self, user: User, *args: Any, **options: Any) -> None:
@@ -69,7 +69,7 @@ class WaterForm(forms.ModelForm):
         """What is asked about the water itself, by what it is about."""
         return [
             ("The water", [self[name] for name in ("name", "kind", "salinity", "norm", "depth", "relative", "target")]),
-            ("Where it is", [self[name] for name in ("rough", "latitude", "longitude", "dryness")]),
+            ("Where it is", [self[name] for name in ("rough", "latitude", "longitude", "time_zone", "dryness")]),
         ]
 
     @property

@@ -1,8 +1,10 @@
 """A water, its twelve months, what was measured on it, and the history of changes that makes undo possible."""
 
 from calendar import month_name
+from zoneinfo import available_timezones
 
 from django.conf import settings
+from django.core.exceptions import ValidationError
 from django.db import models
 
 from tackle.situations.starting import kinds
@@ -11,6 +13,12 @@ from web.ui.fields import A_DAY
 from web.ui.words import choices, label
 
 BOTTOMS = ("rock", "gravel", "sand", "clay", "mud", "oyster", "weed")
+
+
+def is_zone(name: str) -> None:
+    """Raises ValidationError where a name is no time zone's."""
+    if name not in available_timezones():
+        raise ValidationError(f"“{name[:40]}” is no time zone: write it like Europe/Paris.")
 
 
 class Water(models.Model):
@@ -25,6 +33,8 @@ class Water(models.Model):
     salinity = models.CharField(max_length=8, choices=Salinity)
     latitude = models.FloatField(default=38.0)
     longitude = models.FloatField(default=0.0)
+    # As the zones of the world are named; empty: what the clock of the phone in hand shows.
+    time_zone = models.CharField(max_length=40, blank=True, default="", validators=[is_zone])
     dryness = models.FloatField(default=0.5)
     norm_in = models.FloatField(null=True, blank=True)
     relative = models.BooleanField(default=False)
@@ -112,6 +122,8 @@ class Reading(models.Model):
     stain = models.CharField(max_length=6, choices=choices(Stain), blank=True)
     spot = models.CharField(max_length=60, blank=True)
     note = models.CharField(max_length=200, blank=True)
+    # The tap on the water that told it, which may take it back.
+    tap = models.CharField(max_length=40, blank=True, db_index=True, db_collation="utf8mb4_bin")
     source = models.CharField(max_length=5, choices=Source, default=Source.TYPED)
 
     class Meta:

@@ -73,6 +73,12 @@ def percent(share: float) -> str:
 
 
 @register.filter
+def clock_hour(hour: int) -> int:
+    """An hour that is counted on through the days, as a clock shows it."""
+    return hour % 24
+
+
+@register.filter
 def degrees(temp_f: float, units: System) -> str:
     """A temperature in the reader's units."""
     return write_temperature(temp_f, units)
