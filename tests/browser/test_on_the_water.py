@@ -4,7 +4,7 @@ import re
 
 import pytest
 from django.utils import timezone
-from playwright.sync_api import Error, expect
+from playwright.sync_api import expect
 
 from tests.browser.conftest import PHONE, open_page, sign_in, until
 from web.accounts.models import Session, User
@@ -154,8 +154,9 @@ def test_what_a_phone_keeps_is_of_one_person(phone, trip):
     expect(other_tab.locator("body")).not_to_contain_text("Tarn Hollow")
     other_tab.close()
     phone.context.set_offline(True)
-    with pytest.raises(Error, match=r"ERR_FAILED|ERR_INTERNET_DISCONNECTED"):
-        phone.goto(f"/day/{trip.pk}/water/")
+    phone.goto(f"/day/{trip.pk}/water/")
+    expect(phone.locator("h1")).to_have_text("No signal, and this page is not on this phone.")
+    expect(phone.locator("body")).not_to_contain_text("Tarn Hollow")
     phone.context.set_offline(False)
     water = add_water(rail, name="Rail Reach", kind="river", salinity="fresh")
     theirs = plan_trip(rail, water.pk, date=timezone.localdate(), first_hour=0, last_hour=23, categories=["worm"])
@@ -180,7 +181,9 @@ def test_two_phones_are_both_kept_and_a_wrong_clock_is_set_right(browser, live_s
     other.add_init_script("{ const told = Date.now; Date.now = () => told() - 3 * 3600 * 1000; }")
     sign_in(other)
     open_water(other, trip)
-    tap(other, 5)
+    other.locator("[data-open=change]").click()
+    other.locator("#aboard button").first.click()
+    tap(other, 4, begun=True)
     all_sent(other)
     all_sent(phone)
     turns = list(Turn.objects.filter(trip=trip))
@@ -191,6 +194,67 @@ def test_two_phones_are_both_kept_and_a_wrong_clock_is_set_right(browser, live_s
     phone.get_by_role("button", name="More").click()
     expect(phone.locator("#others")).to_contain_text("Another phone:")
     other.context.close()
+
+
+def test_storage_that_is_cleared_gets_the_turns_back(browser, live_server, phone, trip):
+    open_water(phone, trip)
+    tap(phone, 4)
+    all_sent(phone)
+    tied = phone.locator("#now-what").inner_text()
+    new = open_page(browser, live_server, viewport=PHONE, has_touch=True, is_mobile=True)
+    sign_in(new)
+    new.goto(f"/day/{trip.pk}/water/")
+    expect(new.locator("#now-what")).to_have_text(tied)
+    expect(new.locator("#turns")).to_contain_text("1 lost")
+    new.locator("[data-undo]").click()  # what another phone tapped is taken back here too
+    all_sent(new)
+    assert Turn.objects.get(trip=trip).lost == 0
+    new.context.close()
+
+
+def test_a_clock_three_days_wrong_without_a_signal_loses_nothing(browser, live_server, phone, trip):
+    wrong = open_page(browser, live_server, viewport=PHONE, has_touch=True, is_mobile=True)
+    wrong.add_init_script("{ const told = Date.now; Date.now = () => told() - 3 * 86400 * 1000; }")
+    sign_in(wrong)
+    open_water(wrong, trip)
+    wrong.context.set_offline(True)
+    tap(wrong, 3)
+    wrong.close()  # killed
+    wrong.context.set_offline(False)
+    again = wrong.context.new_page()
+    again.add_init_script("{ const told = Date.now; Date.now = () => told() - 3 * 86400 * 1000; }")
+    again.goto(f"/day/{trip.pk}/water/")
+    all_sent(again)
+    turn = Turn.objects.get(trip=trip)
+    now = timezone.now()
+    assert abs(turn.at - now.hour * 60 - now.minute) < 30
+    expect(again.locator("#now-time")).to_contain_text(re.compile(r"^\d min"))  # the screen goes by the right clock now
+    again.context.close()
+
+
+def test_the_first_screen_opens_without_a_signal(phone, trip):
+    phone.goto(f"/day/{trip.pk}/")
+    kept = [f"/day/{trip.pk}/water/", f"/day/{trip.pk}/log/", "/colours/ask/"]
+    until(
+        phone,
+        """([cache, wanted]) => caches.open(cache).then((one) => one.keys()).then((all) => {
+          const paths = all.map((one) => new URL(one.url).pathname);
+          return wanted.every((one) => paths.includes(one));
+        })""",
+        [f"day-{trip.owner_id}", kept],
+    )
+    phone.context.set_offline(True)
+    phone.goto("/day/")
+    expect(phone.locator("#say")).to_contain_text("Begin with")
+    for address, words in zip([f"/day/{trip.pk}/", *kept[1:]], ["Tarn Hollow", "logged", "white lure"], strict=True):
+        phone.goto(address)
+        expect(phone.locator("main")).to_contain_text(words)
+    phone.goto("/teach/drill/")
+    expect(phone.locator("h1")).to_have_text("No signal, and this page is not on this phone.")
+    phone.get_by_role("link", name="On the water").click()
+    expect(phone.locator("#say")).to_contain_text("Begin with")
+    phone.context.set_offline(False)
+    phone.complaints.clear()
 
 
 def test_the_water_is_told_and_goes_into_its_readings(phone, trip):

@@ -17,9 +17,11 @@ from web.crate.reads import Stock, stock_of
 from web.day.evidence import logged
 from web.day.models import Trip
 from web.day.reads import Evening, evening_from
+from web.day.turns import taps_of
 from web.plans.reads import Basis, basis_of
 from web.ui.words import label, sky
 
+MOST_TAPS = 400  # of a trip that a phone gets back
 MOST_TEST = 300  # bites of a fair test that the phone can tell of
 TOLD = ("light", "wind", "stain", "cover", "density", "pace", "mood", "current")  # by one press of a few words
 
@@ -67,6 +69,8 @@ def kept_on_phone(owner: User, trip: Trip) -> tuple[dict[str, Any], list[Card]]:
             "band": {band: label(band).lower() for band in BANDS},
         },
         "others": _others(trip),
+        "taps": _taps(trip),
+        "zone": trip.water.time_zone,
         "test": {"ends": ends_at(MOST_TEST), "twice": bites_needed(2.0), "half_more": bites_needed(1.5)},
     }  # fmt: skip
     return data, cards
@@ -127,6 +131,12 @@ def _foods(trip: Trip, evening: Evening) -> tuple[list[Forage], list[Forage]]:
     salt = list(Forage).index(Forage.MULLET)
     every = {"fresh": [*Forage][:salt], "salt": [*Forage][salt:]}.get(trip.water.salinity, [*Forage])
     return first, [food for food in every if food not in first]
+
+
+def _taps(trip: Trip) -> list[dict[str, Any]]:
+    """The last taps of the trip, for a phone that has none of them."""
+    names = ("id", "device", "place", "angler", "kind", "at", "time", "data")
+    return [{name: getattr(tap, name) for name in names} for tap in taps_of(trip)[-MOST_TAPS:]]
 
 
 def _others(trip: Trip) -> list[dict[str, Any]]:

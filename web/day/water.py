@@ -1,6 +1,7 @@
 """On the water: the page that a phone keeps, and the taps that it sends."""
 
 import logging
+import time
 from pathlib import Path
 
 from django.contrib.auth.decorators import login_not_required
@@ -40,7 +41,7 @@ def taps(request: OwnRequest, pk: int) -> JsonResponse:
     taken, refused = take_taps(request.user, pk, entries, clock_off_s / 60)
     if refused:
         logger.warning(event("taps-refused", count=len(refused)))
-    return JsonResponse({"taken": taken, "refused": refused})
+    return JsonResponse({"taken": taken, "refused": refused, "now": time.time() * 1000})
 
 
 @require_POST

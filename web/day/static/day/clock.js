@@ -10,5 +10,5 @@ window.clockOf = (trip) => {
 
   const dayOf = (minute) => Math.floor(minute / 1440);
   const clock = (minute) => `${Math.floor(minute / 60 + 24000) % 24}:${String(Math.floor((minute % 60 + 60) % 60)).padStart(2, "0")}`;
-  return { now: () => minuteOf(Date.now()), minuteOf, dayOf, clock };
+  return { now: () => minuteOf(keptTaps.now()), minuteOf, dayOf, clock };
 };

@@ -15,7 +15,8 @@
   async function told(box) {
     const words = box.querySelector("[data-kept-said]"), button = box.querySelector("button");
     const held = "caches" in window && await (await caches.open(cacheOf(box.dataset.owner))).match(box.dataset.kept);
-    words.textContent = held ? "On this phone: it opens without a signal." : "Not on this phone yet.";
+    const since = held && new Date(held.headers.get("date")).toLocaleString([], { weekday: "short", hour: "numeric", minute: "2-digit" });
+    words.textContent = held ? `On this phone since ${since}: it opens without a signal.` : "Not on this phone yet.";
     button.textContent = held ? "Keep it anew" : "Keep it on this phone";
     button.hidden = !("serviceWorker" in navigator);
   }
@@ -38,8 +39,13 @@
         words.textContent = "Keeping …";
         try { await keep(box.dataset.kept, box.dataset.owner); await told(box); } catch { words.textContent = "It could not be kept: there is no signal, or you are signed out."; }
       });
-      if (box.dataset.keepNow !== undefined) await keep(box.dataset.kept, box.dataset.owner).catch(() => {});
-      await told(box);
+      // What is kept already is kept anew whenever it is opened with a signal.
+      const cache = await caches.open(cacheOf(box.dataset.owner)), wanted = box.dataset.keepNow === undefined ? [] : [box.dataset.kept, ...(box.dataset.also ?? "").split(" ").filter(Boolean)];
+      for (const url of wanted) {
+        if (!(await cache.match(url))) await keep(url, box.dataset.owner).catch(() => {});
+        if (url === box.dataset.kept) await told(box);
+      }
+      if (!wanted.length) await told(box);
     }
   }
   start();

@@ -5,7 +5,7 @@
   const page = document.body.dataset, clock = clockOf(trip), telling = tellingOf(trip, clock), panels = panelsOf(trip, telling);
   const ask = throwNow(trip.book), kinds = Object.keys(trip.categories), NOT_YET = 4.99; // minutes: a turn that goes on has not failed
   const metric = trip.units === "metric";
-  let angler = 0, rod = kinds[0], taps = [], signal = "…", buzzed = "", asked = {}, wanted = null, skyBefore = null, reminder = null, changed = null;
+  let angler = 0, rod = kinds[0], taps = [], device = "", signal = "…", buzzed = "", asked = {}, wanted = null, skyBefore = null, reminder = null, changed = null;
 
   const hourAt = (minute) => trip.hours.findLast((one) => one.hour <= minute / 60) ?? trip.hours[0];
 
@@ -56,26 +56,38 @@
     return true;
   }
 
+  const add = (kind, data) => keptTaps.add({ trip: trip.trip, owner: trip.owner, called: trip.called, angler, kind, at: clock.now(), data });
+
   async function tap(kind, data = {}) {
     if (await sealed()) return;
-    await keptTaps.add({ trip: trip.trip, owner: trip.owner, called: trip.called, angler, kind, at: clock.now(), data });
+    const { turn } = turnsOf(taps, angler, device);
+    // What was tied on by another phone goes on on this one, from its first tap.
+    if (turn && turn.device !== device && ["bite", "gone", "nothing", "stop"].includes(kind)) {
+      await add("correct", { of: turn.id, minutes: Math.min(Math.max(clock.now() - turn.at, 0), 600) });
+      if (kind === "bite" || kind === "gone") await add("begin", begun(turn.category, turn.card, turn.trailer));
+    }
+    await add(kind, data);
     await draw();
     send();
   }
 
-  function begin(category, card, trailer) {
-    const { water } = turnsOf(taps, angler), known = knownOf(category, water, hourAt(clock.now()));
+  function begun(category, card, trailer) {
+    const { water } = turnsOf(taps, angler, device), known = knownOf(category, water, hourAt(clock.now()));
     const told = Object.fromEntries(panels.TOLD.filter((name) => known[name]).map((name) => [name, known[name]]));
-    rod = category;
     const depth = known.depth_ft == null ? {} : { depth_ft: known.depth_ft };
-    return tap("begin", { category, card, ...(trailer ? { trailer } : {}), ...told, ...depth, visibility_in: known.visibility_in, food: known.forage[0] });
+    return { category, card, ...(trailer ? { trailer } : {}), ...told, ...depth, visibility_in: known.visibility_in, food: known.forage[0] };
+  }
+
+  function begin(category, card, trailer) {
+    rod = category;
+    return tap("begin", begun(category, card, trailer));
   }
 
   async function draw() {
     if (await sealed()) return;
     taps = await keptTaps.of(trip.trip);
     if (!kinds.length) return nothing();
-    const state = turnsOf(taps, angler), { turn } = state, at = clock.now();
+    const state = turnsOf(taps, angler, device), { turn } = state, at = clock.now();
     if (turn) rod = turn.category;
     const answer = now(state), told = state.test ? { ...telling.testing(state, at) } : { ...telling.tell(answer, turn, isOver(turn, at), at), category: answer.category, card: answer.card, trailer: answer.trailer };
     wanted = told.card && !(turn && turn.category === told.category && turn.card === told.card) ? told : afterwards(state);
@@ -140,7 +152,7 @@
   }
 
   async function noteSize(inches) {
-    const { turn, turns } = turnsOf(taps, angler), bite = (turn ?? turns.at(-1))?.bites.findLast((one) => one.how === "whole" && one.size_in === undefined);
+    const { turn, turns } = turnsOf(taps, angler, device), bite = (turn ?? turns.at(-1))?.bites.findLast((one) => one.how === "whole" && one.size_in === undefined);
     if (!bite || !(inches > 0 && inches < 120)) return;
     await tap("drop", { of: bite.id });
     await tap("bite", { how: "whole", size_in: inches });
@@ -188,8 +200,7 @@
   }
 
   async function others() {
-    const mine = await keptTaps.device();
-    const told = trip.others.filter((one) => one.device !== mine && one.device !== "here");
+    const told = trip.others.filter((one) => one.device !== device && one.device !== "here");
     const phones = told.map((one) => `Another phone: ${telling.small(one.card)}, since ${clock.clock(one.at ?? 0)}.`);
     $("others").textContent = [...phones, await keptTaps.waiting(trip.owner)].join(" ");
   }
@@ -215,10 +226,10 @@
   // What changed in the order by what was told of the water or the sky, and why.
   async function tellWater(data) {
     const first = (state) => Object.fromEntries(kinds.map((category) => { const one = now({ ...state, turns: [], turn: null }).order.find((each) => each.category === category); return [category, one]; }));
-    const before = first(turnsOf(taps, angler));
+    const before = first(turnsOf(taps, angler, device));
     asked = {};
     await tap("water", data);
-    const after = first(turnsOf(taps, angler)), lines = [];
+    const after = first(turnsOf(taps, angler, device)), lines = [];
     if (data.visibility_in && panels.bandOf(data.visibility_in) !== panels.bandOf(trip.now.usual_in)) lines.push(`${data.visibility_in < trip.now.usual_in ? "Murkier" : "Clearer"} than usual: ${panels.length(data.visibility_in)}, not ${panels.length(trip.now.usual_in)}.`);
     for (const category of kinds) if (after[category] && after[category].card !== before[category]?.card) lines.push(`${trip.categories[category]}: ${telling.small(after[category].card)}${before[category] ? ` instead of ${telling.small(before[category].card)}` : ""}. ${telling.reason(after[category])}`);
     changed = lines[0] ?? "Noted. That changes nothing of what to throw.";
@@ -242,10 +253,10 @@
     if (data.bite) await tap("bite", { how: data.bite });
     else if (data.tap) await tap(data.tap);
     else if (data.gone) { panels.open(""); await tap("gone", { what: data.gone }); }
-    else if (data.open) panels.open(data.open, turnsOf(taps, angler).water.visibility_in ?? trip.now.visibility_in);
-    else if (data.undo !== undefined) { const { last } = turnsOf(taps, angler); if (last) await tap("drop", { of: last.id }); }
+    else if (data.open) panels.open(data.open, turnsOf(taps, angler, device).water.visibility_in ?? trip.now.visibility_in);
+    else if (data.undo !== undefined) { const { last } = turnsOf(taps, angler, device); if (last) await tap("drop", { of: last.id }); }
     else if (data.angler) { angler = Number(data.angler); panels.open(""); await draw(); }
-    else if (data.rod) { rod = data.rod; panels.open(""); if (turnsOf(taps, angler).turn) await tap("nothing"); else await draw(); }
+    else if (data.rod) { rod = data.rod; panels.open(""); if (turnsOf(taps, angler, device).turn) await tap("nothing"); else await draw(); }
     else if (data.size) await noteSize(Number(data.size));
     else if (button.id === "test-begin") { panels.open(""); await tap("test", { category: $("test-first").selectedOptions[0].dataset.category, first: $("test-first").value, second: $("test-second").value }); }
     else if (button.id === "test-end") { panels.open(""); await tap("test"); }
@@ -259,7 +270,7 @@
 
   // The trailer that goes on a jig chosen by hand.
   function trailerFor(category, card) {
-    return now(turnsOf(taps, angler)).order.find((one) => one.category === category && one.card === card)?.trailer ?? null;
+    return now(turnsOf(taps, angler, device)).order.find((one) => one.category === category && one.card === card)?.trailer ?? null;
   }
 
   $("size-form").addEventListener("submit", async (event) => {
@@ -281,6 +292,9 @@
 
   if (kinds.length) panels.make();
   await who.ready;
+  await keptTaps.ready;
+  device = await keptTaps.device();
+  if (await who.is(trip.owner)) await keptTaps.take(trip.taps, { trip: trip.trip, owner: trip.owner, called: trip.called });
   await navigator.storage?.persist?.();
   await draw();
   send();
