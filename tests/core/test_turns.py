@@ -11,6 +11,7 @@ from tackle.commands.day import day
 from tackle.commands.turns import turns
 from tackle.errors import Refused
 from tackle.schools.rulebook import house_rulebooks
+from tackle.teach.bites import house_cases
 from tackle.vocabulary import Light, ids
 
 PALETTE = house_palette()
@@ -190,3 +191,35 @@ def test_begin_is_the_trays_first_and_every_reason_belongs_to_its_colour(seed):
 def test_a_wrong_request_is_refused_by_field(wrong, said):
     with pytest.raises(Refused, match=said):
         turns({"categories": ["worm"], "at": "2026-06-02T07:00", "now": NOW, "tray": [], **wrong})
+
+
+# What the cases of "reading the bite" tell, as turns: what was thrown before, and what came of the case's own colour.
+PLAYED = {
+    "whole": (("black-plain", "red-bug"), {"whole": 2}),
+    "outside": (("shad-matte", "silver-blue"), {"outside": 3}),
+    "bumped-outside": (("shad-matte", "brown-craw"), {"whole": 1, "outside": 1}),
+    "nothing": ((), {}),
+    "lost": (("shad-matte", "perch-bars"), {"lost": 2}),
+    "first-fish": ((), {"whole": 1}),
+    "old-favourite": ((), {}),
+}
+DOES = {"stay": "stay", "near": "nearest", "turn": "role", "back": "role", "loud": "role", "place": "place"}
+
+
+@pytest.mark.parametrize("case", [one for one in house_cases() if one.id in PLAYED], ids=lambda one: one.id)
+def test_the_cases_of_reading_the_bite_say_what_is_said_on_the_water(case):
+    before, came = PLAYED[case.id]
+    fished = [turn(card, at=f"06:{10 * place:02}", category=case.category) for place, card in enumerate(before)]
+    fished.append(turn(case.card.id, at="06:40", minutes=10, category=case.category, **came))
+    cards = [card.id for card in PALETTE.sold_in(case.category)]
+    told = ask(*fished, cards=cards, category=case.category)
+    assert DOES[told["do"]] in {one.value for one in (*case.right, *case.also)}
+
+
+def test_when_all_roles_have_failed_it_is_another_place():
+    case = next(one for one in house_cases() if one.id == "nothing-after-roles")
+    cards = ["black-blue-fleck", "green-pumpkin-black", "sunfish-mix"]
+    fished = [turn(card, at=f"06:{10 * place:02}", minutes=10, category=case.category)
+              for place, card in enumerate(cards)]  # fmt: skip
+    assert ask(*fished, cards=cards, category=case.category)["do"] == "place"
+    assert {one.value for one in case.right} == {"place"}
