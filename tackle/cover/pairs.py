@@ -101,7 +101,7 @@ class Pairs(Problem):
             owned_jigs=mask_of(self.jigs, request.owned),
             owned_trailers=mask_of(self.trailers, request.owned_of(TRAILER)),
             locked_jigs=mask_of(self.jigs, request.lock),
-            locked_trailers=mask_of(self.trailers, request.lock),
+            locked_trailers=mask_of(self.trailers, request.locked_of(TRAILER)),
             firsts=tuple(firsts),
             weights=tuple(firsts.values()),
         )
@@ -218,6 +218,7 @@ class Pairs(Problem):
             needs=tuple(needs),
             suits=suits.astype(np.int64),
             owned=self.problem.owned_jigs,
+            locked=self.problem.locked_jigs,
             firsts=tuple(firsts),
             weights=tuple(firsts.values()),
         )

@@ -26,7 +26,8 @@ class Request:
     `salt`, where it is given, says of each situation whether its water is salt: then a colour that serves a day or
     more in both fresh and salt is preferred among sets of one size. `cents`: what colours cost, by card id.
     `with_trailers`: a jig category is planned together with what is threaded on its jigs; `lock` and `ban` then name
-    colours of either. `owned_trailers`, `ban_trailers`: of the trailers alone; None: what `owned`, `ban` name of them.
+    colours of either. `owned_trailers`, `ban_trailers`, `lock_trailers`: of the trailers alone; None: what the others
+    name of them.
     """
 
     category: str
@@ -44,6 +45,7 @@ class Request:
     with_trailers: bool = False
     owned_trailers: frozenset[str] | None = None
     ban_trailers: frozenset[str] | None = None
+    lock_trailers: frozenset[str] | None = None
     right: Fraction = Fraction(0)
 
     def owned_of(self, category: str) -> frozenset[str]:
@@ -55,6 +57,11 @@ class Request:
         """What is banned of the category, or of trailers."""
         trailers = category == TRAILER != self.category
         return self.ban_trailers if trailers and self.ban_trailers is not None else self.ban
+
+    def locked_of(self, category: str) -> frozenset[str]:
+        """What is locked of the category, or of trailers."""
+        trailers = category == TRAILER != self.category
+        return self.lock_trailers if trailers and self.lock_trailers is not None else self.lock
 
     def __hash__(self) -> int:
         # Its days stand for its situations, of which there are hundreds.

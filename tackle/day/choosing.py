@@ -47,14 +47,17 @@ def choose(parts: Sequence[Part], room: int) -> tuple[list[int], int, bool]:
         best = search.filled(0, room)
         return best.chosen, 0, search.proved
     able, every = _worth_having(pairs), (1 << len(pairs[0].trailers)) - 1
+    locked = pairs[0].problem.locked_trailers
+    free = [place for place in able if not locked >> place & 1]
     found: tuple[_Worth, _Filled, int] | None = None
-    tried = 0
-    for size in range(min(room, len(able)) + 1):
+    tried, least = 0, locked.bit_count()
+    for size in range(least, max(min(room, least + len(free)), least) + 1):
         bound = search.filled(every, room - size).worth
         if found and (bound[0], bound[1], bound[2] - size) < found[0][:3]:
             break
-        for picked in combinations(able, size):
+        for more in combinations(free, size - least):
             tried += 1
+            picked = tuple(sorted((*bits(locked), *more)))
             trailers = sum(1 << place for place in picked)
             filled = search.filled(trailers, room - size)
             answered, right, colours, value, order = filled.worth
@@ -87,12 +90,13 @@ class _Search:
         self.pieces = sum(map(_own, parts))
         self._instances: dict[tuple[int, int], Instance] = {}
         self._whole: dict[tuple[int, int], Solution] = {}
-        self._tables: dict[tuple[int, int], list[_Best]] = {}
+        self._tables: dict[tuple[int, int], list[_Best | None]] = {}
 
     def filled(self, trailers: int, room: int) -> _Filled:
         """The best of all parts together in a room."""
         keys = [(place, trailers if isinstance(part, Pairs) else 0) for place, part in enumerate(self.parts)]
         whole = [self._solved(key) for key in keys]
+        room = max(room, sum(self._instance(key).locked.bit_count() for key in keys))  # what is locked has its room
         if sum(one.chosen.bit_count() for one in whole) <= room:
             worth, before = _NOTHING, 0
             for key, part, one in zip(keys, self.parts, whole, strict=True):
@@ -106,6 +110,8 @@ class _Search:
             table = self._table(key, one.chosen.bit_count())
             for taken, (worth, picked) in best.items():
                 for size, entry in enumerate(table):
+                    if entry is None:
+                        continue
                     if taken + size > room:
                         break
                     total = _added(worth, entry.worth, before)
@@ -127,13 +133,14 @@ class _Search:
             self.proved &= self._whole[key].proved
         return self._whole[key]
 
-    def _table(self, key: tuple[int, int], most: int) -> list[_Best]:
-        """For each size from none on, the best colours of a part."""
+    def _table(self, key: tuple[int, int], most: int) -> list[_Best | None]:
+        """For each size from none on, the best colours of a part; None where what is locked is more."""
         if key not in self._tables:
             instance = self._instance(key)
             small, kept = reduced(instance)
-            table = [_Best(0, _NOTHING)]
-            for size in range(1, most + 1):
+            locked = instance.locked.bit_count()
+            table: list[_Best | None] = [None] * locked if locked else [_Best(0, _NOTHING)]
+            for size in range(max(locked, 1), most + 1):
                 picked, sure = best_of_size(small, size)
                 self.proved &= sure
                 chosen = sum(1 << kept[place] for place in bits(picked))

@@ -6,7 +6,7 @@ right together with one, as in the plan.
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Container, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from fractions import Fraction
 from typing import Final
@@ -144,17 +144,19 @@ def pack(
     room: int,
     rods: int = 0,
     rules: Mapping[str, Thrown] | None = None,
+    lock: Container[tuple[str, str]] = (),
 ) -> DayTray:
     """The tray of at most `room` pieces: most category-hours answered, then most right, then the fewest colours, then
     suitability, then the order of the categories and the palette's. Exact where it says so.
 
     Room left over goes to second and third pieces. `rods`: for how many something is tied on. `rules`: when each
-    category is thrown, where the angler says otherwise than is usual.
+    category is thrown, where the angler says otherwise than is usual. `lock`: what goes in whatever it costs, by
+    category and card id.
     """
     told = rules or {}
     listed = kinds_thrown(categories, have)
     days = [
-        _Kind(category, hours, have, books, palette, told.get(category) or thrown_by_default(category))
+        _Kind(category, hours, have, books, palette, told.get(category) or thrown_by_default(category), lock)
         for category in listed
     ]
     chosen, trailers, proved = choose([kind.part for kind in days], room)
@@ -164,7 +166,8 @@ def pack(
     drawn = _drawn(days, firsts)
     pieces = [piece for kind in days for piece in kind.pieces(drawn)]
     pieces += _trailer_pieces([kind for kind in days if isinstance(kind.part, Pairs)], trailers, drawn)
-    pieces = _with_spares([piece for piece in pieces if piece.hours or piece.right_hours], have, room)
+    serving = [piece for piece in pieces if piece.hours or piece.right_hours or (piece.category, piece.card.id) in lock]
+    pieces = _with_spares(serving, have, room)
     return DayTray(
         pieces=tuple(pieces),
         expected_hours=sum(
@@ -187,7 +190,7 @@ class _Kind:
 
     def __init__(
         self, category: str, hours: Sequence[Hour], have: Sequence[Have], books: tuple[Rulebook, ...], palette: Palette,
-        rule: Thrown,
+        rule: Thrown, lock: Container[tuple[str, str]],
     ) -> None:  # fmt: skip
         self.category, self.hours = category, hours
         self.situations = tuple(hour.of(category) for hour in hours)
@@ -203,6 +206,8 @@ class _Kind:
             tuple(hour.hours if is_it else 0.0 for hour, is_it in zip(hours, self.thrown, strict=True)),
             owned=mine,
             ban=palette.ids_in(category) - mine,
+            lock=frozenset(card for card in mine if (category, card) in lock),
+            lock_trailers=frozenset(card for card in trailers if (TRAILER, card) in lock),
             owned_trailers=trailers,
             ban_trailers=palette.ids_in(TRAILER) - trailers,
         )

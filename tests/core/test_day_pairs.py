@@ -9,6 +9,7 @@ import pytest
 from tackle.colours.palette import house_palette
 from tackle.commands.day import day
 from tackle.commands.turns import turns
+from tackle.day.tray import Have, Hour, pack
 from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.situation import read_situation
 from tackle.vocabulary import TRAILER, Grade
@@ -193,3 +194,24 @@ def test_a_trailer_by_itself_is_a_kind_only_where_no_jig_is_thrown():
     assert both["expected_hours"] == 1
     without = day({**asked, "categories": ["casting-jig"], "have": have[1:]})
     assert without["hours"][0]["first"]["casting-jig"]["with"] is None
+
+
+@pytest.mark.parametrize("seed", range(15))
+def test_what_is_locked_goes_in_and_the_rest_is_the_best_beside_it(seed):
+    request = a_day(seed)
+    table, scatter = said(request), random.Random(seed)
+    owned = [(one["category"], one["colour"]) for one in request["have"]]
+    lock = scatter.sample(owned, 2)
+    have = [Have(one["category"], PALETTE.by_id[one["colour"]], one["count"]) for one in request["have"]]
+    hours = [Hour(one["at"], one["hours"], read_situation(one["situation"], "worm")) for one in request["hours"]]
+    books = tuple(BOOKS[school] for school in request["schools"])
+    room = max(request["room"], 3)
+    told = pack(hours, request["categories"], have, books, PALETTE, room, lock=lock)
+    tray = [(piece.category, piece.card.id) for piece in told.pieces]
+    assert {*lock} <= {*tray}
+    best = max(
+        reached(request, table, (*lock, *more))[:2]
+        for size in range(room - 1)
+        for more in combinations([one for one in owned if one not in lock], size)
+    )
+    assert reached(request, table, tray)[:2] == best

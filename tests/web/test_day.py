@@ -155,3 +155,52 @@ def test_a_trip_is_its_owners_alone(client, signed_in, django_user_model, wren, 
     assert client.get(f"/day/{trip.pk}/").status_code == 404
     client.post(f"/day/{trip.pk}/back/")
     assert client.get(f"/day/{trip.pk}/").status_code == 200
+
+
+@pytest.fixture
+def trip(wren):
+    return Trip.objects.filter(owner=wren, date__gt=timezone.localdate()).get()
+
+
+def test_the_tray_by_hand_says_what_it_costs_and_what_was_packed_follows(signed_in, wren, trip):
+    signed_in.post(f"/day/{trip.pk}/packed/", headers=HTMX)
+    tray = evening_of(wren, trip).tray
+    out = next(piece for piece in tray.pieces if piece.hours)
+    lure = f"{out.category} {out.card.id}"
+    page = text(signed_in.post(f"/day/{trip.pk}/by-hand/", {"what": "out", "lure": lure}, headers=HTMX))
+    assert "less" in page or "costs nothing" in page
+    trip.refresh_from_db()
+    assert lure not in {f"{category} {card}" for category, card, *_ in trip.packed["pieces"]}
+    evening = evening_of(wren, trip)
+    assert evening.by_hand[0].answered >= 0
+    assert evening.tray.answered_hours <= tray.answered_hours
+    signed_in.post(f"/day/{trip.pk}/by-hand/", {"what": "lock", "lure": lure}, headers=HTMX)
+    trip.refresh_from_db()
+    assert lure in {f"{category} {card}" for category, card, *_ in trip.packed["pieces"]}
+    signed_in.post(f"/day/{trip.pk}/by-hand/", {"what": "free", "lure": lure}, headers=HTMX)
+    trip.refresh_from_db()
+    assert evening_of(wren, trip).by_hand == ()
+    assert "is not a colour" in text(
+        signed_in.post(f"/day/{trip.pk}/by-hand/", {"what": "lock", "lure": "worm moonlight"}, headers=HTMX)
+    )
+
+
+def test_a_trip_goes_past_midnight_is_put_off_and_begun_without_a_plan(signed_in, wren, trip):
+    Trip.objects.filter(pk=trip.pk).update(first_hour=20, last_hour=27)
+    page = " ".join(text(signed_in.get(f"/day/{trip.pk}/")).split())
+    assert "20 to 4 h on" in page
+    assert ">25<" not in page
+    day = Trip.objects.get(pk=trip.pk).date
+    signed_in.post(f"/day/{trip.pk}/postpone/")
+    assert Trip.objects.get(pk=trip.pk).date == day + timedelta(days=1)
+    Trip.objects.filter(pk=trip.pk).update(first_hour=6, last_hour=58)  # two nights between
+    evening = evening_of(wren, Trip.objects.get(pk=trip.pk))
+    assert {sky.light for sky in evening.skies} & {"night"} == set()
+    assert max(sky.hour for sky in evening.skies) > 48
+    before = Trip.objects.count()
+    answer = signed_in.post("/day/here/", {"water": trip.water_id})
+    assert Trip.objects.count() == before + 1
+    new = Trip.objects.order_by("-pk").first()
+    assert answer.url == f"/day/{new.pk}/water/"
+    assert new.categories
+    assert new.date in {timezone.localdate(), timezone.localdate() - timedelta(days=1)}

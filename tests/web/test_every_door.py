@@ -35,8 +35,8 @@ KEYS = {
     "lure": "lure-edit lure-delete lure-move lure-split lure-merge",
     "change": "crate-undo",
     "share": "share-end",
-    "trip": "trip trip-edit trip-packed trip-forecast trip-light trip-delete trip-water trip-taps trip-meter trip-log "
-    "trip-postpone trip-back log-move log-lines log-turn log-counts trip-calendar trip-sheet",
+    "trip": "trip trip-edit trip-by-hand trip-packed trip-forecast trip-light trip-delete trip-water trip-taps "
+    "trip-meter trip-log trip-postpone trip-back log-move log-lines log-turn log-counts trip-calendar trip-sheet",
     "job": "work work-again work-file",
 }
 OF = {name: what for what, names in KEYS.items() for name in names.split()}

@@ -36,6 +36,7 @@ logger = logging.getLogger(__name__)
 MOST_TRIPS, MOST_AHEAD_DAYS = 1_000, 400
 MOST_AT_ONCE, MOST_TAPS = 500, 5_000
 CLOCK_OFF_MIN = 2.0  # from here on a phone's clock is wrong, and not just slow to send
+MOST_BY_HAND = 20  # lures settled by hand, each way
 KEPT_DAYS = 30  # that a trip taken away can be brought back
 HERE_HOURS, MOST_HERE = 6, 6  # hours and kinds of a trip that was not planned
 HERE = "here"  # the device of what is typed or put right on a page
@@ -97,6 +98,23 @@ def pack(owner: User, pk: int) -> Trip:
     trip.packed = as_kept(evening_of(owner, trip).now)
     trip.save(update_fields=["packed"])
     return trip
+
+
+@one_change
+def settle_tray(owner: User, pk: int, what: str, category: str, card: str) -> Trip:
+    """A lure goes in whatever it costs ("lock"), stays out ("out"), or is left to what serves best ("free"). What was
+    packed follows. Raises ValidationError."""
+    trip = trip_of(owner, pk)
+    palette_of(owner).card(card, "card", category)
+    one = [category, card]
+    if what not in ("lock", "out", "free"):
+        raise ValidationError(f"{what} cannot be done with a lure.")
+    settled = {name: [each for each in trip.by_hand.get(name, []) if each != one] for name in ("lock", "out")}
+    if what != "free":
+        settled[what] = [*settled[what], one][-MOST_BY_HAND:]
+    trip.by_hand = settled
+    trip.save(update_fields=["by_hand"])
+    return pack(owner, pk) if trip.packed else trip
 
 
 @one_change

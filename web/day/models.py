@@ -48,6 +48,8 @@ class Trip(models.Model):
     forecast_at = models.DateTimeField(null=True, blank=True)
     # The tray as it was packed, kept whatever is told since; None: not packed yet.
     packed = models.JSONField(null=True, blank=True)
+    # What the angler settles of the tray: "lock" and "out", each a list of [category, card].
+    by_hand = models.JSONField(default=dict, blank=True)
     # What left the crate's counts: one entry a change of the crate, with how many of each "category card".
     counted = models.JSONField(default=list, blank=True)
     made_at = models.DateTimeField(auto_now_add=True)

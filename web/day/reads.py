@@ -13,7 +13,7 @@ from tackle.colours.card import Card
 from tackle.day.forecast import Caution, Clarity, Sky, cautions, clarity_after, situation_of, usual_sky
 from tackle.day.tray import DayTray, Have, Hour, RodPiece, TrayPiece, if_that_fails, pack
 from tackle.situations.water import Water as CoreWater
-from tackle.vocabulary import Light, Stain, Wind
+from tackle.vocabulary import TRAILER, Light, Stain, Wind
 from web.accounts.models import User
 from web.crate.reads import Stock, stock_of
 from web.day.models import Trip, Turn
@@ -56,6 +56,17 @@ def next_trip(owner: User, today: date) -> Trip | None:
     return next(going_on, None) or trips.filter(date__gte=today).first() or trips.last()
 
 
+@dataclass(frozen=True, slots=True)
+class ByHand:
+    """A lure that goes in, or stays out, because the angler says so; what that costs in hours answered and right."""
+
+    what: str  # lock, out
+    category: str
+    card: Card
+    answered: float
+    right: float
+
+
 DAY_HOURS = 24  # a trip of more is one of several days
 
 
@@ -74,6 +85,8 @@ class Evening:
     cautions: tuple[Caution, ...]
     hours: tuple[Hour, ...]
     packed: Packed | None  # as it was packed
+    by_hand: tuple[ByHand, ...]
+    aboard: tuple[Have, ...]  # of the kinds that are thrown, trailers on their jigs among them
     idle: tuple[tuple[str, float | None], ...]  # kinds not thrown in water like that, and from how warm a water
 
     @property
@@ -107,7 +120,15 @@ def evening_from(basis: Basis, stock: tuple[Stock, ...], trip: Trip) -> Evening:
     hours = tuple(_hour(trip, sky, thrown, visibility, stain, core) for sky in skies)
     aboard = _have(one for one in stock if one.aboard)
     rules = {one: thrown_in(basis, one) for one in thrown}
-    tray = pack(hours, thrown, aboard, basis.books, basis.palette, trip.room, trip.rods, rules)
+    settled = [(what, *one) for what in ("lock", "out") for one in trip.by_hand.get(what, [])]
+
+    def packed(told: Sequence[tuple[str, str, str]]) -> DayTray:
+        out = {(category, card) for what, category, card in told if what == "out"}
+        lock = {(category, card) for what, category, card in told if what == "lock"}
+        have = [one for one in aboard if (one.category, one.card.id) not in out]
+        return pack(hours, thrown, have, basis.books, basis.palette, trip.room, trip.rods, rules, lock)
+
+    tray = packed(settled)
     whole = pack(hours, thrown, _have(stock), basis.books, basis.palette, trip.room, rules=rules)
     carried = {(one.category, one.card.id) for one in aboard}
     return Evening(
@@ -122,8 +143,16 @@ def evening_from(basis: Basis, stock: tuple[Stock, ...], trip: Trip) -> Evening:
         cautions=tuple(cautions(skies, month, trip.afoot)),
         hours=hours,
         idle=tuple((one, rules[one].from_f) for one in tray.idle),
+        aboard=tuple(one for one in aboard if one.category in (*thrown, TRAILER)),
+        by_hand=tuple(_cost(one, tray, packed([each for each in settled if each != one]), basis) for one in settled),
         packed=packed_from(trip.packed, basis.palette) if trip.packed else None,
     )
+
+
+def _cost(one: tuple[str, str, str], with_it: DayTray, without: DayTray, basis: Basis) -> ByHand:
+    what, category, card = one
+    answered, right = without.answered_hours - with_it.answered_hours, without.right_hours - with_it.right_hours
+    return ByHand(what, category, basis.palette.known(card), round(answered, 2), round(right, 2))
 
 
 def _skies(trip: Trip, water: CoreWater) -> tuple[Sky, ...]:

@@ -9,6 +9,7 @@ urlpatterns = [
     path("<int:pk>/edit/", views.edit, name="trip-edit"),
     path("<int:pk>/forecast/", views.forecast, name="trip-forecast"),
     path("<int:pk>/light/", views.light, name="trip-light"),
+    path("<int:pk>/by-hand/", views.by_hand, name="trip-by-hand"),
     path("<int:pk>/packed/", views.packed, name="trip-packed"),
     path("here/", views.here, name="trip-here"),
     path("<int:pk>/postpone/", views.postpone, name="trip-postpone"),

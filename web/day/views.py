@@ -15,6 +15,7 @@ from django.utils.http import urlencode
 from django.views.decorators.http import require_POST
 
 from tackle.colours.card import Card
+from tackle.errors import Refused
 from tackle.numbers import read_whole
 from tackle.schools.beside import beside
 from tackle.vocabulary import Light, ids
@@ -115,6 +116,19 @@ def light(request: OwnRequest, pk: int) -> HttpResponse:
 
 
 @require_POST
+def by_hand(request: OwnRequest, pk: int) -> HttpResponse:
+    """A lure is put into the tray, kept out of it, or left to what serves best."""
+    category, _, card = request.POST.get("lure", "").partition(" ")
+    try:
+        changes.settle_tray(request.user, pk, request.POST.get("what", ""), category, card)
+    except Refused as refused:
+        return _page(request, pk, refused.wrong)
+    except ValidationError as error:
+        return _page(request, pk, " ".join(error.messages))
+    return _page(request, pk)
+
+
+@require_POST
 def packed(request: OwnRequest, pk: int) -> HttpResponse:
     """The tray is packed as it is known now."""
     changes.pack(request.user, pk)
@@ -204,6 +218,8 @@ def sheet_of(owner: User, trip: Trip) -> dict[str, Any]:
         "rows": [(category, _spans(shown, category)) for category in shown.rows],
         "tray": list(zip(shown.pieces, _beside(owner, evening), strict=True)),
         "known_now": _other_now(evening),
+        "could_add": _could_add(evening),
+        "settled": {(one.category, one.card): one.what for one in evening.by_hand},
         "lights": ids(Light),
         "pieces": sum(piece.count for piece in shown.pieces),
         "others": reads.last_beside(owner, trip, MOST_OTHERS),
@@ -211,6 +227,12 @@ def sheet_of(owner: User, trip: Trip) -> dict[str, Any]:
         "waters": list(waters_of(owner)),
         "past": trip.last_day < timezone.localdate(),
     }
+
+
+def _could_add(evening: reads.Evening) -> list[tuple[str, Card]]:
+    """What lies aboard of the kinds that are thrown and is not in the tray."""
+    packed = {(piece.category, piece.card) for piece in evening.shown.pieces}
+    return [(one.category, one.card) for one in evening.aboard if (one.category, one.card) not in packed]
 
 
 def _other_now(evening: reads.Evening) -> list[tuple[str, str, Card]]:
