@@ -3,16 +3,18 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from datetime import UTC, datetime
+from datetime import UTC, datetime, timedelta
 from typing import Any, Final
 
 from fsrs import Card, Rating, Scheduler
+from fsrs import State as Learnt
 
 from tackle.teach.drill import Pick, Question
 
-__all__ = ["SURE", "answered", "due_at", "known", "session"]
+__all__ = ["answered", "due_at", "is_sure", "known", "session"]
 
 SURE: Final = 0.9  # from here on one may be said to know a place: what the scheduler aims at
+_LEAST_REST: Final = timedelta(hours=1)
 MOST_ASKED: Final = 15  # at a time: about five minutes
 NEW_A_DAY: Final = 8
 
@@ -32,9 +34,15 @@ def answered(state: State | None, pick: Pick, at: datetime) -> dict[str, Any]:
 
 
 def due_at(state: State) -> datetime:
-    """When it is to be asked again."""
-    due: datetime = _card(state).due
-    return due
+    """When it is to be asked again: not in the hour in which it was answered."""
+    card = _card(state)
+    due: datetime = card.due
+    return max(due, card.last_review + _LEAST_REST) if card.last_review else due
+
+
+def is_sure(state: State, at: datetime) -> bool:
+    """Whether a right answer lasted: it was given again after a while, and is still likely known."""
+    return _card(state).state is Learnt.Review and known(state, at) >= SURE
 
 
 def known(state: State, at: datetime) -> float:

@@ -312,16 +312,14 @@ def test_a_trailer_is_changed_with_one_press_and_the_jig_stays(phone, trip):
     Trip.objects.filter(pk=trip.pk).update(categories=jigs, room=8, visibility_in=40.0)
     open_water(phone, trip)
     say = phone.locator("#say")
-    expect(say).to_contain_text("with")
+    expect(say).to_contain_text(re.compile("on it|to match"))
     phone.get_by_role("button", name="Throw").click()
     jig = phone.locator("#now-what").inner_text()
     expect(phone.locator("#now-what")).to_contain_text("on it")
-    other = phone.get_by_role("button", name="Another trailer")
-    if other.is_visible():
-        other.click()
-        phone.locator("#trailers button").last.click()
-        expect(phone.locator("#now-what")).not_to_have_text(jig)
-        expect(phone.locator("#now-what")).to_contain_text(jig.split(",")[0])
+    phone.get_by_role("button", name="Another trailer").click()
+    phone.locator("#trailers button").last.click()
+    expect(phone.locator("#now-what")).not_to_have_text(jig)
+    expect(phone.locator("#now-what")).to_contain_text(jig.split(",")[0])
     all_sent(phone)
     assert Turn.objects.filter(trip=trip).last().trailer
 

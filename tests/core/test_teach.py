@@ -20,7 +20,7 @@ from tackle.teach.bites import Next, house_cases, load_cases
 from tackle.teach.depth import STEPS, bias, fading
 from tackle.teach.drill import Pick, draw
 from tackle.teach.quarrels import house_quarrels, load_quarrels, of_side, voices
-from tackle.teach.recall import answered, due_at, known
+from tackle.teach.recall import answered, due_at, is_sure, known
 from tackle.teach.story import tell
 from tackle.vocabulary import CATEGORIES, Forage, Light, Season, Stain, Wind
 
@@ -225,3 +225,16 @@ def test_broken_files_say_where(tmp_path, load, text, said):
     path.write_text(text)
     with pytest.raises(DataError, match=said):
         load(path)
+
+
+def test_only_a_right_answer_that_lasted_is_sure_and_nothing_is_due_again_within_the_hour():
+    at = datetime(2026, 5, 2, 7, tzinfo=UTC)
+    wrong, right = answered(None, Pick.WRONG, at), answered(None, Pick.FIRST, at)
+    assert not is_sure(wrong, at)
+    assert not is_sure(right, at)  # right once says little
+    for state in (wrong, right):
+        assert due_at(state) >= at + timedelta(hours=1)
+    again = answered(right, Pick.FIRST, at + timedelta(hours=2))
+    assert is_sure(again, at + timedelta(hours=3))
+    assert not is_sure(again, at + timedelta(days=400))
+    assert not is_sure(answered(again, Pick.WRONG, at + timedelta(hours=4)), at + timedelta(hours=4))

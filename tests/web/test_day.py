@@ -6,6 +6,7 @@ from html import unescape
 
 import pytest
 from django.utils import timezone
+from icalendar import Calendar
 
 from tackle.day.forecast import Sky, cautions, clarity_after
 from tackle.devices.forecast import ForecastHour, Unreachable
@@ -204,3 +205,13 @@ def test_a_trip_goes_past_midnight_is_put_off_and_begun_without_a_plan(signed_in
     assert answer.url == f"/day/{new.pk}/water/"
     assert new.categories
     assert new.date in {timezone.localdate(), timezone.localdate() - timedelta(days=1)}
+
+
+def test_the_calendar_reminds_the_evening_before_in_the_waters_own_zone(signed_in, wren, trip):
+    Water.objects.filter(pk=trip.water_id).update(time_zone="America/Chicago")
+    Trip.objects.filter(pk=trip.pk).update(date=date(2026, 3, 8), first_hour=1, last_hour=6)  # the clocks go on at two
+    (event,) = Calendar.from_ical(signed_in.get(f"/day/{trip.pk}.ics").content).walk("VEVENT")
+    assert event["dtstart"].dt.utcoffset() == timedelta(hours=-6)
+    assert event["dtend"].dt.hour == 7
+    (alarm,) = event.walk("VALARM")
+    assert (event["dtstart"].dt + alarm["trigger"].dt).strftime("%d %H") == "07 19"

@@ -8,6 +8,7 @@ import pytest
 
 from tackle.learn.assumed import assumed
 from tackle.learn.fair_test import ends_at, evidence
+from tests.owner import renewed
 from tests.pages import text
 from web.crate.models import Mark
 from web.day.models import Trip, Turn
@@ -89,3 +90,15 @@ def test_the_phones_limits_are_those_of_the_test():
     for bites, most in enumerate(ends_at(40)):
         for first in range((bites + 1) // 2, bites + 1):
             assert (evidence(first, bites - first) >= assumed().odds) == (most is not None and first >= most)
+
+
+def test_a_colour_thrown_at_dawn_alone_is_to_be_thrown_at_noon(signed_in, wren):
+    trips = Trip.objects.filter(owner=wren, turns__isnull=False).distinct()
+    for trip in trips:
+        for place, turn in enumerate(trip.turns.filter(category="jerkbait")):
+            turn.at = 6 * 60 + place if turn.card == "bone" else (9 + place % 5) * 60
+            turn.save()
+    renewed(wren)
+    shown = page(signed_in, category="jerkbait")
+    assert "What hangs on when it was thrown" in shown
+    assert re.search(r"<b>Bone</b>: \d+ % of its turns at 6 o’clock", shown)

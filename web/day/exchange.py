@@ -41,8 +41,9 @@ COLUMNS = ("id", "trip", "date", "water", "angler", "start", "minutes", "categor
 
 # What a file may tell of a trip; how far each may go is checked as for a trip that is typed.
 _TRIP: dict[str, ValueKind[Any]] = {
-    **dict.fromkeys(("first_hour", "rods", "room", "turn_minutes"), Whole(0, 99)), "last_hour": Whole(0, MOST_HOURS),
-    "key": Text(32), "afoot": FLAG, "categories": Several(Text()), "stain": Text(least=0),
+    **dict.fromkeys(("first_hour", "rods", "sleeved", "room", "turn_minutes"), Whole(0, 99)),
+    "last_hour": Whole(0, MOST_HOURS), "key": Text(32), "afoot": FLAG, "categories": Several(Text()),
+    "stain": Text(least=0),
     "visibility_in": Maybe(CONDITIONS["visibility_in"].kind),
 }  # fmt: skip
 _FILE = Record({"trips": Several(Record({"taps": Several(ANYTHING)}, others=True))}, others=True)

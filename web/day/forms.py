@@ -29,7 +29,8 @@ class TripForm(forms.Form):
     days_on = forms.TypedChoiceField(
         label="It ends", coerce=int, choices=list(enumerate(("the same day", "the day after", *_LATER))), required=False
     )
-    rods = forms.IntegerField(min_value=1, max_value=16)
+    rods = forms.IntegerField(label="Rods at hand", min_value=1, max_value=16)
+    sleeved = forms.IntegerField(label="More aboard, sleeved", min_value=0, max_value=30, required=False)
     room = forms.IntegerField(label="Room for lures", min_value=1, max_value=60)
     turn_minutes = forms.IntegerField(label="Minutes a turn", min_value=5, max_value=10, required=False)
     afoot = forms.BooleanField(label="From the bank, or wading", required=False)
@@ -63,13 +64,25 @@ class TripForm(forms.Form):
         told.pop("water")
         told["last_hour"] += 24 * (told.pop("days_on") or 0)
         told["visibility_in"] = told.pop("visibility")
+        told["sleeved"] = told["sleeved"] or 0
         told["turn_minutes"] = told["turn_minutes"] or TURN_MINUTES
         return told
 
 
 def initial_of(trip: Trip, user: User) -> dict[str, Any]:
     """What the form of a trip that is there holds at first."""
-    names = ("date", "first_hour", "last_hour", "rods", "room", "afoot", "stain", "categories", "turn_minutes")
+    names = (
+        "date",
+        "first_hour",
+        "last_hour",
+        "rods",
+        "sleeved",
+        "room",
+        "afoot",
+        "stain",
+        "categories",
+        "turn_minutes",
+    )
     clear = trip.visibility_in
     return {
         **{name: getattr(trip, name) for name in names},

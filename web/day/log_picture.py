@@ -7,7 +7,7 @@ from tackle.colours.card import Card
 from tackle.colours.palette import Palette
 from tackle.day.forecast import Sky
 from tackle.day.log import HOOKED
-from web.day.models import Trip, Turn
+from web.day.models import MOST_HOURS, Trip, Turn
 
 LEFT, WIDTH, TOP, LINE, LEAST = 34.0, 900.0, 46.0, 44.0, 4.0
 LEAST_HOURS = 2
@@ -47,10 +47,10 @@ class LogPicture:
 def draw_log(trip: Trip, turns: Iterable[Turn], skies: Iterable[Sky], palette: Palette) -> LogPicture:
     """The picture of a trip's turns."""
     listed = list(turns)
-    timed = [turn for turn in listed if turn.at is not None]
+    timed = [turn for turn in listed if turn.at is not None and abs(turn.at) < MOST_HOURS * 60]
     lights = {sky.hour: sky.light for sky in skies}
-    first = min((int(turn.at or 0) // 60 for turn in timed), default=trip.first_hour)
-    last = max((int((turn.at or 0) + (turn.minutes or 0)) // 60 + 1 for turn in timed), default=trip.last_hour + 1)
+    first = min((int((turn.at or 0) // 60) for turn in timed), default=trip.first_hour)
+    last = max((int(((turn.at or 0) + (turn.minutes or 0)) // 60) + 1 for turn in timed), default=trip.last_hour + 1)
     last = max(last, first + LEAST_HOURS)
     scale = (WIDTH - LEFT) / ((last - first) * 60)
     rods = sorted({(turn.device, turn.angler) for turn in timed})

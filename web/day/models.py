@@ -33,6 +33,8 @@ class Trip(models.Model):
     last_hour = models.PositiveSmallIntegerField(default=LAST_HOUR, validators=[MaxValueValidator(MOST_HOURS)])
     afoot = models.BooleanField("from the bank, or wading", default=False)
     rods = models.PositiveSmallIntegerField(default=4, validators=[MinValueValidator(1), MaxValueValidator(16)])
+    # So many more lie tied but sleeved.
+    sleeved = models.PositiveSmallIntegerField("rods aboard beside them", default=0, validators=[MaxValueValidator(30)])
     room = models.PositiveSmallIntegerField(default=12, validators=[MinValueValidator(1), MaxValueValidator(60)])
     categories = models.JSONField(default=list, blank=True)
     # How clear the angler says it will be, and what clouds it; None: as the month, the readings and the rain tell.
@@ -67,7 +69,16 @@ class Trip(models.Model):
     @property
     def stamp(self) -> str:
         """What tells whether the trip is still as somebody saw it."""
-        told = [self.water_id, self.date, self.first_hour, self.last_hour, self.afoot, self.rods, self.room]
+        told = [
+            self.water_id,
+            self.date,
+            self.first_hour,
+            self.last_hour,
+            self.afoot,
+            self.rods,
+            self.sleeved,
+            self.room,
+        ]
         return repr([*told, self.categories, self.visibility_in, self.stain, self.turn_minutes])
 
     @property

@@ -1,8 +1,8 @@
 """Trips, and what the core says of one."""
 
 from collections import Counter
-from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import dataclass, replace
 from datetime import date
 from typing import Any
 
@@ -57,6 +57,16 @@ def next_trip(owner: User, today: date) -> Trip | None:
 
 
 @dataclass(frozen=True, slots=True)
+class Sleeved:
+    """A lure on a rod that lies by, and the hour and light that call for it; empty where nothing of the day does."""
+
+    category: str
+    card: Card
+    at: str
+    light: str
+
+
+@dataclass(frozen=True, slots=True)
 class ByHand:
     """A lure that goes in, or stays out, because the angler says so; what that costs in hours answered and right."""
 
@@ -85,6 +95,7 @@ class Evening:
     cautions: tuple[Caution, ...]
     hours: tuple[Hour, ...]
     packed: Packed | None  # as it was packed
+    sleeved: tuple[Sleeved, ...]
     by_hand: tuple[ByHand, ...]
     aboard: tuple[Have, ...]  # of the kinds that are thrown, trailers on their jigs among them
     idle: tuple[tuple[str, float | None], ...]  # kinds not thrown in water like that, and from how warm a water
@@ -138,7 +149,11 @@ def evening_from(basis: Basis, stock: tuple[Stock, ...], trip: Trip) -> Evening:
         stain=stain,
         tray=tray,
         fallbacks=if_that_fails(tray, hours, thrown, aboard, basis.books, basis.palette, rules),
-        from_home=tuple(one for one in whole.pieces if (one.category, one.card.id) not in carried),
+        from_home=(
+            *(one for one in whole.pieces if (one.category, one.card.id) not in carried),
+            *_second(tray, aboard, stock),
+        ),
+        sleeved=tuple(_sleeved(tray, hours, trip.sleeved)),
         rods=tray.rods,
         cautions=tuple(cautions(skies, month, trip.afoot)),
         hours=hours,
@@ -147,6 +162,33 @@ def evening_from(basis: Basis, stock: tuple[Stock, ...], trip: Trip) -> Evening:
         by_hand=tuple(_cost(one, tray, packed([each for each in settled if each != one]), basis) for one in settled),
         packed=packed_from(trip.packed, basis.palette) if trip.packed else None,
     )
+
+
+def _second(tray: DayTray, aboard: Sequence[Have], stock: Iterable[Stock]) -> Iterator[TrayPiece]:
+    """The second piece of what carries most hours, where one is aboard and more lie at home: one is none."""
+    most = max(tray.pieces, key=lambda one: one.hours, default=None)
+    if most is None or not most.hours:
+        return
+    where = most.category, most.card
+    here = sum(one.count for one in aboard if (one.category, one.card) == where)
+    home = sum(one.lure.count for one in stock if not one.aboard and (one.lure.category, one.lure.card) == where)
+    if here == 1 and home:
+        yield replace(most, count=1)
+
+
+def _sleeved(tray: DayTray, hours: Sequence[Hour], most: int) -> Iterator[Sleeved]:
+    """What of the tray is on no rod at hand, what is called for soonest first; each with the hour that calls for it."""
+    tied = {(one.category, one.card) for one in tray.rods}
+    rest = [one for one in tray.pieces if one.category != TRAILER and (one.category, one.card) not in tied]
+    first = {
+        (one.category, one.card): next(
+            (place for place, row in enumerate(tray.drawn) if (b := row.get(one.category)) and b.card is one.card), None
+        )
+        for one in rest
+    }
+    for one in sorted(rest, key=lambda one: (place := first[one.category, one.card]) is None or place)[:most]:
+        at = first[one.category, one.card]
+        yield Sleeved(one.category, one.card, *(("", "") if at is None else (hours[at].at, hours[at].situation.light)))
 
 
 def _cost(one: tuple[str, str, str], with_it: DayTray, without: DayTray, basis: Basis) -> ByHand:

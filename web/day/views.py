@@ -35,6 +35,7 @@ from web.waters.reads import waters_of
 from web.work.papers import paper, printed
 
 MOST_LOOKED_AT = 7  # colours beside one another
+NARROW = 8  # so many spans of its width fill the strip
 MOST_OTHERS = 6  # trips that are listed beside one
 
 
@@ -46,6 +47,12 @@ class Span:
     at: str
     begin: Began | None
     changed: bool
+    of: int  # hours of the whole strip
+
+    @property
+    def small(self) -> bool:
+        """Whether it is too narrow for words."""
+        return self.hours == 1 or self.hours * NARROW <= self.of
 
 
 def day(request: OwnRequest) -> HttpResponse:
@@ -269,7 +276,7 @@ def _spans(shown: Packed, category: str) -> list[Span]:
         members = list(run)
         before = spans[-1].begin if spans else None
         changed = bool(begun and before and (before.card, before.trailer) != begun)
-        spans.append(Span(len(members), shown.at[at], members[0], changed))
+        spans.append(Span(len(members), shown.at[at], members[0], changed, len(shown.at)))
         at += len(members)
     return spans
 

@@ -27,6 +27,7 @@ from web.crate.reads import marks_of
 from web.day.evidence import Logged, belief_of, categories_logged, logged
 from web.plans.reads import Basis, basis_of
 from web.schools.changes import make_rule
+from web.ui.words import sky
 
 CLARITIES = {"murky": "murky water", "middling": "middling water", "clear": "clear water"}
 LIGHTS = {"bright": "sun", "dim": "cloud or dim light"}
@@ -110,6 +111,7 @@ def _context(owner: User, basis: Basis, category: str, cell: tuple[str, str] | N
         "said": [one for one in said if one.better >= assumed().said][:5],
         "unsaid": [one for one in said if one.better < assumed().said][:3],
         "offer": offer,
+        "untangle": _untangle(log),
         "telling": len(telling(log.turns)),
         "blank": len(blank),
         "alone": len(alone),
@@ -152,6 +154,32 @@ def _rows(log: Logged, belief: Belief, book: dict[str, float]) -> list[ColourBel
             )
         )
     return rows
+
+
+@dataclass(frozen=True, slots=True)
+class Untangle:
+    """A colour that was thrown mostly at one hour, in one light or clarity; where, and what to throw there instead."""
+
+    card: Card
+    share: float
+    where: str
+    instead: Card
+
+
+def _untangle(log: Logged) -> list[Untangle]:
+    """What to throw on the next day so that what is tangled comes apart: another colour where one was always thrown,
+    and that one elsewhere."""
+    by_id = {card.id: card for card in log.cards}
+    minutes = {card.id: sum(t.minutes for t in log.turns if t.colour == card.id) for card in log.cards}
+    found: list[Untangle] = []
+    for one in tangled_in(merged(log.turns, assumed())):
+        others = [by_id[card] for card in sorted(minutes, key=lambda card: -minutes[card]) if card != one.colour]
+        what, _, value = one.shares.partition(":")
+        where = {"hour": f"at {value} o’clock", "light": f"under {sky(value).lower()}" if what == "light" else ""}
+        if one.colour in by_id and others:
+            told = where.get(what) or f"in {value} water"
+            found.append(Untangle(by_id[one.colour], one.share, told, others[len(found) % len(others)]))
+    return found
 
 
 def _said(log: Logged, belief: Belief) -> list[PairBelief]:

@@ -13,7 +13,7 @@ from tackle.cache import cached
 from tackle.situations.situation import Situation
 from tackle.teach.bites import Next, house_cases
 from tackle.teach.quarrels import Quarrel, about, house_quarrels, of_side, voices
-from tackle.teach.recall import SURE, known
+from tackle.teach.recall import is_sure
 from tackle.teach.story import Story, tell
 from tackle.vocabulary import CATEGORIES, TRAILER
 from web.accounts.request import OwnRequest
@@ -39,7 +39,7 @@ def home(request: OwnRequest) -> HttpResponse:
     context = {
         "due": len(asked),
         "places": len(places),
-        "sure": sum(known(one.state, now) >= SURE for one in mine.values()),
+        "sure": sum(is_sure(one.state, now) for one in mine.values()),
         "categories": [category for category in basis.plan.categories if category in CATEGORIES],
         "eye": eye(reads.biases_of(owner), owner.units),
         "guesses": owner.depth_guesses.count(),

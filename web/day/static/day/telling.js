@@ -4,7 +4,7 @@ window.tellingOf = (trip, clock) => {
   const many = (count) => COUNTED[count] ?? String(count);
   const name = (card) => trip.cards[card]?.name ?? card;
   const small = (card) => name(card).toLowerCase();
-  const pair = (piece) => piece.trailer ? `${small(piece.card)} with ${small(piece.trailer)}` : small(piece.card);
+  const pair = (piece) => !piece.trailer ? small(piece.card) : piece.trailer === piece.card ? `${small(piece.card)}, its trailer to match` : `${small(piece.card)}, ${small(piece.trailer)} on it`;
   const capital = (words) => words[0].toUpperCase() + words.slice(1);
   const school = (id) => trip.book.schools.find((one) => one.id === id)?.name ?? "";
   const came = (turn) => ["whole", "outside", "lost", "missed"].find((how) => turn[how]);

@@ -106,7 +106,7 @@
     panels.pressed({ ...known, food: known.forage[0], ...asked });
     fish(turn);
     panels.lures(answer, kinds);
-    const jig = turn && trip.book.kinds[turn.category].jig ? trip.tray["jig-trailer"] ?? [] : [];
+    const jig = turn && trip.book.kinds[turn.category].jig ? trip.aboard["jig-trailer"] ?? [] : [];
     $("other-trailer").hidden = jig.length < 2;
     if (jig.length > 1) panels.trailers(turn.category, turn.card, jig, turn.trailer);
     $("test-end").hidden = !state.test;
