@@ -101,7 +101,7 @@ def test_the_scheduler_is_the_packages():
     ):
         theirs, _ = Scheduler(enable_fuzzing=False).review_card(theirs, rating, at)
         state = answered(state, pick, at)
-        assert due_at(state) == theirs.due
+        assert due_at(state) == max(theirs.due, at + timedelta(hours=1))  # not within the hour
         at += timedelta(days=2)
     assert known(state, at) < known(state, at - timedelta(days=2)) <= 1
     late = answered(state, Pick.FIRST, NOON)  # an older answer that comes last
