@@ -1,6 +1,7 @@
 """Retakes the pictures in docs/screenshots/ from demo data: ./wax screenshots."""
 
 import os
+import re
 from pathlib import Path
 
 import pytest
@@ -122,6 +123,6 @@ def test_take_on_the_water(phone):
     phone.get_by_role("link", name="On the water").click()
     phone.get_by_role("button", name="Throw").click()
     phone.get_by_role("button", name="Whole").click()
-    phone.get_by_text("Stay with").wait_for()
+    phone.locator("#say", has_text=re.compile("Stay with|Fish are here|Now")).wait_for()
     phone.get_by_text("all sent").wait_for()
     phone.screenshot(path=FOLDER / "water-phone.png")
