@@ -39,7 +39,6 @@ class Assumed:
     murky_below_in: float
     clear_from_in: float
     bright: frozenset[str]
-    stands_for: dict[str, float]
     odds: float
     shape: float
     most_bites: int
@@ -57,7 +56,6 @@ def load_assumed(path: Path) -> Assumed:
         book=file.weights("book", (*ids(Grade), "silent"), whole=True),
         murky_below_in=cells.number("murky_below_in", low=0),
         clear_from_in=cells.number("clear_from_in", low=0),
-        stands_for=cells.weights("stands_for", CLARITIES, whole=True),
         bright=cells.words("bright", cells.raw.get("bright"), ids(Light)),
         odds=test.number("odds", low=0),
         shape=test.number("shape", low=0),
@@ -67,9 +65,8 @@ def load_assumed(path: Path) -> Assumed:
         raise file.error("drift", "does not fit drift_before, or lacks 0")
     if not told.said <= told.known <= 1:
         raise file.error("known", "is not from said to 1")
-    stops = (told.stands_for["murky"], told.murky_below_in, told.stands_for["middling"], told.clear_from_in)
-    if not (stops[0] < stops[1] <= stops[2] < stops[3] <= told.stands_for["clear"]):
-        raise cells.error("stands_for", "has a visibility that counts as another clarity")
+    if told.murky_below_in > told.clear_from_in:
+        raise cells.error("murky_below_in", "is above clear_from_in")
     return told
 
 

@@ -6,10 +6,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from tackle.learn.assumed import Assumed
+from tackle.situations.clarity import HOUSE_LADDER
 from tackle.situations.situation import Situation, make_situation
-from tackle.vocabulary import Light
+from tackle.vocabulary import Season
 
-__all__ = ["Turn", "bite_size", "cell_of", "merged", "silent", "situations_in", "telling"]
+__all__ = ["Turn", "bite_size", "cell_of", "merged", "silent", "telling", "where_thrown"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,10 +34,18 @@ def cell_of(situation: Situation | None, told: Assumed) -> tuple[str, str] | Non
     return clarity, "bright" if situation.light in told.bright else "dim"
 
 
-def situations_in(category: str, cell: tuple[str, str], told: Assumed) -> list[Situation]:
-    """The situations that stand for a clarity and light: one for each light that counts as it."""
-    lights = (light for light in Light if (light in told.bright) == (cell[1] == "bright"))
-    return [make_situation(category, visibility_in=told.stands_for[cell[0]], light=light) for light in lights]
+def where_thrown(turns: Sequence[Turn], colour: str, cell: tuple[str, str], told: Assumed) -> list[Situation]:
+    """The water that a colour was thrown in on telling days, within a clarity and light: one situation for each band of
+    clarity, light and season that there was, so that what is made of it holds no wider."""
+    found: dict[tuple[str, str, Season | None], Situation] = {}
+    for turn in (turn for day in telling(turns) for turn in day):
+        there = turn.situation
+        if turn.colour == colour and there is not None and cell_of(there, told) == cell:
+            band = HOUSE_LADDER.band_of(there.visibility_in)
+            typical = HOUSE_LADDER.typical_in(band)
+            made = make_situation(there.category, visibility_in=typical, light=there.light, season=there.phase)
+            found.setdefault((band, there.light, there.phase), made)
+    return list(found.values())
 
 
 def merged(turns: Sequence[Turn], told: Assumed) -> list[Turn]:

@@ -12,8 +12,10 @@ from tackle.commands.learn import learn
 from tackle.errors import DataError, Refused
 from tackle.learn.assumed import assumed, load_assumed
 from tackle.learn.fair_test import bites_needed, evidence
-from tackle.learn.log import Turn, bite_size, cell_of, situations_in
+from tackle.learn.log import Turn, bite_size, cell_of, where_thrown
 from tackle.learn.model import believed
+from tackle.situations.situation import make_situation
+from tackle.vocabulary import Light, Season
 
 PALETTE = house_palette()
 COLOURS = ("black-plain", "green-pumpkin-black", "watermelon-red", "dark-purple-green", "red-bug")
@@ -188,8 +190,15 @@ def test_a_broken_data_file_is_named(tmp_path):
         load_assumed(path)
 
 
-def test_what_stands_for_a_cell_counts_as_it():
-    for clarity in ("murky", "middling", "clear"):
-        for light in ("bright", "dim"):
-            there = situations_in("worm", (clarity, light), assumed())
-            assert {cell_of(one, assumed()) for one in there} == {(clarity, light)}
+def test_a_rule_of_the_log_holds_where_the_colour_was_thrown_and_no_wider():
+    def thrown(colour, light, month, inches=70.0, bites=1.0):
+        there = make_situation("worm", visibility_in=inches, light=light, month=month)
+        return Turn(f"2026-{month:02}-02", colour, 8.0, bites, 6.0, there)
+
+    turns = [
+        thrown("red-bug", Light.BRIGHT, 7), thrown("black-plain", Light.BRIGHT, 7), thrown("red-bug", Light.LOW, 7),
+        thrown("red-bug", Light.BROKEN, 5, bites=0.0), thrown("black-plain", Light.BRIGHT, 5, bites=0.0),
+    ]  # fmt: skip
+    (there,) = where_thrown(turns, "red-bug", ("clear", "bright"), assumed())
+    assert (there.light, there.season) == (Light.BRIGHT, Season.SUMMER)  # May told nothing, and low light is no sun
+    assert cell_of(there, assumed()) == ("clear", "bright")

@@ -17,7 +17,7 @@ from tackle.learn.apart import told_apart
 from tackle.learn.assumed import assumed
 from tackle.learn.fair_test import bites_needed
 from tackle.learn.known import known_pairs, tangled_in
-from tackle.learn.log import merged, silent, situations_in, telling
+from tackle.learn.log import merged, silent, telling, where_thrown
 from tackle.learn.model import Belief
 from tackle.vocabulary import CATEGORIES
 from web.accounts.models import User
@@ -251,7 +251,7 @@ def rule(request: OwnRequest) -> HttpResponse:
                 f"of the average ({low:.1f} to {high:.1f}), over {days} telling days; the best with {best:.0%}."
             )
             school = request.POST.get("school", basis.books[0].id)
-            for situation in situations_in(category, cell, assumed()):
+            for situation in where_thrown(log.turns, card.id, cell, assumed()):
                 make_rule(owner, school, situation, card, "go-to", why, "made from the log")
             messages.success(request, f"{card.name} is a house rule now. House rules can take it back.")
     except ValidationError as error:
