@@ -9,6 +9,8 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from fractions import Fraction
+from functools import reduce
+from operator import or_
 
 import numpy as np
 from numpy.typing import NDArray
@@ -222,6 +224,19 @@ class Pairs(Problem):
             firsts=tuple(firsts),
             weights=tuple(firsts.values()),
         )
+
+    def answering(self) -> Iterator[tuple[int, int]]:
+        """The days, in millionths, that hang on trailers: of which, by the bit set, one is needed on whatever jig."""
+        for needs, days in zip(self._needs_of, self.days.tolist(), strict=True):
+            if needs:
+                yield min((reduce(or_, need) for need in needs), key=int.bit_count), days
+
+    def reached_for(self) -> Iterator[tuple[int, int]]:
+        """The right days, in weights, that hang on trailers: of which, by the bit set, one is enough on some jig; below
+        0: any trailer is, or none."""
+        for need, weight in zip(self.problem.firsts, self.problem.weights, strict=True):
+            mask = reduce(or_, need)
+            yield -1 if mask >> len(self.trailers) & 1 else mask, weight
 
     def on(self, jig: Card, situation: Situation, kind: int, trailers: int) -> Asked:
         """What the schools say of some trailers on a jig, in one situation of a kind of day."""

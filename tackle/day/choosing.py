@@ -7,10 +7,11 @@ the best of each size is found for each category by itself, and the room is shar
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Hashable, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 from itertools import combinations
+from math import comb
 from typing import Final
 
 import numpy as np
@@ -23,7 +24,10 @@ from tackle.cover.solution import Solution, solve
 
 __all__ = ["Part", "choose"]
 
-_MOST_SETS: Final = 4_000  # of trailers tried: past that nothing is called proved
+# Of sets of trailers: so many are put in order by what they could do, and so many of these solved; past that nothing is
+# called proved.
+_MOST_SETS: Final = 20_000
+_MOST_SOLVED: Final = 150
 
 Part = Colours | Pairs
 
@@ -50,30 +54,61 @@ def choose(parts: Sequence[Part], room: int) -> tuple[list[int], int, bool]:
     locked = pairs[0].problem.locked_trailers
     free = [place for place in able if not locked >> place & 1]
     found: tuple[_Worth, _Filled, int] | None = None
-    tried, least = 0, locked.bit_count()
+    solved, least, could = 0, locked.bit_count(), _Could(pairs)
     for size in range(least, max(min(room, least + len(free)), least) + 1):
         bound = search.filled(every, room - size).worth
         if found and (bound[0], bound[1], bound[2] - size) < found[0][:3]:
             break
-        for more in combinations(free, size - least):
-            tried += 1
-            picked = tuple(sorted((*bits(locked), *more)))
-            trailers = sum(1 << place for place in picked)
-            filled = search.filled(trailers, room - size)
-            answered, right, colours, value, order = filled.worth
-            places = (*order, *(-search.pieces - place for place in picked))
-            worth = answered, right, colours - size, value, places
-            if found is None or worth > found[0]:
-                found = worth, filled, trailers
-        if tried > _MOST_SETS:
+        if comb(len(free), size - least) > _MOST_SETS:
             search.proved = False
             break
+        sets = (locked | sum(1 << place for place in more) for more in combinations(free, size - least))
+        # What could do most first, so that the rest need not be looked at.
+        for most, back in sorted(((could.do(one), -one) for one in sets), reverse=True):
+            trailers = -back
+            answered, right = most[0] + search.plain[0], most[1] + search.plain[1]
+            if found and (answered, right) < found[0][:2]:
+                break
+            if solved >= _MOST_SOLVED:
+                search.proved = False
+                break
+            solved += 1
+            filled = search.filled(trailers, room - size)
+            worth = _with_trailers(filled.worth, trailers, search.pieces)
+            if found is None or worth > found[0]:
+                found = worth, filled, trailers
     assert found is not None
     chosen = [
         mask | (found[2] << len(part.jigs) if isinstance(part, Pairs) else 0)
         for part, mask in zip(parts, found[1].chosen, strict=True)
     ]
     return chosen, found[2], search.proved
+
+
+def _with_trailers(worth: _Worth, trailers: int, before: int) -> _Worth:
+    answered, right, colours, value, order = worth
+    places = (*order, *(-before - place for place in bits(trailers)))
+    return answered, right, colours - trailers.bit_count(), value, places
+
+
+class _Could:
+    """The most that jigs could do with some trailers, had one all of them."""
+
+    def __init__(self, pairs: Sequence[Pairs]) -> None:
+        self._days: dict[int, int] = {}
+        self._weights: dict[int, int] = {}
+        for part in pairs:
+            for mask, days in part.answering():
+                self._days[mask] = self._days.get(mask, 0) + days
+            for mask, weight in part.reached_for():
+                self._weights[mask] = self._weights.get(mask, 0) + weight
+
+    def do(self, trailers: int) -> tuple[int, int]:
+        """Hours answered, and right, in the units of the parts."""
+        return (
+            sum(days for mask, days in self._days.items() if mask & trailers),
+            sum(weight for mask, weight in self._weights.items() if mask < 0 or mask & trailers),
+        )
 
 
 @dataclass(frozen=True, slots=True)
@@ -88,9 +123,12 @@ class _Search:
     def __init__(self, parts: Sequence[Part]) -> None:
         self.parts, self.proved = parts, True
         self.pieces = sum(map(_own, parts))
+        alone = [part.instance for part in parts if isinstance(part, Colours)]
+        self.plain = sum(int(one.days.sum()) for one in alone), sum(sum(one.weights) for one in alone)
         self._instances: dict[tuple[int, int], Instance] = {}
-        self._whole: dict[tuple[int, int], Solution] = {}
-        self._tables: dict[tuple[int, int], list[_Best | None]] = {}
+        self._same: dict[Hashable, Instance] = {}
+        self._whole: dict[int, Solution] = {}  # by the identity of an instance, which is held above
+        self._tables: dict[int, list[_Best | None]] = {}
 
     def filled(self, trailers: int, room: int) -> _Filled:
         """The best of all parts together in a room."""
@@ -122,21 +160,25 @@ class _Search:
         return _Filled(chosen, worth)
 
     def _instance(self, key: tuple[int, int]) -> Instance:
+        """The problem of a part; one object for all sets of trailers that come to the same."""
         if key not in self._instances:
             part = self.parts[key[0]]
-            self._instances[key] = part.given(key[1]) if isinstance(part, Pairs) else part.instance
+            made = part.given(key[1]) if isinstance(part, Pairs) else part.instance
+            content = key[0], made.needs, made.firsts, made.weights, made.suits.tobytes(), made.days.tobytes()
+            self._instances[key] = self._same.setdefault(content, made)
         return self._instances[key]
 
     def _solved(self, key: tuple[int, int]) -> Solution:
-        if key not in self._whole:
-            self._whole[key] = solve(self._instance(key), None, Fraction(1))
-            self.proved &= self._whole[key].proved
-        return self._whole[key]
+        instance = self._instance(key)
+        if id(instance) not in self._whole:
+            self._whole[id(instance)] = solve(instance, None, Fraction(1))
+            self.proved &= self._whole[id(instance)].proved
+        return self._whole[id(instance)]
 
     def _table(self, key: tuple[int, int], most: int) -> list[_Best | None]:
         """For each size from none on, the best colours of a part; None where what is locked is more."""
-        if key not in self._tables:
-            instance = self._instance(key)
+        instance = self._instance(key)
+        if id(instance) not in self._tables:
             small, kept = reduced(instance)
             locked = instance.locked.bit_count()
             table: list[_Best | None] = [None] * locked if locked else [_Best(0, _NOTHING)]
@@ -145,8 +187,8 @@ class _Search:
                 self.proved &= sure
                 chosen = sum(1 << kept[place] for place in bits(picked))
                 table.append(_Best(chosen, _worth(instance, chosen)))
-            self._tables[key] = table
-        return self._tables[key]
+            self._tables[id(instance)] = table
+        return self._tables[id(instance)]
 
 
 def _own(part: Part) -> int:

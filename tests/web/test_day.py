@@ -13,6 +13,7 @@ from tackle.devices.forecast import ForecastHour, Unreachable
 from tackle.situations.visibility import Spread
 from tackle.vocabulary import Light, Wind
 from tests.pages import text
+from web.crate.models import Tray
 from web.day.models import Trip
 from web.day.reads import evening_of
 from web.waters.models import Water
@@ -215,3 +216,9 @@ def test_the_calendar_reminds_the_evening_before_in_the_waters_own_zone(signed_i
     assert event["dtend"].dt.hour == 7
     (alarm,) = event.walk("VALARM")
     assert (event["dtstart"].dt + alarm["trigger"].dt).strftime("%d %H") == "07 19"
+
+
+def test_the_tray_that_goes_says_how_much_room_there_is(signed_in, wren, told):
+    tray = Tray.objects.filter(owner=wren).first()
+    signed_in.post("/day/new/", {**told, "tray": tray.pk})
+    assert Trip.objects.order_by("-pk").first().room == tray.room

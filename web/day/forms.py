@@ -9,7 +9,8 @@ from tackle.errors import Refused
 from tackle.units import EXACT_IN, read_length_in, write_exact
 from tackle.vocabulary import CATEGORIES, Stain
 from web.accounts.models import User
-from web.day.models import TURN_MINUTES, Trip
+from web.crate.reads import bare_trays_of
+from web.day.models import MOST_ROOM, TURN_MINUTES, Trip
 from web.plans.kinds import in_season
 from web.plans.reads import basis_of
 from web.ui.fields import A_DAY, offer
@@ -31,7 +32,8 @@ class TripForm(forms.Form):
     )
     rods = forms.IntegerField(label="Rods at hand", min_value=1, max_value=16)
     sleeved = forms.IntegerField(label="More aboard, sleeved", min_value=0, max_value=30, required=False)
-    room = forms.IntegerField(label="Room for lures", min_value=1, max_value=60)
+    room = forms.IntegerField(label="Room for lures", min_value=1, max_value=MOST_ROOM)
+    tray = forms.TypedChoiceField(label="Or the tray that goes", coerce=int, required=False, empty_value=None)
     turn_minutes = forms.IntegerField(label="Minutes a turn", min_value=5, max_value=10, required=False)
     afoot = forms.BooleanField(label="From the bank, or wading", required=False)
     visibility = forms.CharField(label="How clear, if you know", required=False, max_length=20)
@@ -42,6 +44,10 @@ class TripForm(forms.Form):
         super().__init__(*args, **options)
         self.user = user
         offer(self, "water", [(water.pk, water.name) for water in waters_of(user)])
+        self.places = {tray.pk: tray for tray in bare_trays_of(user)}
+        offer(
+            self, "tray", [("", "as many as said"), *((pk, f"{t.letter}: {t.name}") for pk, t in self.places.items())]
+        )
         day = self.initial.get("date") or date.today()
         first = in_season(basis_of(user), day.month)
         offer(self, "categories", [(one, label(one)) for one in dict.fromkeys([*first, *CATEGORIES])])
@@ -64,6 +70,8 @@ class TripForm(forms.Form):
         told.pop("water")
         told["last_hour"] += 24 * (told.pop("days_on") or 0)
         told["visibility_in"] = told.pop("visibility")
+        if tray := self.places.get(told.pop("tray") or 0):
+            told["room"] = min(tray.room, MOST_ROOM)
         told["sleeved"] = told["sleeved"] or 0
         told["turn_minutes"] = told["turn_minutes"] or TURN_MINUTES
         return told

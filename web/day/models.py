@@ -15,6 +15,7 @@ from web.waters.models import Water
 
 FIRST_HOUR, LAST_HOUR = 6, 14
 TURN_MINUTES = 8
+MOST_ROOM = 60
 MOST_HOURS = 24 * 6  # of a trip, from the midnight before its first day
 
 
@@ -35,7 +36,7 @@ class Trip(models.Model):
     rods = models.PositiveSmallIntegerField(default=4, validators=[MinValueValidator(1), MaxValueValidator(16)])
     # So many more lie tied but sleeved.
     sleeved = models.PositiveSmallIntegerField("rods aboard beside them", default=0, validators=[MaxValueValidator(30)])
-    room = models.PositiveSmallIntegerField(default=12, validators=[MinValueValidator(1), MaxValueValidator(60)])
+    room = models.PositiveSmallIntegerField(default=12, validators=[MinValueValidator(1), MaxValueValidator(MOST_ROOM)])
     categories = models.JSONField(default=list, blank=True)
     # How clear the angler says it will be, and what clouds it; None: as the month, the readings and the rain tell.
     visibility_in = models.FloatField(null=True, blank=True)

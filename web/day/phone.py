@@ -13,7 +13,7 @@ from tackle.situations.depth import own_depth_ft
 from tackle.situations.situation import Situation
 from tackle.vocabulary import CATEGORIES, TRAILER, Forage, Stain, Wind
 from web.accounts.models import User
-from web.crate.reads import Stock, stock_of
+from web.crate.reads import Stock, refs_of, stock_of
 from web.day.evidence import logged
 from web.day.models import Trip
 from web.day.reads import Evening, evening_from
@@ -31,7 +31,7 @@ def kept_on_phone(owner: User, trip: Trip) -> tuple[dict[str, Any], list[Card]]:
     basis = basis_of(owner)
     stock = stock_of(owner, basis.palette)
     evening = evening_from(basis, stock, trip)
-    aboard = aboard_of(stock, evening)
+    aboard, refs = aboard_of(stock, evening), refs_of(stock)
     cards = list({card.id: card for listed in aboard.values() for card in listed}.values())
     listed = [one for one in evening.tray.firsts[0] if one in aboard]
     logs = {
@@ -51,7 +51,9 @@ def kept_on_phone(owner: User, trip: Trip) -> tuple[dict[str, Any], list[Card]]:
         "tray": {one: [card.id for card in _packed(evening, one, basis)] for one in aboard},
         "counts": {f"{piece.category} {piece.card.id}": piece.count for piece in evening.shown.pieces},
         "aboard": {category: [card.id for card in those] for category, those in aboard.items()},
-        "where": {f"{one.lure.category} {one.lure.card.id}": one.letter for one in reversed(stock) if one.aboard},
+        "where": {
+            f"{one.lure.category} {one.lure.card.id}": refs[int(one.lure.ref)] for one in reversed(stock) if one.aboard
+        },
         "cards": {card.id: {"name": card.name, "code": card.code} for card in cards},
         "book": book_for_phone(aboard, basis.books, basis.palette, logs),
         "told": {one: _as_told(evening.hours[0].of(one)) for one in listed},
