@@ -30,7 +30,7 @@ from web.plans.reads import basis_of
 from web.ui.logs import event
 from web.waters.changes import add_readings, take_back
 from web.waters.models import Reading, Water
-from web.waters.reads import core_water, waters_of
+from web.waters.reads import core_water, told_by, waters_of
 
 logger = logging.getLogger(__name__)
 MOST_TRIPS, MOST_AHEAD_DAYS = 1_000, 400
@@ -264,9 +264,8 @@ def _measure(owner: User, trip: Trip, taps: Sequence[Tap]) -> None:
         every[one] for one in dict.fromkeys(asked) if every[one].kind == "water" and "visibility_in" in every[one].data
     ]
     take_back(owner, trip.water_id, [tap.id for tap in told if tap.id in dropped])
-    kept = set(
-        Reading.objects.filter(water=trip.water_id, tap__in=[tap.id for tap in told]).values_list("tap", flat=True)
-    )
+    kept = told_by(owner, trip.water_id, [tap.id for tap in told])
+
     readings = [
         Reading(
             date=trip.date + timedelta(days=int(tap.at // 1440)), visibility_in=tap.data["visibility_in"],

@@ -1,6 +1,6 @@
 """Reading waters, always from their owner, and what the core makes of them."""
 
-from collections.abc import Iterable
+from collections.abc import Collection, Iterable
 from dataclasses import dataclass
 
 from django.db.models import QuerySet, Sum
@@ -16,7 +16,7 @@ from tackle.situations.water import FOOD_WEIGHT, Forbidden, Month, target_said
 from tackle.situations.water import Water as CoreWater
 from tackle.vocabulary import Cover, Forage, Stain
 from web.accounts.models import User
-from web.waters.models import Water, WaterMonth
+from web.waters.models import Reading, Water, WaterMonth
 
 
 def whole_waters_of(owner: User) -> QuerySet[Water]:
@@ -56,6 +56,12 @@ def expected_on(waters: tuple[CoreWater, ...], months: tuple[int, ...], rare_day
     """The situations to expect on some waters in some months."""
     often, rare = without_rare(expected_days(waters, months), rare_days)
     return Days(often, tuple(rare))
+
+
+def told_by(owner: User, pk: int, taps: Collection[str]) -> set[str]:
+    """Which of some taps have a reading of a water."""
+    found = Reading.objects.filter(water__owner=owner, water=pk, tap__in=taps)
+    return set(found.values_list("tap", flat=True))
 
 
 def spread_of(water: Water, month: WaterMonth) -> Spread:
