@@ -4,7 +4,7 @@ import subprocess
 import pytest
 
 from tackle.colours.palette import house_palette
-from tests.pages import text
+from tests.pages import printed, text
 from web.crate.models import Lure
 
 pytestmark = pytest.mark.django_db
@@ -71,12 +71,6 @@ def test_the_list_as_pdf(signed_in):
     assert f"To buy: {pieces} pieces" in told
     assert "Stop there" in told
     assert "Atkinson" in fonts(response.content)
-
-
-def printed(pdf: bytes) -> str:
-    return subprocess.run(
-        ["pdftotext", "-layout", "-", "-"], input=pdf, capture_output=True, check=True
-    ).stdout.decode()
 
 
 def fonts(pdf: bytes) -> str:

@@ -3,7 +3,6 @@
 import io
 import json
 import re
-import subprocess
 from datetime import date, timedelta
 from html import unescape
 
@@ -15,7 +14,7 @@ from PIL import Image, ImageDraw
 
 from tackle.colours.palette import house_palette
 from tests.owner import renewed
-from tests.pages import text
+from tests.pages import printed, text
 from web.crate.models import Lure, Mark, Picture, Printed, Score, Tray
 from web.history.models import Change
 
@@ -384,12 +383,6 @@ def test_labels_and_packing_list_on_paper(signed_in, wren, trays):
     assert "low and aft" in printed(signed_in.get("/crate/packing.pdf").content)
     page = text(signed_in.get("/crate/packing/"))
     assert page.index("Worms") < page.index("Jerkbaits")  # 36 oz before 7
-
-
-def printed(pdf: bytes) -> str:
-    return subprocess.run(
-        ["pdftotext", "-layout", "-", "-"], input=pdf, capture_output=True, check=True
-    ).stdout.decode()
 
 
 def test_a_tray_is_changed_and_deleted_only_empty(signed_in, wren, trays):
