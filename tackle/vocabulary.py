@@ -142,6 +142,16 @@ class Forage(StrEnum):
     CRAB = "crab"
     UNKNOWN = "unknown"
 
+    @property
+    def in_salt(self) -> bool:
+        """Whether it lives inshore."""
+        return self in _IN_SALT
+
+
+_IN_SALT: Final = frozenset(
+    (Forage.MULLET, Forage.MENHADEN, Forage.PILCHARD, Forage.KILLIFISH, Forage.PINFISH, Forage.SHRIMP, Forage.CRAB)
+)
+
 
 class Stain(StrEnum):
     NONE = "none"

@@ -6,7 +6,6 @@ import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from itertools import product
-from typing import Final
 
 import numpy as np
 from numpy.typing import NDArray
@@ -21,10 +20,6 @@ from tackle.situations.situation import Situation, make_situation
 from tackle.vocabulary import CATEGORIES, Forage, Grade, Light, Salinity, Season, Stain, Wind
 
 __all__ = ["LatticeShare", "contradictions", "ensured", "lattice", "never_win", "share_of"]
-
-_SALT: Final = frozenset(
-    (Forage.MULLET, Forage.MENHADEN, Forage.PILCHARD, Forage.KILLIFISH, Forage.PINFISH, Forage.SHRIMP, Forage.CRAB)
-)
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,7 +42,7 @@ def lattice(category: str) -> list[Situation]:
     foods = [
         food
         for food in Forage
-        if food is Forage.UNKNOWN or waters is Salinity.BOTH or (food in _SALT) == (waters is Salinity.SALT)
+        if food is Forage.UNKNOWN or waters is Salinity.BOTH or food.in_salt == (waters is Salinity.SALT)
     ]
     return [
         make_situation(

@@ -69,7 +69,10 @@ def test_it_tells_what_the_pages_tell(ask, wren):
         "field": "address", "wrong": "is not there, or not yours", "allowed": "see schema.json"}  # fmt: skip
     assert ask("/buy").json()["items"]
     trip = ask("/days?each=1").json()["items"][0]
-    assert ask(f"/days/{trip['id']}").json()["tray"]
+    wren.trips.filter(pk=trip["id"]).update(first_hour=21, last_hour=25)
+    day = ask(f"/days/{trip['id']}").json()
+    assert day["tray"]
+    assert [hour["at"] for hour in day["hours"]] == ["21:00", "22:00", "23:00", "00:00", "01:00"]
     thrown = {"key": "a", "device": "b", "card": "black-plain", "minutes": 8}
     wren.trips.get(pk=trip["id"]).turns.create(category="worm", **thrown)
     assert [one["colour"] for one in ask("/log?category=worm").json()["items"]] == ["black-plain"]

@@ -49,6 +49,9 @@ def test_a_plan_and_a_day_are_read_without_an_account(signed_in, wren, stranger)
     assert "Spring" in text(signed_in.get(plan))
     sheet = text(signed_in.get(day))
     assert "When to begin with what" in sheet
+    reasons = re.findall(r"<b>\d\d:00</b> ([^<:]+): *([^<]*)</li>", sheet)
+    assert reasons
+    assert all(why.strip() for _, why in reasons)
     assert "The local rules stand over all this" in sheet
     as_other(signed_in, stranger).post(plan + "copy/")
     assert stranger.kept_plans.get().name == "Spring, of wren"

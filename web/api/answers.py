@@ -149,7 +149,6 @@ def trips(request: Any, page: Page, each: Each) -> dict[str, Any]:
 def one_trip(request: Any, trip: int) -> dict[str, Any]:
     row = trip_of(request.user, trip)
     evening = evening_of(request.user, row)
-    tray = evening.tray
     return {
         "id": row.pk,
         "date": row.date.isoformat(),
@@ -158,9 +157,12 @@ def one_trip(request: Any, trip: int) -> dict[str, Any]:
         "stain": evening.stain.value,
         "tray": [
             {"category": one.category, "colour": one.card.id, "count": one.count, "hours": one.hours}
-            for one in tray.pieces
+            for one in evening.shown.pieces
         ],
-        "hours": [{"at": f"{sky.hour:02}:00", "light": sky.light, "wind": sky.wind} for sky in evening.skies],
+        "hours": [
+            {"at": hour.at, "light": sky.light, "wind": sky.wind}
+            for sky, hour in zip(evening.skies, evening.hours, strict=True)
+        ],
         "from_home": [{"category": one.category, "colour": one.card.id} for one in evening.from_home],
         "cautions": [one.what for one in evening.cautions],
     }

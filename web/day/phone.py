@@ -130,9 +130,8 @@ def _foods(trip: Trip, evening: Evening) -> tuple[list[Forage], list[Forage]]:
     months = sorted(trip.water.year.all(), key=lambda row: row.month != trip.date.month)
     eaten = [Forage(food) for row in months for food in sorted(row.food)]
     first = list(dict.fromkeys([*told, *eaten, Forage.UNKNOWN]))
-    salt = list(Forage).index(Forage.MULLET)
-    every = {"fresh": [*Forage][:salt], "salt": [*Forage][salt:]}.get(trip.water.salinity, [*Forage])
-    return first, [food for food in every if food not in first]
+    other = {"fresh": True, "salt": False}.get(trip.water.salinity)
+    return first, [food for food in Forage if food not in first and food.in_salt is not other]
 
 
 def _taps(trip: Trip) -> list[dict[str, Any]]:
