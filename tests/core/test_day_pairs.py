@@ -9,6 +9,7 @@ import pytest
 from tackle.colours.palette import house_palette
 from tackle.commands.day import day
 from tackle.commands.turns import turns
+from tackle.day.beside import sleeved
 from tackle.day.tray import Have, Hour, pack
 from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.situation import read_situation
@@ -215,3 +216,18 @@ def test_what_is_locked_goes_in_and_the_rest_is_the_best_beside_it(seed):
         for more in combinations([one for one in owned if one not in lock], size)
     )
     assert reached(request, table, tray)[:2] == best
+
+
+def test_what_is_called_for_soonest_is_sleeved_first_and_what_nothing_calls_for_last():
+    seen = set()
+    for seed in range(40):
+        request = a_day(seed)
+        have = [Have(one["category"], PALETTE.by_id[one["colour"]], one["count"]) for one in request["have"]]
+        hours = [Hour(one["at"], one["hours"], read_situation(one["situation"], "worm")) for one in request["hours"]]
+        books = tuple(BOOKS[school] for school in request["schools"])
+        lock = [(one.category, one.card.id) for one in have]
+        tray = pack(hours, request["categories"], have, books, PALETTE, 30, rods=1, lock=lock)
+        called = [one.at for one in sleeved(tray, hours, 30)]
+        seen |= {*called}
+        assert called == sorted(called, key=lambda at: at or "never")
+    assert {"", "06:00", "09:00"} <= seen

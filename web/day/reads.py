@@ -1,8 +1,8 @@
 """Trips, and what the core says of one."""
 
 from collections import Counter
-from collections.abc import Iterable, Iterator, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
 from datetime import date
 from typing import Any
 
@@ -10,6 +10,7 @@ from django.db.models import QuerySet
 from django.shortcuts import get_object_or_404
 
 from tackle.colours.card import Card
+from tackle.day.beside import Sleeved, second_from_home, sleeved
 from tackle.day.forecast import Caution, Clarity, Sky, cautions, clarity_after, situation_of, usual_sky
 from tackle.day.tray import DayTray, Have, Hour, RodPiece, TrayPiece, if_that_fails, pack
 from tackle.situations.water import Water as CoreWater
@@ -54,16 +55,6 @@ def next_trip(owner: User, today: date) -> Trip | None:
     trips = trips_of(owner)
     going_on = (one for one in trips.filter(date__lt=today, last_hour__gte=24).reverse() if one.last_day >= today)
     return next(going_on, None) or trips.filter(date__gte=today).first() or trips.last()
-
-
-@dataclass(frozen=True, slots=True)
-class Sleeved:
-    """A lure on a rod that lies by, and the hour and light that call for it; empty where nothing of the day does."""
-
-    category: str
-    card: Card
-    at: str
-    light: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -151,9 +142,9 @@ def evening_from(basis: Basis, stock: tuple[Stock, ...], trip: Trip) -> Evening:
         fallbacks=if_that_fails(tray, hours, thrown, aboard, basis.books, basis.palette, rules),
         from_home=(
             *(one for one in whole.pieces if (one.category, one.card.id) not in carried),
-            *_second(tray, aboard, stock),
+            *second_from_home(tray, aboard, _have(one for one in stock if not one.aboard)),
         ),
-        sleeved=tuple(_sleeved(tray, hours, trip.sleeved)),
+        sleeved=tuple(sleeved(tray, hours, trip.sleeved)),
         rods=tray.rods,
         cautions=tuple(cautions(skies, month, trip.afoot)),
         hours=hours,
@@ -162,33 +153,6 @@ def evening_from(basis: Basis, stock: tuple[Stock, ...], trip: Trip) -> Evening:
         by_hand=tuple(_cost(one, tray, packed([each for each in settled if each != one]), basis) for one in settled),
         packed=packed_from(trip.packed, basis.palette) if trip.packed else None,
     )
-
-
-def _second(tray: DayTray, aboard: Sequence[Have], stock: Iterable[Stock]) -> Iterator[TrayPiece]:
-    """The second piece of what carries most hours, where one is aboard and more lie at home: one is none."""
-    most = max(tray.pieces, key=lambda one: one.hours, default=None)
-    if most is None or not most.hours:
-        return
-    where = most.category, most.card
-    here = sum(one.count for one in aboard if (one.category, one.card) == where)
-    home = sum(one.lure.count for one in stock if not one.aboard and (one.lure.category, one.lure.card) == where)
-    if here == 1 and home:
-        yield replace(most, count=1)
-
-
-def _sleeved(tray: DayTray, hours: Sequence[Hour], most: int) -> Iterator[Sleeved]:
-    """What of the tray is on no rod at hand, what is called for soonest first; each with the hour that calls for it."""
-    tied = {(one.category, one.card) for one in tray.rods}
-    rest = [one for one in tray.pieces if one.category != TRAILER and (one.category, one.card) not in tied]
-    first = {
-        (one.category, one.card): next(
-            (place for place, row in enumerate(tray.drawn) if (b := row.get(one.category)) and b.card is one.card), None
-        )
-        for one in rest
-    }
-    for one in sorted(rest, key=lambda one: (place := first[one.category, one.card]) is None or place)[:most]:
-        at = first[one.category, one.card]
-        yield Sleeved(one.category, one.card, *(("", "") if at is None else (hours[at].at, hours[at].situation.light)))
 
 
 def _cost(one: tuple[str, str, str], with_it: DayTray, without: DayTray, basis: Basis) -> ByHand:
