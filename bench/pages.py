@@ -6,8 +6,10 @@ import sys
 from django.conf import settings
 from django.db import connection
 from django.test import Client
+from django.utils import timezone
 
 from bench.measure import best_of, best_of_both, report
+from web.day.reads import next_trip
 from web.demo.loader import load_demo
 
 COLD = """
@@ -30,13 +32,18 @@ def run() -> bool:
     settings.ROOT_URLCONF = "bench.urls"
     connection.creation.create_test_db(verbosity=0)
     client = Client()
-    client.force_login(load_demo(), backend="django.contrib.auth.backends.ModelBackend")
+    owner = load_demo()
+    client.force_login(owner, backend="django.contrib.auth.backends.ModelBackend")
+    trip = next_trip(owner, timezone.localdate())
+    assert trip is not None
     bare = best_of(30, lambda: client.get("/bare/"))
     good = _computed(bare)
     for what, address, most, limit in (
         ("Plan", "/plan/", 3, 0.1),
         ("Crate", "/crate/", 3, 0.2),
         ("Buy", "/buy/", 3, 0.2),
+        ("The day", f"/day/{trip.pk}/", 3, 0.2),
+        ("On the water", f"/day/{trip.pk}/water/", 3, 0.2),
     ):
         page, bare = best_of_both(30, lambda a=address: _get(client, a), lambda: client.get("/bare/"))
         good &= report(what, page, "a bare view", bare, most, limit)

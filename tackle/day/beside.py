@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from tackle.colours.card import Card
 from tackle.day.tray import DayTray, Have, Hour, TrayPiece
 from tackle.vocabulary import TRAILER
 
-__all__ = ["Sleeved", "second_from_home", "sleeved"]
+__all__ = ["Sleeved", "left_aboard", "second_from_home", "sleeved"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,6 +31,12 @@ def second_from_home(tray: DayTray, aboard: Sequence[Have], home: Sequence[Have]
     here, there = (sum(one.count for one in some if (one.category, one.card) == where) for some in (aboard, home))
     if here == 1 and there:
         yield replace(most, count=1)
+
+
+def left_aboard(aboard: Sequence[Have], packed: Mapping[tuple[str, Card], int]) -> list[Have]:
+    """What a tray leaves aboard, for another angler's."""
+    left = [replace(one, count=one.count - packed.get((one.category, one.card), 0)) for one in aboard]
+    return [one for one in left if one.count > 0]
 
 
 def sleeved(tray: DayTray, hours: Sequence[Hour], most: int) -> Iterator[Sleeved]:

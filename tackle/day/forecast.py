@@ -14,9 +14,12 @@ from tackle.situations.visibility import Spread
 from tackle.situations.water import Month, Water
 from tackle.vocabulary import Forage, Light, Stain, Wind
 
-__all__ = ["Caution", "Clarity", "Sky", "cautions", "clarity_after", "situation_of", "usual_sky"]
+__all__ = ["Caution", "Clarity", "Sky", "cautions", "clarity_after", "fished", "situation_of", "usual_sky"]
+
+DAY_HOURS = 24  # a trip of more is one of several days
 
 SOME_RAIN_IN, MUCH_RAIN_IN = 0.5, 1.5  # inches in the two days before: from here on the water is murkier, or murky
+MUCH_GUST_MPH, THUNDER = 20.0, 0.1  # gusts that turn a small boat; a chance of thunder worth a word
 COLD_WATER_F, COLD_AIR_F, MUCH_WIND_MPH, HARD_SUN_F = 60.0, 45.0, 15.0, 80.0
 
 
@@ -31,6 +34,8 @@ class Sky:
     air_f: float | None = None
     water_f: float | None = None
     rain_in: float | None = None
+    gust_mph: float | None = None
+    thunder: float | None = None  # the chance of it
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,6 +73,12 @@ def usual_sky(water: Water, day: date, hour: int) -> Sky:
     return Sky(hour, dim_light(height) or light, max(Wind, key=lambda one: getattr(shares, one.value)))
 
 
+def fished(skies: Sequence[Sky]) -> tuple[Sky, ...]:
+    """The hours of a trip that are fished: of several days the nights between are slept."""
+    by_day = tuple(sky for sky in skies if sky.light is not Light.NIGHT)
+    return by_day if len(skies) > DAY_HOURS and by_day else tuple(skies)
+
+
 def situation_of(category: str, sky: Sky, visibility_in: float, stain: Stain, water: Water, day: date) -> Situation:
     """What an hour asks the schools; the food is what is mostly eaten in that month."""
     number, month = day.month, water.months[day.month]
@@ -97,20 +108,29 @@ def _eaten(food: Mapping[Forage, float]) -> tuple[Forage, ...]:
 class Caution:
     """What can hurt on such a day, and the number that says so, where one does."""
 
-    what: str  # thunder, wind, cold-water, cold-air, night, wading, sun, hooks
+    what: str  # thunder, rain, wind, gusts, cold-water, cold-air, night, wading, sun, hooks
     number: float | None = None
+    at: int | None = None  # the hour in which it is worst
 
 
 def cautions(skies: Sequence[Sky], month: Month, afoot: bool) -> list[Caution]:
     """What to beware of, each once."""
-    winds = [sky.wind_mph for sky in skies if sky.wind_mph is not None]
+    winds = [(sky.wind_mph, sky.hour) for sky in skies if sky.wind_mph is not None]
+    gusts = [(sky.gust_mph, sky.hour) for sky in skies if sky.gust_mph is not None]
+    thunder = max(((sky.thunder or 0.0, -sky.hour) for sky in skies), default=(0.0, 0))
     airs = [sky.air_f for sky in skies if sky.air_f is not None]
     waters = [sky.water_f for sky in skies if sky.water_f is not None] or [month.temp_f]
     found = []
-    if any(sky.rain_in for sky in skies):
-        found.append(Caution("thunder"))
-    if winds and max(winds) >= MUCH_WIND_MPH:
-        found.append(Caution("wind", max(winds)))
+    if thunder[0] >= THUNDER:
+        found.append(Caution("thunder", thunder[0], -thunder[1]))
+    elif any(sky.rain_in for sky in skies):
+        found.append(Caution("rain"))
+    worst = max(winds, default=(0.0, 0))
+    gust = max(gusts, default=(0.0, 0))
+    if gust[0] >= MUCH_GUST_MPH and gust[0] > worst[0]:
+        found.append(Caution("gusts", *gust))
+    elif worst[0] >= MUCH_WIND_MPH:
+        found.append(Caution("wind", *worst))
     if min(waters) < COLD_WATER_F:
         found.append(Caution("cold-water", min(waters)))
     if airs and min(airs) < COLD_AIR_F:

@@ -3,14 +3,15 @@ them alone."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Collection, Sequence
 from dataclasses import dataclass
+from functools import cache
 from typing import Final
 
 from tackle.colours.card import Card
 from tackle.colours.role import role_of
 
-__all__ = ["RodRow", "Tied", "tie_on"]
+__all__ = ["RodRow", "Tied", "carried_by", "tie_on"]
 
 _MOST_STEPS: Final = 200_000  # of the search: a tray of sixteen and eight rods takes a tenth of it
 
@@ -30,31 +31,68 @@ class RodRow:
 
 @dataclass(frozen=True, slots=True)
 class Tied:
-    """A lure on a rod, by its place among the rows: what it answers and is right on as the best of the rods."""
+    """A lure on a rod, by its place among the rows: what it answers and is right on as the best of the rods. `rod`:
+    which of the rods told carries it."""
 
     place: int
     answered: int
     right: int
+    rod: int
 
 
-def tie_on(rows: Sequence[RodRow], rods: int, hours: Sequence[float]) -> list[Tied]:
+def tie_on(
+    rows: Sequence[RodRow], rods: int, hours: Sequence[float], own: Sequence[Collection[str]] = ()
+) -> list[Tied]:
     """The lures for so many rods: most right, then most answered, then most different roles, then the rows in order.
     Rods beyond those that add anything take what else there is, first what serves most of the `hours`, one a row.
 
-    Exact as long as the search is let finish, which it is for any tray that one carries.
+    `own`: for each rod that is told, the categories it takes, none: any; a rod that is not told takes any. Exact as
+    long as the search is let finish, which it is for any tray that one carries.
     """
+    every = [*own, *[()] * (rods - len(own))]
+
+    @cache
+    def carried(categories: tuple[str, ...]) -> list[int] | None:
+        return carried_by(every, categories)
+
+    def kinds(places: Sequence[int]) -> tuple[str, ...]:
+        return tuple(rows[place].category for place in places)
+
     most, picked = (0, 0, 0), tuple[int, ...]()
     for count in range(1, min(rods, len(rows)) + 1):
-        found = _Search(rows, count)
+        found = _Search(rows, count, lambda places: carried(tuple(sorted(kinds(places)))) is not None)
         if found.best is not None and found.worth > most:
             most, picked = found.worth, found.best
     for place in sorted(set(range(len(rows))).difference(picked), key=lambda place: (-hours[place], place)):
         if len(picked) < rods and not any(_same(rows[place], rows[one]) for one in picked):
-            picked = (*picked, place)
+            picked = (*picked, place) if carried(kinds((*picked, place))) is not None else picked
     return [
-        Tied(place, _best_of(rows, picked, place, answered=True), _best_of(rows, picked, place, answered=False))
-        for place in picked
+        Tied(place, _best_of(rows, picked, place, answered=True), _best_of(rows, picked, place, answered=False), rod)
+        for place, rod in zip(picked, carried(kinds(picked)) or (), strict=True)
     ]
+
+
+def carried_by(rods: Sequence[Collection[str]], categories: Sequence[str]) -> list[int] | None:
+    """A rod for each lure of these categories, by its place, no rod twice; None where there is no such choice.
+
+    `rods`: the categories that each takes, none: any. Augmenting paths (Kuhn 1955).
+    """
+    on: dict[int, int] = {}
+
+    def find(lure: int, seen: set[int]) -> bool:
+        for place, kinds in enumerate(rods):
+            if place in seen or (kinds and categories[lure] not in kinds):
+                continue
+            seen.add(place)
+            if place not in on or find(on[place], seen):
+                on[place] = lure
+                return True
+        return False
+
+    if not all(find(lure, set()) for lure in range(len(categories))):
+        return None
+    held = {lure: place for place, lure in on.items()}
+    return [held[lure] for lure in range(len(categories))]
 
 
 def _same(one: RodRow, other: RodRow) -> bool:
@@ -75,8 +113,8 @@ def _best_of(rows: Sequence[RodRow], picked: Sequence[int], place: int, answered
 class _Search:
     """Branch and bound over the rows in their order, each taken or left."""
 
-    def __init__(self, rows: Sequence[RodRow], count: int) -> None:
-        self.rows, self.count, self.steps = rows, count, 0
+    def __init__(self, rows: Sequence[RodRow], count: int, can: Callable[[tuple[int, ...]], bool]) -> None:
+        self.rows, self.count, self.can, self.steps = rows, count, can, 0
         self.best: tuple[int, ...] | None = None
         self.worth = (-1, -1, -1)
         self._go((), 0)
@@ -98,7 +136,7 @@ class _Search:
         ):
             return
         mine = self.rows[at]
-        if sum(_same(self.rows[place], mine) for place in picked) < mine.count:
+        if sum(_same(self.rows[place], mine) for place in picked) < mine.count and self.can((*picked, at)):
             self._go((*picked, at), at + 1)
         self._go(picked, at + 1)
 

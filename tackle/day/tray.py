@@ -6,7 +6,7 @@ right together with one, as in the plan.
 
 from __future__ import annotations
 
-from collections.abc import Container, Iterator, Mapping, Sequence
+from collections.abc import Collection, Container, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from fractions import Fraction
 from typing import Final
@@ -82,6 +82,7 @@ class RodPiece:
     trailer: Card | None
     hours: float
     right_hours: float
+    rod: int  # by its place among the rods told; past them where it is none of those
 
 
 @dataclass(frozen=True, slots=True)
@@ -145,13 +146,14 @@ def pack(
     rods: int = 0,
     rules: Mapping[str, Thrown] | None = None,
     lock: Container[tuple[str, str]] = (),
+    own_rods: Sequence[Collection[str]] = (),
 ) -> DayTray:
     """The tray of at most `room` pieces: most category-hours answered, then most right, then the fewest colours, then
     suitability, then the order of the categories and the palette's. Exact where it says so.
 
     Room left over goes to second and third pieces. `rods`: for how many something is tied on. `rules`: when each
     category is thrown, where the angler says otherwise than is usual. `lock`: what goes in whatever it costs, by
-    category and card id.
+    category and card id. `own_rods`: the categories that each rod told takes, none: any.
     """
     told = rules or {}
     listed = kinds_thrown(categories, have)
@@ -181,7 +183,7 @@ def pack(
         drawn=tuple(drawn),
         changes=tuple(_changes(drawn, listed)),
         idle=tuple(kind.category for kind in days if not any(kind.thrown)),
-        rods=tuple(_tied(days, pieces, rods)),
+        rods=tuple(_tied(days, pieces, rods, own_rods)),
     )
 
 
@@ -330,14 +332,16 @@ def _trailer_pieces(
         yield TrayPiece(TRAILER, card, 1, serves, float(right))
 
 
-def _tied(days: Sequence[_Kind], pieces: Sequence[TrayPiece], rods: int) -> Iterator[RodPiece]:
+def _tied(
+    days: Sequence[_Kind], pieces: Sequence[TrayPiece], rods: int, own: Sequence[Collection[str]]
+) -> Iterator[RodPiece]:
     """The lures of the tray to tie on: what makes most hours right, then what serves most."""
     rows = [row for kind in days for row in kind.rods(pieces)]
     share = MILLION * days[0].part.lead.shares if days else MILLION
     hours = {(one.category, one.card): one.hours for one in pieces}
-    for one in tie_on(rows, rods, [hours[row.category, row.card] for row in rows]):
+    for one in tie_on(rows, rods, [hours[row.category, row.card] for row in rows], own):
         row = rows[one.place]
-        yield RodPiece(row.category, row.card, row.trailer, one.answered / MILLION, one.right / share)
+        yield RodPiece(row.category, row.card, row.trailer, one.answered / MILLION, one.right / share, one.rod)
 
 
 def _with_spares(pieces: list[TrayPiece], have: Sequence[Have], room: int) -> list[TrayPiece]:

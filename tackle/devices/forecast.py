@@ -1,7 +1,8 @@
 """A forecast for a coming day, hour by hour, as JSON over HTTP, and what each hour means for light and surface.
 
 GET {url}?latitude=38.2&longitude=-84.1&date=2026-05-04 answers {"hours": [{"hour": 0, "cloud": 0.4, "wind_mph": 6,
-"rain_in": 0, "air_f": 61, "water_f": 64}, ...]} with hours of the place's solar day.
+"rain_in": 0, "air_f": 61, "water_f": 64}, ...]} with hours of the place's solar day. It may tell
+"gust_mph" and "thunder", the chance of it from 0 to 1, of an hour as well.
 """
 
 from __future__ import annotations
@@ -19,7 +20,7 @@ from tackle.devices.line import Deadline, heard
 from tackle.errors import Refused
 from tackle.situations.sun import dim_light, height_deg
 from tackle.strict import read_json
-from tackle.typed import Number, Record, Several, Whole
+from tackle.typed import Maybe, Number, Record, Several, Whole
 from tackle.vocabulary import Light, Wind
 
 __all__ = ["ForecastHour", "Unreachable", "fetch_forecast", "light_under", "parse_forecast"]
@@ -29,6 +30,7 @@ _MOST_BYTES: Final = 100_000
 _HOUR: Final = Record({
     "hour": Whole(0, 47), "cloud": Number(0, 1), "wind_mph": Number(0, 150), "rain_in": Number(0, 20),
     "air_f": Number(-60, 140), "water_f": Number(28, 110),
+    "gust_mph": Maybe(Number(0, 200)), "thunder": Maybe(Number(0, 1)),
 }, others=True)  # fmt: skip
 _ANSWER: Final = Record({"hours": Several(_HOUR, 48, 1)}, others=True)
 
@@ -49,6 +51,8 @@ class ForecastHour:
     water_f: float
     light: Light
     wind: Wind
+    gust_mph: float | None
+    thunder: float | None
 
 
 def fetch_forecast(

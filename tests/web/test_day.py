@@ -1,6 +1,7 @@
 """The evening before: a trip, its sky, its tray."""
 
 import re
+from dataclasses import replace
 from datetime import date, timedelta
 from html import unescape
 
@@ -35,7 +36,9 @@ def forecast(monkeypatch, cloud=Light.OVERCAST, rain=0.0, wrong=None):
     def fetched(url, latitude, longitude, day, timeout_s):
         if wrong:
             raise wrong
-        return [ForecastHour(hour, 0.9, 18.0, rain / 24, 50.0, 52.0, cloud, Wind.CHOP) for hour in range(24)]
+        return [
+            ForecastHour(hour, 0.9, 18.0, rain / 24, 50.0, 52.0, cloud, Wind.CHOP, None, None) for hour in range(24)
+        ]
 
     monkeypatch.setattr("web.waters.devices.fetch_forecast", fetched)
 
@@ -54,8 +57,10 @@ def test_what_can_hurt_is_said_once(wren):
 
     month = core_water(Water.objects.get(owner=wren, name="Tarn Hollow")).months[5]
     skies = [Sky(hour, Light.NIGHT, Wind.CHOP, 22.0, 40.0, 48.0, 0.1) for hour in (21, 22)]
+    gusty = [replace(sky, wind_mph=12.0, gust_mph=float(sky.hour), thunder=0.3) for sky in skies]
+    assert [(one.what, one.at) for one in cautions(gusty, month, False)][:2] == [("thunder", 21), ("gusts", 22)]
     assert [one.what for one in cautions(skies, month, True)] == [
-        "thunder", "wind", "cold-water", "cold-air", "night", "wading", "hooks",
+        "rain", "wind", "cold-water", "cold-air", "night", "wading", "hooks",
     ]  # fmt: skip
 
 
@@ -102,6 +107,27 @@ def test_what_the_angler_says_of_the_water_stands(signed_in, told):
     trip.refresh_from_db()
     assert trip.water == other  # the same trip, elsewhere
     assert Trip.objects.filter(date=trip.date).count() == 1
+
+
+def test_the_rods_told_carry_what_they_are_for_and_stay_for_the_next_trip(signed_in, wren, told):
+    page = signed_in.post("/day/new/", {**told, "own_rods": "stiff: soup"})
+    assert "“soup” is no kind of lure" in text(page)
+    address = signed_in.post("/day/new/", {**told, "own_rods": "stiff, 14 lb: worm\nsoft: worm", "rods": 2}).url
+    trip = Trip.objects.get(date="2027-05-08")
+    assert {rod.category for rod in evening_of(wren, trip).rods} == {"worm"}
+    assert "<small>stiff, 14 lb</small>" in text(signed_in.get(address))
+    assert "stiff, 14 lb: worm" in text(signed_in.get("/day/new/"))
+
+
+def test_who_fishes_along_gets_a_tray_of_what_is_left(signed_in, wren, told):
+    address = signed_in.post("/day/new/", {**told, "partner": "on"}).url
+    evening = evening_of(wren, Trip.objects.get(date="2027-05-08"))
+    aboard = {(one.category, one.card): one.count for one in evening.aboard}
+    for piece in (*evening.shown.pieces, *evening.partner.pieces):
+        aboard[piece.category, piece.card] -= piece.count
+    assert min(aboard.values()) >= 0
+    assert evening.partner.answered_hours > 0
+    assert "The other tray" in text(signed_in.get(address))
 
 
 def test_the_tray_goes_by_when_the_angler_throws_a_kind(signed_in, wren, told):

@@ -23,6 +23,7 @@ from web.day import changes, reads
 from web.day.log_picture import draw_log
 from web.day.models import Trip, Turn
 from web.day.turns import taps_of
+from web.history.record import words_of
 from web.ui.keys import LARGEST_KEY
 
 MOST_LINES, MOST_OTHERS = 60, 12
@@ -49,6 +50,7 @@ def lines(request: OwnRequest, pk: int) -> HttpResponse:
         except ValidationError as error:
             left.append(line)
             wrong += error.messages
+    changes.settle_gone(owner, pk)
     return _page(request, pk, wrong=" ".join(wrong), typed="\n".join(left))
 
 
@@ -62,6 +64,7 @@ def turn(request: OwnRequest, pk: int) -> HttpResponse:
         else:
             told = {"of": key, **_context(request, palette_of(request.user))}
             changes.say(request.user, pk, "correct", told, uuid.uuid4().hex)
+        changes.settle_gone(request.user, pk)
     except ValidationError as error:
         return _page(request, pk, wrong=" ".join(error.messages))
     return _page(request, pk)
@@ -128,6 +131,7 @@ def _page(request: OwnRequest, pk: int, wrong: str = "", typed: str = "") -> Htt
             (palette.known(where.split(" ", 1)[1]), where.split(" ", 1)[0], count) for where, count in gone.items()
         ],
         "pieces": sum(gone.values()),
+        "counted": words_of([one["change"] for one in trip.counted]),
         "came": CAME,
         "example": EXAMPLE,
         "typed": typed,

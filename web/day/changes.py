@@ -2,11 +2,13 @@
 
 import logging
 from collections.abc import Mapping, Sequence
+from contextlib import suppress
 from datetime import date, timedelta
 from typing import Any
 from zoneinfo import ZoneInfo
 
 from django.core.exceptions import ValidationError
+from django.http import Http404
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 
@@ -20,11 +22,12 @@ from web.accounts.writing import one_change
 from web.colours.reads import palette_of
 from web.crate.changes import take_out
 from web.day import models
-from web.day.models import MOST_HOURS, Trip, Turn
+from web.day.models import MOST_HOURS, NUMBERS, Trip, Turn
 from web.day.packed import as_kept
-from web.day.reads import evening_of, gone_of, taken_away, trip_of, trips_of
+from web.day.reads import evening_of, gone_of, newly_gone, taken_away, trip_of, trips_of
 from web.day.turns import taps_of, turn_row
 from web.history.models import Change
+from web.history.record import undo
 from web.plans.kinds import in_season
 from web.plans.reads import basis_of
 from web.ui.logs import event
@@ -125,8 +128,7 @@ def keep_forecast(owner: User, pk: int, hours: Sequence[ForecastHour], rain_in: 
     trip.skies = [
         {
             "hour": hour.hour, "light": typed.get(hour.hour, hour.light.value), "typed": hour.hour in typed,
-            "wind": hour.wind.value, "wind_mph": hour.wind_mph, "air_f": hour.air_f, "water_f": hour.water_f,
-            "rain_in": hour.rain_in,
+            "wind": hour.wind.value, **{name: getattr(hour, name) for name in NUMBERS},
         }
         for hour in hours
     ]  # fmt: skip
@@ -299,7 +301,31 @@ def move_taps(owner: User, pk: int, device: str, to: int) -> None:
 def count_gone(owner: User, pk: int) -> Change:
     """What was lost and torn leaves the crate's counts, once. Raises ValidationError where there is nothing."""
     trip = trip_of(owner, pk)
-    gone = gone_of(trip)
+    return _counted(owner, trip, gone_of(trip))
+
+
+@one_change
+def settle_gone(owner: User, pk: int) -> None:
+    """What was lost and torn leaves the crate's counts as soon as it is told, and comes back where that is taken back.
+    What the crate has none of, or its history has undone, waits for a press."""
+    trip = trip_of(owner, pk)
+    new = newly_gone(trip)
+    if any(count < 0 for count in new.values()):
+        kept = []
+        for one in trip.counted:
+            try:
+                undo(owner, Change.Area.CRATE, one["change"])
+            except (Http404, ValidationError):  # undone already, or the crate went on since
+                kept.append(one)
+        trip.counted = kept
+        trip.save(update_fields=["counted"])
+        new = newly_gone(trip)
+    if gone := {where: count for where, count in new.items() if count > 0}:
+        with suppress(ValidationError):
+            _counted(owner, trip, gone)
+
+
+def _counted(owner: User, trip: Trip, gone: dict[str, int]) -> Change:
     thrown = [(where.split(" ", 1), count) for where, count in gone.items()]
     change = take_out(owner, [(category, card, count) for (category, card), count in thrown])
     trip.counted = [*trip.counted, {"change": change.pk, "what": gone}]

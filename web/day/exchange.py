@@ -42,7 +42,8 @@ COLUMNS = ("id", "trip", "date", "water", "angler", "start", "minutes", "categor
 # What a file may tell of a trip; how far each may go is checked as for a trip that is typed.
 _TRIP: dict[str, ValueKind[Any]] = {
     **dict.fromkeys(("first_hour", "rods", "sleeved", "room", "turn_minutes"), Whole(0, 99)),
-    "last_hour": Whole(0, MOST_HOURS), "key": Text(32), "afoot": FLAG, "categories": Several(Text()),
+    "last_hour": Whole(0, MOST_HOURS), "key": Text(32), "afoot": FLAG, "partner": FLAG,
+    "own_rods": Text(4_000, least=0), "categories": Several(Text()),
     "stain": Text(least=0),
     "visibility_in": Maybe(CONDITIONS["visibility_in"].kind),
 }  # fmt: skip

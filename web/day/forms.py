@@ -6,6 +6,7 @@ from typing import Any
 from django import forms
 
 from tackle.errors import Refused
+from tackle.intake.rods import read_rods
 from tackle.units import EXACT_IN, read_length_in, write_exact
 from tackle.vocabulary import CATEGORIES, Stain
 from web.accounts.models import User
@@ -36,8 +37,15 @@ class TripForm(forms.Form):
     tray = forms.TypedChoiceField(label="Or the tray that goes", coerce=int, required=False, empty_value=None)
     turn_minutes = forms.IntegerField(label="Minutes a turn", min_value=5, max_value=10, required=False)
     afoot = forms.BooleanField(label="From the bank, or wading", required=False)
+    partner = forms.BooleanField(label="Somebody fishes with you: a tray for each", required=False)
     visibility = forms.CharField(label="How clear, if you know", required=False, max_length=20)
     stain = forms.ChoiceField(label="What clouds it", required=False, choices=[("", "as usual"), *choices(Stain)])
+    own_rods = forms.CharField(
+        label="Which rods these are, one a line, if they differ",
+        required=False,
+        max_length=4_000,
+        widget=forms.Textarea({"rows": 3, "placeholder": "medium heavy, 14 lb: worm, casting jig"}),
+    )
     categories = forms.MultipleChoiceField(label="What you throw", widget=forms.CheckboxSelectMultiple)
 
     def __init__(self, user: User, *args: Any, **options: Any) -> None:
@@ -54,6 +62,14 @@ class TripForm(forms.Form):
         for field in self.fields.values():
             if not isinstance(field.widget, forms.Select | forms.CheckboxInput | forms.CheckboxSelectMultiple):
                 field.widget.attrs["class"] = "field-input"
+
+    def clean_own_rods(self) -> str:
+        text: str = self.cleaned_data["own_rods"]
+        try:
+            read_rods(text)
+        except Refused as refused:
+            raise forms.ValidationError(f"{refused.field}: {refused.wrong}. Allowed: {refused.allowed}.") from refused
+        return text
 
     def clean_visibility(self) -> float | None:
         text = self.cleaned_data["visibility"]
@@ -85,6 +101,8 @@ def initial_of(trip: Trip, user: User) -> dict[str, Any]:
         "last_hour",
         "rods",
         "sleeved",
+        "own_rods",
+        "partner",
         "room",
         "afoot",
         "stain",

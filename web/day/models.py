@@ -16,6 +16,7 @@ from web.waters.models import Water
 FIRST_HOUR, LAST_HOUR = 6, 14
 TURN_MINUTES = 8
 MOST_ROOM = 60
+NUMBERS = ("wind_mph", "gust_mph", "air_f", "water_f", "rain_in", "thunder")  # that a forecast tells of an hour
 MOST_HOURS = 24 * 6  # of a trip, from the midnight before its first day
 
 
@@ -36,6 +37,9 @@ class Trip(models.Model):
     rods = models.PositiveSmallIntegerField(default=4, validators=[MinValueValidator(1), MaxValueValidator(16)])
     # So many more lie tied but sleeved.
     sleeved = models.PositiveSmallIntegerField("rods aboard beside them", default=0, validators=[MaxValueValidator(30)])
+    # Which rods these are, one a line, in the angler's words; none told: each carries anything.
+    own_rods = models.TextField("which rods", blank=True, default="", max_length=4_000)
+    partner = models.BooleanField("somebody fishes with you", default=False)
     room = models.PositiveSmallIntegerField(default=12, validators=[MinValueValidator(1), MaxValueValidator(MOST_ROOM)])
     categories = models.JSONField(default=list, blank=True)
     # How clear the angler says it will be, and what clouds it; None: as the month, the readings and the rain tell.
@@ -78,6 +82,8 @@ class Trip(models.Model):
             self.afoot,
             self.rods,
             self.sleeved,
+            self.own_rods,
+            self.partner,
             self.room,
         ]
         return repr([*told, self.categories, self.visibility_in, self.stain, self.turn_minutes])

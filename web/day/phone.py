@@ -38,7 +38,7 @@ def kept_on_phone(owner: User, trip: Trip) -> tuple[dict[str, Any], list[Card]]:
         one: log_factors(_listed(aboard[one], one, basis), logged(owner, one, basis.palette, trip.date).turns)
         for one in listed
     }
-    foods, more = _foods(trip, evening)
+    foods, more = evening.foods
     data = {
         "trip": trip.pk,
         "owner": owner.pk,
@@ -122,16 +122,6 @@ def _word(name: str, value: str) -> str:
     if name == "light":
         return sky(value)
     return "clean" if (name, value) == ("stain", Stain.NONE) else label(value).lower()
-
-
-def _foods(trip: Trip, evening: Evening) -> tuple[list[Forage], list[Forage]]:
-    """What is eaten in that water's year, what is mostly eaten now first, and that nobody knows; and all else."""
-    told = evening.hours[0].situation.forage
-    months = sorted(trip.water.year.all(), key=lambda row: row.month != trip.date.month)
-    eaten = [Forage(food) for row in months for food in sorted(row.food)]
-    first = list(dict.fromkeys([*told, *eaten, Forage.UNKNOWN]))
-    other = {"fresh": True, "salt": False}.get(trip.water.salinity)
-    return first, [food for food in Forage if food not in first and food.in_salt is not other]
 
 
 def _taps(trip: Trip) -> list[dict[str, Any]]:

@@ -1,7 +1,7 @@
 """Trips, and what the core says of one."""
 
 from collections import Counter
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 from typing import Any
@@ -10,14 +10,15 @@ from django.db.models import QuerySet
 from django.shortcuts import get_object_or_404
 
 from tackle.colours.card import Card
-from tackle.day.beside import Sleeved, second_from_home, sleeved
-from tackle.day.forecast import Caution, Clarity, Sky, cautions, clarity_after, situation_of, usual_sky
+from tackle.day.beside import Sleeved, left_aboard, second_from_home, sleeved
+from tackle.day.forecast import Caution, Clarity, Sky, cautions, clarity_after, fished, situation_of, usual_sky
 from tackle.day.tray import DayTray, Have, Hour, RodPiece, TrayPiece, if_that_fails, pack
+from tackle.intake.rods import OwnRod, read_rods
 from tackle.situations.water import Water as CoreWater
-from tackle.vocabulary import TRAILER, Light, Stain, Wind
+from tackle.vocabulary import TRAILER, Forage, Light, Stain, Wind
 from web.accounts.models import User
 from web.crate.reads import Stock, stock_of
-from web.day.models import Trip, Turn
+from web.day.models import NUMBERS, Trip, Turn
 from web.day.packed import Packed, packed_from, shown_as
 from web.history.record import undone_among
 from web.plans.reads import Basis, basis_of, thrown_in
@@ -57,6 +58,11 @@ def next_trip(owner: User, today: date) -> Trip | None:
     return next(going_on, None) or trips.filter(date__gte=today).first() or trips.last()
 
 
+def rods_told(owner: User) -> str:
+    """Which rods the angler has, as told with the last trip."""
+    return next(iter(trips_of(owner).reverse().values_list("own_rods", flat=True)[:1]), "")
+
+
 @dataclass(frozen=True, slots=True)
 class ByHand:
     """A lure that goes in, or stays out, because the angler says so; what that costs in hours answered and right."""
@@ -66,9 +72,6 @@ class ByHand:
     card: Card
     answered: float
     right: float
-
-
-DAY_HOURS = 24  # a trip of more is one of several days
 
 
 @dataclass(frozen=True, slots=True)
@@ -90,6 +93,9 @@ class Evening:
     by_hand: tuple[ByHand, ...]
     aboard: tuple[Have, ...]  # of the kinds that are thrown, trailers on their jigs among them
     idle: tuple[tuple[str, float | None], ...]  # kinds not thrown in water like that, and from how warm a water
+    own_rods: Mapping[int, OwnRod]
+    partner: DayTray | None  # of what the tray leaves aboard, for whoever fishes along
+    foods: tuple[list[Forage], list[Forage]]  # to ask about on the water, and the others that live there
 
     @property
     def now(self) -> Packed:
@@ -117,22 +123,37 @@ def evening_from(basis: Basis, stock: tuple[Stock, ...], trip: Trip) -> Evening:
     clarity = clarity_after(spread_of(water, row), trip.rain_in)
     visibility = trip.visibility_in or clarity.likely_in
     stain = Stain(trip.stain or month.stain)
-    skies = _skies(trip, core)
+    skies = fished([_sky(trip, core, hour) for hour in trip.hours])
     thrown = [one for one in trip.categories if core.throws(one) and not core.forbidden.forbids(one)]
     hours = tuple(_hour(trip, sky, thrown, visibility, stain, core) for sky in skies)
     aboard = _have(one for one in stock if one.aboard)
     rules = {one: thrown_in(basis, one) for one in thrown}
+    own_rods = read_rods(trip.own_rods)
     settled = [(what, *one) for what in ("lock", "out") for one in trip.by_hand.get(what, [])]
 
     def packed(told: Sequence[tuple[str, str, str]]) -> DayTray:
         out = {(category, card) for what, category, card in told if what == "out"}
         lock = {(category, card) for what, category, card in told if what == "lock"}
         have = [one for one in aboard if (one.category, one.card.id) not in out]
-        return pack(hours, thrown, have, basis.books, basis.palette, trip.room, trip.rods, rules, lock)
+        return pack(
+            hours,
+            thrown,
+            have,
+            basis.books,
+            basis.palette,
+            trip.room,
+            trip.rods,
+            rules,
+            lock,
+            [one.categories for one in own_rods],
+        )
 
     tray = packed(settled)
     whole = pack(hours, thrown, _have(stock), basis.books, basis.palette, trip.room, rules=rules)
     carried = {(one.category, one.card.id) for one in aboard}
+    kept = packed_from(trip.packed, basis.palette) if trip.packed else None
+    mine = (kept or shown_as(tray, hours, visibility)).pieces
+    left = left_aboard(aboard, {(piece.category, piece.card): piece.count for piece in mine})
     return Evening(
         skies=skies,
         clarity=clarity,
@@ -151,7 +172,10 @@ def evening_from(basis: Basis, stock: tuple[Stock, ...], trip: Trip) -> Evening:
         idle=tuple((one, rules[one].from_f) for one in tray.idle),
         aboard=tuple(one for one in aboard if one.category in (*thrown, TRAILER)),
         by_hand=tuple(_cost(one, tray, packed([each for each in settled if each != one]), basis) for one in settled),
-        packed=packed_from(trip.packed, basis.palette) if trip.packed else None,
+        packed=kept,
+        own_rods=dict(enumerate(own_rods)),
+        partner=pack(hours, thrown, left, basis.books, basis.palette, trip.room, rules=rules) if trip.partner else None,
+        foods=core.foods(trip.date.month, hours[0].situation.forage),
     )
 
 
@@ -159,13 +183,6 @@ def _cost(one: tuple[str, str, str], with_it: DayTray, without: DayTray, basis: 
     what, category, card = one
     answered, right = without.answered_hours - with_it.answered_hours, without.right_hours - with_it.right_hours
     return ByHand(what, category, basis.palette.known(card), round(answered, 2), round(right, 2))
-
-
-def _skies(trip: Trip, water: CoreWater) -> tuple[Sky, ...]:
-    """The hours that are fished; of several days the nights between are slept."""
-    every = tuple(_sky(trip, water, hour) for hour in trip.hours)
-    by_day = tuple(sky for sky in every if sky.light is not Light.NIGHT)
-    return by_day if len(every) > DAY_HOURS and by_day else every
 
 
 def _hour(trip: Trip, sky: Sky, thrown: Sequence[str], visibility_in: float, stain: Stain, water: CoreWater) -> Hour:
@@ -179,7 +196,7 @@ def _sky(trip: Trip, water: CoreWater, hour: int) -> Sky:
     """An hour as the forecast or the angler tells it, else as it mostly is there."""
     told: dict[str, Any] = next((sky for sky in trip.skies if sky["hour"] == hour), {})
     usual = usual_sky(water, trip.day_of(hour), hour % 24)
-    number = {name: told.get(name) for name in ("wind_mph", "air_f", "water_f", "rain_in")}
+    number = {name: told.get(name) for name in NUMBERS}
     return Sky(hour, Light(told.get("light", usual.light)), Wind(str(told.get("wind") or usual.wind)), **number)
 
 
@@ -193,11 +210,22 @@ def _have(stock: Iterable[Stock]) -> list[Have]:
 
 def gone_of(trip: Trip) -> dict[str, int]:
     """What was lost and torn and has not left the counts: how many of each "category card"."""
+    undone = undone_among([one["change"] for one in trip.counted])
+    gone = _told_gone(trip, [one["what"] for one in trip.counted if one["change"] not in undone])
+    return {where: count for where, count in gone.items() if count > 0}
+
+
+def newly_gone(trip: Trip) -> dict[str, int]:
+    """What was lost and torn beyond what was counted ever, be it undone since; below nothing where a loss was taken
+    back."""
+    gone = _told_gone(trip, [one["what"] for one in trip.counted])
+    return {where: count for where, count in gone.items() if count}
+
+
+def _told_gone(trip: Trip, counted: Sequence[Mapping[str, int]]) -> Counter[str]:
     gone: Counter[str] = Counter()
     for category, card, lost, torn in trip.turns.values_list("category", "card", "gone_lost", "gone_torn"):
         gone[f"{category} {card}"] += lost + torn
-    undone = undone_among([one["change"] for one in trip.counted])
-    for one in trip.counted:
-        if one["change"] not in undone:
-            gone.subtract(one["what"])
-    return {where: count for where, count in gone.items() if count > 0}
+    for what in counted:
+        gone.subtract(what)
+    return gone

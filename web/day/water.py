@@ -3,6 +3,7 @@
 import logging
 import time
 from pathlib import Path
+from typing import Any
 
 from django.contrib.auth.decorators import login_not_required
 from django.http import HttpResponse, JsonResponse
@@ -11,9 +12,10 @@ from django.shortcuts import render
 from django.templatetags.static import static
 from django.views.decorators.http import require_POST
 
+from web.accounts.parts import part_of
 from web.accounts.request import OwnRequest
 from web.day import reads
-from web.day.changes import take_taps
+from web.day.changes import settle_gone, take_taps
 from web.day.phone import kept_on_phone
 from web.ui.logs import event
 from web.ui.sent import answers_json, sent_list
@@ -27,9 +29,14 @@ WORKER = Path(__file__).parent / "static" / "day" / "sw.js"
 def on_water(request: OwnRequest, pk: int) -> HttpResponse:
     """The page for a phone, with all that it needs without a signal."""
     trip = reads.trip_of(request.user, pk)
-    data, cards = kept_on_phone(request.user, trip)
+
+    def context() -> dict[str, Any]:
+        data, cards = kept_on_phone(request.user, trip)
+        return {"data": data, "cards": cards}
+
+    kept = part_of(request, "day/water_kept.html", context)
     get_token(request)
-    return render(request, "day/water.html", {"trip": trip, "data": data, "cards": cards, "scripts": SCRIPTS})
+    return render(request, "day/water.html", {"trip": trip, "kept": kept, "scripts": SCRIPTS})
 
 
 @require_POST
@@ -39,6 +46,7 @@ def taps(request: OwnRequest, pk: int) -> JsonResponse:
     reads.trip_of(request.user, pk)
     entries, clock_off_s = sent_list("taps", request)
     taken, refused = take_taps(request.user, pk, entries, clock_off_s / 60)
+    settle_gone(request.user, pk)
     if refused:
         logger.warning(event("taps-refused", count=len(refused)))
     return JsonResponse({"taken": taken, "refused": refused, "now": time.time() * 1000})

@@ -25,6 +25,7 @@ from tackle.vocabulary import Stain
 
 MODES = ("well", "late", "wrong", "down")
 LATE_S = 10
+THUNDER_FROM_F = 65
 
 
 class MeterService(socketserver.ThreadingTCPServer):
@@ -101,7 +102,11 @@ def hours(latitude: float, day: date) -> list[dict[str, float]]:
         {
             "hour": hour,
             "cloud": round(min(max(cloud + weather.gauss(0, 0.12), 0), 1), 2),
-            "wind_mph": round(max(wind + 4 * math.sin(math.pi * (hour - 8) / 12) + weather.gauss(0, 1), 0), 1),
+            "wind_mph": round(
+                steady := max(wind + 4 * math.sin(math.pi * (hour - 8) / 12) + weather.gauss(0, 1), 0), 1
+            ),
+            "gust_mph": round(steady * (1.8 if wet else 1.4), 1),
+            "thunder": 0.2 if wet and water > THUNDER_FROM_F and hour >= 13 else 0,
             "rain_in": round(weather.random() * 0.1, 2) if wet and weather.random() < 0.3 else 0,
             "air_f": round(water - 4 + 9 * math.sin(math.pi * (hour - 9) / 12), 1),
             "water_f": round(water + 1.5 * math.sin(math.pi * (hour - 10) / 12), 1),

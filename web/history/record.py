@@ -27,6 +27,11 @@ def undone_among(keys: Sequence[int]) -> set[int]:
     return set(Change.objects.filter(pk__in=keys, undone=True).values_list("pk", flat=True))
 
 
+def words_of(keys: Sequence[int]) -> list[str]:
+    """What some changes are called that stand."""
+    return list(Change.objects.filter(pk__in=keys, undone=False).order_by("pk").values_list("words", flat=True))
+
+
 def record(owner: User, area: str, words: str, done: Sequence[Step], water: int | None = None) -> Change:
     """Writes a change into the history."""
     return Change.objects.create(owner=owner, area=area, words=words[:200], steps=list(done), water_id=water)

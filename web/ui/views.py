@@ -2,12 +2,11 @@
 
 import sys
 
-from django.db import OperationalError
-from django.db.utils import InterfaceError
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.template.loader import render_to_string
 
+from web.database.away import is_away
 from web.database.full import is_full
 from web.database.met import Met
 
@@ -47,7 +46,7 @@ def server_error(request: HttpRequest) -> HttpResponse:
         )
     if isinstance(error, Met):
         return _later(1, "Two changes of yours met.", "This one was not made, and nothing of it is left: do it again.")
-    if isinstance(error, OperationalError | InterfaceError):
+    if is_away(error):
         return _later(60, "The database does not answer.", "What you had stored is safe. Try again in a minute.")
     return _alone(500, "Something broke here.", "What you had stored is safe. Try again in a minute.")
 
