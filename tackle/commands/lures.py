@@ -6,20 +6,33 @@ from collections.abc import Mapping
 from typing import Any, Final
 
 from tackle.colours.palette import house_palette
-from tackle.intake.line import read_line
-from tackle.typed import ANYTHING, Maybe, Record, Text, Word
+from tackle.errors import Refused
+from tackle.intake.line import LineRead, read_heap, read_line
+from tackle.typed import ANYTHING, Maybe, Record, Several, Text, Word
 
 __all__ = ["lures"]
 
+MOST_LINES: Final = 10_000
+
 _REQUEST: Final = Record({
-    "id": ANYTHING, "line": Text(100_000), "units": Maybe(Word(("imperial", "metric")), "imperial"),
+    "id": ANYTHING, "line": Maybe(Text(100_000)), "lines": Maybe(Several(Text(100_000, 0), MOST_LINES)),
+    "units": Maybe(Word(("imperial", "metric")), "imperial"),
 })  # fmt: skip
 
 
 def lures(request: Mapping[str, Any]) -> dict[str, Any]:
     """Answers one request. Raises Refused where it cannot be."""
     asked = _REQUEST.read(request)
-    guess = read_line(asked["line"], house_palette(), asked["units"])
+    if (asked["line"] is None) == (asked["lines"] is None):
+        raise Refused("line", "is told beside lines, or neither is", "a line, or some lines")
+    if asked["lines"] is None:
+        return _row(read_line(asked["line"], house_palette(), asked["units"]))
+    rows = [{**_row(guess), "carried": list(guess.carried)} for guess in
+            read_heap(asked["lines"], house_palette(), asked["units"])]  # fmt: skip
+    return {"rows": rows}
+
+
+def _row(guess: LineRead) -> dict[str, Any]:
     return {
         "category": guess.category,
         "colour": guess.card.id if guess.card else None,
@@ -32,4 +45,8 @@ def lures(request: Mapping[str, Any]) -> dict[str, Any]:
         "name": "" if guess.card else guess.colour,
         "unsure": list(guess.unsure),
         "offers": [card.id for card in guess.offers],
+        "condition": guess.condition or None,
+        "kind": "other" if guess.thing else "lure",
+        "other": guess.thing or None,
+        "as": guess.stands_for or None,
     }

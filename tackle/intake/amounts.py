@@ -87,6 +87,7 @@ class Bare:
     whole: int = 0
     part: float = 0.0
     unit: Field | None = None
+    behind: int = 0  # so many words stand before it
 
 
 @dataclass(slots=True)
@@ -306,7 +307,7 @@ class _Parser:
         self.at += used
         kind = "mixed" if part else {"part": "fraction", "decimal": "decimal"}.get(first.kind, "whole")
         ends = all(token.kind == "mark" for token in self.tokens[self.at :]) or self._text(0) in (";", ",", "|")
-        self.out.bare.append(Bare(kind, value, leads, ends, own_cell and ends, whole, part))  # type: ignore[arg-type]
+        self.out.bare.append(Bare(kind, value, leads, ends, own_cell and ends, whole, part, behind=len(self.out.words)))  # type: ignore[arg-type]
 
     def _packs(self, value: float, used: int) -> None:
         """So many packs; "10 pk" of something may be one pack of ten."""

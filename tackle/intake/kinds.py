@@ -7,14 +7,14 @@ from dataclasses import dataclass
 from functools import cache
 from typing import Final
 
-from rapidfuzz import fuzz, process
+from rapidfuzz import process
+from rapidfuzz.distance import DamerauLevenshtein
 
 from tackle.colours.palette import house_palette
 from tackle.intake.words import LONGEST, bare_words, house_words, normal
 
-__all__ = ["LureKind", "categories_of", "find_kind"]
+__all__ = ["LureKind", "categories_of", "find_kind", "phrase_in"]
 
-_CLOSE: Final = 84.0  # how near a slip may be to a category's word
 _SHORTEST: Final = 5  # letters: shorter words are too near each other to forgive a slip
 
 
@@ -22,7 +22,8 @@ _SHORTEST: Final = 5  # letters: shorter words are too near each other to forgiv
 class LureKind:
     """The categories that a line may mean, surest first; the words that name them, and those that do not.
 
-    `named`: some words name a kind of tackle, be it none of ours. `plural`: they name more than one.
+    `named`: some words name a kind of lure. `plural`: they name more than one. `coloured`: the one word that names it
+    is a colour's too. `slip`: it is named with a wrong letter.
     """
 
     categories: tuple[str, ...]
@@ -30,6 +31,8 @@ class LureKind:
     said: str = ""
     named: bool = True
     plural: bool = False
+    coloured: bool = False
+    slip: bool = False
 
 
 def categories_of(text: str) -> tuple[str, ...]:
@@ -58,7 +61,21 @@ def find_kind(words: Sequence[str]) -> LureKind:
         plural = plural or more[4]
         said += left[more[1] : more[1] + more[2]]
         left = (*left[: more[1]], *left[more[1] + more[2] :])
-    return LureKind(tuple(dict.fromkeys(categories)), left, " ".join(said), plural=plural)
+    return LureKind(
+        tuple(dict.fromkeys(categories)), left, " ".join(said), plural=plural, coloured=rank[0], slip=rank[2]
+    )
+
+
+def phrase_in(words: Sequence[str], said: str) -> tuple[int, int]:
+    """Where the words that name a kind stand among all: from the first of them in a row to behind the last."""
+    told = said.split()
+    for start in range(len(words)):
+        length = 0
+        while length < len(told) and list(words[start : start + length + 1]) == told[: length + 1]:
+            length += 1
+        if length:
+            return start, start + length
+    return 0, 0
 
 
 _Rank = tuple[bool, int, bool]  # of a single word that is a colour's too; shorter; with a slip: the least is the surest
@@ -97,17 +114,30 @@ def _look_up(part: Sequence[str]) -> tuple[tuple[str, ...], bool, bool] | None:
     for ending in ("es", "s"):
         if joined.endswith(ending) and joined.removesuffix(ending) in table:
             return table[joined.removesuffix(ending)], True, True
-    if len(joined) < _SHORTEST or all(word in house_words().let_go for word in part):
+    if len(joined) < _SHORTEST or any(word in _known_words() for word in part if len(part) == 1):
         return None
-    near = process.extractOne(joined, list(table), scorer=fuzz.ratio, score_cutoff=_CLOSE)
-    if near is None or near[0][0] != joined[0] or len(near[0]) < _SHORTEST:
+    if all(word in house_words().let_go for word in part):
         return None
-    return table[near[0]], False, joined.endswith("s") and not near[0].endswith("s")
+    for ending in ("", "s"):
+        bare = joined.removesuffix(ending)
+        slips = process.extract(bare, list(table), scorer=DamerauLevenshtein.distance, score_cutoff=1, limit=None)
+        near = {table[name] for name, *_ in slips if len(name) >= _SHORTEST and name[0] == bare[0]}
+        if len(near) == 1:
+            return near.pop(), False, bare != joined
+    return None
 
 
 @cache
 def _joined() -> dict[str, tuple[str, ...]]:
     return {short.replace(" ", ""): ids for short, ids in house_words().category.items()}
+
+
+@cache
+def _known_words() -> frozenset[str]:
+    """Words that are never taken for a slip of a kind's name."""
+    known = house_words()
+    told = (*known.things, *known.parts, *known.looks, *known.condition, *known.let_go, *known.other)
+    return _colour_words() | {word for entry in told for word in entry.split()}
 
 
 @cache

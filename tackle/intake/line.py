@@ -10,14 +10,15 @@ from typing import Final
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
 from tackle.intake.amounts import Amounts, Bare, read_amounts
-from tackle.intake.kinds import LureKind, find_kind
+from tackle.intake.aside import damage_in, parts_out, thing_in
+from tackle.intake.kinds import LureKind, find_kind, phrase_in
 from tackle.intake.limits import MOST_COUNT, Limits, limits_of
-from tackle.intake.naming import colour_of
+from tackle.intake.naming import colour_of, is_colour, slip_of
 from tackle.intake.words import house_words, normal
 from tackle.units import CM_PER_IN, G_PER_OZ, M_PER_FT, System
 from tackle.vocabulary import CATEGORIES, Group
 
-__all__ = ["MOST_LINE", "LineRead", "read_line"]
+__all__ = ["MOST_LINE", "LineRead", "read_heap", "read_line"]
 
 MOST_LINE: Final = 160  # characters
 _SOUNDS: Final = (
@@ -25,7 +26,13 @@ _SOUNDS: Final = (
     (re.compile(r"\b(?:(?:one|single)[ -]knock(?:er|s)?|knock(?:s|er|ers|ing)?)\b", re.I), "knock"),
     (re.compile(r"\b(?:(?:with|w/) ?(?:a )?)?rattl(?:e|es|er|ers|ing|in)\b", re.I), "rattle"),
 )  # fmt: skip
+_STRENGTH: Final = re.compile(
+    r"\b\d+ ?-?(?:lbs?|pounds?|yards?|yds?)\b\.?(?: test)?", re.I
+)  # of a line, or how much of it
 _DEEP: Final = "deep-crankbait"  # the one that is told by how deep it runs
+_HEAVIEST_OZ: Final = 10.0  # of a thing whose weight is written bare
+_COUNTED_BEFORE: Final = range(2, 7)
+_LEAST_LENGTH: Final = 2
 _EQUAL: Final = 0.5  # readings no further apart than this are asked about
 
 
@@ -35,7 +42,9 @@ class LineRead:
 
     `kind`, `colour`: the words of each, as typed. `categories` and `offers`: what it may mean, surest first.
     `unsure`: the fields to ask about, by name; what is not among them goes in as it is. `carried`: those that the
-    line before told.
+    line before told. `condition`: what has happened to it. `thing`: what it is where it is no lure, but a thing without
+    colour. `stands_for`: the kind's own word where it goes in as the nearest of ours. `slips`: the words with a wrong
+    letter that was forgiven. `unknown`: the words that are no colour's, where what it is must be asked.
     """
 
     line: str
@@ -52,6 +61,11 @@ class LineRead:
     offers: tuple[Card, ...]
     unsure: tuple[str, ...]
     carried: tuple[str, ...] = ()
+    condition: str = ""
+    thing: str = ""
+    stands_for: str = ""
+    slips: tuple[str, ...] = ()
+    unknown: str = ""
 
     @property
     def sure(self) -> Card | None:
@@ -66,13 +80,14 @@ def read_line(
     remembered: Mapping[tuple[str, str], str] | None = None,
     before: LineRead | None = None,
     category: str | None = None,
+    kinds: Mapping[str, str] | None = None,
 ) -> LineRead:
     """The best guess at a typed line.
 
     A bare number is what is possible for the category: a count, a size in the reader's own unit or in millimetres; a
     bare fraction is a weight in ounces. `remembered`: what the user chose before, as (category, normal name) -> card
     id; it is certain. `before`: the guess at the line before, for what carries on. `category`: what the reader
-    said of it, whatever the line names.
+    said of it, whatever the line names. `kinds`: what the user chose before for words that name no kind of ours.
 
     >>> from tackle.colours.palette import house_palette
     >>> guess = read_line("2x 3/8 spinnerbait chart white", house_palette())
@@ -80,34 +95,43 @@ def read_line(
     ('spinnerbait', 'chartreuse-white', 2, 0.375, ())
     """
     line = text.strip()[:MOST_LINE]
-    sound, left = _sound(line)
+    readable = _STRENGTH.sub(" ", line)
+    if not category and (thing := _thing(line, readable)):
+        return thing
+    sound, left = _sound(readable)
     amounts = read_amounts(left)
-    kind = find_kind(amounts.words)
+    damage = damage_in(amounts.words)
+    kind = _chosen_before(damage.left, kinds or {}) or _kind(damage.left, before, palette)
+    parts = parts_out(kind.left, [is_colour(word, palette) for word in kind.left])
+    colour = " ".join(word for word in parts.left if word not in house_words().let_go)
     carried: tuple[str, ...] = ()
-    if not kind.named and before is not None and before.categories:
+    if (
+        not kind.named
+        and before is not None
+        and before.categories
+        and _only_colour(colour, before, palette, remembered)
+    ):
         kind = replace(kind, categories=before.categories)
         carried = ("category",)
     if category:
         kind, carried = replace(kind, categories=(category,), named=True), ()
-    colour = " ".join(word for word in kind.left if word not in house_words().let_go)
-    # What is named but none of ours has no colour of ours either.
-    meant = colour_of(colour, kind.categories, palette) if kind.categories or not kind.named else None
-    offers, card = (meant.offers, meant.sure) if meant else ((), None)
+    meant = colour_of(colour, kind.categories, palette)
+    offers, card = meant.offers, meant.sure
     categories = _narrowed(kind, card)
     first = categories[0] if categories else None
     known = (remembered or {}).get((first or "", normal(colour)), "")
     if known in palette.by_id and (first is None or first in palette.by_id[known].sold_in):
         card = palette.by_id[known]
         offers = (card, *(offer for offer in offers if offer is not card))[:5]
-    values, unsure = _values(amounts, kind, limits_of(categories), system)
+    named_at = phrase_in(amounts.words, kind.said)[0] if kind.said else 0
+    values, unsure = _values(amounts, kind, limits_of(categories), system, "category" in carried, named_at)
     if carried and before is not None:
-        more, doubts = _carried(before, values)
+        more = _carried(before, values)
         values |= more
         carried += tuple(more)
-        unsure |= doubts
     if len(categories) != 1 or (carried and before is not None and "category" in before.unsure):
         unsure.add("category")
-    if card is None:
+    if card is None or parts.doubt:
         unsure.add("colour")
     return LineRead(
         line,
@@ -124,7 +148,96 @@ def read_line(
         offers,
         tuple(name for name in ("category", "colour", "count", "size_in", "weight_oz", "depth_ft") if name in unsure),
         carried,
+        damage.condition,
+        "",
+        kind.said.rstrip("s") if kind.said.rstrip("s") in house_words().stands_for else "",
+        (*([kind.said] if kind.slip else []), *(word for word in colour.split() if slip_of(word, palette))),
+        "" if categories else " ".join(word for word in colour.split() if not is_colour(word, palette)),
     )
+
+
+def _chosen_before(words: Sequence[str], kinds: Mapping[str, str]) -> LureKind | None:
+    """The kind that the user chose for some of the words, the longest first."""
+    for length in range(len(words), 0, -1):
+        for start in range(len(words) - length + 1):
+            said = " ".join(words[start : start + length])
+            if said in kinds:
+                return LureKind((kinds[said],), (*words[:start], *words[start + length :]), said)
+    return None
+
+
+def _kind(words: Sequence[str], before: LineRead | None, palette: Palette) -> LureKind:
+    """The kind that the words name. A word that names one and is a colour's too ("red craw") is the colour's where the
+    line before's kind has such a colour, and else the kind's."""
+    kind = find_kind(words)
+    if not kind.coloured or before is None or not before.categories:
+        return kind
+    colour, rest = (" ".join(word for word in some if word not in house_words().let_go) for some in (words, kind.left))
+    if not all(is_colour(word, palette) for word in colour.split()):
+        return kind
+    as_colour = colour_of(colour, before.categories, palette).sure
+    as_kind = colour_of(rest, kind.categories, palette).sure if rest else None
+    if as_colour is None:
+        return kind
+    return (
+        LureKind((), tuple(words), named=False)
+        if as_kind is None
+        else replace(kind, categories=(*kind.categories, *before.categories))
+    )
+
+
+def _thing(line: str, readable: str) -> LineRead | None:
+    """The line as a thing without colour; None where it is a lure's."""
+    amounts = read_amounts(readable)
+    damage = damage_in(amounts.words)
+    thing = thing_in(damage.left, find_kind(damage.left))
+    if not thing:
+        return None
+    values = dict(amounts.told)
+    for bare in amounts.bare:
+        if bare.kind == "whole" and 1 <= bare.value <= MOST_COUNT:
+            values.setdefault("count", bare.value)
+        elif bare.kind == "fraction" or (bare.kind == "decimal" and bare.value < _HEAVIEST_OZ):
+            values.setdefault("weight_oz", bare.value)
+    return LineRead(
+        line=line,
+        count=min(max(int(values.get("count", 1)), 1), MOST_COUNT),
+        category=None,
+        card=None,
+        kind="",
+        colour="",
+        size_in=_rounded(values.get("size_in"), 2),
+        weight_oz=_rounded(values.get("weight_oz"), 4),
+        depth_ft=None,
+        sound="",
+        categories=(),
+        offers=(),
+        unsure=("count",) if "count" in amounts.unclear else (),
+        condition=damage.condition,
+        thing=thing,
+    )
+
+
+def _only_colour(
+    colour: str, before: LineRead, palette: Palette, remembered: Mapping[tuple[str, str], str] | None
+) -> bool:
+    """Whether a line is nothing but colour beside its numbers: only then its kind is the line before's."""
+    known = ((one, normal(colour)) in (remembered or {}) for one in before.categories)
+    return any(known) or all(is_colour(word, palette) for word in colour.split())
+
+
+def read_heap(
+    lines: Sequence[str],
+    palette: Palette,
+    system: System = "imperial",
+    remembered: Mapping[tuple[str, str], str] | None = None,
+    kinds: Mapping[str, str] | None = None,
+) -> list[LineRead]:
+    """Lines that go on from one another, each read after the one before; empty lines are lines of nothing."""
+    read: list[LineRead] = []
+    for line in lines:
+        read.append(read_line(line, palette, system, remembered, read[-1] if read else None, kinds=kinds))
+    return read
 
 
 def _sound(line: str) -> tuple[str, str]:
@@ -142,13 +255,10 @@ def _narrowed(kind: LureKind, card: Card | None) -> tuple[str, ...]:
     return left if len(left) == 1 else kind.categories
 
 
-def _carried(before: LineRead, values: Mapping[str, float]) -> tuple[dict[str, float], set[str]]:
-    more = {}
-    for name in ("size_in", "weight_oz"):
-        told = getattr(before, name)
-        if name not in values and told is not None:
-            more[name] = told
-    return more, {name for name in more if name in before.unsure}
+def _carried(before: LineRead, values: Mapping[str, float]) -> dict[str, float]:
+    """The length and weight of the line before, where they are sure there and not told here."""
+    told = {name: getattr(before, name) for name in ("size_in", "weight_oz") if name not in {*values, *before.unsure}}
+    return {name: value for name, value in told.items() if value is not None}
 
 
 def _rounded(value: float | None, digits: int) -> float | None:
@@ -158,8 +268,11 @@ def _rounded(value: float | None, digits: int) -> float | None:
 # --- what a bare number is ----------------------------------------------------------------------------------------
 
 
-def _values(amounts: Amounts, kind: LureKind, limits: Limits, system: System) -> tuple[dict[str, float], set[str]]:
+def _values(
+    amounts: Amounts, kind: LureKind, limits: Limits, system: System, carried: bool, named_at: int
+) -> tuple[dict[str, float], set[str]]:
     """The values under their fields, and the fields that are not sure."""
+    amounts = _settled(amounts, kind, limits, system, carried, named_at)
     values, unsure, bare = dict(amounts.told), set(amounts.unclear), list(amounts.bare)
     if bare and bare[0].leads and bare[0].kind == "whole" and kind.plural and "count" in values:
         bare = bare[1:]
@@ -173,8 +286,6 @@ def _values(amounts: Amounts, kind: LureKind, limits: Limits, system: System) ->
         values |= best[1]
     elif bare:
         unsure |= {"count", "weight_oz" if any(one.kind == "fraction" for one in bare) else "size_in"}
-    if kind.named and not kind.categories:
-        unsure |= {name for name in values if name != "count"}
     if kind.plural and "count" not in values:
         unsure.add("count")
     spans = {"size_in": limits.size, "weight_oz": limits.weight, "depth_ft": limits.depth, "count": (1, limits.count)}
@@ -182,6 +293,29 @@ def _values(amounts: Amounts, kind: LureKind, limits: Limits, system: System) ->
         if name in values and not _within(values[name], span):
             unsure.add(name)
     return values, unsure
+
+
+def _settled(amounts: Amounts, kind: LureKind, limits: Limits, system: System, carried: bool, named_at: int) -> Amounts:
+    """What the place of a bare whole number settles: from 2 to 6 before the kind it is a count; any other on softs is a
+    length; where the kind is carried on, a length on softs and else a count. A plural counts."""
+    soft = all(CATEGORIES[one].group is Group.SOFT for one in kind.categories) and bool(kind.categories)
+    told, left = dict(amounts.told), []
+    for bare in amounts.bare:
+        inches = bare.value / (CM_PER_IN if system == "metric" else 1)
+        field = ""
+        if bare.kind == "whole" and not kind.plural and (carried or kind.said):
+            before = not carried and bare.behind <= named_at and bare.leads
+            if before and bare.value in _COUNTED_BEFORE:
+                field = "count"
+            elif soft and _within(inches, limits.size) and bare.value >= _LEAST_LENGTH:
+                field = "size_in"
+            elif carried and not soft:
+                field = "count"
+        if field and field not in told and (field != "count" or 1 <= bare.value <= limits.count):
+            told[field] = bare.value if field == "count" else inches
+        else:
+            left.append(bare)
+    return replace(amounts, told=told, bare=left)
 
 
 def _readings(

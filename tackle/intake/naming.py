@@ -14,7 +14,7 @@ from tackle.colours.card import Card
 from tackle.colours.palette import Palette
 from tackle.intake.words import MOST_NAME, house_words, normal
 
-__all__ = ["Meant", "colour_of"]
+__all__ = ["Meant", "colour_of", "is_colour", "slip_of"]
 
 _OFFERED: Final = 40.0  # below this a guess only misleads
 _MOST: Final = 5
@@ -147,6 +147,19 @@ def _vocabulary(palette: Palette) -> frozenset[str]:
     return frozenset((*names, *nicks, *_FILLING, *_PARTS))
 
 
+def is_colour(word: str, palette: Palette) -> bool:
+    """Whether a word is one of a colour's, written out, for short or with a slip, be the colour none of ours."""
+    if word in house_words().other:
+        return True
+    return all(_mended(one, palette) in _vocabulary(palette) for one in normal(word).split())
+
+
+def slip_of(word: str, palette: Palette) -> str:
+    """The word of a colour that a word is taken for, a wrong letter forgiven; empty where it is right or none."""
+    meant = _mended(word, palette)
+    return meant if meant not in (word, word.removesuffix("s")) and word not in house_words().colour else ""
+
+
 @lru_cache(maxsize=20_000)
 def _mended(word: str, palette: Palette) -> str:
     """A word with its slip mended where one known word is near and it is no other colour's."""
@@ -155,11 +168,10 @@ def _mended(word: str, palette: Palette) -> str:
         return word
     if word.removesuffix("s") in vocabulary:
         return word.removesuffix("s")
-    allowed = 1 if len(word) < 8 else 2
     spelt = {**house_words().colour, **{known: known for known in vocabulary}}
     near = sorted(
         (distance, meant) for known, meant in spelt.items()
-        if known[0] == word[0] and (distance := DamerauLevenshtein.distance(word, known)) <= allowed
+        if known[0] == word[0] and (distance := DamerauLevenshtein.distance(word, known)) <= 1
     )  # fmt: skip
     best = {meant for distance, meant in near if distance == near[0][0]}
     return best.pop() if len(best) == 1 else word

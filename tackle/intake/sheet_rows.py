@@ -29,7 +29,7 @@ from tackle.vocabulary import CATEGORIES
 __all__ = ["CONDITIONS", "FIELDS", "Draft", "as_cells", "read_row"]
 
 MOST_SIZE_IN: Final = 60
-CONDITIONS: Final = ("new", "good", "worn", "mend")
+CONDITIONS: Final = ("new", "good", "worn", "mend", "torn", "rusty", "melted", "chewed", "broken")
 FIELDS: Final = (
     "category", "colour", "name", "count", "size", "weight", "depth", "sound", "price", "condition", "tray", "note",
 )  # fmt: skip

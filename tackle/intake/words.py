@@ -19,18 +19,25 @@ WORDS_FILE: Final = FOLDER / "words.toml"
 MOST_NAME: Final = 80  # characters: no printed name is longer, and a long one takes long to compare
 LONGEST: Final = 4  # words that one entry of the file may have
 
-_PARTS: Final = ("category", "colour", "nickname", "let_go")
+_PARTS: Final = ("category", "as", "thing", "hardware", "condition", "colour", "nickname", "let_go")
 
 
 @dataclass(frozen=True, slots=True)
 class Words:
     """What a word or a few stand for, in lower case.
 
-    `category`: the categories it may be, none where it is no lure of ours. `colour`: the words it is short for.
-    `nickname`: the ids of the cards it may mean. `let_go`: says nothing of the colour. `other`: colours not ours.
+    `category`: the categories it may be. `stands_for`: those among them that are a kind of its own, taken in as the
+    nearest. `things`: what has no colour that counts. `parts`: what a lure is made with; `looks`: how they look.
+    `condition`: what has happened to a lure, and its condition then. `colour`: the words it is short for. `nickname`:
+    the ids of the cards it may mean. `let_go`: says nothing of the colour. `other`: colours not ours.
     """
 
     category: Mapping[str, tuple[str, ...]]
+    stands_for: frozenset[str]
+    things: frozenset[str]
+    parts: frozenset[str]
+    looks: frozenset[str]
+    condition: Mapping[str, str]
     colour: Mapping[str, str]
     nickname: Mapping[str, tuple[str, ...]]
     let_go: frozenset[str]
@@ -44,9 +51,17 @@ def load_words(path: Path) -> Words:
     category = {short: _ids(parts["category"], short) for short in parts["category"].raw}
     for short, ids in category.items():
         parts["category"].among(short, ids, tuple(CATEGORIES))
+    nearest = {short: (parts["as"].text(short),) for short in parts["as"].raw}
+    for short, ids in nearest.items():
+        parts["as"].among(short, ids, tuple(CATEGORIES))
     own = {name.replace("-", " "): (name,) for name in CATEGORIES}
     return Words(
-        {**own, **category},
+        {**own, **category, **nearest},
+        frozenset(nearest),
+        frozenset(parts["thing"].texts("words")),
+        frozenset(parts["hardware"].texts("parts")),
+        frozenset(parts["hardware"].texts("looks")),
+        {short: parts["condition"].text(short) for short in parts["condition"].raw},
         {short: parts["colour"].text(short) for short in parts["colour"].raw},
         {short: _ids(parts["nickname"], short) for short in parts["nickname"].raw},
         frozenset(parts["let_go"].texts("words")),

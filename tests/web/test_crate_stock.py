@@ -191,14 +191,14 @@ def test_two_hundred_lines_go_in_at_once_and_more_wait(signed_in, trays):
 
 def test_what_is_asked_goes_in_once_it_is_answered_and_is_remembered(signed_in, wren, trays):
     before = Lure.objects.count()
-    page = typed(signed_in, "read/", "worm moonlight\n4 jerkbait bone")
+    page = typed(signed_in, "read/", "worm moonlight\njerkbait bone 4")
     assert "Is the number how many, or how long?" in page
-    typed(signed_in, "", "worm moonlight\n4 jerkbait bone")
+    typed(signed_in, "", "worm moonlight\njerkbait bone 4")
     assert Lure.objects.count() == before
     right = {"was-0": '{"card": ""}', "card-0": "red-bug", "was-1": '{"count": "", "size": ""}', "count-1": "4"}
-    page = typed(signed_in, "read/", "worm moonlight\n4 jerkbait bone", **right)
+    page = typed(signed_in, "read/", "worm moonlight\njerkbait bone 4", **right)
     assert "which is “moonlight”?" not in page
-    typed(signed_in, "", "worm moonlight\n4 jerkbait bone", **right, **{"size-1": "11 cm"})
+    typed(signed_in, "", "worm moonlight\njerkbait bone 4", **right, **{"size-1": "11 cm"})
     assert Printed.objects.get().card == "red-bug"
     assert Lure.objects.filter(category="jerkbait", card="bone", count=4, size_in__range=(4.3, 4.4)).exists()
     assert "Put 1 in" in typed(signed_in, "read/", "worm moonlight")

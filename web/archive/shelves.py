@@ -14,7 +14,8 @@ from web.accounts.models import User
 _TABLES = (
     ("colours.OwnCard", "owner"), ("schools.OwnSchool", "owner"), ("schools.Rule", "owner"), ("buy.Price", "owner"),
     ("crate.Place", "owner"), ("crate.Picture", "owner"), ("crate.Tray", "owner"), ("crate.Lure", "tray__owner"),
-    ("crate.Printed", "owner"), ("crate.Mark", "owner"), ("crate.Score", "owner"),
+    ("crate.Thing", "tray__owner"), ("crate.KindWord", "owner"), ("crate.Printed", "owner"), ("crate.Mark", "owner"),
+    ("crate.Score", "owner"),
     ("waters.Water", "owner"), ("waters.WaterMonth", "water__owner"), ("waters.Reading", "water__owner"),
     ("plans.Plan", "owner"), ("plans.Choice", "plan__owner"), ("plans.KeptPlan", "owner"),
     ("history.Change", "owner"), ("day.Trip", "owner"), ("day.Tap", "trip__owner"), ("day.Turn", "trip__owner"),
@@ -22,7 +23,8 @@ _TABLES = (
 )  # fmt: skip
 # What somebody has beside it that does not move: files half taken in, where they are signed in, what lets others in.
 STAYS = {
-    "crate.ImportDraft", "crate.ImportRow", "accounts.Session", "api.Token", "sharing.Share", "sharing.Follow",
+    "crate.Heap", "crate.ImportDraft", "crate.ImportRow", "accounts.Session", "api.Token", "sharing.Share",
+    "sharing.Follow",
     "accounts.Passkey", "work.Job", "work.Piece", "plans.PlannedAhead",
 }  # fmt: skip
 

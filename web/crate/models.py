@@ -101,7 +101,7 @@ class Lure(models.Model):
     depth_ft = models.FloatField("running depth", null=True, blank=True)
     sound = models.CharField(max_length=8, blank=True, choices=[(one, one) for one in SOUNDS])
     price = models.DecimalField(max_digits=8, decimal_places=2, null=True, blank=True)
-    condition = models.CharField(max_length=5, blank=True, choices=[(one, one) for one in CONDITIONS])
+    condition = models.CharField(max_length=8, blank=True, choices=[(one, one) for one in CONDITIONS])
     note = models.CharField(max_length=300, blank=True)
     picture = models.ForeignKey(Picture, on_delete=models.SET_NULL, null=True, blank=True, related_name="lures")
     position = models.PositiveSmallIntegerField(default=0)
@@ -111,6 +111,28 @@ class Lure(models.Model):
 
     def __str__(self) -> str:
         return f"{self.count} {self.category} {self.card}"
+
+
+class Thing(models.Model):
+    """What lies in a tray and has no colour that counts: weights, hooks, tools."""
+
+    tray = models.ForeignKey(Tray, on_delete=models.CASCADE, related_name="things")
+    name = models.CharField("what it is", max_length=80)
+    count = models.PositiveSmallIntegerField(default=1, validators=[MaxValueValidator(999)])
+    weight_oz = models.FloatField("weight of one", null=True, blank=True)
+    size_in = models.FloatField(null=True, blank=True)
+    par = models.PositiveSmallIntegerField("never fewer than", default=0, validators=[MaxValueValidator(999)])
+
+    class Meta:
+        ordering = ["tray__letter", "name", "pk"]
+
+    def __str__(self) -> str:
+        return f"{self.count} {self.name}"
+
+    @property
+    def short(self) -> int:
+        """How many are missing to what shall be there."""
+        return max(self.par - self.count, 0)
 
 
 class Mark(models.Model):
@@ -165,6 +187,33 @@ class Printed(models.Model):
 
     def __str__(self) -> str:
         return f"{self.text}: {self.card}"
+
+
+class KindWord(models.Model):
+    """The kind that the angler chose for a word that named none, so that it is known next time."""
+
+    owner = models.ForeignKey(**OWNER, related_name="kind_words")
+    text = models.CharField(max_length=80)
+    category = models.CharField(max_length=20)
+
+    class Meta:
+        ordering = ["text"]
+        constraints = [models.UniqueConstraint(fields=["owner", "text"], name="one_kind_a_word")]
+
+    def __str__(self) -> str:
+        return f"{self.text}: {self.category}"
+
+
+class Heap(models.Model):
+    """Lines that are typed and not yet taken in, and what was put right in them: [line, {field: value}] each."""
+
+    owner = models.OneToOneField(**OWNER, related_name="heap")
+    rows = models.JSONField(default=list)
+    waiting = models.TextField(blank=True)  # lines behind those of the page
+    tray = models.CharField(max_length=12, blank=True)
+
+    def __str__(self) -> str:
+        return f"{len(self.rows)} lines of {self.owner_id}"
 
 
 class ImportDraft(models.Model):

@@ -19,7 +19,7 @@ from tackle.numbers import read_whole
 from tackle.units import read_length_in
 from web.accounts.as_of import as_of
 from web.accounts.models import User
-from web.crate.models import ImportDraft, Lure, Mark, Picture, Place, Printed, Score, Tray
+from web.crate.models import Heap, ImportDraft, KindWord, Lure, Mark, Picture, Place, Printed, Score, Thing, Tray
 from web.ui.keys import LARGEST_KEY
 
 PAGE = 60
@@ -92,6 +92,27 @@ def printed_names(owner: User) -> dict[tuple[str, str], str]:
     """What the angler chose for printed names before: (category, name) -> card id."""
     rows = Printed.objects.filter(owner=owner).values_list("category", "text", "card")
     return {(category, text): card for category, text, card in rows}
+
+
+@as_of(megabytes=1)
+def kind_words(owner: User) -> dict[str, str]:
+    """What the angler chose for words that name no kind: word -> category."""
+    return dict(KindWord.objects.filter(owner=owner).values_list("text", "category"))
+
+
+def thing_of(owner: User, pk: int) -> Thing:
+    return get_object_or_404(Thing.objects.filter(tray__owner=owner).select_related("tray"), pk=pk)
+
+
+def heap_of(owner: User) -> Heap:
+    """The lines that are typed and not yet taken in."""
+    return Heap.objects.filter(owner=owner).first() or Heap(owner=owner)
+
+
+@as_of(megabytes=1)
+def things_of(owner: User) -> list[Thing]:
+    """What lies in the trays and has no colour, read already: nobody may change them."""
+    return list(Thing.objects.filter(tray__owner=owner).select_related("tray__place"))
 
 
 @as_of(megabytes=2)

@@ -32,6 +32,10 @@ LURE = ChangeKind(
      "note", "picture_id", "position"),
     inside=("tray_id", "tray"), loose=frozenset({"position"}),
 )  # fmt: skip
+THING = ChangeKind(
+    "thing", "crate.Thing", "tray__owner", ("tray_id", "name", "count", "weight_oz", "size_in", "par"),
+    inside=("tray_id", "tray"),
+)  # fmt: skip
 TRAY = ChangeKind("tray", "crate.Tray", "owner", ("letter", "name", "label", "place_id", "rows", "columns"))
 WATER = ChangeKind(
     "water", "waters.Water", "owner",
@@ -53,4 +57,4 @@ READING = ChangeKind(
 @cache
 def kinds() -> dict[str, ChangeKind]:
     """The kinds by name, what holds others first."""
-    return {kind.name: kind for kind in (TRAY, WATER, LURE, MONTH, READING)}
+    return {kind.name: kind for kind in (TRAY, WATER, LURE, THING, MONTH, READING)}

@@ -1,14 +1,15 @@
 """Typing lures in, one line each: a whole list at once, each line a row that can be put right before it goes in."""
 
 import json
-from collections import defaultdict, deque
+from collections import Counter, defaultdict, deque
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Any
 
 from django.core.exceptions import ValidationError
 from django.http import HttpResponse
-from django.shortcuts import render
+from django.shortcuts import redirect, render
+from django.views.decorators.http import require_POST
 
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
@@ -27,12 +28,23 @@ from web.crate.models import Tray
 from web.history.models import Change
 
 MOST_LINES = 200
+MOST_ASKED = 40  # words that are asked about at once for all lines
 _FIELDS = ("category", "card", "count", "size", "weight", "depth", "tray", "onto")
 _WRITTEN: dict[str, tuple[str, Callable[[float, System], str]]] = {
     "size": ("size_in", write_exact),
     "weight": ("weight_oz", write_weight_exact),
     "depth": ("depth_ft", write_depth),
 }
+
+
+@dataclass(frozen=True, slots=True)
+class Once:
+    """A word that some lines have and that is asked about once: what it is; or, of a category, which colour."""
+
+    text: str
+    category: str
+    lines: int
+    choices: tuple[Card, ...]
 
 
 @dataclass(slots=True)
@@ -90,12 +102,15 @@ class EnteredRow:
 
 
 def enter(request: OwnRequest) -> HttpResponse:
-    """The page to type on; posted, the rows that are ready go in and the others stay."""
+    """The page to type on, with what was left on it; posted, the rows that are ready go in and the others stay."""
     if request.method != "POST":
-        return render(request, "intake/enter.html", {"rows": [], **_choices(request.user)})
+        rows, waiting = _rows(request.user, held := _held(request.user)), _waiting(held)
+        context = {"lines": held["lines"], "tray_for_all": held["tray"], **_context(request.user, rows, waiting)}
+        return render(request, "intake/enter.html", context)
+    told = _once_told(request.user, request.POST)
     rows = _rows(request.user, request.POST)
     ready = [row for row in rows if row.ready]
-    change, wrong = None, ""
+    change, wrong = None, told
     if ready:
         try:
             change = _put_all_in(request.user, ready)
@@ -107,25 +122,95 @@ def enter(request: OwnRequest) -> HttpResponse:
     left = [row for row in rows if row not in ready]
     for number, row in enumerate(left):
         row.number = number
-    context = {
-        "rows": left,
-        "ready": _ready(left),
-        "change": change,
-        "entered": ready,
-        "wrong": wrong,
-        **_choices(request.user),
-    }
-    waiting = _lines(request.POST)[MOST_LINES:]
-    context |= {"lines": "\n".join([*(row.guess.line for row in left), *waiting]), "waiting": len(waiting)}
+    waiting = _waiting(request.POST)
+    wrong = wrong or _keep(request.user, left, waiting, request.POST.get("tray", ""))
+    context = {"change": change, "entered": ready, "wrong": wrong, **_context(request.user, left, waiting)}
+    context |= {"lines": "\n".join([*(row.guess.line for row in left), *waiting])}
+    context |= {"tray_for_all": request.POST.get("tray", "")}
     return render(request, "intake/entered.html", context, status=422 if wrong or not change else 200)
 
 
 def read(request: OwnRequest) -> HttpResponse:
     """The rows that the lines make so far, what was put right in them kept."""
-    rows = _rows(request.user, request.POST)
-    waiting = len(_lines(request.POST)[MOST_LINES:])
-    context = {"rows": rows, "ready": _ready(rows), "waiting": waiting, **_choices(request.user)}
-    return render(request, "intake/rows.html", context)
+    wrong = _once_told(request.user, request.POST)
+    rows, waiting = _rows(request.user, request.POST), _waiting(request.POST)
+    wrong = _keep(request.user, rows, waiting, request.POST.get("tray", "")) or wrong
+    return render(request, "intake/rows.html", {"wrong": wrong, **_context(request.user, rows, waiting)})
+
+
+@require_POST
+def forget(request: OwnRequest) -> HttpResponse:
+    """A word that was remembered is asked about again."""
+    changes.forget_word(request.user, request.POST.get("category", "")[:20], request.POST.get("text", "")[:80])
+    return redirect("crate-enter")
+
+
+def _held(owner: User) -> dict[str, str]:
+    """The lines that were left on the page, as its form sends them."""
+    heap = reads.heap_of(owner)
+    lines = [line for line, _ in heap.rows]
+    rows = {f"line-{number}": line for number, line in enumerate(lines)}
+    rows |= {f"told-{number}": json.dumps(told) for number, (_, told) in enumerate(heap.rows)}
+    return {"lines": "\n".join([*lines, *filter(None, [heap.waiting])]), "tray": heap.tray, **rows}
+
+
+def _keep(owner: User, rows: Sequence[EnteredRow], waiting: Sequence[str], tray: str) -> str:
+    """Keeps what is on the page for later, and on another device; says what is wrong where it cannot."""
+    try:
+        changes.keep_heap(owner, [(row.guess.line, row.told) for row in rows], waiting, tray)
+    except ValidationError as error:
+        return " ".join(error.messages)
+    return ""
+
+
+def _once_told(owner: User, post: Mapping[str, str]) -> str:
+    """Remembers what was answered for all lines with a word; says what is wrong where that cannot be."""
+    try:
+        for number in range(MOST_ASKED):
+            text, answer = post.get(f"once-{number}", "")[:80], post.get(f"once-is-{number}", "")
+            category = post.get(f"once-of-{number}", "")
+            if text and answer and category:
+                if answer in palette_of(owner).by_id:
+                    changes.remember_name(owner, category[:20], text, answer)
+            elif text and answer:
+                changes.remember_kind(owner, text, answer)
+    except ValidationError as error:
+        return " ".join(error.messages)
+    return ""
+
+
+def _context(owner: User, rows: Sequence[EnteredRow], waiting: Sequence[str]) -> dict[str, Any]:
+    names = {**palette_of(owner).by_id}
+    return {
+        "rows": rows,
+        "ready": sum(row.ready for row in rows),
+        "waiting": len(waiting),
+        "once": _once(rows),
+        "trays": reads.trays_listed(owner),
+        "categories": list(CATEGORIES),
+        "words": sorted(reads.kind_words(owner).items()),
+        "names": [
+            (category, text, names[card].name)
+            for (category, text), card in sorted(reads.printed_names(owner).items())
+            if card in names
+        ],
+    }
+
+
+def _once(rows: Sequence[EnteredRow]) -> list[Once]:
+    """The words that are asked about once for all lines that have them: what they are, or which colour."""
+    kinds, colours = Counter[str](), Counter[tuple[str, str]]()
+    for row in rows:
+        if row.guess.unknown and "category" in row.asked:
+            kinds[row.guess.unknown] += 1
+        elif row.guess.colour and row.guess.category and row.asked == ("card",) and "card" not in row.told:
+            colours[row.guess.category, row.guess.colour] += 1
+    found = [Once(text, "", lines, ()) for text, lines in kinds.items()]
+    for (category, colour), lines in colours.items():
+        if lines > 1:
+            mine = next(row for row in rows if (row.guess.category, row.guess.colour) == (category, colour))
+            found.append(Once(colour, category, lines, mine.choices))
+    return found[:MOST_ASKED]
 
 
 def entered(owner: User, lines: Sequence[str]) -> Change:
@@ -140,29 +225,26 @@ def entered(owner: User, lines: Sequence[str]) -> Change:
 
 
 def _put_all_in(owner: User, rows: Sequence[EnteredRow]) -> Change:
-    onto = [int(row.there.ref) if row.there and row.onto else None for row in rows]
-    return changes.enter_lures(owner, [_draft(row.guess) for row in rows], [row.tray for row in rows], onto)
-
-
-def _ready(rows: list[EnteredRow]) -> int:
-    return sum(row.ready for row in rows)
-
-
-def _choices(owner: User) -> dict[str, Any]:
-    return {"trays": reads.trays_listed(owner), "categories": list(CATEGORIES)}
+    lures = [row for row in rows if not row.guess.thing]
+    onto = [int(row.there.ref) if row.there and row.onto else None for row in lures]
+    things = [(row.guess, row.tray) for row in rows if row.guess.thing]
+    drafts = [_draft(row.guess) for row in lures]
+    return changes.enter_lures(owner, drafts, [row.tray for row in lures], onto, things)
 
 
 def _draft(guess: LineRead) -> Draft:
     assert guess.category
     assert guess.card
+    name = f"{guess.stands_for}, {guess.colour}" if guess.stands_for else guess.colour
     return Draft(
-        category=guess.category, card=guess.card.id, name=guess.colour[:80], count=guess.count, size_in=guess.size_in,
+        category=guess.category, card=guess.card.id, name=name[:80], condition=guess.condition, count=guess.count,
+        size_in=guess.size_in,
         weight_oz=guess.weight_oz, depth_ft=guess.depth_ft, sound=guess.sound,
     )  # fmt: skip
 
 
 def _rows(owner: User, post: Mapping[str, str]) -> list[EnteredRow]:
-    palette, remembered = palette_of(owner), reads.printed_names(owner)
+    palette, remembered, kinds = palette_of(owner), reads.printed_names(owner), reads.kind_words(owner)
     stock = reads.stock_of(owner, palette)
     trays = reads.trays_listed(owner)
     homes = reads.homes_of(stock, trays)
@@ -175,7 +257,7 @@ def _rows(owner: User, post: Mapping[str, str]) -> list[EnteredRow]:
         told = put_right[line.strip()[:MOST_LINE]]
         fixed = told.popleft() if told else {}
         category = fixed.get("category") if fixed.get("category") in CATEGORIES else None
-        guess = read_line(line, palette, owner.units, remembered, before, category)
+        guess = read_line(line, palette, owner.units, remembered, before, category, kinds)
         row = EnteredRow(number, guess, fixed, tray)
         _put_in(row, palette, owner.units)
         before = row.guess
@@ -187,6 +269,10 @@ def _rows(owner: User, post: Mapping[str, str]) -> list[EnteredRow]:
         row.shown = _shown(row, owner.units)
         rows.append(row)
     return rows
+
+
+def _waiting(post: Mapping[str, str]) -> list[str]:
+    return _lines(post)[MOST_LINES:]
 
 
 def _lines(post: Mapping[str, str]) -> list[str]:

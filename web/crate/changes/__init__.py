@@ -1,6 +1,14 @@
 """Every change to the crate: checked, written in one go, and recorded in the history."""
 
-from web.crate.changes.entered import MOST_NEW_TRAYS, enter_lures, remember_name, take_in
+from web.crate.changes.entered import (
+    MOST_NEW_TRAYS,
+    enter_lures,
+    forget_word,
+    keep_heap,
+    remember_kind,
+    remember_name,
+    take_in,
+)
 from web.crate.changes.lures import (
     add_lure,
     delete_lure,
@@ -14,6 +22,7 @@ from web.crate.changes.lures import (
 from web.crate.changes.said import mark_finding, note_score, set_sameness, set_yardstick
 from web.crate.changes.stacks import AREA, MOST_LURES
 from web.crate.changes.stock import bought, bring, put_away, take_out
+from web.crate.changes.things import set_thing
 from web.crate.changes.trays import (
     FIRST_PLACES,
     FIRST_TRAY,
@@ -41,8 +50,10 @@ __all__ = [
     "edit_lure",
     "edit_tray",
     "enter_lures",
+    "forget_word",
     "first_tray",
     "keep_corners",
+    "keep_heap",
     "keep_picture",
     "make_over",
     "make_tray",
@@ -51,8 +62,10 @@ __all__ = [
     "move_lure",
     "note_score",
     "put_away",
+    "remember_kind",
     "remember_name",
     "set_sameness",
+    "set_thing",
     "set_yardstick",
     "split_lure",
     "take_in",

@@ -1,25 +1,29 @@
 """Many lures at once: typed, or taken in from a file."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from decimal import Decimal
 
 from django.core.exceptions import ValidationError
 
+from tackle.intake.line import LineRead
 from tackle.intake.sheet_rows import Draft
 from tackle.intake.words import normal
+from tackle.vocabulary import CATEGORIES
 from web.accounts.models import User
 from web.accounts.writing import one_change
 from web.colours.reads import palette_of
 from web.crate.changes.stacks import AREA, MOST_LURES, bounded, name_of, next_position
+from web.crate.changes.things import NewThing, things_put_in
 from web.crate.changes.trays import first_tray, make_tray, tray_made
-from web.crate.models import ImportDraft, Lure, Printed, Tray
+from web.crate.models import Heap, ImportDraft, KindWord, Lure, Printed, Tray
 from web.crate.reads import draft_of, lures_of
 from web.history.kinds import LURE
 from web.history.models import Change
 from web.history.record import record
-from web.history.states import as_json, states, steps
+from web.history.states import Step, as_json, states, steps
 
 MOST_NEW_TRAYS = 40
+MOST_WAITING = 10_000  # lines of a heap
 
 
 @one_change
@@ -49,21 +53,39 @@ def take_in(
 
 @one_change
 def enter_lures(
-    owner: User, drafts: Sequence[Draft], trays: Sequence[Tray | None], onto: Sequence[int | None]
+    owner: User,
+    drafts: Sequence[Draft],
+    trays: Sequence[Tray | None],
+    onto: Sequence[int | None],
+    things: Sequence[tuple[LineRead, Tray | None]] = (),
 ) -> Change:
-    """Puts typed lures in, all or none: each a new stack in the tray beside it, or more `onto` a stack that is there.
+    """Puts typed lures in, all or none: each a new stack in the tray beside it, or more `onto` a stack that is there;
+    and things without colour beside them.
 
     Without a tray they go into the first; the first lures of a new angler make it. Raises ValidationError.
     """
     pieces = sum(draft.count for draft in drafts)
     words = f"{name_of(owner, drafts[0].card)} is added." if len(drafts) == 1 else f"{pieces} lures are typed in."
+    if things:
+        more = sum(line.count for line, _ in things)
+        words = f"{pieces} lures and {more} other things are typed in." if drafts else f"{more} things are typed in."
+        lies = first_tray(owner)
+        new = [NewThing(line.thing, line.count, line.weight_oz, line.size_in, tray or lies) for line, tray in things]
+        put = things_put_in(owner, new)
+    else:
+        put = []
     first = first_tray(owner) if None in trays else None
     where = [tray for tray in (tray or first for tray in trays) if tray]
-    return _put_in(owner, drafts, where, onto, words)
+    return _put_in(owner, drafts, where, onto, words, put)
 
 
 def _put_in(
-    owner: User, drafts: Sequence[Draft], trays: Sequence[Tray], onto: Sequence[int | None], words: str
+    owner: User,
+    drafts: Sequence[Draft],
+    trays: Sequence[Tray],
+    onto: Sequence[int | None],
+    words: str,
+    beside: Sequence[Step] = (),
 ) -> Change:
     before = states(LURE, {pk for pk in onto if pk})
     held = {lure.pk: lure for lure in lures_of(owner).filter(pk__in=before)}
@@ -75,7 +97,7 @@ def _put_in(
     new = [(draft, tray) for draft, tray, pk in rows if pk not in held]
     made = _new_stacks(owner, [draft for draft, _ in new], [tray for _, tray in new])
     after = {one.pk: as_json({field: getattr(one, field) for field in LURE.fields}) for one in made}
-    return record(owner, AREA, words, steps(LURE, before, after | states(LURE, held)))
+    return record(owner, AREA, words, [*beside, *steps(LURE, before, after | states(LURE, held))])
 
 
 def _new_stacks(owner: User, drafts: Sequence[Draft], trays: Sequence[Tray]) -> list[Lure]:
@@ -114,3 +136,31 @@ def remember_name(owner: User, category: str, text: str, card: str) -> None:
     """Remembers the card chosen for a printed name."""
     if plain := normal(text)[:80]:
         Printed.objects.update_or_create(owner=owner, category=category, text=plain, defaults={"card": card})
+
+
+@one_change
+def remember_kind(owner: User, text: str, category: str) -> None:
+    """Remembers the kind chosen for a word that names none. Raises ValidationError."""
+    if category not in CATEGORIES:
+        raise ValidationError("That is no kind of lure.")
+    KindWord.objects.update_or_create(owner=owner, text=text[:80], defaults={"category": category})
+
+
+@one_change
+def forget_word(owner: User, category: str, text: str) -> None:
+    """Forgets what was chosen for a word: for its kind, where no category is told, else for its colour there."""
+    if category:
+        Printed.objects.filter(owner=owner, category=category, text=text).delete()
+    else:
+        KindWord.objects.filter(owner=owner, text=text).delete()
+
+
+@one_change
+def keep_heap(owner: User, rows: Sequence[tuple[str, Mapping[str, str]]], waiting: Sequence[str], tray: str) -> None:
+    """Keeps the lines that are typed and not taken in, with what was put right in them. Raises ValidationError."""
+    if len(waiting) > MOST_WAITING:
+        raise ValidationError(f"At most {MOST_WAITING:,} lines at once.")
+    values = {"rows": [[line, told] for line, told in rows], "waiting": "\n".join(waiting), "tray": tray[:12]}
+    held = Heap.objects.filter(owner=owner).first()
+    if held is None or {name: getattr(held, name) for name in values} != values:
+        Heap.objects.update_or_create(owner=owner, defaults=values)

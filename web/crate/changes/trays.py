@@ -69,7 +69,7 @@ def edit_tray(owner: User, pk: int, shown: Mapping[str, Any] | None = None, **va
 def delete_tray(owner: User, pk: int) -> Change:
     """Deletes an empty tray. Raises ValidationError where something is in it."""
     tray = tray_of(owner, pk)
-    if Lure.objects.filter(tray=tray).exists():
+    if Lure.objects.filter(tray=tray).exists() or tray.things.exists():
         raise ValidationError("There is something in it: move that first.")
     before = states(TRAY, [pk])
     tray.delete()

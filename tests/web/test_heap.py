@@ -1,0 +1,63 @@
+"""A heap of lines on the entry page: kept, asked about once, without a colour, forgotten."""
+
+from html import unescape
+
+import pytest
+
+from tests.pages import text
+from web.crate.models import KindWord, Lure, Printed, Thing
+from web.history.models import Change
+
+pytestmark = pytest.mark.django_db
+HTMX = {"headers": {"HX-Request": "true"}}
+
+
+def sent(client, door, lines, **more):
+    return text(client.post(f"/crate/enter/{door}", {"lines": lines, "tray": "", **more}, **HTMX))
+
+
+def test_a_heap_survives_a_sign_out_with_what_was_put_right(signed_in, client, wren):
+    lines = "flibber bone\npopper moonlight\n" + "\n".join(f"worm black {n % 5 + 4}in" for n in range(230))
+    row = {"line-0": "flibber bone", "was-0": '{"category": ""}', "category-0": "popper"}
+    sent(signed_in, "read/", lines, **row)
+    signed_in.logout()
+    client.force_login(wren, backend="django.contrib.auth.backends.ModelBackend")
+    page = text(client.get("/crate/enter/"))
+    assert "flibber bone\npopper moonlight\nworm black 4in" in page
+    assert "32 lines wait" in page
+    assert '"category": "popper"' in unescape(page)
+    page = sent(client, "", page.split("</textarea>")[0].split('id="lines"')[1].split(">", 1)[1])
+    assert ">flibber bone\npopper moonlight\nworm black" in text(client.get("/crate/enter/"))
+
+
+def test_an_unknown_word_is_asked_once_for_all_lines_remembered_and_forgotten(signed_in, wren):
+    lines = "flibber bone\n2 flibber black 3/8\npopper moonlight\npopper moonlight x2"
+    page = sent(signed_in, "read/", lines)
+    assert "What is <b>“flibber”</b>? <small>2 lines</small>" in page
+    assert "colour is <b>“moonlight”</b>? <small>2 lines</small>" in page
+    answers = {"once-0": "flibber", "once-of-0": "", "once-is-0": "popper",
+               "once-1": "moonlight", "once-of-1": "popper", "once-is-1": "white-flat"}  # fmt: skip
+    assert "Put 4 in" in sent(signed_in, "read/", lines, **answers)
+    sent(signed_in, "", lines)
+    mine = Lure.objects.filter(tray__owner=wren, category="popper", name__in=("bone", "black", "moonlight"))
+    assert mine.count() >= 3
+    assert "<b>flibber</b>: popper" in text(signed_in.get("/crate/enter/"))
+    signed_in.post("/crate/enter/forget/", {"text": "flibber"})
+    signed_in.post("/crate/enter/forget/", {"text": "moonlight", "category": "popper"})
+    assert not KindWord.objects.filter(owner=wren).exists()
+    assert not Printed.objects.filter(owner=wren, text="moonlight").exists()
+    assert "What is" in sent(signed_in, "read/", lines)
+
+
+def test_things_without_colour_go_in_as_such_and_undo_takes_them_out(signed_in, wren):
+    page = sent(signed_in, "read/", "worm weights 3/8 x10\nprop bait white rusty hooks")
+    assert "without a colour: goes in as such" in page
+    assert "Put 2 in" in page
+    sent(signed_in, "", "worm weights 3/8 x10\nprop bait white rusty hooks")
+    sent(signed_in, "", "worm weights 3/8 x5")
+    thing = Thing.objects.get(tray__owner=wren)
+    assert (thing.name, thing.count, thing.weight_oz) == ("worm weights", 15, 0.375)
+    lure = Lure.objects.get(tray__owner=wren, name="prop bait, white")
+    assert (lure.category, lure.condition) == ("walking-topwater", "rusty")
+    signed_in.post(f"/crate/undo/{Change.objects.filter(area='crate').first().pk}/", **HTMX)
+    assert Thing.objects.get(tray__owner=wren).count == 10
