@@ -17,7 +17,7 @@ __all__ = ["MOST_COUNT", "Limits", "Span", "limits_of", "load_limits"]
 
 MOST_COUNT: Final = 999
 _SPANS: Final = ("size", "usual", "weight", "depth")
-_FIELDS: Final = ("count", *_SPANS, "works_ft", "thrown_from_f", "best")
+_FIELDS: Final = ("count", "typical", *_SPANS, "works_ft", "thrown_from_f", "best")
 LIMITS_FILE: Final = FOLDER / "limits.toml"
 Span = tuple[float, float]
 
@@ -34,6 +34,12 @@ class Limits:
     usual: Span | None = None
     weight: Span | None = None
     depth: Span | None = None
+    typical: Span = (0.0, 0.0)
+
+    def about_oz(self, size_in: float | None) -> float:
+        """What one weighs, about: a usual one, or as its length has it, weight going with the cube of the length."""
+        length, ounces = self.typical
+        return ounces * (size_in / length) ** 3 if size_in and length else ounces
 
 
 def load_limits(path: Path) -> Mapping[str, Limits]:
@@ -54,7 +60,8 @@ def _limits(entry: Entry) -> Limits:
             spans[field] = (least, most)
     if "size" not in spans:
         raise entry.error("size", "is missing")
-    return Limits(count=entry.whole("count", 1, MOST_COUNT), **spans)
+    length, ounces = entry.numbers("typical", 2, low=0.0)
+    return Limits(count=entry.whole("count", 1, MOST_COUNT), typical=(length, ounces), **spans)
 
 
 @cache

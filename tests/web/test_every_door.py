@@ -13,7 +13,7 @@ from tests.owner import table_of
 from tests.web.test_archive import picture
 from web.api.changes import make_token
 from web.crate.changes import keep_picture
-from web.crate.models import ImportDraft, Lure, Tray
+from web.crate.models import ImportDraft, Lure, Thing, Tray
 from web.history.models import Change
 from web.sharing.changes import make_share
 from web.work.changes import begin as new_job
@@ -33,6 +33,7 @@ KEYS = {
     "picture": "picture-grid picture-read picture-take crate-jpeg",
     "tray": "tray-edit tray-delete",
     "lure": "lure-edit lure-delete lure-move lure-split lure-merge",
+    "thing": "thing",
     "change": "crate-undo",
     "share": "share-end",
     "trip": "trip trip-edit trip-by-hand trip-packed trip-forecast trip-light trip-delete trip-water trip-taps "
@@ -75,6 +76,7 @@ def wren_s(signed_in, wren):
         "picture": keep_picture(wren, *picture()).pk,
         "tray": Tray.objects.filter(owner=wren).first().pk,
         "lure": lure.pk,
+        "thing": Thing.objects.create(tray=lure.tray, name=SECRET).pk,
         "change": Change.objects.filter(owner=wren, area="crate").first().pk,
         "share": make_share(wren, "water", str(tarn.pk)).pk,
         "trip": wren.trips.first().pk,

@@ -5,7 +5,8 @@ from html import unescape
 import pytest
 
 from tests.pages import text
-from web.crate.models import KindWord, Lure, Printed, Thing
+from web.accounts.models import User
+from web.crate.models import KindWord, Lure, Printed, Thing, Tray
 from web.history.models import Change
 
 pytestmark = pytest.mark.django_db
@@ -61,3 +62,50 @@ def test_things_without_colour_go_in_as_such_and_undo_takes_them_out(signed_in, 
     assert (lure.category, lure.condition) == ("walking-topwater", "rusty")
     signed_in.post(f"/crate/undo/{Change.objects.filter(area='crate').first().pk}/", **HTMX)
     assert Thing.objects.get(tray__owner=wren).count == 10
+
+
+def test_a_heap_becomes_trays_by_one_press_and_undo_puts_it_back(signed_in, wren):
+    tray = Tray.objects.filter(owner=wren).first()
+    cards = ["red-bug", "black-plain", "green-pumpkin-black", "watermelon-red"]
+    Lure.objects.bulk_create(
+        Lure(tray=tray, category=("worm", "popper", "creature")[n % 3], card=cards[n % 4] if n % 3 else "red-bug",
+             name=f"No {n}", position=n, weight_oz=(n % 4 + 1) / 8)
+        for n in range(126)
+    )  # fmt: skip
+    lay = dict(Lure.objects.filter(tray__owner=wren).values_list("pk", "tray"))
+    assert "Nothing has moved yet" in text(signed_in.get("/crate/sorted/"))
+    page = text(signed_in.post("/crate/sorted/", follow=True))
+    assert "stacks are sorted into" in page
+    aboard = [tray for tray in Tray.objects.filter(owner=wren) if not tray.at_home]
+    assert all(tray.lures.count() <= tray.room for tray in aboard)
+    signed_in.post(f"/crate/undo/{Change.objects.filter(area='crate').first().pk}/", **HTMX)
+    assert dict(Lure.objects.filter(tray__owner=wren).values_list("pk", "tray")) == lay
+
+
+def test_several_chosen_are_moved_marked_counted_and_taken_out_at_once(signed_in, wren):
+    lures = list(Lure.objects.filter(tray__owner=wren).order_by("pk")[:3])
+    keys, tray = [lure.pk for lure in lures], Tray.objects.filter(owner=wren).last()
+    mine = Lure.objects.filter(pk__in=keys)
+
+    def done(what, **more):
+        return signed_in.post("/crate/several/", {"lure": keys, "what": what, **more}, **HTMX).status_code
+
+    assert done("move", move=tray.pk) == done("condition", condition="rusty") == done("count", count="7") == 200
+    assert set(mine.values_list("tray", "condition", "count")) == {(tray.pk, "rusty", 7)}
+    assert done("count", count="many") == done("condition", condition="sad") == done("burn") == 422
+    stranger = User.objects.create_user("finch", "finch@example.org", "x")
+    other = Tray.objects.create(owner=stranger, letter="A", name="Theirs")
+    assert done("move", move=other.pk) == 404
+    assert done("delete") == 200
+    assert not mine.exists()
+    assert signed_in.post("/crate/several/", {"what": "delete"}, **HTMX).status_code == 422
+
+
+def test_a_thing_is_counted_and_missed(signed_in, wren):
+    sent(signed_in, "", "worm weights 3/8 x10")
+    thing = Thing.objects.get(tray__owner=wren)
+    told = {"count": 4, "par": 6, "tray": thing.tray_id}
+    assert "short 2" in text(signed_in.post(f"/crate/thing/{thing.pk}/", told, **HTMX))
+    assert "worm weights" in text(signed_in.get("/crate/packing/"))
+    signed_in.post(f"/crate/thing/{thing.pk}/", {**told, "count": 0, "par": 0}, **HTMX)
+    assert not Thing.objects.exists()

@@ -135,6 +135,7 @@ class Stock:
     letter: str
     at_home: bool
     aboard: bool
+    condition: str = ""
 
 
 def stock_of(owner: User, palette: Palette) -> tuple[Stock, ...]:
@@ -148,7 +149,7 @@ def shelf_of(owner: User, palette: Palette) -> tuple[Stock, ...]:
     rows = (
         Lure.objects.filter(tray__owner=owner)
         .order_by(*_AS_THEY_LIE)
-        .values_list(*_CORE, "tray__letter", "tray__place__kind")
+        .values_list(*_CORE, "condition", "tray__letter", "tray__place__kind")
     )
     return tuple(
         Stock(
@@ -156,8 +157,9 @@ def shelf_of(owner: User, palette: Palette) -> tuple[Stock, ...]:
             intern(letter),
             kind == Place.Kind.HOME,
             kind in (Place.Kind.BOAT, None),
+            intern(condition),
         )
-        for pk, category, card, name, count, size, weight, depth, sound, letter, kind in rows
+        for pk, category, card, name, count, size, weight, depth, sound, condition, letter, kind in rows
     )
 
 

@@ -126,11 +126,15 @@ class TrayForm(forms.ModelForm):
         }
 
     place = forms.ChoiceField(choices=Place.Kind.choices, required=False)
+    hatch = forms.CharField(
+        label="Hatch or bag", required=False, max_length=60, widget=forms.TextInput({"class": "field-input"})
+    )
 
     def __init__(self, *args: Any, **options: Any) -> None:
         super().__init__(*args, **options)
         if self.instance.place:
             self.fields["place"].initial = self.instance.place.kind
+            self.fields["hatch"].initial = self.instance.place.name
         for name in ("rows", "columns"):
             self.fields[name].required = False
 

@@ -10,11 +10,12 @@ from django.urls import reverse
 from django.utils.safestring import SafeString, mark_safe
 
 from tackle.colours.card import Card
+from tackle.intake.limits import limits_of
 from web.accounts.models import User
 from web.accounts.request import OwnRequest
 from web.colours.reads import palette_of
 from web.crate import reads
-from web.crate.models import Lure, Tray
+from web.crate.models import Lure, Thing, Tray
 from web.work.papers import paper
 
 COLOURS = {
@@ -69,33 +70,43 @@ def labels(request: OwnRequest) -> HttpResponse:
 
 @dataclass(frozen=True, slots=True)
 class Packed:
-    """One tray on the packing list, with what it weighs as far as weights are noted."""
+    """One tray on the packing list, with what it weighs, about, where no weight is noted."""
 
     tray: Tray
     lures: list[tuple[Lure, Card]]
+    things: list[Thing]
     pieces: int
     ounces: float
-    unweighed: int
+    guessed: int  # pieces whose weight is a guess by kind and length
+    unknown: int  # things that may weigh anything
 
 
 def _by_place(owner: User) -> list[tuple[str, list[Packed], float]]:
     """The trays of each place, heaviest first: heavy things go low and aft."""
     palette = palette_of(owner)
     places: dict[str, list[Packed]] = {}
-    for tray in reads.trays_of(owner):
+    for tray in reads.trays_of(owner).prefetch_related("things"):
         lures = [(lure, palette.by_id[lure.card]) for lure in tray.lures.all() if lure.card in palette.by_id]
+        things = list(tray.things.all())
         packed = Packed(
             tray,
             lures,
-            sum(lure.count for lure, _ in lures),
-            sum((lure.weight_oz or 0) * lure.count for lure, _ in lures),
+            things,
+            sum(lure.count for lure, _ in lures) + sum(one.count for one in things),
+            sum(_weighs(lure) * lure.count for lure, _ in lures)
+            + sum((one.weight_oz or 0) * one.count for one in things),
             sum(lure.count for lure, _ in lures if lure.weight_oz is None),
+            sum(one.count for one in things if one.weight_oz is None),
         )
         places.setdefault(tray.place.name if tray.place else "Boat", []).append(packed)
     return [
         (name, sorted(listed, key=lambda one: (-one.ounces, -one.pieces)), sum(one.ounces for one in listed))
         for name, listed in places.items()
     ]
+
+
+def _weighs(lure: Lure) -> float:
+    return lure.weight_oz or limits_of([lure.category]).about_oz(lure.size_in)
 
 
 def packing(request: OwnRequest) -> HttpResponse:

@@ -26,6 +26,8 @@ class _Well:
     category: str
     name: str
     size_in: float | None
+    weight_oz: float | None
+    condition: str
     ref: str
     card: Card
     pips: str
@@ -82,8 +84,8 @@ def draw(
             pips, par = f"×{lure.count}", lure.count
         by_tray.setdefault(tray.pk, _Drawn(tray)).wells.append(
             _Well(
-                pk, lure.category, lure.name, lure.size_in, called.get(pk, one.letter), lure.card, pips,
-                f"{lure.count} of {par}", remark, kind,
+                pk, lure.category, lure.name, lure.size_in, lure.weight_oz, one.condition, called.get(pk, one.letter),
+                lure.card, pips, f"{lure.count} of {par}", remark, kind,
             )
         )  # fmt: skip
     for gap in checked.gaps:

@@ -14,6 +14,7 @@ from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 from django_htmx.http import reswap, retarget
 
+from tackle.intake.sheet_rows import CONDITIONS
 from tackle.numbers import read_whole
 from tackle.vocabulary import CATEGORIES
 from web.accounts.parts import part_of
@@ -177,6 +178,34 @@ def bring(request: OwnRequest) -> HttpResponse:
 
 
 @require_POST
+def several(request: OwnRequest) -> HttpResponse:
+    """One thing done to the lures that were chosen."""
+    keys = [read_whole(one, 1, LARGEST_KEY) or 0 for one in request.POST.getlist("lure")[:MOST_ALL]]
+    what = request.POST.get("what", "")
+    return _done(request, lambda: changes.change_several(request.user, keys, what, request.POST.get(what, "")))
+
+
+def sorted_trays(request: OwnRequest) -> HttpResponse:
+    """What lies aboard as it would be sorted into trays; posted, sorted so."""
+    if request.method == "POST":
+        try:
+            done = changes.sort_trays(request.user)
+            messages.success(request, f"{done.words} Drag what shall lie elsewhere; the history can undo it.")
+        except ValidationError as error:
+            messages.error(request, " ".join(error.messages))
+        return redirect("crate")
+    proposed = [(tray, changes.tray_name(one), one) for tray, one in changes.trays_proposed(request.user)]
+    return render(request, "crate/sorted.html", {"proposed": proposed})
+
+
+@require_POST
+def thing(request: OwnRequest, pk: int) -> HttpResponse:
+    """How many there are of a thing without colour, how many there shall be, and where."""
+    count, par, tray = _number(request, "count"), _number(request, "par"), _number(request, "tray")
+    return _done(request, lambda: changes.set_thing(request.user, pk, count, par, tray))
+
+
+@require_POST
 def mark(request: OwnRequest) -> HttpResponse:
     """A finding is done, put off, or dismissed with a reason; or none of that any longer."""
     told = {name: request.POST.get(name, "") for name in ("finding", "words", "state", "reason")}
@@ -265,6 +294,8 @@ def _context(request: OwnRequest) -> dict[str, Any]:
         "plan": basis.plan,
         "waters": sorted({water.name for water, _ in basis.days.kept.by_water()}),
         "trays": trays,
+        "things": [] if any(sought.values()) else reads.things_of(owner),
+        "conditions": CONDITIONS,
         "places": reads.places_listed(owner),
         "categories": sorted({one.lure.category for one in stock}),
         "sought": sought,

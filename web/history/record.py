@@ -1,6 +1,6 @@
 """Writing a change into the history, and taking one back: never at the cost of a later one."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import Any
 
 from django.core.exceptions import ValidationError
@@ -44,7 +44,7 @@ def undo(owner: User, area: str, pk: int) -> Change:
     touched = [(kind, [step for step in change.steps if kind.name in step]) for kind in kinds().values()]
     now = {kind.name: states(kind, [step[kind.name] for step in done]) for kind, done in touched if done}
     for kind, done in touched:
-        _check(owner, kind, done, now.get(kind.name, {}))
+        _check(owner, kind, done, now)
     try:
         with transaction.atomic():
             for kind, done in touched:
@@ -63,8 +63,10 @@ def _of(owner: User, kind: ChangeKind) -> QuerySet[Any]:
     return kind.model._default_manager.filter(**{kind.owner: owner})
 
 
-def _check(owner: User, kind: ChangeKind, done: Sequence[Step], now: States) -> None:
-    """Raises ValidationError where steps cannot be taken back, or only at the cost of what came after them."""
+def _check(owner: User, kind: ChangeKind, done: Sequence[Step], every: Mapping[str, States]) -> None:
+    """Raises ValidationError where steps cannot be taken back, or only at the cost of what came after them. `every`:
+    all that the change is of, by kind, as it is now."""
+    now = every.get(kind.name, {})
     for step in done:
         here, after = now.get(step[kind.name]), step["after"]
         if after is None and step["before"] is None:
@@ -75,7 +77,8 @@ def _check(owner: User, kind: ChangeKind, done: Sequence[Step], now: States) -> 
     going = [step[kind.name] for step in done if step["before"] is None]
     for each in within:
         field = each.inside[0] if each.inside else ""
-        if going and _of(owner, each).filter(**{f"{field}__in": going}).exists():
+        staying = _of(owner, each).exclude(pk__in=every.get(each.name, {}))
+        if going and staying.filter(**{f"{field}__in": going}).exists():
             raise ValidationError(f"There is something in the {kind.name}: move that first.")
     if kind.inside:
         field, holder = kind.inside

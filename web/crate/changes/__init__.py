@@ -20,6 +20,7 @@ from web.crate.changes.lures import (
     split_lure,
 )
 from web.crate.changes.said import mark_finding, note_score, set_sameness, set_yardstick
+from web.crate.changes.several import change_several, sort_trays, tray_name, trays_proposed
 from web.crate.changes.stacks import AREA, MOST_LURES
 from web.crate.changes.stock import bought, bring, put_away, take_out
 from web.crate.changes.things import set_thing
@@ -44,6 +45,7 @@ __all__ = [
     "add_lure",
     "bought",
     "bring",
+    "change_several",
     "delete_lure",
     "delete_tray",
     "drop_card",
@@ -67,8 +69,11 @@ __all__ = [
     "set_sameness",
     "set_thing",
     "set_yardstick",
+    "sort_trays",
     "split_lure",
     "take_in",
     "take_out",
     "tray_made",
+    "tray_name",
+    "trays_proposed",
 ]

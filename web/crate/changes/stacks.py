@@ -52,6 +52,7 @@ def carried(owner: User, words: str, moves: Sequence[tuple[Lure, int, Tray]], ca
 
 def carry(lure: Lure, count: int, tray: Tray, card: str) -> int:
     form = {"category": lure.category, "card": card, "size_in": lure.size_in, "depth_ft": lure.depth_ft}
+    form |= {"weight_oz": lure.weight_oz, "condition": lure.condition}
     there = Lure.objects.filter(tray=tray, sound=lure.sound, **form).exclude(pk=lure.pk).first()
     if there is not None:
         set_count(there, there.count + count)

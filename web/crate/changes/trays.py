@@ -23,20 +23,26 @@ FIRST_PLACES = {Place.Kind.BOAT: "Boat", Place.Kind.HOME: "Home stock", Place.Ki
 
 @one_change
 def make_tray(
-    owner: User, name: str, label: str, place: str = Place.Kind.BOAT, rows: int = 4, columns: int = 3
+    owner: User, name: str, label: str, place: str = Place.Kind.BOAT, rows: int = 4, columns: int = 3, hatch: str = ""
 ) -> Change:
     """A new tray with the next free letter, in the place of one kind. Raises ValidationError."""
+    tray = new_tray(owner, name, label, place, rows, columns, hatch)
+    return record(owner, AREA, f"Tray {tray.letter} is there.", steps(TRAY, {}, states(TRAY, [tray.pk])))
+
+
+def new_tray(owner: User, name: str, label: str, place: str, rows: int, columns: int, hatch: str = "") -> Tray:
+    """The same as a part of another change, which records it."""
     taken = set(Tray.objects.filter(owner=owner).values_list("letter", flat=True))
     singles = string.ascii_uppercase
     letters = (*singles, *("".join(pair) for pair in product(singles, repeat=2)))
     letter = next((one for one in letters if one not in taken), "")
     if not letter:
         raise ValidationError("There are 702 trays already, A to ZZ.")
-    where = place_of(owner, place)
+    where = place_of(owner, place, hatch)
     tray = Tray(owner=owner, letter=letter, name=name, label=label, place=where, rows=rows, columns=columns)
     tray.full_clean()
     tray.save()
-    return record(owner, AREA, f"Tray {letter} is there.", steps(TRAY, {}, states(TRAY, [tray.pk])))
+    return tray
 
 
 def tray_made(change: Change) -> Tray:
@@ -55,8 +61,9 @@ def edit_tray(owner: User, pk: int, shown: Mapping[str, Any] | None = None, **va
     """Changes a tray's name, label, place or grid. Raises ValidationError; Stale where it is not as it was shown."""
     tray = tray_of(owner, pk)
     before = states(TRAY, [pk])
+    hatch = values.pop("hatch", "")
     if "place" in values:
-        values["place_id"] = place_of(owner, values.pop("place")).pk
+        values["place_id"] = place_of(owner, values.pop("place"), hatch).pk
     refuse_stale(before[pk], shown, values)
     for field, value in values.items():
         setattr(tray, field, value)
@@ -87,10 +94,15 @@ def keep_corners(owner: User, pk: int, corners: list[list[float]]) -> None:
     Picture.objects.filter(owner=owner, pk=pk).update(corners=corners)
 
 
-def place_of(owner: User, kind: str) -> Place:
-    """The owner's place of one kind; the first time, all three are made."""
+def place_of(owner: User, kind: str, hatch: str = "") -> Place:
+    """The owner's place of one kind, the hatch or bag of that name in it; the first time, all three are made."""
     if kind not in Place.Kind.values:
         raise ValidationError({"place": f"{kind} is not one of {', '.join(Place.Kind.values)}."})
     if not places_of(owner).exists():
         Place.objects.bulk_create(Place(owner=owner, name=name, kind=kind) for kind, name in FIRST_PLACES.items())
-    return next(place for place in places_of(owner) if place.kind == kind)
+    if not hatch:
+        return next(place for place in places_of(owner) if place.kind == kind)
+    named = places_of(owner).filter(name=hatch).first()
+    if named is not None and named.kind != kind:
+        return next(place for place in places_of(owner) if place.kind == kind)  # the name of the place it comes from
+    return named or Place.objects.create(owner=owner, name=hatch, kind=kind)
