@@ -15,6 +15,7 @@ from tackle.check.repairs import Repair, repaired
 from tackle.colours.card import Card
 from tackle.colours.likeness import SAME_WITHIN, most_alike
 from tackle.colours.palette import Palette
+from tackle.colours.role import role_of
 from tackle.cover.plan import Piece
 from tackle.crate.lure import Lure, par_of
 from tackle.situations.hashable import HashedTable
@@ -22,6 +23,7 @@ from tackle.situations.hashable import HashedTable
 __all__ = ["Audit", "Fix", "Gap", "Nearest", "Short", "audit", "nearest"]
 
 MOST_FIXES = 12
+_TRAIT_APART, _TONE_APART = 4.0, 8.0  # CIE 1976: twice and four times what is just seen side by side
 
 
 @dataclass(frozen=True, slots=True)
@@ -65,7 +67,7 @@ class Gap:
 
 @dataclass(frozen=True, slots=True)
 class Short:
-    """A colour owned below par, with the days it serves in the plan (None: no plan for the category)."""
+    """A colour owned below par, with the days it serves in the plan (None: of a category that no plan asks for)."""
 
     category: str
     lures: tuple[Lure, ...]
@@ -78,7 +80,8 @@ class Short:
 class Audit:
     """What is wrong with a crate, the gravest of each kind first, how many expected days it answers and is right on.
 
-    `served`: the days that each category and card id serves, in the plan that asks most of it.
+    `short_elsewhere`: how many colours are below par of kinds that no plan asks for. `served`: the days that each
+    category and card id serves, in the plan that asks most of it.
     """
 
     gaps: tuple[Gap, ...]
@@ -90,6 +93,7 @@ class Audit:
     expected_days: float
     right_days: float
     served: Mapping[tuple[str, str], float]
+    short_elsewhere: int = 0
 
 
 def audit(
@@ -134,13 +138,14 @@ def audit(
         expected += sum({each.alone: each.plan.expected_days for each in of_it}.values())
         pieces = [piece for each in of_it if each.request.with_trailers for piece in each.plan.pieces]
         gaps += _piece_gaps(pieces, stocked, pars)
-    shorts = (_short(group, served, set(plans), pars) for group in _by_colour(stocked))
+    shorts = [one for group in _by_colour(stocked) if (one := _short(group, served, set(plans), pars)) is not None]
     doubles = (double for one in found for double in one.doubles)
     fixes = (fix for one in found for fix in one.fixes)
     return Audit(
         gaps=tuple(sorted(_added_up(gaps), key=lambda gap: (-gap.right_days, -gap.days))),
         doubles=tuple(sorted(doubles, key=lambda one: -one.over)),
-        short=tuple(sorted((one for one in shorts if one is not None), key=lambda one: -(one.days or 0))),
+        short=tuple(sorted((one for one in shorts if one.days is not None), key=lambda one: -(one.days or 0))),
+        short_elsewhere=sum(one.days is None for one in shorts),
         idle=tuple(idle for one in found for idle in one.idle),
         fixes=tuple(sorted(fixes, key=lambda fix: (-fix.gains - fix.right, -fix.gains))[:MOST_FIXES]),
         answered_days=round(sum(one.reached.days for one in found), 6),
@@ -294,12 +299,21 @@ def _added_up(gaps: Sequence[Gap]) -> list[Gap]:
 
 
 def nearest(card: Card, lures: Sequence[Lure]) -> Nearest | None:
-    """Of some lures, the one that looks most like a card: fewest traits that differ, then least apart."""
+    """Of some lures, the one that is most like a card to look at: of its role before any other, then least apart, a
+    trait that differs counting as much as a clear difference in colour."""
     first: dict[Card, Lure] = {}
     for lure in lures:
         first.setdefault(lure.card, lure)
-    alike, apart, unlike = next(iter(most_alike(card, first)), (card, 0.0, ()))
-    return Nearest(first[alike], apart, unlike) if first else None
+
+    def unlikeness(told: tuple[Card, float, tuple[str, ...]]) -> tuple[bool, float]:
+        other, apart, unlike = told
+        other_tone = _TONE_APART * (other.tone is not card.tone)
+        return role_of(other) is not role_of(card), apart + _TRAIT_APART * len(unlike) + other_tone
+
+    if not first:
+        return None
+    alike, apart, unlike = min(most_alike(card, first), key=unlikeness)
+    return Nearest(first[alike], apart, unlike)
 
 
 def _mending(card: Card, fixes: list[Fix], reach: Reach, owned: set[Card]) -> Fix | None:
@@ -353,7 +367,7 @@ def _mended(cards: Sequence[Card], several: int, reach: Reach, palette: Palette)
         return []  # nothing is open, or made do with, that any colour could better
     tried = {card: list(repaired(card, reach.category, palette)) for card in cards}
     reach.learn([made for ways in tried.values() for _, made in ways])
-    best: dict[Reached, _Mended] = {}
+    best: dict[tuple[Reached, bytes], _Mended] = {}
     for place, card in enumerate(cards):
         rest = set(cards) if place < several else set(cards) - {card}
         ways = []
@@ -364,7 +378,7 @@ def _mended(cards: Sequence[Card], several: int, reach: Reach, palette: Palette)
                 ways.append(_Mended(card, repair, made, gains))
         if ways:
             way = max(ways, key=lambda way: (way.gains.days + way.gains.right, way.gains.days))
-            best.setdefault(way.gains, way)
+            best.setdefault((way.gains, reach.answers(way.made).tobytes() + reach.first(way.made).tobytes()), way)
     return list(best.values())
 
 

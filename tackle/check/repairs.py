@@ -32,19 +32,46 @@ class Repair:
     change: Callable[[Card], Card | None] = field(compare=False)  # its id tells it
 
 
+# What paper takes off with the last of the paint.
+_PAINTED: Final = frozenset((
+    Accent.DARK_BACK, Accent.BARS, Accent.ORANGE_BELLY, Accent.YELLOW_BELLY, Accent.CHARTREUSE_BELLY, Accent.RED_THROAT,
+))  # fmt: skip
+_CALMER: Final = {Brightness.BRIGHT: Brightness.NATURAL, Brightness.NATURAL: Brightness.MUTED}
+
+
 def _sanded(card: Card) -> Card | None:
-    if card.finish is Finish.MATTE:
+    """Matte; what is matte already, a step calmer: a solid one half-solid where the paint thins, and what was painted
+    over it gone, the belly pale."""
+    if card.finish is not Finish.MATTE:
+        return replace(card, finish=Finish.MATTE, brightness=_calm(card, Brightness.BRIGHT))
+    if card.brightness is not Brightness.NATURAL:
         return None
-    calm = Brightness.NATURAL if card.brightness is Brightness.BRIGHT else card.brightness
-    return replace(card, finish=Finish.MATTE, brightness=calm)
+    worn = Opacity.SEMI if card.opacity is Opacity.OPAQUE else card.opacity
+    accents = tuple(one for one in card.accents if one not in _PAINTED)
+    if Accent.PALE_BELLY not in accents:
+        accents = (*accents, Accent.PALE_BELLY)
+    belly = _towards_white(card.belly)
+    return replace(card, brightness=Brightness.MUTED, opacity=worn, accents=accents, belly=belly)
 
 
 def _pearled(card: Card) -> Card | None:
     if card.finish is Finish.PEARL:
         return None
-    calm = Brightness.NATURAL if card.brightness is Brightness.BRIGHT else card.brightness
     side, belly = _towards_white(card.side), _towards_white(card.belly)
+    calm = _calm(card, Brightness.BRIGHT, *([Brightness.NATURAL] if card.finish is Finish.MATTE else []))
     return replace(card, finish=Finish.PEARL, brightness=calm, side=side, belly=belly)
+
+
+def _inked(card: Card) -> Card | None:
+    """Dulled with a marker: a step calmer, as solid as it was. What flashes shines through."""
+    if card.finish is Finish.METALLIC or card.flake is not Flake.NONE or card.brightness is not Brightness.NATURAL:
+        return None
+    return replace(card, brightness=Brightness.MUTED)
+
+
+def _calm(card: Card, *those: Brightness) -> Brightness:
+    """A step calmer, where it is one of those."""
+    return _CALMER[card.brightness] if card.brightness in those else card.brightness
 
 
 def _with(accent: Accent, *instead_of: Accent) -> Callable[[Card], Card | None]:
@@ -74,6 +101,7 @@ def _towards_white(srgb: str) -> str:
 _CHANGES: Final[Mapping[str, Callable[[Card], Card | None]]] = {
     "sand": _sanded,
     "pearl-coat": _pearled,
+    "dull-marker": _inked,
     "marker-belly": _with(Accent.ORANGE_BELLY, Accent.PALE_BELLY, Accent.CHARTREUSE_BELLY),
     "marker-throat": _with(Accent.RED_THROAT),
     "dye-tail": _with(Accent.CHARTREUSE_TAIL, Accent.ORANGE_TIPS),

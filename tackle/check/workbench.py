@@ -14,7 +14,7 @@ import numpy as np
 
 from tackle.check.idle import find_idle
 from tackle.check.reach import Planned, Reach, Reached
-from tackle.check.repairs import Repair, repaired
+from tackle.check.repairs import REPAIRS, Repair, repaired
 from tackle.colours.card import Card
 from tackle.colours.likeness import difference, unlike_traits
 from tackle.colours.palette import Palette
@@ -71,6 +71,12 @@ class Workbench:
     out: tuple[Out, ...]
     bring: tuple[Bring, ...]
     make: tuple[Make, ...]
+
+    @property
+    def evening(self) -> list[tuple[Repair, list[Make]]]:
+        """What is made on one evening, one way of making it after the other: all sanding before all coating."""
+        ways = [(repair, [one for one in self.make if one.repair.id == repair.id]) for repair in REPAIRS]
+        return [(repair, listed) for repair, listed in ways if listed]
 
 
 _AHEAD: Final = 3  # months that one changes over for

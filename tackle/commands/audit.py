@@ -100,6 +100,7 @@ def _as_json(found: Audit, gaps: Sequence[Gap]) -> dict[str, Any]:
             }
             for short in found.short
         ],
+        "short_elsewhere": found.short_elsewhere,
         "idle": [
             {
                 "ref": lure.ref,
@@ -142,6 +143,7 @@ def _gap(gap: Gap) -> dict[str, Any]:
         "category": gap.category,
         "colour": gap.card.id,
         "days": gap.days,
+        "right_days": gap.right_days,
         "nearest": near and {"ref": near.lure.ref, "apart": round(near.apart, 2), "unlike": list(near.unlike)},
         "repair": _fix(gap.repair) if gap.repair else None,
     }
@@ -154,6 +156,7 @@ def _fix(fix: Fix) -> dict[str, Any]:
         "words": fix.repair.words,
         "caution": fix.repair.caution,
         "gains": fix.gains,
+        "right": fix.right,
         "makes": fix.made.traits(),
     }
 

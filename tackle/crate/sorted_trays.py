@@ -77,8 +77,8 @@ def _with_room(trays: Sequence[SortedTray], left: Sequence[Lure]) -> SortedTray 
 def _opened(trays: list[SortedTray], free: list[int], rooms: Sequence[int], new_room: int, need: int) -> SortedTray:
     """Another tray: of those there are the smallest that holds the rest, else the largest; without one, a new one."""
     able = [place for place in free if rooms[place] >= need]
-    if able or free:
-        place = able[-1] if able else free[0]
+    if free:
+        place = min(able, key=lambda one: (rooms[one], one)) if able else free[0]
         free.remove(place)
         trays.append(SortedTray(place, rooms[place], []))
     else:

@@ -1,9 +1,11 @@
 import pytest
 
-from tackle.check.audit import audit
+from tackle.check.audit import audit, nearest
 from tackle.check.buying import shopping_list
 from tackle.check.reach import Planned
 from tackle.colours.palette import house_palette
+from tackle.commands.audit import audit_answer
+from tackle.commands.plan import plan
 from tackle.cover.plan import Request
 from tackle.cover.planner import make_plan
 from tackle.crate.lure import Lure, par_of
@@ -114,7 +116,7 @@ def test_short_is_below_par_and_only_what_the_plan_wants():
     crate = [lure("A1", "black-plain", 1), lure("A2", "watermelon-red", 1)]
     (short,) = audit(crate, [planned("black-plain", "watermelon-red")], PALETTE).short
     assert (short.lures[0].card.id, short.have, short.par, short.days) == ("black-plain", 1, 2, 10.0)
-    assert len(audit(crate, [], PALETTE).short) == 2
+    assert audit(crate, [], PALETTE).short_elsewhere == 2
 
 
 def test_par_counts_loud_ones_fewer():
@@ -166,3 +168,35 @@ def test_a_black_trailer_is_idle_on_no_jig_alone():
     planned = Planned(request, make_plan(request, house_palette()))
     lures = [Lure("A1", "jig-trailer", house_palette().by_id["black-plain"], "Black", 2)]
     assert audit(lures, [planned], house_palette()).idle == ()
+
+
+def test_dull_baits_for_winter_are_made_at_the_bench_and_not_bought():
+    """Eight each of four natural and loud baits, and winter days in half-clear water."""
+    days = [
+        {"situation": {"visibility_in": sight, "light": light, "season": "winter", "month": 1, "water_temp_f": 38,
+                       "forage": [food]}, "days": 3}
+        for sight in (18, 22, 26) for light in ("overcast", "broken", "bright") for food in ("shad", "sunfish")
+    ]  # fmt: skip
+    asked = {"id": 1, "category": "shallow-crankbait", "schools": ["calendar"], "right": 0.9, "days": days}
+    colours = ["shad-matte", "sunfish-orange", "brown-craw", "chartreuse-black"]
+    lures = [
+        {"ref": f"A{place}", "category": "shallow-crankbait", "colour": colour, "count": 8}
+        for place, colour in enumerate(colours)
+    ]
+    told = {"lures": lures, "plans": [plan(asked)], "days": {"shallow-crankbait": days}, "schools": ["calendar"]}
+    found = audit_answer({"id": 2, "right": 0.9, **told})
+    made = [fix for fix in found["fixes"] if fix["makes"]["brightness"] == "muted"]
+    assert {fix["ref"] for fix in made} == {"A0", "A1"}
+    assert all(fix["makes"]["opacity"] == "semi" and fix["caution"] for fix in made)
+    assert all(gap["repair"] for gap in found["gaps"])
+
+
+def test_the_nearest_is_of_the_same_role():
+    mine = [lure("A1", "green-pumpkin-plain"), lure("A2", "white-flat")]
+    assert nearest(PALETTE.by_id["pearl-white"], mine).lure.ref == "A2"
+
+
+def test_short_speaks_of_kinds_that_a_plan_asks_for():
+    lures = [{"ref": "A1", "category": "popper", "colour": "bone", "count": 1}]
+    found = audit_answer({"id": 1, "lures": lures, "plans": [], "days": {}})
+    assert (found["short"], found["short_elsewhere"]) == ([], 1)

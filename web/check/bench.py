@@ -2,6 +2,7 @@
 
 from collections import Counter
 from datetime import date
+from typing import Any
 
 from django.core.exceptions import ValidationError
 from django.http import HttpResponse
@@ -20,6 +21,7 @@ from web.history.models import Change
 from web.plans.models import month_range
 from web.plans.reads import Basis, basis_of, in_months, planned
 from web.waters.changes import MONTH_NAMES
+from web.work.papers import paper
 
 GONE = "That is not on the list any more: here it is as it stands now."
 
@@ -38,11 +40,22 @@ def bench(request: OwnRequest) -> HttpResponse:
 
 def page(request: OwnRequest, change: Change | None = None, wrong: str = "", words: str = "") -> HttpResponse:
     """The list, after what was done or was wrong."""
+    context = {**_context(request), "change": change, "words": words, "wrong": wrong}
+    template = "check/bench_body.html" if request.htmx else "check/bench.html"
+    return render(request, template, context, status=422 if wrong else 200)
+
+
+def evening(request: OwnRequest) -> HttpResponse:
+    """What is made on one evening, on paper: one way of making it after the other."""
+    return paper(request, "check/evening_paper.html", _context(request), "bench-evening.pdf")
+
+
+def _context(request: OwnRequest) -> dict[str, Any]:
     basis = basis_of(request.user)
     first, last = _months(request, basis)
     laid = _laid_out(request.user, basis, first, last)
     ahead = in_months(basis, month_range(first, last))
-    context = {
+    return {
         "bench": laid,
         "first": first,
         "last": last,
@@ -51,12 +64,7 @@ def page(request: OwnRequest, change: Change | None = None, wrong: str = "", wor
         "pieces": sum(one.count for one in laid.bring),
         "minutes": sum(one.repair.minutes for one in laid.make),
         "called": reads.refs_of(reads.stock_of(request.user, basis.palette)),
-        "change": change,
-        "words": words,
-        "wrong": wrong,
     }
-    template = "check/bench_body.html" if request.htmx else "check/bench.html"
-    return render(request, template, context, status=422 if wrong else 200)
 
 
 def _months(request: OwnRequest, basis: Basis) -> tuple[int, int]:

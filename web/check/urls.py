@@ -2,4 +2,7 @@ from django.urls import path
 
 from web.check import bench
 
-urlpatterns = [path("bench/", bench.bench, name="crate-bench")]
+urlpatterns = [
+    path("bench/", bench.bench, name="crate-bench"),
+    path("bench/evening.pdf", bench.evening, name="bench-evening"),
+]

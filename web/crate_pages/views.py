@@ -287,7 +287,7 @@ def _context(request: OwnRequest) -> dict[str, Any]:
         "drawn": tray_view.draw(
             list(shown), {tray.letter: tray for tray in trays}, in_view, called, checked, stock, homes, owner.units
         ),
-        "findings": draw_findings(checked, most, called),
+        "findings": draw_findings(checked, most, called, owner.units),
         "check": checked,
         "lures": sum(one.lure.count for one in stock),
         "colours": len({one.lure.card.id for one in stock}),
