@@ -11,7 +11,7 @@ from typing import Final
 
 from tackle.data import FOLDER, read_toml
 from tackle.data.entry import Entry
-from tackle.vocabulary import CATEGORIES
+from tackle.vocabulary import CATEGORIES, Forage, ids
 
 __all__ = ["MOST_NAME", "Words", "house_words", "load_words", "normal", "bare_words"]
 
@@ -19,7 +19,7 @@ WORDS_FILE: Final = FOLDER / "words.toml"
 MOST_NAME: Final = 80  # characters: no printed name is longer, and a long one takes long to compare
 LONGEST: Final = 4  # words that one entry of the file may have
 
-_PARTS: Final = ("category", "as", "thing", "hardware", "condition", "colour", "nickname", "let_go")
+_PARTS: Final = ("category", "as", "thing", "hardware", "condition", "food", "colour", "nickname", "let_go")
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,8 +28,9 @@ class Words:
 
     `category`: the categories it may be. `stands_for`: those among them that are a kind of its own, taken in as the
     nearest. `things`: what has no colour that counts. `parts`: what a lure is made with; `looks`: how they look.
-    `condition`: what has happened to a lure, and its condition then. `colour`: the words it is short for. `nickname`:
-    the ids of the cards it may mean. `let_go`: says nothing of the colour. `other`: colours not ours.
+    `condition`: what has happened to a lure, and its condition then. `food`: what is meant that fish eat. `colour`:
+    the words it is short for. `nickname`: the ids of the cards it may mean. `let_go`: says nothing of the colour.
+    `other`: colours not ours.
     """
 
     category: Mapping[str, tuple[str, ...]]
@@ -38,6 +39,7 @@ class Words:
     parts: frozenset[str]
     looks: frozenset[str]
     condition: Mapping[str, str]
+    food: Mapping[str, Forage]
     colour: Mapping[str, str]
     nickname: Mapping[str, tuple[str, ...]]
     let_go: frozenset[str]
@@ -49,11 +51,11 @@ def load_words(path: Path) -> Words:
     file = Entry(read_toml(path), path.name, "file", _PARTS)
     parts = {part: Entry(file.table(part), path.name, part) for part in _PARTS}
     category = {short: _ids(parts["category"], short) for short in parts["category"].raw}
-    for short, ids in category.items():
-        parts["category"].among(short, ids, tuple(CATEGORIES))
+    for short, meant in category.items():
+        parts["category"].among(short, meant, tuple(CATEGORIES))
     nearest = {short: (parts["as"].text(short),) for short in parts["as"].raw}
-    for short, ids in nearest.items():
-        parts["as"].among(short, ids, tuple(CATEGORIES))
+    for short, meant in nearest.items():
+        parts["as"].among(short, meant, tuple(CATEGORIES))
     own = {name.replace("-", " "): (name,) for name in CATEGORIES}
     return Words(
         {**own, **category, **nearest},
@@ -62,6 +64,10 @@ def load_words(path: Path) -> Words:
         frozenset(parts["hardware"].texts("parts")),
         frozenset(parts["hardware"].texts("looks")),
         {short: parts["condition"].text(short) for short in parts["condition"].raw},
+        {
+            **{food.value.replace("-", " "): food for food in Forage if food is not Forage.UNKNOWN},
+            **{short: Forage(parts["food"].word(short, ids(Forage))) for short in parts["food"].raw},
+        },
         {short: parts["colour"].text(short) for short in parts["colour"].raw},
         {short: _ids(parts["nickname"], short) for short in parts["nickname"].raw},
         frozenset(parts["let_go"].texts("words")),

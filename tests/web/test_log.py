@@ -284,3 +284,15 @@ def test_a_log_that_cannot_be_used_says_why_and_leaves_nothing(signed_in, trip, 
     page = text(signed_in.post("/day/log/in/", {"file": SimpleUploadedFile(name, content)}, follow=True))
     assert said in page
     assert not Turn.objects.exists()
+
+
+def test_what_is_told_to_be_eaten_is_kept_with_the_water_and_taken_back(signed_in, trip):
+    taps = told(
+        (400, "water", {"food": "leech"}), (420, "water", {"food": "leech"}), (430, "water", {"food": "unknown"})
+    )
+    send(signed_in, trip, taps)
+    seen = trip.water.sightings.get()
+    assert (seen.food, seen.date) == ("leech", trip.date)
+    drop = {**taps[0], "id": "drop-it", "place": 9, "kind": "drop", "data": {"of": taps[0]["id"]}}
+    send(signed_in, trip, [drop])
+    assert not trip.water.sightings.exists()

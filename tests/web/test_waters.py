@@ -12,11 +12,13 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tackle.units import write_exact
+from tackle.vocabulary import Forage
 from tests.pages import text
 from web.demo.services import ForecastService, MeterService
 from web.waters import changes, devices
 from web.waters.measured import read_line
 from web.waters.models import Reading, Water
+from web.waters.reads import core_water
 
 pytestmark = pytest.mark.django_db
 HTMX = {"HX-Request": "true"}
@@ -410,3 +412,20 @@ def test_a_hundred_readings_take_as_many_queries_as_one(signed_in, tarn):
     few = queries_of(1)
     assert queries_of(100) <= few + 3
     assert tarn.readings.count() == before + 101
+
+
+def test_what_was_seen_moves_the_food_of_its_month_and_is_drawn(signed_in, wren):
+    water = Water.objects.get(owner=wren, name="Tarn Hollow")
+    before = core_water(water).months
+    page = text(signed_in.post(f"/waters/{water.pk}/note/", {"line": "leeches at the dock, 14 May"}))
+    assert "Leech</b>" in page
+    assert "; seen 1 time" in page
+    months = core_water(Water.objects.get(pk=water.pk)).months
+    share = {month: told.food.get(Forage.LEECH, 0) / sum(told.food.values()) for month, told in months.items()}
+    assert share[5] > share[4] == share[6] > 0
+    assert months[9] == before[9]
+    wrong = signed_in.post(f"/waters/{water.pk}/note/", {"line": "flibber at the dock"})
+    assert "names nothing that fish eat" in text(wrong)
+    seen = water.sightings.get()
+    signed_in.post(f"/waters/{water.pk}/seen/{seen.pk}/delete/")
+    assert core_water(Water.objects.get(pk=water.pk)).months == before

@@ -1,7 +1,7 @@
 """Every change to a trip and to what was tapped on it: checked, and written in one transaction. A tap is taken once."""
 
 import logging
-from collections.abc import Mapping, Sequence
+from collections.abc import Container, Mapping, Sequence
 from contextlib import suppress
 from datetime import date, timedelta
 from typing import Any
@@ -16,7 +16,7 @@ from tackle.day.log import Tap, dropped_in, read_tap, turns_of
 from tackle.days import read_day
 from tackle.devices.forecast import ForecastHour
 from tackle.errors import Refused
-from tackle.vocabulary import CATEGORIES, Light, ids
+from tackle.vocabulary import CATEGORIES, Forage, Light, ids
 from web.accounts.models import User
 from web.accounts.writing import one_change
 from web.colours.reads import palette_of
@@ -31,8 +31,8 @@ from web.history.record import undo
 from web.plans.kinds import in_season
 from web.plans.reads import basis_of
 from web.ui.logs import event
-from web.waters.changes import add_readings, take_back
-from web.waters.models import Reading, Water
+from web.waters.changes import add_readings, add_sightings, take_back, unsee
+from web.waters.models import Reading, Sighting, Water
 from web.waters.reads import core_water, told_by, waters_of
 
 logger = logging.getLogger(__name__)
@@ -262,9 +262,9 @@ def _measure(owner: User, trip: Trip, taps: Sequence[Tap]) -> None:
         while of is not None and of.kind == "drop":
             of = every.get(str(of.data["of"]))
             asked += [of.id] if of else []
-    told = [
-        every[one] for one in dict.fromkeys(asked) if every[one].kind == "water" and "visibility_in" in every[one].data
-    ]
+    waters = [every[one] for one in dict.fromkeys(asked) if every[one].kind == "water"]
+    _see(owner, trip, [tap for tap in waters if tap.data.get("food", Forage.UNKNOWN) != Forage.UNKNOWN], dropped)
+    told = [tap for tap in waters if "visibility_in" in tap.data]
     take_back(owner, trip.water_id, [tap.id for tap in told if tap.id in dropped])
     kept = told_by(owner, trip.water_id, [tap.id for tap in told])
 
@@ -282,6 +282,20 @@ def _measure(owner: User, trip: Trip, taps: Sequence[Tap]) -> None:
             add_readings(owner, trip.water_id, readings, words)
         except ValidationError as error:  # a water that is full of readings must not keep the taps out
             logger.warning(event("readings-refused", why=error.messages[0]))
+
+
+def _see(owner: User, trip: Trip, taps: Sequence[Tap], dropped: Container[str]) -> None:
+    """What was told to be eaten is kept with the water, once a trip and food, and taken out where it is taken back."""
+    unsee(owner, trip.water_id, [tap.id for tap in taps if tap.id in dropped])
+    there = set(Sighting.objects.filter(water=trip.water_id).values_list("date", "food"))
+    new: dict[tuple[date, str], Sighting] = {}
+    for tap in taps:
+        day = trip.date + timedelta(days=int(tap.at // 1440))
+        if tap.id not in dropped and (day, tap.data["food"]) not in there:
+            spot = tap.data.get("spot", "")
+            new[day, tap.data["food"]] = Sighting(date=day, food=tap.data["food"], spot=spot, tap=tap.id)
+    if new:
+        add_sightings(owner, trip.water_id, list(new.values()))
 
 
 @one_change

@@ -52,9 +52,12 @@ READING = ChangeKind(
     "reading", "waters.Reading", "water__owner",
     ("water_id", "date", "visibility_in", "stain", "spot", "note", "source"), inside=("water_id", "water"),
 )  # fmt: skip
+SIGHTING = ChangeKind(
+    "sighting", "waters.Sighting", "water__owner", ("water_id", "date", "food", "spot"), inside=("water_id", "water")
+)
 
 
 @cache
 def kinds() -> dict[str, ChangeKind]:
     """The kinds by name, what holds others first."""
-    return {kind.name: kind for kind in (TRAY, WATER, LURE, THING, MONTH, READING)}
+    return {kind.name: kind for kind in (TRAY, WATER, LURE, THING, MONTH, READING, SIGHTING)}

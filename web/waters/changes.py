@@ -19,11 +19,12 @@ from tackle.units import EXACT_IN, System, read_length_in, read_temperature_f
 from tackle.vocabulary import Forage, Stain, ids
 from web.accounts.models import User
 from web.accounts.writing import one_change
-from web.history.kinds import MONTH, READING, WATER
+from web.history.kinds import MONTH, READING, SIGHTING, WATER
 from web.history.models import Change
 from web.history.record import record
 from web.history.states import refuse_stale, states, steps
-from web.waters.models import BOTTOMS, Reading, Water, WaterMonth
+from web.ui.words import label
+from web.waters.models import BOTTOMS, Reading, Sighting, Water, WaterMonth
 from web.waters.reads import core_water, water_of
 
 AREA = Change.Area.WATER
@@ -238,6 +239,40 @@ def take_back(owner: User, pk: int, taps: Collection[str]) -> None:
         before = states(READING, keys)
         found.delete()
         record(owner, AREA, "A reading from the water is taken back.", steps(READING, before, {}), pk)
+
+
+@one_change
+def add_sightings(owner: User, pk: int, sightings: Sequence[Sighting]) -> Change:
+    """Adds what was seen to be eaten on a water. Raises ValidationError."""
+    water = water_of(owner, pk)
+    if len(water.sightings.all()) + len(sightings) > MOST_READINGS:
+        raise ValidationError(f"A water keeps at most {MOST_READINGS:,} sightings.")
+    for one in sightings:
+        one.water = water
+        one.clean_fields(exclude=["water"])
+    made = Sighting.objects.bulk_create(sightings)
+    words = f"{label(made[0].food)} seen on {made[0].date:%-d %B}." if len(made) == 1 else f"{len(made)} sightings."
+    return record(owner, AREA, words, steps(SIGHTING, {}, states(SIGHTING, [one.pk for one in made])), pk)
+
+
+@one_change
+def delete_sighting(owner: User, pk: int, sighting_pk: int) -> Change:
+    """Takes out what was seen."""
+    sighting = get_object_or_404(Sighting, water=water_of(owner, pk), pk=sighting_pk)
+    before = states(SIGHTING, [sighting_pk])
+    sighting.delete()
+    return record(owner, AREA, "The sighting is taken out.", steps(SIGHTING, before, {}), pk)
+
+
+@one_change
+def unsee(owner: User, pk: int, taps: Collection[str]) -> None:
+    """Takes out what some taps told to be eaten, which were taken back."""
+    found = Sighting.objects.filter(water=water_of(owner, pk), tap__in=taps)
+    keys = list(found.values_list("pk", flat=True))
+    if keys:
+        before = states(SIGHTING, keys)
+        found.delete()
+        record(owner, AREA, "What was seen on the water is taken back.", steps(SIGHTING, before, {}), pk)
 
 
 @one_change

@@ -8,7 +8,7 @@ from django.core.exceptions import ValidationError
 from django.db import models
 
 from tackle.situations.starting import kinds
-from tackle.vocabulary import Stain
+from tackle.vocabulary import Forage, Stain
 from web.ui.fields import A_DAY
 from web.ui.words import choices, label
 
@@ -131,3 +131,19 @@ class Reading(models.Model):
 
     def __str__(self) -> str:
         return f"{self.date}: {self.visibility_in:g} in"
+
+
+class Sighting(models.Model):
+    """What was seen to be eaten on a day."""
+
+    water = models.ForeignKey(Water, on_delete=models.CASCADE, related_name="sightings")
+    date = models.DateField(validators=A_DAY)
+    food = models.CharField(max_length=16, choices=choices(Forage))
+    spot = models.CharField(max_length=60, blank=True)
+    tap = models.CharField(max_length=40, blank=True, db_index=True, db_collation="utf8mb4_bin")
+
+    class Meta:
+        ordering = ["-date", "-pk"]
+
+    def __str__(self) -> str:
+        return f"{self.date}: {self.food}"

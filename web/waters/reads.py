@@ -1,5 +1,6 @@
 """Reading waters, always from their owner, and what the core makes of them."""
 
+from collections import Counter
 from collections.abc import Collection, Iterable
 from dataclasses import dataclass
 
@@ -10,6 +11,7 @@ from tackle.cache import cached
 from tackle.situations.expected import SetAside, expected_days, without_rare
 from tackle.situations.expected_rows import ExpectedDays
 from tackle.situations.hashable import HashedTable
+from tackle.situations.seen_food import food_with_seen
 from tackle.situations.sky import Climate, Observed, SkyShares, SkySource, Typed
 from tackle.situations.visibility import Spread, pulled
 from tackle.situations.water import FOOD_WEIGHT, Forbidden, Month, target_said
@@ -21,7 +23,7 @@ from web.waters.models import Reading, Water, WaterMonth
 
 def whole_waters_of(owner: User) -> QuerySet[Water]:
     """The owner's waters with all that is known of them, by name."""
-    return Water.objects.filter(owner=owner).prefetch_related("year", "readings")
+    return Water.objects.filter(owner=owner).prefetch_related("year", "readings", "sightings")
 
 
 def waters_of(owner: User) -> QuerySet[Water]:
@@ -30,7 +32,7 @@ def waters_of(owner: User) -> QuerySet[Water]:
 
 
 def water_of(owner: User, pk: int) -> Water:
-    return get_object_or_404(waters_of(owner).prefetch_related("year", "readings"), pk=pk)
+    return get_object_or_404(waters_of(owner).prefetch_related("year", "readings", "sightings"), pk=pk)
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,7 +49,7 @@ class Days:
 
 
 def days_to_expect(waters: Iterable[Water], months: Iterable[int], rare_days: float) -> Days:
-    """The situations to expect on some waters, their `year` and `readings` prefetched, in some months."""
+    """The situations to expect on some waters, with all that is known of them prefetched, in some months."""
     return expected_on(tuple(core_water(water) for water in waters), tuple(months), rare_days)
 
 
@@ -71,7 +73,10 @@ def spread_of(water: Water, month: WaterMonth) -> Spread:
 
 
 def core_water(water: Water) -> CoreWater:
-    """A water as the core reads it. Needs `year` and `readings`, prefetched where there are several."""
+    """A water as the core reads it. Needs `year`, `readings` and `sightings`, prefetched where there are several."""
+    seen: dict[int, Counter[Forage]] = {}
+    for one in water.sightings.all():
+        seen.setdefault(one.date.month, Counter())[Forage(one.food)] += 1
     return CoreWater(
         name=water.name,
         salinity=water.salinity,
@@ -83,7 +88,13 @@ def core_water(water: Water) -> CoreWater:
                     spread=spread_of(water, month),
                     stain=Stain(month.stain),
                     temp_f=month.temp_f,
-                    food=HashedTable({Forage(food): FOOD_WEIGHT[amount] for food, amount in month.food.items()}),
+                    food=HashedTable(
+                        food_with_seen(
+                            {Forage(food): FOOD_WEIGHT[amount] for food, amount in month.food.items()},
+                            seen,
+                            month.month,
+                        )
+                    ),
                     days=month.days,
                     hours=frozenset(month.hours),
                 )

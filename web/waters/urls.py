@@ -15,6 +15,7 @@ urlpatterns = [
     path("<int:pk>/note/", views.note, name="water-note"),
     path("<int:pk>/meter/", views.meter, name="water-meter"),
     path("<int:pk>/reading/<int:reading_pk>/delete/", views.delete_reading, name="reading-delete"),
+    path("<int:pk>/seen/<int:sighting_pk>/delete/", views.delete_sighting, name="sighting-delete"),
     path("<int:pk>/forecast/", views.forecast, name="water-forecast"),
     path("<int:pk>/rare/", views.rare, name="water-rare"),
     path("<int:pk>/copy/", views.copy, name="water-copy"),

@@ -14,6 +14,7 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from tackle.errors import Refused
+from tackle.intake.sighting import read_sighting
 from tackle.numbers import read_whole
 from tackle.situations.expected import expected_days
 from tackle.situations.sky import read_observations
@@ -32,7 +33,7 @@ from web.waters import changes, exchange, measured, reads
 from web.waters.devices import NoAnswer, forecasts, heard_from_meter
 from web.waters.forms import RulesForm, WaterForm
 from web.waters.list_rows import board_of
-from web.waters.models import Water
+from web.waters.models import Sighting, Water
 from web.waters.year_picture import HEIGHT, LEFT, TOP, WIDTH, draw_year
 
 logger = logging.getLogger(__name__)
@@ -88,8 +89,18 @@ def undo(request: OwnRequest, change_pk: int) -> HttpResponse:
 
 @require_POST
 def note(request: OwnRequest, pk: int) -> HttpResponse:
-    """One reading, in one line."""
-    line = request.POST.get("line", "")
+    """One reading in one line, or what was seen to be eaten."""
+    line, today = request.POST.get("line", ""), timezone.localdate()
+    try:
+        if not line.strip()[:1].isdigit() and line.strip():
+            seen = read_sighting(line[: measured.MOST_LINE], today)
+            sighting = Sighting(date=seen.day, food=seen.food, spot=seen.place)
+            return _page(request, pk, change=changes.add_sightings(request.user, pk, [sighting]))
+    except Refused as refused:
+        words = f"{refused.wrong}: begin with how deep you could see, as 30 in, or write it like {refused.allowed}."
+        return _page(request, pk, wrong={"field": "line", "text": line, "words": words})
+    except ValidationError as error:
+        return _page(request, pk, wrong={"field": "line", "text": line, "words": _words(error)})
     try:
         reading = measured.read_line(line, request.user.units, timezone.localdate())
         return _page(request, pk, change=changes.add_readings(request.user, pk, [reading], "A reading is added."))
@@ -114,6 +125,11 @@ def meter(request: OwnRequest, pk: int) -> HttpResponse:
 @require_POST
 def delete_reading(request: OwnRequest, pk: int, reading_pk: int) -> HttpResponse:
     return _page(request, pk, change=changes.delete_reading(request.user, pk, reading_pk))
+
+
+@require_POST
+def delete_sighting(request: OwnRequest, pk: int, sighting_pk: int) -> HttpResponse:
+    return _page(request, pk, change=changes.delete_sighting(request.user, pk, sighting_pk))
 
 
 def forecast(request: OwnRequest, pk: int) -> HttpResponse:
@@ -272,6 +288,7 @@ def _page(
         "board": board_of(expected_days([core]), request.user.rare_days),
         "lights": ids(Light),
         "readings": found.readings.all()[:8],
+        "sightings": found.sightings.all()[:8],
         "more_foods": [food for food in ids(Forage) if food not in eaten and food != "unknown"],
         "box": {
             "left": LEFT,

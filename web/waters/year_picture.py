@@ -1,6 +1,7 @@
 """The year of a water as it is drawn: twelve months across, visibility hanging down from the surface."""
 
 import math
+from collections import Counter
 from dataclasses import dataclass
 
 from tackle.situations.clarity import BANDS, HOUSE_LADDER
@@ -58,7 +59,8 @@ class Year:
     strips: list[tuple[str, float, float]]  # band, y, height
     outline: str
     usual: str
-    foods: list[tuple[str, list[tuple[int, str, str]]]]  # food, (month, amount, what a press makes of it)
+    # Of each food: by month the amount, what a press makes of it, and how often it was seen then.
+    foods: list[tuple[str, list[tuple[int, str, str, int]]]]
 
 
 def draw_year(water: Water, units: System) -> Year:
@@ -119,9 +121,16 @@ def _points(points: list[tuple[float, float]]) -> str:
 _NEXT = {"": "some", "some": "main", "main": ""}
 
 
-def _foods(water: Water) -> list[tuple[str, list[tuple[int, str, str]]]]:
-    eaten = sorted({food for row in water.year.all() for food in row.food})
+def _foods(water: Water) -> list[tuple[str, list[tuple[int, str, str, int]]]]:
+    seen = Counter((one.food, one.date.month) for one in water.sightings.all())
+    eaten = sorted({food for row in water.year.all() for food in row.food} | {food for food, _ in seen})
     return [
-        (food, [(row.month, row.food.get(food, ""), _NEXT[row.food.get(food, "")]) for row in water.year.all()])
+        (
+            food,
+            [
+                (row.month, amount := row.food.get(food, ""), _NEXT[amount], seen[food, row.month])
+                for row in water.year.all()
+            ],
+        )
         for food in eaten
     ]
