@@ -291,8 +291,8 @@ def test_what_is_told_to_be_eaten_is_kept_with_the_water_and_taken_back(signed_i
         (400, "water", {"food": "leech"}), (420, "water", {"food": "leech"}), (430, "water", {"food": "unknown"})
     )
     send(signed_in, trip, taps)
-    seen = trip.water.sightings.get()
+    seen = trip.water.sightings.get(food="leech")
     assert (seen.food, seen.date) == ("leech", trip.date)
     drop = {**taps[0], "id": "drop-it", "place": 9, "kind": "drop", "data": {"of": taps[0]["id"]}}
     send(signed_in, trip, [drop])
-    assert not trip.water.sightings.exists()
+    assert not trip.water.sightings.filter(food="leech").exists()

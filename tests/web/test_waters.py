@@ -426,6 +426,6 @@ def test_what_was_seen_moves_the_food_of_its_month_and_is_drawn(signed_in, wren)
     assert months[9] == before[9]
     wrong = signed_in.post(f"/waters/{water.pk}/note/", {"line": "flibber at the dock"})
     assert "names nothing that fish eat" in text(wrong)
-    seen = water.sightings.get()
+    seen = water.sightings.get(food="leech")
     signed_in.post(f"/waters/{water.pk}/seen/{seen.pk}/delete/")
     assert core_water(Water.objects.get(pk=water.pk)).months == before
