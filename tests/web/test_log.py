@@ -293,6 +293,6 @@ def test_what_is_told_to_be_eaten_is_kept_with_the_water_and_taken_back(signed_i
     send(signed_in, trip, taps)
     seen = trip.water.sightings.get(food="leech")
     assert (seen.food, seen.date) == ("leech", trip.date)
-    drop = {**taps[0], "id": "drop-it", "place": 9, "kind": "drop", "data": {"of": taps[0]["id"]}}
-    send(signed_in, trip, [drop])
+    drops = [{**tap, "id": f"drop-{tap['id']}", "place": 9, "kind": "drop", "data": {"of": tap["id"]}} for tap in taps]
+    send(signed_in, trip, drops)
     assert not trip.water.sightings.filter(food="leech").exists()
