@@ -18,6 +18,7 @@ from tackle.errors import Refused
 from tackle.picture.find import find_loose, find_tray
 from tackle.picture.rectify import Point
 from tackle.picture.sample import Sampled, count_of, offers, read_loose, read_tray
+from tackle.picture.walls import find_walls
 from tackle.vocabulary import CATEGORIES
 
 __all__ = ["tray"]
@@ -42,8 +43,8 @@ def _parser() -> argparse.ArgumentParser:
         prog="wax tray", description="A picture of a tray, read compartment by compartment."
     )
     parser.add_argument("picture")
-    parser.add_argument("--rows", type=int, default=1)
-    parser.add_argument("--columns", type=int, default=1)
+    parser.add_argument("--rows", type=int, help="of compartments; without it, as its walls tell")
+    parser.add_argument("--columns", type=int, help="the same")
     parser.add_argument("--corners", nargs=4, type=_point, metavar="X,Y", help="clockwise from the top left, in pixels")
     parser.add_argument("--white", type=_point, metavar="X,Y", help="something white, in pixels")
     parser.add_argument("--category", choices=tuple(CATEGORIES))
@@ -66,7 +67,11 @@ def _answer(asked: argparse.Namespace) -> dict[str, Any]:
         extra = [{"box": [box.left, box.top, box.width, box.height]} for box in boxes]
     else:
         corners = asked.corners or find_tray(image)
-        seen = read_tray(image, corners, asked.rows, asked.columns, asked.white)
+        rows, columns = asked.rows, asked.columns
+        if rows is None or columns is None:
+            found = find_walls(image, corners)
+            rows, columns = rows or found[0], columns or found[1]
+        seen = read_tray(image, corners, rows, columns, asked.white)
         extra = [{} for _ in seen]
     offered = iter(_offered([one for one in seen if one], cards))
     cells = []

@@ -339,3 +339,9 @@ def test_a_draft_is_its_owners(signed_in, wren, tray, client, stranger):
     client.force_login(stranger, backend="django.contrib.auth.backends.ModelBackend")
     assert client.get(f"/crate/import/{draft.pk}/").status_code == 404
     assert client.post(f"/crate/import/{draft.pk}/accept/").status_code == 404
+
+
+def test_a_workbook_with_a_password_says_so(signed_in):
+    locked = bytes.fromhex("d0cf11e0a1b11ae1") + b"\0" * 600
+    page = text(signed_in.post("/crate/import/", {"file": SimpleUploadedFile("box.xlsx", locked)}, follow=True))
+    assert "has a password" in page

@@ -310,7 +310,7 @@ def test_a_tray_is_photographed_read_and_taken_in(signed_in, wren, trays, settin
     settings.DEMO_CAMERA = True
     response = signed_in.post("/crate/picture/", {"camera": "1", "tray": trays["A"].pk})
     picture = Picture.objects.get()
-    assert response.url == f"/crate/picture/{picture.pk}/?tray={trays['A'].pk}"
+    assert response.url == f"/crate/picture/{picture.pk}/?tray={trays['A'].pk}&rows=4&columns=3"
     w, h = picture.width, picture.height
     grid = json.dumps(
         {

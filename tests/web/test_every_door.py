@@ -31,7 +31,7 @@ KEYS = {
     "rule": "rule-switch rule-delete",
     "kept": "plan-kept kept-delete kept-again kept-check kept-take-up",
     "draft": "import-draft import-accept",
-    "picture": "picture-grid picture-read picture-take crate-jpeg",
+    "picture": "picture-grid picture-read picture-take picture-all crate-jpeg",
     "tray": "tray-edit tray-delete",
     "lure": "lure-edit lure-delete lure-move lure-split lure-merge",
     "thing": "thing",

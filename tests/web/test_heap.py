@@ -5,7 +5,9 @@ from html import unescape
 import pytest
 
 from tests.pages import text
+from tests.web.test_archive import picture as seen_picture
 from web.accounts.models import User
+from web.crate.changes import keep_picture
 from web.crate.models import KindWord, Lure, Printed, Thing, Tray
 from web.history.models import Change
 
@@ -109,3 +111,16 @@ def test_a_thing_is_counted_and_missed(signed_in, wren):
     assert "worm weights" in text(signed_in.get("/crate/packing/"))
     signed_in.post(f"/crate/thing/{thing.pk}/", {**told, "count": 0, "par": 0}, **HTMX)
     assert not Thing.objects.exists()
+
+
+def test_all_firsts_of_a_picture_are_taken_as_one_change(signed_in, wren):
+    picture = keep_picture(wren, *seen_picture())
+    tray = Tray.objects.filter(owner=wren).first()
+    told = {"category": ["jerkbait", "popper"], "first": ["bone", "black-plain"], "count": ["2", "1"], "tray": tray.pk}
+    page = text(signed_in.post(f"/crate/picture/{picture.pk}/all/", told, **HTMX))
+    assert "3 lures are taken from the picture" in page
+    assert Lure.objects.filter(picture=picture, tray=tray).count() == 2
+    for wrong in ({"count": ["0", "1"]}, {"first": ["bone"]}, {"first": ["bone", "flibber"]}):
+        assert signed_in.post(f"/crate/picture/{picture.pk}/all/", {**told, **wrong}, **HTMX).status_code == 422
+    signed_in.post(f"/crate/undo/{Change.objects.filter(area='crate').first().pk}/", **HTMX)
+    assert not Lure.objects.filter(picture=picture).exists()

@@ -19,6 +19,7 @@ from web.watched.timing import timed
 KINDS = ("csv", "tsv", "xlsx", "ods", "json")
 READ = (*KINDS, "txt")
 MOST_BYTES = 8_000_000
+_COMPOUND = bytes.fromhex("d0cf11e0a1b11ae1")  # [MS-CFB] 2.2, the header's signature
 MOST_UNPACKED = 60_000_000  # a small zip may hold a huge sheet
 MOST_ROWS = 20_000
 MOST_COLUMNS = 60
@@ -202,6 +203,8 @@ def _records(content: bytes) -> list[list[str]]:
 
 
 def _packed(kind: str, content: bytes) -> list[_Raw]:
+    if content.startswith(_COMPOUND):  # an XLSX with a password is such a file; so is an XLS
+        raise ValidationError("The workbook has a password, or is an old XLS: save it as XLSX without a password.")
     try:
         with zipfile.ZipFile(io.BytesIO(content)) as packed:
             with_formulas = _check_size(packed)

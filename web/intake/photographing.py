@@ -27,6 +27,7 @@ from web.work.changes import begin as new_job
 from web.work.heavy import begin, waited_for
 
 MOST_CELLS = 400
+MOST_ROWS, FIRST_ROWS, FIRST_COLUMNS = 20, 4, 3
 
 
 @takes(PICTURE_BYTES)
@@ -69,10 +70,14 @@ def grid(request: OwnRequest, pk: int) -> HttpResponse:
     picture = reads.picture_of(request.user, pk)
     trays = list(reads.bare_trays_of(request.user))
     chosen = next((tray for tray in trays if str(tray.pk) == request.GET.get("tray")), trays[0] if trays else None)
+    walls = [read_whole(request.GET.get(name, ""), 2, MOST_ROWS) for name in ("rows", "columns")]
     context = {
         "picture": picture,
         "trays": trays,
         "tray": chosen,
+        "rows": walls[0] or (chosen.rows if chosen else FIRST_ROWS),
+        "columns": walls[1] or (chosen.columns if chosen else FIRST_COLUMNS),
+        "walls": all(walls),
         "categories": list(CATEGORIES),
         "kind": reads.kind_in(chosen),
         "corners": json.dumps(picture.corners),
@@ -118,6 +123,7 @@ def take(request: OwnRequest, pk: int) -> HttpResponse:
         reads.tray_of(request.user, read_whole(told, 0, LARGEST_KEY) or 0) if told else changes.first_tray(request.user)
     )
     card = request.POST.get("card", "")
+    card = request.POST.get("other", "") if card == "other" else card
     try:
         if "own" in request.POST:
             card = keep_seen(request.user, card, request.POST.get("category", ""), request.POST["own"].split()).card
@@ -128,6 +134,28 @@ def take(request: OwnRequest, pk: int) -> HttpResponse:
             card=card,
             count=read_whole(count, 0, 999) or 0,
             picture=picture,
+        )
+    except ValidationError as error:
+        return render(request, "intake/taken.html", {"wrong": " ".join(error.messages)}, status=422)
+    return render(request, "intake/taken.html", {"change": change, "tray": tray})
+
+
+@require_POST
+def take_all(request: OwnRequest, pk: int) -> HttpResponse:
+    """The first offer of every compartment that is left, as one change."""
+    picture = reads.picture_of(request.user, pk)
+    told = request.POST
+    columns = [told.getlist(name)[:MOST_CELLS] for name in ("category", "first", "count")]
+    tray_pk = read_whole(told.get("tray", ""), 1, LARGEST_KEY)
+    tray = reads.tray_of(request.user, tray_pk) if tray_pk else changes.first_tray(request.user)
+    try:
+        seen = [
+            (category, card, read_whole(count, 1, 999) or 0) for category, card, count in zip(*columns, strict=True)
+        ]
+        change = changes.take_seen(request.user, picture, tray, seen)
+    except ValueError:
+        return render(
+            request, "intake/taken.html", {"wrong": "The page is not whole: read the picture again."}, status=422
         )
     except ValidationError as error:
         return render(request, "intake/taken.html", {"wrong": " ".join(error.messages)}, status=422)

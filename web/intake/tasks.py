@@ -6,11 +6,13 @@ from typing import Any
 from django.core.exceptions import ValidationError
 from django.template.loader import render_to_string
 from django.urls import reverse
+from django.utils.http import urlencode
 from PIL import Image
 
 from tackle.errors import Refused
 from tackle.intake.sheet import Sheet, SheetTable, headed
 from tackle.picture.find import find_tray
+from tackle.picture.walls import find_walls
 from tackle.vocabulary import CATEGORIES
 from web.accounts.models import User
 from web.colours.reads import palette_of
@@ -55,13 +57,15 @@ def find_corners(job: Job, tell: Tell) -> Outcome:
     """The corners of the tray in a picture, where they can be found."""
     tell("Looking for the tray’s corners", 0, 0)
     picture = reads.picture_of(job.owner, job.asked["picture"])
+    asked = {"tray": job.asked["tray"]} if job.asked["tray"] else {}
     try:
-        found = find_tray(Image.open(io.BytesIO(bytes(picture.jpeg))))
+        image = Image.open(io.BytesIO(bytes(picture.jpeg)))
+        found = find_tray(image)
         keep_corners(job.owner, picture.pk, [[round(x, 1), round(y, 1)] for x, y in found])
+        asked["rows"], asked["columns"] = find_walls(image, found)
     except Refused:
         pass  # the angler drags them there
-    tray = job.asked["tray"]
-    return Outcome(to=reverse("picture-grid", args=[picture.pk]) + (f"?tray={tray}" if tray else ""))
+    return Outcome(to=reverse("picture-grid", args=[picture.pk]) + (f"?{urlencode(asked)}" if asked else ""))
 
 
 @heavy
@@ -71,10 +75,12 @@ def read_picture(job: Job, tell: Tell) -> Outcome:
     told, one = job.asked, job.asked["one"]
     picture, category = reads.picture_of(job.owner, told["picture"]), told["category"]
     asked = asked_of(told["grid"], picture)
-    cells = cells_of(picture, asked, palette_of(job.owner), category, one, told["of_one"])
+    palette = palette_of(job.owner)
+    cells = cells_of(picture, asked, palette, category, one, told["of_one"])
     context: dict[str, Any] = {
         "picture": picture, "category": category, "tray": told["tray"], "grid": told["grid"],
         "categories": list(CATEGORIES), "loose": asked["loose"],
+        "sold": {one: sorted(palette.sold_in(one), key=lambda card: card.name) for one in (category, told["of_one"])},
     }  # fmt: skip
     if one:
         cell = next((cell for cell in cells if cell.place == one), None)

@@ -14,5 +14,6 @@ urlpatterns = [
     path("picture/<int:pk>/", photographing.grid, name="picture-grid"),
     path("picture/<int:pk>/read/", photographing.read, name="picture-read"),
     path("picture/<int:pk>/take/", photographing.take, name="picture-take"),
+    path("picture/<int:pk>/all/", photographing.take_all, name="picture-all"),
     path("picture/<int:pk>.jpg", photographing.jpeg, name="crate-jpeg"),
 ]

@@ -8,6 +8,7 @@ from web.crate.changes.entered import (
     remember_kind,
     remember_name,
     take_in,
+    take_seen,
 )
 from web.crate.changes.lures import (
     add_lure,
@@ -73,6 +74,7 @@ __all__ = [
     "split_lure",
     "take_in",
     "take_out",
+    "take_seen",
     "tray_made",
     "tray_name",
     "trays_proposed",

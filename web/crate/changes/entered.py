@@ -15,7 +15,7 @@ from web.colours.reads import palette_of
 from web.crate.changes.stacks import AREA, MOST_LURES, bounded, name_of, next_position
 from web.crate.changes.things import NewThing, things_put_in
 from web.crate.changes.trays import first_tray, make_tray, tray_made
-from web.crate.models import Heap, ImportDraft, KindWord, Lure, Printed, Tray
+from web.crate.models import Heap, ImportDraft, KindWord, Lure, Picture, Printed, Tray
 from web.crate.reads import draft_of, lures_of
 from web.history.kinds import LURE
 from web.history.models import Change
@@ -79,6 +79,18 @@ def enter_lures(
     return _put_in(owner, drafts, where, onto, words, put)
 
 
+@one_change
+def take_seen(owner: User, picture: Picture, tray: Tray, seen: Sequence[tuple[str, str, int]]) -> Change:
+    """Puts in what was seen in a picture, each (category, card, count). Raises ValidationError; all or none."""
+    if not seen or not all(count for *_, count in seen):
+        raise ValidationError("Each needs a count from 1 to 999.")
+    drafts = [Draft(category=category, card=card, count=count) for category, card, count in seen]
+    made = _new_stacks(owner, drafts, [tray] * len(drafts), picture)
+    after = {one.pk: as_json({field: getattr(one, field) for field in LURE.fields}) for one in made}
+    words = f"{sum(draft.count for draft in drafts)} lures are taken from the picture."
+    return record(owner, AREA, words, steps(LURE, {}, after))
+
+
 def _put_in(
     owner: User,
     drafts: Sequence[Draft],
@@ -100,7 +112,9 @@ def _put_in(
     return record(owner, AREA, words, [*beside, *steps(LURE, before, after | states(LURE, held))])
 
 
-def _new_stacks(owner: User, drafts: Sequence[Draft], trays: Sequence[Tray]) -> list[Lure]:
+def _new_stacks(
+    owner: User, drafts: Sequence[Draft], trays: Sequence[Tray], picture: Picture | None = None
+) -> list[Lure]:
     """New stacks at the end of their trays, all at once. Raises ValidationError."""
     if lures_of(owner).count() + len(drafts) > MOST_LURES:
         raise ValidationError(f"That would make more than {MOST_LURES:,} stacks, which is the most a crate holds.")
@@ -115,7 +129,7 @@ def _new_stacks(owner: User, drafts: Sequence[Draft], trays: Sequence[Tray]) -> 
                 tray=tray, category=draft.category, card=draft.card, name=draft.name, count=draft.count,
                 size_in=draft.size_in, weight_oz=draft.weight_oz, depth_ft=draft.depth_ft, sound=draft.sound,
                 price=None if draft.price is None else Decimal(f"{draft.price:.2f}"), condition=draft.condition,
-                note=draft.note, position=position[tray.pk],
+                note=draft.note, picture=picture, position=position[tray.pk],
             )
         )  # fmt: skip
         position[tray.pk] += 1
