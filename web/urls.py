@@ -3,7 +3,7 @@
 from django.urls import include, path
 
 from web.day.water import manifest, service_worker
-from web.ui.views import home
+from web.start.front import front
 from web.watched.views import health, metrics
 
 handler400 = "web.ui.views.bad_request"
@@ -12,7 +12,7 @@ handler404 = "web.ui.views.not_found"
 handler500 = "web.ui.views.server_error"
 
 urlpatterns = [
-    path("", home, name="home"),
+    path("", front, name="home"),
     path("sw.js", service_worker, name="service-worker"),
     path("manifest.webmanifest", manifest, name="manifest"),
     path("health", health, name="health"),

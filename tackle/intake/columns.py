@@ -48,7 +48,9 @@ def guess_columns(headings: Sequence[str], rows: Sequence[Sequence[str]], palett
                 guessed[place] = name
                 break
     if "note" not in guessed:
-        words = [sum(len(row[place].split()) > 1 for row in sample if place < len(row)) for place in range(len(headings))]
+        words = [
+            sum(len(row[place].split()) > 1 for row in sample if place < len(row)) for place in range(len(headings))
+        ]
         left = [place for place, name in enumerate(guessed) if not name and words[place]]
         if left:
             guessed[max(left, key=lambda place: words[place])] = "note"  # what is no field is not lost

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cache
 from pathlib import Path
 from typing import Final
 
 from tackle.data import FOLDER, read_toml
 from tackle.data.entry import ID, Entry
+from tackle.situations.clarity import MAX_VISIBILITY_IN
 from tackle.situations.hashable import HashedTable
 from tackle.situations.months import northern_month
 from tackle.situations.sky import Climate
@@ -18,10 +19,11 @@ from tackle.situations.visibility import Spread
 from tackle.situations.water import FOOD_WEIGHT, SALINITIES, Month, Water
 from tackle.vocabulary import CATEGORIES, Cover, Forage, Stain, ids
 
-__all__ = ["WaterKind", "MonthGuess", "first_guess", "kinds", "load_kinds", "usual_temp_f"]
+__all__ = ["WaterKind", "MonthGuess", "first_guess", "kinds", "load_kinds", "seen_as", "usual_temp_f"]
 
 KINDS_FILE: Final = FOLDER / "waters.toml"
 _FIELDS: Final = ("id", "salinity", "depth_ft", "visibility", "stain", "food", "cover", "throws")
+_LEAST_IN: Final = 1.0
 _DAYS_WARM, _DAYS_COLD = 4.0, 1.0  # days a month that somebody who fishes gets out
 
 
@@ -78,6 +80,26 @@ def first_guess(kind: WaterKind, latitude: float) -> Water:
     cover = HashedTable({what: float(weight) for what, weight in kind.cover.items()})
     sky = Climate(latitude)
     return Water(kind.id, kind.salinity, latitude, 0.0, HashedTable(months), sky, cover, kind.depth_ft)
+
+
+def seen_as(water: Water, usual_in: float) -> Water:
+    """The same water, as clear that one usually sees so far in it, in inches, the year round: its months keep how they
+    stand to one another."""
+    spreads = [month.spread for month in water.months.values()]
+    times = usual_in / (sum(one.usual_in for one in spreads) / len(spreads))
+    months = {
+        number: replace(
+            month,
+            spread=Spread(
+                *(
+                    min(max(inches * times, _LEAST_IN), MAX_VISIBILITY_IN)
+                    for inches in (month.spread.low_in, month.spread.usual_in, month.spread.high_in)
+                )
+            ),
+        )
+        for number, month in water.months.items()
+    }
+    return replace(water, months=HashedTable(months))
 
 
 def usual_temp_f(latitude: float, month: int) -> float:

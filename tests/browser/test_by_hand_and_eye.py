@@ -3,6 +3,7 @@
 import pytest
 from playwright.sync_api import expect
 
+
 @pytest.mark.parametrize("key", ["lock", "drop"])
 def test_a_press_on_the_plan_leaves_the_focus_where_it_was(page, key):
     page.goto("/plan/?category=jerkbait")

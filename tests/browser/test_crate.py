@@ -61,7 +61,7 @@ def test_twenty_lines_typed_at_human_speed_end_as_meant(page):
 def test_what_is_asked_is_answered_by_keyboard_while_the_list_goes_on(page):
     page.goto("/crate/enter/")
     box = page.get_by_label("Your lures, one a line")
-    box.fill("worm moonlight\n4 jerkbait bone\npopper bone")
+    box.fill("worm moonlight\njerkbait bone 4\npopper bone")
     rows = page.locator(".typed-row")
     expect(rows.nth(1)).to_contain_text("how many, or how long?")
     rows.nth(0).get_by_label("Colour").focus()

@@ -9,6 +9,7 @@ import pytest
 from tackle.learn.assumed import assumed
 from tackle.learn.fair_test import ends_at, evidence
 from tests.owner import renewed
+from tests.owner import renewed
 from tests.pages import text
 from web.crate.models import Mark
 from web.day.models import Trip, Turn
@@ -80,6 +81,7 @@ def test_the_day_begins_by_book_and_log_and_a_reload_says_the_same(signed_in, wr
         assert math.prod(factors.values()) == pytest.approx(1.0)
     assert kept() == first
     Turn.objects.filter(trip__owner=wren).delete()
+    renewed(wren)
     assert kept()["book"]["kinds"]["jerkbait"]["log"] == {}
 
 

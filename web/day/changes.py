@@ -33,7 +33,7 @@ from web.plans.reads import basis_of
 from web.ui.logs import event
 from web.waters.changes import add_readings, add_sightings, take_back, unsee
 from web.waters.models import Reading, Sighting, Water
-from web.waters.reads import core_water, told_by, waters_of
+from web.waters.reads import core_water, seen_on, told_by, waters_of
 
 logger = logging.getLogger(__name__)
 MOST_TRIPS, MOST_AHEAD_DAYS = 1_000, 400
@@ -287,7 +287,7 @@ def _measure(owner: User, trip: Trip, taps: Sequence[Tap]) -> None:
 def _see(owner: User, trip: Trip, taps: Sequence[Tap], dropped: Container[str]) -> None:
     """What was told to be eaten is kept with the water, once a trip and food, and taken out where it is taken back."""
     unsee(owner, trip.water_id, [tap.id for tap in taps if tap.id in dropped])
-    there = set(Sighting.objects.filter(water=trip.water_id).values_list("date", "food"))
+    there = seen_on(owner, trip.water_id)
     new: dict[tuple[date, str], Sighting] = {}
     for tap in taps:
         day = trip.date + timedelta(days=int(tap.at // 1440))

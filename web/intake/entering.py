@@ -134,7 +134,8 @@ def read(request: OwnRequest) -> HttpResponse:
     """The rows that the lines make so far, what was put right in them kept."""
     wrong = _once_told(request.user, request.POST)
     rows, waiting = _rows(request.user, request.POST), _waiting(request.POST)
-    wrong = _keep(request.user, rows, waiting, request.POST.get("tray", "")) or wrong
+    if request.method == "POST":
+        wrong = _keep(request.user, rows, waiting, request.POST.get("tray", "")) or wrong
     return render(request, "intake/rows.html", {"wrong": wrong, **_context(request.user, rows, waiting)})
 
 

@@ -2,6 +2,7 @@
 
 from collections import Counter
 from collections.abc import Mapping
+from datetime import timedelta
 from typing import Any
 
 from django.contrib.auth import login
@@ -13,7 +14,7 @@ from django.views.decorators.http import require_POST
 
 from tackle.schools.differing import most_differing
 from tackle.situations.expected import expected_days
-from tackle.situations.starting import first_guess, kinds
+from tackle.situations.starting import first_guess, kinds, seen_as
 from tackle.units import System, write_length
 from tackle.vocabulary import CATEGORIES, Forage
 from web.accounts import changes as accounts
@@ -25,7 +26,7 @@ from web.plans.reads import Basis, situations_of
 from web.start.shapes import SHAPES
 from web.start.shapes_drawn import drawn_kinds
 from web.ui.words import label
-from web.waters.changes import MOST_NAME, add_water
+from web.waters.changes import MOST_NAME, add_water, set_year
 from web.waters.list_rows import board_of
 from web.waters.reads import waters_of
 
@@ -36,6 +37,7 @@ PLACES = {
 }  # fmt: skip
 FIRST_KIND = "lowland-reservoir"
 FIRST_TO_BUY = 3
+HOUR = timedelta(hours=1)
 MOST_ASKED = 8  # days, of which the schools' words are compared
 
 
@@ -147,6 +149,11 @@ def try_it(request: OwnRequest) -> HttpResponse:
     """A sandbox of one's own without an account, for a day."""
     if request.user.is_authenticated:
         return redirect("home")
+    return _as_guest(request) or redirect("start")
+
+
+def _as_guest(request: OwnRequest) -> HttpResponse | None:
+    """Signs a guest in; what is wrong where that cannot be now."""
     refuse_too_many(request, GUEST)
     count(request, GUEST)
     try:
@@ -155,4 +162,25 @@ def try_it(request: OwnRequest) -> HttpResponse:
         words = " ".join(error.messages)
         return render(request, "ui/wrong.html", {"title": "Not now.", "advice": words}, status=503)
     login(request, guest, backend="django.contrib.auth.backends.ModelBackend")
-    return redirect("start")
+    return None
+
+
+def begin_with(request: OwnRequest, kind_id: str, sight_in: float) -> HttpResponse:
+    """A water of a kind, as clear as that, kept for a guest, or for who is signed in."""
+    if not request.user.is_authenticated and (wrong := _as_guest(request)):
+        return wrong
+    kind, latitude = kinds()[kind_id], PLACES["middle"][1]
+    try:
+        made = add_water(
+            request.user, name=_free_name(request, f"My {label(kind.id).lower()}"), kind=kind.id,
+            salinity=kind.salinity, latitude=latitude,
+        )  # fmt: skip
+        months = seen_as(first_guess(kind, latitude), sight_in).months
+        edges = ("low_in", "usual_in", "high_in")
+        year = {number: {edge: getattr(month.spread, edge) for edge in edges} for number, month in months.items()}
+        set_year(request.user, made.pk, year, f"As clear as on the first page: {sight_in:g} in.")
+        begin(request.user, kind.throws)
+    except ValidationError as error:
+        words = " ".join(error.messages)
+        return render(request, "ui/wrong.html", {"title": "Not now.", "advice": words}, status=422)
+    return redirect("start-lures")

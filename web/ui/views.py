@@ -3,16 +3,12 @@
 import sys
 
 from django.http import HttpRequest, HttpResponse
-from django.shortcuts import redirect, render
+from django.shortcuts import render
 from django.template.loader import render_to_string
 
 from web.database.away import is_away
 from web.database.full import is_full
 from web.database.met import Met
-
-
-def home(request: HttpRequest) -> HttpResponse:
-    return redirect("waters")
 
 
 def _wrong(request: HttpRequest, status: int, title: str, advice: str) -> HttpResponse:

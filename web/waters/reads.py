@@ -3,6 +3,7 @@
 from collections import Counter
 from collections.abc import Collection, Iterable
 from dataclasses import dataclass
+from datetime import date
 
 from django.db.models import QuerySet, Sum
 from django.shortcuts import get_object_or_404
@@ -18,7 +19,7 @@ from tackle.situations.water import FOOD_WEIGHT, Forbidden, Month, target_said
 from tackle.situations.water import Water as CoreWater
 from tackle.vocabulary import Cover, Forage, Stain
 from web.accounts.models import User
-from web.waters.models import Reading, Water, WaterMonth
+from web.waters.models import Reading, Sighting, Water, WaterMonth
 
 
 def whole_waters_of(owner: User) -> QuerySet[Water]:
@@ -64,6 +65,12 @@ def told_by(owner: User, pk: int, taps: Collection[str]) -> set[str]:
     """Which of some taps have a reading of a water."""
     found = Reading.objects.filter(water__owner=owner, water=pk, tap__in=taps)
     return set(found.values_list("tap", flat=True))
+
+
+def seen_on(owner: User, pk: int) -> set[tuple[date, str]]:
+    """What was seen to be eaten on a water, with its day."""
+    found = Sighting.objects.filter(water__owner=owner, water=pk)
+    return set(found.values_list("date", "food"))
 
 
 def spread_of(water: Water, month: WaterMonth) -> Spread:

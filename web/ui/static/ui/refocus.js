@@ -11,16 +11,18 @@
     const target = event.detail.target, had = document.activeElement;
     left = null;
     if (!(had instanceof Element) || had === document.body || !target.contains(had)) return;
-    const form = had.closest("form");
-    left = { id: had.id, sign: sign(had), label: label(had), form: form && sign(form), at: stops(target).indexOf(had), target: target.id };
+    const form = had.closest("form"), pressed = event.detail.requestConfig?.triggeringEvent;
+    // A button that was only passed by says something of the next change in its form: such a one is not gone back to.
+    const passed = had.matches("button[name]") && !(pressed?.submitter === had || had.contains(pressed?.target));
+    left = { passed, id: had.id, sign: sign(had), label: label(had), form: form && sign(form), at: stops(target).indexOf(had), target: target.id };
   });
 
   document.addEventListener("htmx:afterSettle", () => {
     if (!left || (document.activeElement && document.activeElement !== document.body)) return;
-    const { id, sign: was, label: said, form, at, target } = left;
+    const { passed, id, sign: was, label: said, form, at, target } = left;
     left = null;
     const inside = document.getElementById(target) ?? document.querySelector("main");
-    const all = stops(inside), like = all.filter((one) => sign(one) === was && ((one.closest("form") && sign(one.closest("form"))) ?? null) === form);
+    const all = stops(inside).filter((one) => !passed || !one.matches("button[name]")), like = all.filter((one) => sign(one) === was && ((one.closest("form") && sign(one.closest("form"))) ?? null) === form);
     const found = (id && document.getElementById(id)) || like.find((one) => label(one) === said) || like[0] || all[Math.min(Math.max(at, 0), all.length - 1)];
     if (found) found.focus({ preventScroll: found.getBoundingClientRect().top > 0 && found.getBoundingClientRect().bottom < innerHeight });
     else { inside.tabIndex = -1; inside.focus(); }
