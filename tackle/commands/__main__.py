@@ -7,6 +7,7 @@ import sys
 
 from tackle.commands.every import COMMANDS
 from tackle.commands.lines import answer_lines
+from tackle.commands.record import record
 from tackle.commands.tray import tray
 from tackle.errors import DataError
 from tackle.pipes import ends_quietly
@@ -16,8 +17,13 @@ def main(arguments: list[str]) -> int:
     """Answers standard input line by line on standard output; returns the exit status."""
     if arguments[:1] == ["tray"]:
         return tray(arguments[1:])
+    if arguments[:1] == ["record"]:
+        return record(arguments[1:])
     if len(arguments) != 1 or arguments[0] not in COMMANDS:
-        print(f"usage: wax {'|'.join(COMMANDS)} < requests.jsonl, or wax tray PICTURE", file=sys.stderr)
+        print(
+            f"usage: wax {'|'.join(COMMANDS)} < requests.jsonl, or wax tray PICTURE, or wax record FILE",
+            file=sys.stderr,
+        )
         return 2
     try:
         return answer_lines(COMMANDS[arguments[0]], sys.stdin, sys.stdout)

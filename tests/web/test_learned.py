@@ -9,7 +9,6 @@ import pytest
 from tackle.learn.assumed import assumed
 from tackle.learn.fair_test import ends_at, evidence
 from tests.owner import renewed
-from tests.owner import renewed
 from tests.pages import text
 from web.crate.models import Mark
 from web.day.models import Trip, Turn

@@ -1,0 +1,1 @@
+"""Open records of a water: what was measured there over the years, in the shapes that such records come in."""

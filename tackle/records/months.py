@@ -1,0 +1,111 @@
+"""A record month by month: how far one sees, with an interval; skies and temperatures as they were counted."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from math import exp, log, sqrt
+from typing import Final
+
+import numpy as np
+
+from tackle.records.reading import Measured
+
+__all__ = ["Curve", "MonthSeen", "by_month", "clarity_from", "fit_pairs", "interval_of", "sky_shares"]
+
+_Z: Final = 1.6448536269514722  # of a normal, with 5 per cent above
+# A rough curve of our own, for waters without pairs: inches of sight at one NTU, its slope, and its spread (log).
+ROUGH: Final = (110.0, -0.7, 0.5)
+FEWEST_PAIRS: Final = 5
+_LEAST_SPREAD: Final = 0.15  # log: no month is told nearer by a single reading
+_DRAWN: Final = 3.0  # readings that this spread is worth against those there are
+SUNNY, CLOUDY = 0.3, 0.75  # shares of sky covered: below, sun; from, cloud; between, broken
+
+
+@dataclass(frozen=True, slots=True)
+class MonthSeen:
+    """What a month's values are: how many, over how many years, their tenth, fiftieth and ninetieth of a hundred, and
+    an interval that holds the usual one nine times of ten."""
+
+    month: int
+    readings: int
+    years: int
+    low: float
+    usual: float
+    high: float
+    interval: tuple[float, float]
+
+
+@dataclass(frozen=True, slots=True)
+class Curve:
+    """Inches of sight at so much turbidity: `at_one` times turbidity to the power `slope`; `spread`: of the log."""
+
+    at_one: float
+    slope: float
+    spread: float
+    pairs: int
+
+    @property
+    def rough(self) -> bool:
+        """Whether it is the rough one, for want of pairs."""
+        return self.pairs < FEWEST_PAIRS
+
+    def inches(self, turbidity: float) -> float:
+        return float(min(max(self.at_one * turbidity**self.slope, 0.5), 1_200.0))
+
+
+def fit_pairs(pairs: Sequence[tuple[float, float]]) -> Curve:
+    """The curve through a water's own pairs of turbidity (NTU) and visibility (in): robust, in logs (Theil 1950, Sen
+    1968), its spread from the median of what is left over; the rough one where they are fewer than five."""
+    told = [(log(turbidity), log(inches)) for turbidity, inches in pairs if turbidity > 0 and inches > 0]
+    if len(told) < FEWEST_PAIRS:
+        return Curve(*ROUGH, len(told))
+    slopes = [
+        (b[1] - a[1]) / (b[0] - a[0]) for i, a in enumerate(told) for b in told[i + 1 :] if abs(b[0] - a[0]) > 1e-9
+    ]
+    slope = min(float(np.median(slopes)), 0.0) if slopes else ROUGH[1]
+    level = float(np.median([y - slope * x for x, y in told]))
+    left = np.abs([y - level - slope * x for x, y in told])
+    return Curve(exp(level), slope, max(1.4826 * float(np.median(left)), 0.05), len(told))
+
+
+def clarity_from(turbidity: Sequence[Measured], curve: Curve) -> list[Measured]:
+    """How far one saw at each turbidity, in inches."""
+    return [Measured(one.moment, one.station, curve.inches(one.value)) for one in turbidity if one.value > 0]
+
+
+def by_month(measured: Sequence[Measured], more_spread: float = 0.0) -> list[MonthSeen]:
+    """The months that have values, in order. `more_spread`: of the log, where each value is a guess."""
+    found = []
+    for month in range(1, 13):
+        mine = [one for one in measured if one.moment.month == month]
+        if mine:
+            values = np.array([one.value for one in mine])
+            low, usual, high = (float(one) for one in np.percentile(values, (10, 50, 90)))
+            years = len({one.moment.year for one in mine})
+            found.append(MonthSeen(month, len(mine), years, low, usual, high, interval_of(values, more_spread)))
+    return found
+
+
+def interval_of(values: Sequence[float] | np.ndarray, more_spread: float = 0.0) -> tuple[float, float]:
+    """Nine times of ten the median of what such values are drawn from lies within: on the log scale, by their spread,
+    a standing guess at it counting as three of them; a median is known a quarter less well than a mean (the asymptotic
+    variance of a normal sample's median, pi/2 times the mean's). Values from above 0."""
+    logs = np.log(np.asarray(values, dtype=np.float64))
+    count, middle = len(logs), float(np.median(logs))
+    scatter = float(((logs - logs.mean()) ** 2).sum())
+    spread = sqrt((scatter + _DRAWN * _LEAST_SPREAD**2 * 4) / (count - 1 + _DRAWN)) if count else _LEAST_SPREAD
+    # A curve that is off is off for all values alike.
+    wide = _Z * sqrt(np.pi / 2 * spread**2 / count + more_spread**2)
+    return exp(middle - wide), exp(middle + wide)
+
+
+def sky_shares(cloud: Sequence[Measured]) -> Mapping[int, tuple[int, float, float, float]]:
+    """For each month with hours of sky: how many, and the shares of sun, broken and cloud."""
+    found = {}
+    for month in range(1, 13):
+        mine = [one.value for one in cloud if one.moment.month == month]
+        if mine:
+            sun, cover = sum(one < SUNNY for one in mine), sum(one >= CLOUDY for one in mine)
+            found[month] = (len(mine), sun / len(mine), (len(mine) - sun - cover) / len(mine), cover / len(mine))
+    return found

@@ -1,0 +1,325 @@
+"""What a record says of one measure: each row used, refused, flagged, doubled, or of something else."""
+
+from __future__ import annotations
+
+import math
+import re
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from datetime import date, datetime
+from typing import Final
+
+from tackle.errors import Refused
+from tackle.records.moments import DayOrder, order_of, read_moment
+from tackle.records.table import RecordTable
+from tackle.records.words import RecordWords, house_record_words, words_of
+from tackle.situations.clarity import MAX_VISIBILITY_IN
+
+__all__ = ["Measured", "RecordRead", "RefusedCell", "Shape", "measures_in", "pairs_in", "read_record", "shape_of"]
+
+_NUMBER: Final = re.compile(r"[-+]?(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:[eE][-+]?\d+)?")
+_IN_MARKS: Final = re.compile(r"[\[(]([^\])]*)[\])]")
+_TEMPERATURES: Final = ("temperature", "air_temperature")
+# From above the first to the second is believed, in our units.
+_BOUNDS: Final[Mapping[str, tuple[float, float]]] = {
+    "secchi": (0.0, MAX_VISIBILITY_IN), "turbidity": (0.0, 20_000.0), "temperature": (25.0, 115.0),
+    "air_temperature": (-80.0, 140.0), "cloud": (-1e-9, 1.0 + 1e-9), "radiation": (-50.0, 1_600.0),
+    "wind": (-1e-9, 250.0), "rain": (-1e-9, 60.0), "level": (-5_000.0, 30_000.0),
+}  # fmt: skip
+# What a bare number is, where nothing tells its unit: the first of these.
+_USUAL_UNIT: Final[Mapping[str, str]] = {
+    "secchi": "m", "turbidity": "ntu", "temperature": "c", "air_temperature": "c", "cloud": "%", "radiation": "w/m2",
+    "wind": "m/s", "rain": "mm", "level": "m",
+}  # fmt: skip
+FIRST_ASKED: Final = ("secchi", "turbidity", "temperature", "cloud", "wind", "rain", "level", "radiation")
+
+
+@dataclass(frozen=True, slots=True)
+class RefusedCell:
+    """A cell that cannot be used: its row in the file, its column, what stands there and what may."""
+
+    row: int
+    column: str
+    wrong: str
+    allowed: str
+
+
+@dataclass(frozen=True, slots=True)
+class Measured:
+    """One value: when, where, and how much in our unit (see the data file)."""
+
+    moment: date | datetime
+    station: str
+    value: float
+
+
+@dataclass(frozen=True, slots=True)
+class Shape:
+    """How a table is laid out: `columns` by what they hold, to their places; `values`: in a wide one, the place of each
+    measure's values. `flags`: the places of flags, by the place of the value that each is of, -1 for all."""
+
+    layout: str  # long, wide
+    columns: Mapping[str, int]
+    values: Mapping[str, int]
+    flags: Mapping[int, int]
+    order: DayOrder
+
+
+@dataclass(slots=True)
+class RecordRead:
+    """What was understood of a record; `rows`: of the measure that was asked for."""
+
+    what: str
+    unit: str | None
+    stations: tuple[str, ...]
+    station: str | None
+    shape: Shape
+    used: list[Measured] = field(default_factory=list)
+    refused: list[RefusedCell] = field(default_factory=list)
+    other: int = 0
+    doubled: int = 0
+    flagged: int = 0
+
+    @property
+    def rows(self) -> int:
+        return len(self.used) + len({cell.row for cell in self.refused}) + self.doubled + self.flagged
+
+
+def shape_of(table: RecordTable, words: RecordWords | None = None) -> Shape:
+    """How a table is laid out. Raises Refused where it has no days, or nothing that was measured."""
+    known = words or house_record_words()
+    told = [known.column(heading) for heading in table.headings]
+    measures = [known.measure(heading) for heading in table.headings]
+    columns: dict[str, int] = {}
+    for _, place in sorted(((-count, place) for place, (count, name) in enumerate(told) if name)):
+        name = told[place][1]
+        says_measure = bool(measures[place]) and name not in ("what", "unit", "flag", "station", "date", "time")
+        if name not in columns and not says_measure:
+            columns[name] = place
+    if "date" not in columns and not {"year", "month", "day"} <= set(columns):
+        raise Refused("heading", "names no column of days", "a heading like Date, Sample date or Year, Month and Day")
+    order = order_of(row[columns["date"]] for _, row in table.rows[:5_000]) if "date" in columns else DayOrder(False)
+    flags = {place for place, (_, name) in enumerate(told) if name == "flag"}
+    if "what" in columns and "value" in columns:
+        every = {-1: min(flags)} if flags else {}
+        return Shape("long", columns, {}, every, order)
+    values: dict[str, int] = {}
+    notes = _told_in_notes(table, known)
+    for place, heading in enumerate(table.headings):
+        what = measures[place] or notes.get(heading.lower(), "")
+        if what and place not in columns.values() and place not in flags and _has_numbers(table, place):
+            values.setdefault(what, place)
+    if not values and "value" in columns and (what := known.measure(" ".join((*table.headings, *table.notes)))):
+        values[what] = columns["value"]
+    if not values:
+        raise Refused("heading", "names nothing that is measured in water or sky", ", ".join(known.measures))
+    return Shape("wide", columns, values, _flags_beside(table, flags, values), order)
+
+
+def _told_in_notes(table: RecordTable, known: RecordWords) -> dict[str, str]:
+    """What headings that are codes stand for, as comment lines above tell: "# 63_01 Turbidity, FNU"."""
+    found: dict[str, str] = {}
+    for heading in table.headings:
+        parts = [heading, *[part for part in re.split(r"[_\s]", heading) if part.isdigit() and len(part) > 3]]
+        for note in table.notes:
+            if any(re.search(rf"(?<!\w){re.escape(part)}(?!\w)", note) for part in parts) and (
+                what := known.measure(note)
+            ):
+                found.setdefault(heading.lower(), what)
+    return found
+
+
+def _has_numbers(table: RecordTable, place: int) -> bool:
+    sample = [row[place] for _, row in table.rows[:2_000] if row[place]]
+    return not sample or sum(bool(_NUMBER.search(cell)) for cell in sample) >= len(sample) / 2
+
+
+def _flags_beside(table: RecordTable, flags: set[int], values: Mapping[str, int]) -> dict[int, int]:
+    """Which flag is of which value: the one whose heading begins as the value's, else the one right behind it; a
+    single one may be of all."""
+    found: dict[int, int] = {}
+    for place in values.values():
+        mine = [one for one in flags if table.headings[one].lower().startswith(table.headings[place].lower())]
+        near = mine or [one for one in flags if one == place + 1]
+        if near:
+            found[place] = near[0]
+    rest = flags - set(found.values())
+    return found | ({-1: min(rest)} if rest and not found else {})
+
+
+def measures_in(table: RecordTable, shape: Shape) -> dict[str, int]:
+    """What is measured in a table, and how many rows speak of it."""
+    if shape.layout == "wide":
+        return {what: sum(bool(row[place]) for _, row in table.rows) for what, place in shape.values.items()}
+    known, counts = house_record_words(), dict[str, int]()
+    names: dict[str, str] = {}
+    for _, row in table.rows:
+        name = row[shape.columns["what"]]
+        if name not in names:
+            names[name] = known.measure(name)
+        what = names[name]
+        counts[what] = counts.get(what, 0) + 1
+    counts.pop("", None)
+    return counts
+
+
+def read_record(
+    table: RecordTable, shape: Shape, what: str = "", station: str | None = None, today: date | None = None
+) -> RecordRead:
+    """Reads one measure of a table: the one asked for, else the first of ours that it has. Raises Refused where it has
+    none, or no such station."""
+    there = measures_in(table, shape)
+    asked = what or next((one for one in FIRST_ASKED if there.get(one)), "")
+    if not there.get(asked):
+        raise Refused(
+            "what", f"{asked or 'nothing of ours'} is not in the record", ", ".join(there) or "a measure of ours"
+        )
+    at = shape.columns.get("station")
+    stations = tuple(dict.fromkeys(row[at] for _, row in table.rows if row[at])) if at is not None else ()
+    if station is not None and station not in stations:
+        raise Refused(
+            "station", f"{station!r} is not in the record", ", ".join(stations[:20]) or "no station: it names none"
+        )
+    read = _Rows(table, shape, asked, station, today)
+    one = station or (stations[0] if len(stations) == 1 else None)
+    found = RecordRead(asked, None, stations, one, shape)
+    read.into(found)
+    return found
+
+
+def pairs_in(table: RecordTable) -> list[tuple[float, float]]:
+    """Turbidity (NTU) and visibility (in) of the rows of a wide table that tell both. Raises Refused."""
+    known = house_record_words()
+    named = {known.measure(heading): place for place, heading in reversed(list(enumerate(table.headings)))}
+    if not {"turbidity", "secchi"} <= set(named):
+        raise Refused("pairs", "do not name turbidity and visibility", "a column of each, with its unit")
+    shape = Shape("wide", {}, named, {}, DayOrder(False))
+    turbid, seen = (_Rows(table, shape, what, None, None) for what in ("turbidity", "secchi"))
+    found = []
+    for number, row in table.rows:
+        one, other = turbid.value_of(number, row), seen.value_of(number, row)
+        if not isinstance(one, RefusedCell) and not isinstance(other, RefusedCell):
+            found.append((one[0], other[0]))
+    return found
+
+
+class _Rows:
+    """The rows of a table, one measure asked of them."""
+
+    def __init__(self, table: RecordTable, shape: Shape, what: str, station: str | None, today: date | None) -> None:
+        self.table, self.shape, self.what, self.station, self.today = table, shape, what, station, today
+        self.known = house_record_words()
+        self.units: dict[str, str] = {}
+        self.value_at = shape.values.get(what, shape.columns.get("value", 0))
+        flag = shape.flags.get(self.value_at, shape.flags.get(-1))
+        self.flag_at = flag
+        self.column_unit = self._unit_of_heading()
+
+    def _unit_of_heading(self) -> str:
+        """The unit that a wide table's heading, or a note above, tells: "Secchi (m)", "turb_FNU"."""
+        heading = self.table.headings[self.value_at]
+        codes = [part for part in re.split(r"[_\s]", heading) if part.isdigit() and len(part) > 3]
+        notes = [note for note in self.table.notes if any(code in note for code in codes)]
+        for text in (heading, *notes):
+            marked = _IN_MARKS.search(text)
+            for told in ([marked[1]] if marked else []) + words_of(text)[::-1]:
+                if unit := self._unit(told):
+                    return unit
+        return ""
+
+    def _unit(self, told: str) -> str:
+        """The unit as we know it; empty where it is none for this measure."""
+        plain = told.strip().lower().replace("°", "").replace("²", "2").rstrip(".")
+        if self.what in _TEMPERATURES:
+            words = plain.replace("deg", "").replace("rees", "").strip()
+            return {"c": "c", "celsius": "c", "f": "f", "fahrenheit": "f", "k": "k", "kelvin": "k"}.get(words, "")
+        units = self.known.units.get(self.what, {})
+        for name in (plain, plain.replace(" ", ""), " ".join(words_of(plain))):
+            if name in units:
+                return name
+        return ""
+
+    def into(self, found: RecordRead) -> None:
+        """Reads all rows into what was understood."""
+        seen: set[tuple[object, ...]] = set()
+        units: dict[str, int] = {}
+        names: dict[str, str] = {}
+        columns, long = self.shape.columns, self.shape.layout == "long"
+        for number, row in self.table.rows:
+            if long:
+                name = row[columns["what"]]
+                if name not in names:
+                    names[name] = self.known.measure(name)
+                mine = names[name] == self.what
+            else:
+                mine = bool(row[self.value_at])
+            place = columns.get("station")
+            where = row[place] if place is not None else ""
+            if not mine or (self.station is not None and where != self.station):
+                found.other += 1
+                continue
+            if self.flag_at is not None and row[self.flag_at].strip().lower() not in self.known.good:
+                found.flagged += 1
+                continue
+            moment = self._moment(row)
+            if moment is None:
+                column = columns.get("date", columns.get("day", 0))
+                found.refused.append(RefusedCell(number, self.table.headings[column], row[column][:60], "a date"))
+                continue
+            told = self.value_of(number, row)
+            if isinstance(told, RefusedCell):
+                found.refused.append(told)
+                continue
+            value, unit = told
+            units[unit] = units.get(unit, 0) + 1
+            key = (moment, where, round(value, 6))
+            if key in seen:
+                found.doubled += 1
+                continue
+            seen.add(key)
+            found.used.append(Measured(moment, where, value))
+        found.unit = max(units, key=lambda one: units[one]) if units else None
+
+    def _moment(self, row: Sequence[str]) -> date | datetime | None:
+        columns = self.shape.columns
+        if "date" in columns:
+            time = row[columns["time"]] if "time" in columns else ""
+            moment = read_moment(row[columns["date"]], self.shape.order, time)
+        else:
+            parts = "-".join(row[columns[name]] for name in ("year", "month", "day"))
+            moment = read_moment(parts, self.shape.order)
+        day = moment.date() if isinstance(moment, datetime) else moment
+        return None if day is None or (self.today and day > self.today) else moment
+
+    def value_of(self, number: int, row: Sequence[str]) -> tuple[float, str] | RefusedCell:
+        """The value in our unit, with the unit that it was told in."""
+        heading, text = self.table.headings[self.value_at], row[self.value_at]
+        if text.lower() in self.known.missing or not _NUMBER.fullmatch(text.replace(" ", "")):
+            return RefusedCell(number, heading, text[:60], "a number")
+        amount = float(text.replace(" ", "").replace(",", "."))
+        unit = self.column_unit
+        if self.shape.layout == "long" and "unit" in self.shape.columns:
+            at = self.shape.columns["unit"]
+            if row[at] not in self.units:
+                self.units[row[at]] = self._unit(row[at])
+            unit = self.units[row[at]] if row[at] else unit
+            if row[at] and not unit:
+                allowed = ", ".join(self.known.units.get(self.what, {"C": 1, "F": 1}))
+                return RefusedCell(number, self.table.headings[at], row[at][:60], allowed)
+        unit = unit or _USUAL_UNIT[self.what]
+        value = self._in_ours(amount, unit)
+        low, high = _BOUNDS[self.what]
+        if not math.isfinite(value) or not low < value <= high:
+            return RefusedCell(number, heading, text[:60], _allowed(self.what))
+        return value, unit
+
+    def _in_ours(self, amount: float, unit: str) -> float:
+        if self.what in _TEMPERATURES:
+            return {"c": amount * 1.8 + 32, "k": (amount - 273.15) * 1.8 + 32}.get(unit, amount)
+        return amount * self.known.units[self.what][unit]
+
+
+def _allowed(what: str) -> str:
+    low, high = _BOUNDS[what]
+    unit = {"secchi": " in", "temperature": " F", "air_temperature": " F", "wind": " mph", "rain": " in"}.get(what, "")
+    return f"from {'above ' if low == 0 else ''}{low:g} to {high:g}{unit}"
