@@ -34,6 +34,8 @@ _HEADINGS: Final[Mapping[str, tuple[str, ...]]] = {
     "note": ("note", "notes", "remark", "remarks", "comment"),
 }
 
+_BARE_SIZE: Final = re.compile(r"\d{1,2}([.,]\d{1,2})?")
+
 
 def guess_columns(headings: Sequence[str], rows: Sequence[Sequence[str]], palette: Palette) -> list[str]:
     """For each column the field it holds, or an empty text: by its heading, else by what stands in it."""
@@ -46,6 +48,12 @@ def guess_columns(headings: Sequence[str], rows: Sequence[Sequence[str]], palett
         for name, fits in _content(palette).items():
             if name not in guessed and sum(map(fits, cells)) >= _ENOUGH * len(cells):
                 guessed[place] = name
+                break
+    if "size" not in guessed:  # a bare number beside a count: how long it is, where all are as long as lures are
+        for place, name in enumerate(guessed):
+            cells = [row[place].strip() for row in sample if place < len(row) and row[place].strip()]
+            if not (name or headings[place].strip()) and cells and all(_BARE_SIZE.fullmatch(cell) for cell in cells):
+                guessed[place] = "size"
                 break
     if "note" not in guessed:
         words = [

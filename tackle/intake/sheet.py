@@ -10,7 +10,9 @@ from typing import Final
 from tackle.colours.palette import Palette
 from tackle.errors import Refused
 from tackle.intake.columns import UNIT, by_heading, guess_columns
+from tackle.intake.kinds import categories_of
 from tackle.intake.line import LineRead, read_line
+from tackle.intake.naming import colour_of
 from tackle.intake.sheet_rows import FIELDS, as_cells
 from tackle.units import System
 
@@ -183,4 +185,9 @@ def _cells(guess: LineRead) -> list[str]:
 
 def _is_lure(cells: Sequence[str], palette: Palette, system: System) -> bool:
     guess = read_line(" ".join(cells), palette, system)
-    return guess.category is not None and guess.card is not None
+    if guess.category is not None and guess.card is not None:
+        return True
+    kinds = [place for place, cell in enumerate(cells) if categories_of(cell)]
+    return bool(kinds) and any(
+        colour_of(cell, (), palette).sure for place, cell in enumerate(cells) if place not in kinds and cell.strip()
+    )

@@ -61,13 +61,17 @@ def read_row(
     palette: Palette,
     system: System,
     remembered: Mapping[tuple[str, str], str] | None = None,
+    blank_is_one: bool = True,
 ) -> Draft:
-    """One row as a lure. Never raises: what cannot be used is told in `wrong`."""
+    """One row as a lure. Never raises: what cannot be used is told in `wrong`. `blank_is_one`: a count that is left
+    blank is one; else it is asked about."""
     told = {name: cell.strip() for name, cell in zip(columns, cells, strict=False) if name}
     draft = Draft(name=told.get("name", "")[:80], tray=told.get("tray", "")[:60], note=told.get("note", "")[:300])
     _read_category(draft, told.get("category", ""))
     _read_colour(draft, told.get("colour", "") or told.get("name", ""), palette, remembered or {})
     draft.count = int(_number(draft, told, "count", 1, 1, MOST_COUNT, whole=True) or 1)
+    if not blank_is_one and "count" in told and not told["count"]:
+        draft.wrong["count"] = "is left blank: how many are there"
     draft.size_in = _measured(draft, told, "size", system, read_length_in, 2)
     if draft.size_in is not None and not 0 < draft.size_in <= MOST_SIZE_IN:
         draft.wrong["size"] = f"“{told['size']}” is not above 0 and at most {MOST_SIZE_IN} in"

@@ -294,3 +294,14 @@ def test_a_broken_limits_file_is_named(tmp_path):
         load_depths(path)
     assert limits_of(["worm"]).size == (3, 16)
     assert limits_of([]).count >= limits_of(["frog"]).count
+
+
+def test_a_sheet_without_headings_keeps_its_lengths_and_a_blank_count_is_asked():
+    rows = [["worm", "red bug", "3", "7", "4.99", "gift of a friend"], ["jerkbait", "bone", "", "4.5", "8.99", ""]]
+    _, below, columns = table_of(rows)
+    assert columns == ["category", "colour", "count", "size", "price", "note"]
+    drafts = [read_row(row, columns, PALETTE, "imperial", blank_is_one=False) for row in below]
+    assert [(draft.size_in, draft.price, set(draft.wrong)) for draft in drafts] == [
+        (7.0, 4.99, set()), (4.5, 8.99, {"count"}),
+    ]  # fmt: skip
+    assert drafts[0].note == "gift of a friend"

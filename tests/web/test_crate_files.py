@@ -201,9 +201,11 @@ def test_sheets_merged_cells_and_formulas_without_values_are_shown_and_put_right
     draft = ImportDraft.objects.get()
     address = f"/crate/import/{draft.pk}/"
     page = text(signed_in.post(address, {"mend": "formula", "on": "1"}, headers=HTMX))
+    assert "is left blank: how many are there" in page  # nobody takes it for one unasked
+    page = text(signed_in.post(address, {**row_at(draft, 2), "cell-2": "1"}, headers=HTMX))
     assert "4 rows are understood" in page
     assert [row[:3] for row in cells_of(draft)[:3]] == [
-        ["frog", "white", "3"], ["frog", "black", "2"], ["spinnerbait", "white", ""],
+        ["frog", "white", "3"], ["frog", "black", "2"], ["spinnerbait", "white", "1"],
     ]  # fmt: skip
     page = text(signed_in.post(address, {"mend": "merged", "on": "0"}, headers=HTMX))
     assert "names no category" in page

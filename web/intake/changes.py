@@ -151,7 +151,7 @@ def _reader(owner: User, draft: ImportDraft) -> Callable[[ImportRow], None]:
     def read_into(row: ImportRow) -> None:
         sheet = draft.sheets[row.sheet]
         cells = with_units(row.cells, sheet["headings"], sheet["columns"])
-        told = read_row(cells, sheet["columns"], palette, owner.units, known)
+        told = read_row(cells, sheet["columns"], palette, owner.units, known, blank_is_one=False)
         offers, told.offers = [card.id for card in told.offers], ()
         row.told = {**asdict(told), "offers": offers}
         row.amiss = bool(told.wrong)
