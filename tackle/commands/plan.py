@@ -8,7 +8,7 @@ from typing import Any, Final
 
 from tackle.colours.palette import house_palette
 from tackle.commands.fields import ACCEPT, AGREE, CATEGORY, SCHOOLS, SHARE, schools_of, words
-from tackle.cover.missed import Missed, missed_of, open_days
+from tackle.cover.missed import Missed, missed_of, split_of
 from tackle.cover.plan import Bought, Piece, Plan, Point, Request, Unanswered
 from tackle.cover.planner import make_plan, plan_curve
 from tackle.situations.situation import read_days
@@ -79,12 +79,12 @@ def answer_of(
             for one in answer.served
         ]
     if wanted.right:
-        still_open = open_days(wanted, answer, house_palette())
+        split = split_of(wanted, answer, house_palette())
         told |= {
             "right_days": answer.right_days,
             "most_right_days": answer.most_right_days,
-            "made_do_days": round(answer.expected_days - answer.right_days - still_open, 6),
-            "open_days": round(still_open, 6),
+            "made_do_days": round(split.made_do, 6),
+            "open_days": round(split.open, 6),
             "missed": [_missed(one) for one in missed_of(wanted, answer, house_palette())],
         }
     return told | {

@@ -14,7 +14,7 @@ from tackle.cover.opinions import Opinions, mask_of
 from tackle.cover.plan import Plan, Request
 from tackle.cover.planner import problem_of
 
-__all__ = ["SEASONAL", "Missed", "missed_of", "open_days"]
+__all__ = ["SEASONAL", "Missed", "Split", "missed_of", "open_days", "split_of"]
 
 SEASONAL: Final = "seasonal"
 _LEAST_DAYS: Final = 0.5
@@ -89,6 +89,24 @@ def open_days(request: Request, plan: Plan, palette: Palette) -> float:
         hit, asked = problem.hit(int(problem.kind_of[gone.index]), chosen)
         right += gone.days * hit / asked if asked else 0.0
     return unanswered - right
+
+
+@dataclass(frozen=True, slots=True)
+class Split:
+    """The days expected, by shares of the schools: right, made do, open; they add up to `expected`."""
+
+    expected: float
+    right: float
+    made_do: float
+    open: float
+
+
+def split_of(request: Request, plan: Plan, palette: Palette) -> Split:
+    """How the days expected of a plan are answered."""
+    still_open = open_days(request, plan, palette)
+    return Split(
+        plan.expected_days, plan.right_days, max(plan.expected_days - plan.right_days - still_open, 0.0), still_open
+    )
 
 
 def _by_role(opinions: Opinions) -> Mapping[str, int]:

@@ -97,6 +97,8 @@ def _told(cell: Cell, category: str, show: str) -> dict[str, Any]:
         "state": tally.state,
         "days": days_said(tally.days),
         "open": days_said(tally.open) if tally.open else "",
+        "right": f"{tally.right:.1f}".removesuffix(".0"),
+        "all": f"{tally.days:.1f}".removesuffix(".0"),
         "lit": show in ids,
         "ids": " ".join(ids),
         "said": cell.said,

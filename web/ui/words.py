@@ -26,6 +26,17 @@ def days_said(value: float) -> str:
     return f"{value:.0f}" if value >= 9.95 else f"{value:.1f}".removesuffix(".0")
 
 
+def adding_up(parts: Sequence[float]) -> list[str]:
+    """Some days to a tenth, so that what is shown adds up to what is shown of all: what is cut off most goes up first
+    (the largest remainders)."""
+    tenths = [max(part, 0.0) * 10 for part in parts]
+    whole = [int(one + 1e-9) for one in tenths]
+    missing = round(sum(tenths)) - sum(whole)
+    for place in sorted(range(len(parts)), key=lambda place: whole[place] - tenths[place])[:missing]:
+        whole[place] += 1
+    return [f"{one / 10:.1f}".removesuffix(".0") for one in whole]
+
+
 def listed(words: Sequence[str]) -> str:
     """Some words as a list in a sentence: one, two and three."""
     return words[0] if len(words) == 1 else f"{', '.join(words[:-1])} and {words[-1]}"
