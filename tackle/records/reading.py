@@ -138,9 +138,10 @@ def _flags_beside(table: RecordTable, flags: set[int], values: Mapping[str, int]
     """Which flag is of which value: the one whose heading begins as the value's, else the one right behind it; a
     single one may be of all."""
     found: dict[int, int] = {}
+    one_for_all = len(flags) == 1 and len(values) > 1
     for place in values.values():
         mine = [one for one in flags if table.headings[one].lower().startswith(table.headings[place].lower())]
-        near = mine or [one for one in flags if one == place + 1]
+        near = mine or [one for one in flags if one == place + 1 and not one_for_all]
         if near:
             found[place] = near[0]
     rest = flags - set(found.values())

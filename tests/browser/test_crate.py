@@ -149,7 +149,7 @@ def test_a_lure_is_dragged_to_another_tray_and_undone(page):
 
 def test_finding_and_dismissing_on_a_phone(phone):
     phone.goto("/crate/")
-    phone.get_by_placeholder("Find by name").fill("bone")
+    phone.get_by_placeholder("Find a lure").fill("bone")
     expect(phone.locator(".tally-left")).to_contain_text("5 compartments")
     phone.goto("/crate/")
     gaps = int(re.search(r"(\d+) gaps", phone.get_by_role("heading", level=1).inner_text())[1])

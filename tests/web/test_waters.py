@@ -429,3 +429,44 @@ def test_what_was_seen_moves_the_food_of_its_month_and_is_drawn(signed_in, wren)
     seen = water.sightings.get(food="leech")
     signed_in.post(f"/waters/{water.pk}/seen/{seen.pk}/delete/")
     assert core_water(Water.objects.get(pk=water.pk)).months == before
+
+
+def a_record():
+    """Five years of a lake as a boat's crew writes it: two looks a month, one of them doubled, one flagged."""
+    lines = ["Lake,Visit date,Secchi depth (m),Water temp (C),QC flag"]
+    for year in range(2019, 2024):
+        for month in range(1, 13):
+            for day in (4, 19):
+                lines.append(f"Somewhere,{year}-{month:02}-{day:02},{0.5 + month / 20:.2f},{4 + month:.1f},")
+    return "\n".join([*lines, lines[1], "Somewhere,2023-12-24,9,5,R", "Somewhere,2023-13-40,1,5,", ""])
+
+
+def test_an_open_record_is_looked_at_before_it_counts_and_taken_back_as_one_step(signed_in, wren):
+    water = Water.objects.get(owner=wren, name="Tarn Hollow")
+    before, readings = core_water(water).months, water.readings.count()
+    file = SimpleUploadedFile("lake.csv", a_record().encode())
+    looked = signed_in.post(f"/waters/{water.pk}/record/", {"file": file})
+    page = " ".join(text(signed_in.get(looked.url)).split())
+    assert "120 values of secchi understood" in page
+    assert "123 = 120 used + 1 refused + 1 twice + 1 flagged" in page
+    assert "Row 124, Visit date: “2023-13-40”, allowed: a date" in page
+    assert "10 readings of 5 years" in page
+    assert water.readings.count() == readings  # nothing counts yet
+    taken = signed_in.post(f"{looked.url}take/", {"warmth": "1"})
+    assert water.readings.count() == readings + 120
+    months = core_water(Water.objects.get(pk=water.pk)).months
+    assert months[6].temp_f == pytest.approx(50.0)
+    assert abs(months[6].spread.usual_in - 0.8 * 39.37) < abs(before[6].spread.usual_in - 0.8 * 39.37)
+    again = signed_in.post(f"{looked.url}take/", follow=True)
+    assert "All of it is here already" in text(again)
+    signed_in.post(f"/waters/undo/{taken.url.split('changed=')[1]}/")
+    assert water.readings.count() == readings
+    assert core_water(Water.objects.get(pk=water.pk)).months == before
+
+
+def test_a_file_that_is_no_record_says_why_and_changes_nothing(signed_in, wren):
+    water = Water.objects.get(owner=wren, name="Tarn Hollow")
+    for content, said in ((b"a,b\n1,2\n", "names no column of days"), (b"Date,pH\n2020-01-01,7\n", "names nothing")):
+        page = signed_in.post(f"/waters/{water.pk}/record/", {"file": SimpleUploadedFile("x.csv", content)})
+        assert said in text(page)
+    assert signed_in.post(f"/waters/{water.pk}/record/").status_code == 302

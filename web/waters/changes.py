@@ -231,6 +231,37 @@ def add_readings(owner: User, pk: int, readings: Sequence[Reading], words: str) 
 
 
 @one_change
+def take_record(owner: User, pk: int, readings: Sequence[Reading], warmth: Mapping[int, float], name: str) -> Change:
+    """Takes a record in as one change: its readings, those of days that are here from a file already left out, and the
+    water's warmth by month. Raises ValidationError where nothing of it is new."""
+    water = water_of(owner, pk)
+    here = {
+        (one.date, round(one.visibility_in, 1)) for one in water.readings.all() if one.source == Reading.Source.FILE
+    }
+    new = [one for one in readings if (one.date, round(one.visibility_in, 1)) not in here]
+    if not new and not warmth:
+        raise ValidationError("All of it is here already.")
+    if len(water.readings.all()) + len(new) > MOST_READINGS:
+        raise ValidationError(f"A water keeps at most {MOST_READINGS:,} readings.")
+    for one in new:
+        one.water = water
+        one.clean_fields(exclude=["water"])
+    made = Reading.objects.bulk_create(new, batch_size=500)
+    rows = [row for row in water.year.all() if row.month in warmth]
+    before = states(MONTH, [row.pk for row in rows])
+    for row in rows:
+        row.temp_f, row.guess = warmth[row.month], False
+        row.clean_fields(exclude=["water"])
+    WaterMonth.objects.bulk_update(rows, ["temp_f", "guess"])
+    done = [
+        *steps(READING, {}, states(READING, [one.pk for one in made])),
+        *steps(MONTH, before, states(MONTH, before)),
+    ]
+    told = [f"{len(new)} readings"] * bool(new) + [f"the warmth of {len(rows)} months"] * bool(rows)
+    return record(owner, AREA, f"From {name[:60]}: {' and '.join(told)}.", done, pk)
+
+
+@one_change
 def take_back(owner: User, pk: int, taps: Collection[str]) -> None:
     """Takes out the readings of a water that some taps told, which were taken back."""
     found = Reading.objects.filter(water=water_of(owner, pk), tap__in=taps)

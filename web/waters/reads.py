@@ -1,5 +1,6 @@
 """Reading waters, always from their owner, and what the core makes of them."""
 
+import re
 from collections import Counter
 from collections.abc import Collection, Iterable
 from dataclasses import dataclass
@@ -20,6 +21,8 @@ from tackle.situations.water import Water as CoreWater
 from tackle.vocabulary import Cover, Forage, Stain
 from web.accounts.models import User
 from web.waters.models import Reading, Sighting, Water, WaterMonth
+
+_TURBID = re.compile(r"(\d+(?:[.,]\d+)?) ?(?:NTU|FNU)", re.I)
 
 
 def whole_waters_of(owner: User) -> QuerySet[Water]:
@@ -65,6 +68,13 @@ def told_by(owner: User, pk: int, taps: Collection[str]) -> set[str]:
     """Which of some taps have a reading of a water."""
     found = Reading.objects.filter(water__owner=owner, water=pk, tap__in=taps)
     return set(found.values_list("tap", flat=True))
+
+
+def pairs_of(owner: User, pk: int) -> list[tuple[float, float]]:
+    """A water's own pairs of turbidity (NTU) and visibility (in): readings whose note tells the turbidity, "12 NTU"."""
+    told = Reading.objects.filter(water__owner=owner, water=pk, note__iregex=r"[0-9] ?(ntu|fnu)")
+    found = ((_TURBID.search(note), inches) for note, inches in told.values_list("note", "visibility_in"))
+    return [(float(turbid[1].replace(",", ".")), inches) for turbid, inches in found if turbid]
 
 
 def seen_on(owner: User, pk: int) -> set[tuple[date, str]]:

@@ -1,6 +1,6 @@
 from django.urls import path
 
-from web.waters import views
+from web.waters import records, views
 
 urlpatterns = [
     path("", views.waters, name="waters"),
@@ -16,6 +16,9 @@ urlpatterns = [
     path("<int:pk>/meter/", views.meter, name="water-meter"),
     path("<int:pk>/reading/<int:reading_pk>/delete/", views.delete_reading, name="reading-delete"),
     path("<int:pk>/seen/<int:sighting_pk>/delete/", views.delete_sighting, name="sighting-delete"),
+    path("<int:pk>/record/", records.give, name="water-record"),
+    path("<int:pk>/record/<int:job_pk>/", records.look, name="water-record-look"),
+    path("<int:pk>/record/<int:job_pk>/take/", records.take, name="water-record-take"),
     path("<int:pk>/forecast/", views.forecast, name="water-forecast"),
     path("<int:pk>/rare/", views.rare, name="water-rare"),
     path("<int:pk>/copy/", views.copy, name="water-copy"),

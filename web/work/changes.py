@@ -63,6 +63,12 @@ def end(job: Job, *, to: str = "", drawn: str = "", wrong: str = "", again: bool
     Job.objects.filter(pk=job.pk).update(**told)
 
 
+def keep_found(job: Job, found: Mapping[str, Any]) -> None:
+    """Keeps what was found with what was asked, to be looked at; what it was made of goes."""
+    Job.objects.filter(pk=job.pk).update(asked={**job.asked, "found": found})
+    job.pieces.all().delete()
+
+
 def again(job: Job) -> None:
     """Puts a piece of work that was cut off back to its beginning."""
     Job.objects.filter(pk=job.pk).update(doing="", done=0, total=0, wrong="", ended=False, told_at=timezone.now())

@@ -7,6 +7,7 @@ KINDS: Final = {
     "corners": "web.intake.tasks.find_corners",
     "tray": "web.intake.tasks.read_picture",
     "plan": "web.plans.tasks.plan_all",
+    "record": "web.waters.tasks.read_water_record",
     "paper": "web.work.papers.print_paper",
     "archive": "web.archive.tasks.write",
     "take-in": "web.archive.tasks.take_in",

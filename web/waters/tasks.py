@@ -1,0 +1,92 @@
+"""Open records of a water, understood outside the request."""
+
+from collections import defaultdict
+from datetime import date, datetime
+from statistics import median
+from typing import Any
+
+from django.core.exceptions import ValidationError
+from django.urls import reverse
+from django.utils import timezone
+
+from tackle.errors import Refused
+from tackle.records.months import by_month, clarity_from, fit_pairs
+from tackle.records.reading import Measured, RecordRead, measures_in, read_record, shape_of
+from tackle.records.table import RecordTable, read_table
+from web.waters.reads import pairs_of, water_of
+from web.work.changes import keep_found
+from web.work.heavy import Outcome, Tell, heavy
+from web.work.models import Job
+from web.work.pieces import file_of
+
+MOST_DAYS = 5_000  # of readings that a record adds: the last ones
+MOST_REFUSED = 12  # cells that are told one by one
+
+
+@heavy
+def read_water_record(job: Job, tell: Tell) -> Outcome:
+    """What a record says of a water, kept to be looked at before it counts."""
+    pk, today = job.asked["water"], timezone.localdate()
+    water_of(job.owner, pk)
+    tell("Reading the record", 0, 3)
+    with file_of(job) as file:
+        table = read_table(file.read())
+    shape = shape_of(table)
+    there = measures_in(table, shape)
+    what = next((one for one in ("secchi", "turbidity", "temperature") if there.get(one)), "")
+    if not what:
+        raise ValidationError("It tells neither how far one sees, nor turbidity, nor how warm the water is.")
+    tell("Understanding its rows", 1, 3)
+    read = read_record(table, shape, what, job.asked.get("station") or None, today)
+    found: dict[str, Any] = {"name": job.name, "water": pk, **_understood(table, read, there)}
+    if what == "turbidity":
+        curve = fit_pairs(pairs_of(job.owner, pk))
+        found |= {"rough": curve.rough, "pairs": curve.pairs}
+        seen = clarity_from(read.used, curve)
+    else:
+        seen = read.used if what == "secchi" else []
+    daily = _daily(seen)
+    found["readings"] = [[day.isoformat(), round(inches, 2)] for day, inches in daily[-MOST_DAYS:]]
+    found["left_out"] = max(len(daily) - MOST_DAYS, 0)
+    found["months"] = [
+        {"month": one.month, "readings": one.readings, "years": one.years, "low": one.low, "usual": one.usual,
+         "high": one.high, "interval": list(one.interval)}
+        for one in by_month(seen, curve.spread if what == "turbidity" else 0.0)
+    ]  # fmt: skip
+    tell("Looking for the water’s warmth", 2, 3)
+    found["temperatures"] = _warmth(table, shape, there, today)
+    keep_found(job, found)
+    return Outcome(to=reverse("water-record-look", args=[pk, job.pk]))
+
+
+def _understood(table: RecordTable, read: RecordRead, there: dict[str, int]) -> dict[str, Any]:
+    columns = {name: table.headings[place] for name, place in read.shape.columns.items()}
+    if read.shape.layout == "wide":
+        columns["value"] = table.headings[read.shape.values[read.what]]
+    return {
+        "what": read.what, "unit": read.unit, "layout": read.shape.layout, "format": table.format,
+        "stations": list(read.stations)[:40], "station": read.station, "columns": columns, "rows": read.rows,
+        "used": len(read.used), "other": read.other, "doubled": read.doubled, "flagged": read.flagged,
+        "refused": len(read.refused), "there": there,
+        "first_refused": [[one.row, one.column, one.wrong, one.allowed] for one in read.refused[:MOST_REFUSED]],
+    }  # fmt: skip
+
+
+def _daily(seen: list[Measured]) -> list[tuple[date, float]]:
+    """One a day: the middle of those of a day, so that a gauge's hours count no more than a boat's one look."""
+    days: defaultdict[date, list[float]] = defaultdict(list)
+    for one in seen:
+        days[one.moment.date() if isinstance(one.moment, datetime) else one.moment].append(one.value)
+    return sorted((day, median(values)) for day, values in days.items())
+
+
+def _warmth(table: RecordTable, shape: Any, there: dict[str, int], today: date) -> dict[int, float]:
+    """The middle temperature of each month, F, where the record has some."""
+    if not there.get("temperature"):
+        return {}
+    try:
+        warm = read_record(table, shape, "temperature", None, today)
+    except Refused:
+        return {}
+    months = {month: [one.value for one in warm.used if one.moment.month == month] for month in range(1, 13)}
+    return {month: round(median(values), 1) for month, values in months.items() if values}
