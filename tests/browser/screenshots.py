@@ -16,7 +16,6 @@ VIEWS = {
     "bench": "/crate/bench/",
     "learned": "/day/learned/",
     "story": "/teach/story/worm/",
-    "start": "/start/",
     "day": "/day/",
     "sight": "/colours/sight/?visibility=60+in&stain=none&eye=bass",
 }
@@ -34,6 +33,11 @@ def take(page, name, address):
 @pytest.mark.parametrize("name", VIEWS)
 def test_take(page, name):
     take(page, name, VIEWS[name])
+
+
+def test_take_start(page):
+    page.context.clear_cookies()
+    take(page, "start", "/")
 
 
 def test_take_waters(page, forecast):
@@ -57,7 +61,7 @@ def test_take_drill(page):
 
 def test_take_enter(page):
     page.goto("/crate/enter/")
-    page.locator("#lines").fill("3 worm junebug 7in\nred bug x2\njig 1/2 blk/blu\n4 jerkbait bone")
+    page.locator("#lines").fill("3 worm junebug 7in\nred bug x2\nprop bait white rusty hooks\nworm weights 3/8 x10\nflibber bone")
     page.locator(".typed-row").nth(3).wait_for()
     page.screenshot(path=FOLDER / "enter.png")
 
