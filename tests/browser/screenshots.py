@@ -61,7 +61,9 @@ def test_take_drill(page):
 
 def test_take_enter(page):
     page.goto("/crate/enter/")
-    page.locator("#lines").fill("3 worm junebug 7in\nred bug x2\nprop bait white rusty hooks\nworm weights 3/8 x10\nflibber bone")
+    page.locator("#lines").fill(
+        "3 worm junebug 7in\nred bug x2\nprop bait white rusty hooks\nworm weights 3/8 x10\nflibber bone"
+    )
     page.locator(".typed-row").nth(3).wait_for()
     page.screenshot(path=FOLDER / "enter.png")
 

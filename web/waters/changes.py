@@ -19,7 +19,7 @@ from tackle.units import EXACT_IN, System, read_length_in, read_temperature_f
 from tackle.vocabulary import Forage, Stain, ids
 from web.accounts.models import User
 from web.accounts.writing import one_change
-from web.history.kinds import MONTH, READING, SIGHTING, WATER
+from web.history.kinds import MONTH, READING, SIGHTING, WATER, ChangeKind
 from web.history.models import Change
 from web.history.record import record
 from web.history.states import refuse_stale, states, steps
@@ -262,17 +262,6 @@ def take_record(owner: User, pk: int, readings: Sequence[Reading], warmth: Mappi
 
 
 @one_change
-def take_back(owner: User, pk: int, taps: Collection[str]) -> None:
-    """Takes out the readings of a water that some taps told, which were taken back."""
-    found = Reading.objects.filter(water=water_of(owner, pk), tap__in=taps)
-    keys = list(found.values_list("pk", flat=True))
-    if keys:
-        before = states(READING, keys)
-        found.delete()
-        record(owner, AREA, "A reading from the water is taken back.", steps(READING, before, {}), pk)
-
-
-@one_change
 def add_sightings(owner: User, pk: int, sightings: Sequence[Sighting]) -> Change:
     """Adds what was seen to be eaten on a water. Raises ValidationError."""
     water = water_of(owner, pk)
@@ -296,14 +285,24 @@ def delete_sighting(owner: User, pk: int, sighting_pk: int) -> Change:
 
 
 @one_change
+def take_back(owner: User, pk: int, taps: Collection[str]) -> None:
+    """Takes out the readings of a water that some taps told, which were taken back."""
+    _without(owner, pk, READING, taps, "A reading from the water is taken back.")
+
+
+@one_change
 def unsee(owner: User, pk: int, taps: Collection[str]) -> None:
     """Takes out what some taps told to be eaten, which were taken back."""
-    found = Sighting.objects.filter(water=water_of(owner, pk), tap__in=taps)
+    _without(owner, pk, SIGHTING, taps, "What was seen on the water is taken back.")
+
+
+def _without(owner: User, pk: int, kind: ChangeKind, taps: Collection[str], words: str) -> None:
+    found = kind.model._default_manager.filter(water=water_of(owner, pk), tap__in=taps)
     keys = list(found.values_list("pk", flat=True))
     if keys:
-        before = states(SIGHTING, keys)
+        before = states(kind, keys)
         found.delete()
-        record(owner, AREA, "What was seen on the water is taken back.", steps(SIGHTING, before, {}), pk)
+        record(owner, AREA, words, steps(kind, before, {}), pk)
 
 
 @one_change
