@@ -11,7 +11,7 @@ from tackle.vocabulary import CATEGORIES
 from tests.pages import text
 from web.accounts.models import User
 from web.plans.models import Plan
-from web.start.shapes import SHAPES
+from web.ui.shapes import SHAPES
 from web.waters.models import Water
 
 pytestmark = pytest.mark.django_db
@@ -93,3 +93,25 @@ def test_who_thinks_like_you_is_one_press_and_skipped_means_all(client):
     assert (wrong.status_code, Plan.objects.latest("pk").schools) == (422, ["menu"])
     client.post("/start/lures/", {"thinks": "all"}, headers={"HX-Request": "true"})
     assert Plan.objects.latest("pk").schools == list(house_rulebooks())
+
+
+def test_the_front_page_answers_without_an_account_and_keeps_nothing(client):
+    page = client.get("/")
+    assert "Make it my water" in text(page)
+    before = User.objects.count()
+    asked = {"kind": "river", "sky": "bright"}
+    murky, clear = (text(client.get("/start/board/", {**asked, "stop": stop})) for stop in (1, 11))
+    assert murky != clear
+    assert "front-here" in murky
+    odd = client.get("/start/board/", {"kind": "soup", "stop": "x", "sky": "1", "lure": "net"})
+    assert odd.status_code == 200
+    assert "sessionid" not in client.cookies
+    assert User.objects.count() == before
+
+
+def test_its_water_becomes_ones_own_as_clear_as_it_was_set(client):
+    client.post("/start/mine/", {"kind": "river", "stop": "2", "sky": "bright", "lure": "spinnerbait"})
+    water = Water.objects.latest("pk")
+    assert water.kind == "river"
+    assert sum(month.usual_in for month in water.year.all()) / 12 == pytest.approx(9, rel=0.02)
+    assert "What do you throw" in text(client.get("/start/lures/"))

@@ -28,7 +28,7 @@ from web.plans.answering import Answered, Terms, answered_on, is_kept
 from web.plans.board import cover_board, told_rows
 from web.plans.models import Plan
 from web.start import views
-from web.start.shapes import SHAPES
+from web.ui.shapes import SHAPES
 from web.waters.reads import expected_on
 
 __all__ = ["board", "front", "make_mine"]

@@ -23,8 +23,8 @@ from web.accounts.throttle import GUEST, count, refuse_too_many
 from web.buy_pages.reads import list_for
 from web.plans.changes import begin, follow, take
 from web.plans.reads import Basis, situations_of
-from web.start.shapes import SHAPES
 from web.start.shapes_drawn import drawn_kinds
+from web.ui.shapes import SHAPES
 from web.ui.words import label
 from web.waters.changes import MOST_NAME, add_water, set_year
 from web.waters.list_rows import board_of

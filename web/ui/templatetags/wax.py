@@ -6,11 +6,13 @@ from typing import Any
 
 from django import template
 from django.template.loader import render_to_string
+from django.utils.html import format_html
 from django.utils.safestring import SafeString, mark_safe
 
 from tackle.colours.card import Card
 from tackle.units import System, write_depth, write_length, write_range, write_temperature, write_weight
 from tackle.vocabulary import Forage
+from web.ui.shapes import SHAPES
 from web.ui.stick import stick_of
 from web.ui.words import days_said, label, listed, sky
 
@@ -23,6 +25,13 @@ MOST_REFS = 8
 def stick(card: Card, size: str = "") -> SafeString:
     """The stick of a card, drawn once for all pages. Sizes: small, large, or as it comes."""
     return render_to_string("ui/stick.html", {"stick": stick_of(card), "size": size})
+
+
+@register.simple_tag
+def shape(category: str) -> SafeString:
+    """The silhouette of a kind of lure, for where kinds meet."""
+    drawn = '<svg class="kind-shape" viewBox="0 0 72 32" aria-hidden="true"><path d="{}"/></svg>'
+    return format_html(drawn, SHAPES[category])
 
 
 @register.simple_tag
@@ -155,7 +164,8 @@ def days_exact(value: float) -> str:
 def counted(value: float, words: str) -> str:
     """A number with its word: 3|counted:"day,days"."""
     one, many = words.split(",")
-    return f"{days_said(value)} {one if value == 1 else many}"
+    said = days_said(value)
+    return f"{said} {one if said == '1' else many}"
 
 
 _NUMBER_WORDS = ("No", "One", "Two", "Three", "Four", "Five", "Six", "Seven", "Eight", "Nine", "Ten")
