@@ -1,3 +1,4 @@
+import csv
 import re
 
 import pytest
@@ -6,7 +7,7 @@ from tackle.cache import Cache
 from tackle.colours.palette import house_palette
 from tackle.cover.missed import missed_of
 from tests.owner import renewed
-from tests.pages import text
+from tests.pages import printed, text
 from web.accounts.models import User
 from web.crate.models import Lure
 from web.crate.reads import lures_of
@@ -427,3 +428,25 @@ def test_a_missed_role_is_taken_in_with_one_press(signed_in, wren):
     wren.refresh_from_db()
     pieces = reads.answer(reads.basis_of(wren), category).answer.pieces
     assert missed[0].card.id in {piece.card.id for piece in pieces}
+
+
+def test_the_wall_has_every_kind_and_the_boards_numbers_add_up(signed_in, wren):
+    page = printed(signed_in.get("/plan/wall.pdf").content)
+    assert "Jerkbait" in page
+    assert signed_in.get("/plan/wall.pdf?paper=letter").content.startswith(b"%PDF")
+    rows = list(csv.DictReader(signed_in.get("/plan/board/jerkbait.csv").content.decode().splitlines()))
+    for row in rows:
+        parts = sum(float(row[name]) for name in ("right", "made do", "open"))
+        assert parts == pytest.approx(float(row["days"]), abs=0.051)
+    answer = reads.answer(reads.basis_of(wren), "jerkbait").answer
+    assert sum(float(row["days"]) for row in rows) == pytest.approx(answer.expected_days, abs=0.6)
+    assert sum(float(row["right"]) for row in rows) == pytest.approx(answer.right_days, abs=0.6)
+    assert signed_in.get("/plan/board/flibber.csv").status_code == 404
+
+
+def test_what_is_shown_of_the_days_adds_up(signed_in):
+    page = " ".join(text(signed_in.get("/plan/?category=jerkbait")).split())
+    whole, *parts = re.search(
+        r"<b>([\d.]+)</b> expected = <b>([\d.]+)</b>.*?<b>([\d.]+)</b>.*?<b>([\d.]+)</b>", page
+    ).groups()
+    assert sum(map(float, parts)) == pytest.approx(float(whole))

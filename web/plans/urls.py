@@ -1,10 +1,12 @@
 from django.urls import path
 
-from web.plans import kept_views, views
+from web.plans import kept_views, views, wall
 from web.plans.ahead import planned_ahead
 from web.plans.kinds import kinds
 
 urlpatterns = [
+    path("wall.pdf", wall.wall, name="plan-wall"),
+    path("board/<slug:category>.csv", wall.table, name="plan-board-csv"),
     path("", planned_ahead(views.plan), name="plan"),
     path("settings/", views.settings, name="plan-settings"),
     path("settle/<slug:category>/", views.settle, name="plan-settle"),
