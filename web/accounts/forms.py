@@ -16,6 +16,7 @@ class SignUpForm(UserCreationForm):
     class Meta:
         model = User
         fields = ["username", "email", "units"]
+        help_texts = {"email": "To get back in when the password is forgotten; for nothing else."}
 
 
 class SignInForm(AuthenticationForm):

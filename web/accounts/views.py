@@ -30,6 +30,7 @@ from web.ui.logs import event
 HALF_IN_S = 600
 
 logger = logging.getLogger(__name__)
+CAME_ALONG = "All that you made came along: your water is under Waters, its set under Plan, what you own under Crate."
 
 
 class SignIn(views.LoginView):
@@ -143,6 +144,8 @@ def sign_up(request: HttpRequest) -> HttpResponse:
         if form.is_valid():
             try:
                 login(request, changes.sign_up(form), backend="django.contrib.auth.backends.ModelBackend")
+                if guest:
+                    messages.success(request, CAME_ALONG)
                 return redirect("home")
             except ValidationError as error:
                 form.add_error(None, error)
