@@ -18,6 +18,7 @@ from urllib.parse import SplitResult, urlencode, urlsplit
 
 from tackle.devices.line import Deadline, heard
 from tackle.errors import Refused
+from tackle.situations.sky import sky_under, surface_under
 from tackle.situations.sun import dim_light, height_deg
 from tackle.strict import read_json
 from tackle.typed import Maybe, Number, Record, Several, Whole
@@ -107,7 +108,7 @@ def parse_forecast(raw: Any, latitude: float, longitude: float, day: date) -> li
         ForecastHour(
             **told,
             light=light_under(told["cloud"], latitude, longitude, day, told["hour"]),
-            wind=_wind(told["wind_mph"]),
+            wind=surface_under(told["wind_mph"]),
         )
         for told in listed
     ]
@@ -118,9 +119,4 @@ def light_under(cloud: float, latitude: float, longitude: float, day: date, hour
     midnight = datetime.combine(day, datetime.min.time(), UTC) - timedelta(hours=longitude / 15)
     if dim := dim_light(height_deg(latitude, longitude, midnight + timedelta(hours=hour, minutes=30))):
         return dim
-    return Light.BRIGHT if cloud < 0.3 else Light.BROKEN if cloud < 0.75 else Light.OVERCAST
-
-
-def _wind(mph: float) -> Wind:
-    """Beaufort 0-1, 2-3 and more: glassy, small wavelets, waves that break up the surface."""
-    return Wind.CALM if mph < 4 else Wind.RIPPLE if mph < 13 else Wind.CHOP
+    return sky_under(cloud)

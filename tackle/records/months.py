@@ -4,14 +4,17 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from datetime import UTC, date, datetime, timedelta
 from math import exp, log, sqrt
 from typing import Final
 
 import numpy as np
 
 from tackle.records.reading import Measured
+from tackle.situations.sky import SKIES, sky_under, surface_under
+from tackle.situations.sun import height_deg
 
-__all__ = ["Curve", "MonthSeen", "by_month", "clarity_from", "fit_pairs", "interval_of", "sky_shares"]
+__all__ = ["Curve", "MonthSeen", "by_month", "clarity_from", "fit_pairs", "interval_of", "sky_counts", "sky_shares"]
 
 _Z: Final = 1.6448536269514722  # of a normal, with 5 per cent above
 # A rough curve of our own, for waters without pairs: inches of sight at one NTU, its slope, and its spread (log).
@@ -19,7 +22,6 @@ ROUGH: Final = (110.0, -0.7, 0.5)
 FEWEST_PAIRS: Final = 5
 _LEAST_SPREAD: Final = 0.15  # log: no month is told nearer by a single reading
 _DRAWN: Final = 3.0  # readings that this spread is worth against those there are
-SUNNY, CLOUDY = 0.3, 0.75  # shares of sky covered: below, sun; from, cloud; between, broken
 
 
 @dataclass(frozen=True, slots=True)
@@ -103,9 +105,32 @@ def interval_of(values: Sequence[float] | np.ndarray, more_spread: float = 0.0) 
 def sky_shares(cloud: Sequence[Measured]) -> Mapping[int, tuple[int, float, float, float]]:
     """For each month with hours of sky: how many, and the shares of sun, broken and cloud."""
     found = {}
-    for month in range(1, 13):
-        mine = [one.value for one in cloud if one.moment.month == month]
-        if mine:
-            sun, cover = sum(one < SUNNY for one in mine), sum(one >= CLOUDY for one in mine)
-            found[month] = (len(mine), sun / len(mine), (len(mine) - sun - cover) / len(mine), cover / len(mine))
+    for month, counts in sky_counts(cloud, ()).items():
+        sun, broken, cover = (counts.get(word, 0) for word in SKIES)
+        every = sun + broken + cover
+        found[month] = (every, sun / every, broken / every, cover / every)
     return found
+
+
+def sky_counts(
+    cloud: Sequence[Measured], wind: Sequence[Measured], place: tuple[float, float] | None = None
+) -> dict[int, dict[str, int]]:
+    """By month, how many observations there are of each sky and each surface, as a water keeps them. `place`: latitude
+    and longitude, in degrees; with it, hours in which the sun is down there (the record in the place's solar time) say
+    nothing of the sky."""
+    counts: dict[int, dict[str, int]] = {}
+    for measured, said in ((cloud, sky_under), (wind, surface_under)):
+        for one in measured:
+            if place is not None and measured is cloud and not _by_day(one.moment, place):
+                continue
+            seen = counts.setdefault(one.moment.month, {})
+            word = said(one.value).value
+            seen[word] = seen.get(word, 0) + 1
+    return dict(sorted(counts.items()))
+
+
+def _by_day(moment: date | datetime, place: tuple[float, float]) -> bool:
+    if not isinstance(moment, datetime):
+        return True
+    latitude, longitude = place
+    return height_deg(latitude, longitude, moment.replace(tzinfo=UTC) - timedelta(hours=longitude / 15)) > 0

@@ -96,6 +96,11 @@ def shape_of(table: RecordTable, words: RecordWords | None = None) -> Shape:
         says_measure = bool(measures[place]) and name not in ("what", "unit", "flag", "station", "date", "time")
         if name not in columns and not says_measure:
             columns[name] = place
+    if "date" not in columns and "time" in columns:  # a column called time may hold whole moments
+        time = columns["time"]
+        sample = [row[time] for _, row in table.rows[:50] if row[time]]
+        if sample and all(read_moment(text, order_of(sample)) for text in sample[:5]):
+            columns["date"] = columns.pop("time")
     if "date" not in columns and not {"year", "month", "day"} <= set(columns):
         raise Refused("heading", "names no column of days", "a heading like Date, Sample date or Year, Month and Day")
     order = order_of(row[columns["date"]] for _, row in table.rows[:5_000]) if "date" in columns else DayOrder(False)

@@ -12,8 +12,12 @@ from tackle.errors import Refused
 from tackle.numbers import read_whole
 from tackle.situations.months import northern_month
 from tackle.strict import is_plain
+from tackle.vocabulary import Light, Wind
 
-__all__ = ["Climate", "Observed", "SkyShares", "SkySource", "Typed", "read_observations"]
+__all__ = [
+    "SKIES", "Climate", "Observed", "SkyShares", "SkySource", "Typed", "read_observations", "sky_under",
+    "surface_under",
+]  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
@@ -92,6 +96,16 @@ class Observed:
             (sky[0], sky[1], sky[2]) if sum(sky) else (usual.bright, usual.broken, usual.overcast),
             (wind[0], wind[1], wind[2]) if sum(wind) else (usual.calm, usual.ripple, usual.chop),
         )
+
+
+def sky_under(cloud: float) -> Light:
+    """The sky where so much of it is covered, a share: sun, broken or cloud."""
+    return Light.BRIGHT if cloud < 0.3 else Light.BROKEN if cloud < 0.75 else Light.OVERCAST
+
+
+def surface_under(wind_mph: float) -> Wind:
+    """Beaufort 0-1, 2-3 and more: glassy, small wavelets, waves that break up the surface."""
+    return Wind.CALM if wind_mph < 4 else Wind.RIPPLE if wind_mph < 13 else Wind.CHOP
 
 
 MOST_LINES: Final = 5_000

@@ -470,3 +470,18 @@ def test_a_file_that_is_no_record_says_why_and_changes_nothing(signed_in, wren):
         page = signed_in.post(f"/waters/{water.pk}/record/", {"file": SimpleUploadedFile("x.csv", content)})
         assert said in text(page)
     assert signed_in.post(f"/waters/{water.pk}/record/").status_code == 302
+
+
+def test_sky_and_wind_of_a_record_count_by_day(signed_in, wren):
+    water = Water.objects.get(owner=wren, name="Tarn Hollow")
+    lines = ["time,cloud cover (%),wind speed (m/s)"]
+    for day in range(1, 11):  # sun by day, clouds by night
+        lines += [f"2024-06-{day:02} 12:00,10,1", f"2024-06-{day:02} 15:00,10,3", f"2024-06-{day:02} 00:00,100,9"]
+    file = SimpleUploadedFile("sky.csv", "\n".join(lines).encode())
+    looked = signed_in.post(f"/waters/{water.pk}/record/", {"file": file})
+    assert "bright 20" in " ".join(text(signed_in.get(looked.url)).split())
+    taken = signed_in.post(f"{looked.url}take/", {"sky": "1"})
+    shares = core_water(Water.objects.get(pk=water.pk)).sky.shares(6)
+    assert (shares.bright, shares.calm) == (1.0, pytest.approx(1 / 3))
+    signed_in.post(f"/waters/undo/{taken.url.split('changed=')[1]}/")
+    assert core_water(Water.objects.get(pk=water.pk)).sky.shares(6).bright < 1

@@ -231,15 +231,23 @@ def add_readings(owner: User, pk: int, readings: Sequence[Reading], words: str) 
 
 
 @one_change
-def take_record(owner: User, pk: int, readings: Sequence[Reading], warmth: Mapping[int, float], name: str) -> Change:
-    """Takes a record in as one change: its readings, those of days that are here from a file already left out, and the
-    water's warmth by month. Raises ValidationError where nothing of it is new."""
+def take_record(
+    owner: User,
+    pk: int,
+    readings: Sequence[Reading],
+    warmth: Mapping[int, float],
+    sky: Mapping[str, Mapping[str, int]],
+    name: str,
+) -> Change:
+    """Takes a record in as one change: its readings, those of days that are here from a file already left out, the
+    water's warmth by month, and how often each sky and surface was seen. Raises ValidationError where nothing of it is
+    new."""
     water = water_of(owner, pk)
     here = {
         (one.date, round(one.visibility_in, 1)) for one in water.readings.all() if one.source == Reading.Source.FILE
     }
     new = [one for one in readings if (one.date, round(one.visibility_in, 1)) not in here]
-    if not new and not warmth:
+    if not new and not warmth and not sky:
         raise ValidationError("All of it is here already.")
     if len(water.readings.all()) + len(new) > MOST_READINGS:
         raise ValidationError(f"A water keeps at most {MOST_READINGS:,} readings.")
@@ -253,11 +261,17 @@ def take_record(owner: User, pk: int, readings: Sequence[Reading], warmth: Mappi
         row.temp_f, row.guess = warmth[row.month], False
         row.clean_fields(exclude=["water"])
     WaterMonth.objects.bulk_update(rows, ["temp_f", "guess"])
+    water_before = states(WATER, [pk])
+    if sky:
+        water.observations = {**water.observations, **sky}
+        water.save(update_fields=["observations"])
     done = [
+        *steps(WATER, water_before, states(WATER, [pk])),
         *steps(READING, {}, states(READING, [one.pk for one in made])),
         *steps(MONTH, before, states(MONTH, before)),
     ]
     told = [f"{len(new)} readings"] * bool(new) + [f"the warmth of {len(rows)} months"] * bool(rows)
+    told += [f"the sky of {len(sky)} months"] * bool(sky)
     return record(owner, AREA, f"From {name[:60]}: {' and '.join(told)}.", done, pk)
 
 

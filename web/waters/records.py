@@ -47,6 +47,7 @@ def look(request: OwnRequest, pk: int, job_pk: int) -> HttpResponse:
     months = [{**one, "name": MONTH_NAMES[one["month"] - 1]} for one in found["months"]]
     warmth = [(MONTH_NAMES[int(month) - 1], warm) for month, warm in found["temperatures"].items()]
     context = {"water": water, "found": found, "months": months, "warmth": warmth, "job": job_pk}
+    context["sky"] = [(MONTH_NAMES[int(month) - 1], counts) for month, counts in found["sky"].items()]
     return render(request, "waters/record.html", context)
 
 
@@ -60,8 +61,9 @@ def take(request: OwnRequest, pk: int, job_pk: int) -> HttpResponse:
         for day, inches in found["readings"]
     ]  # fmt: skip
     warmth = {int(month): warm for month, warm in found["temperatures"].items()} if request.POST.get("warmth") else {}
+    sky = found["sky"] if request.POST.get("sky") else {}
     try:
-        change = changes.take_record(request.user, pk, readings, warmth, found["name"])
+        change = changes.take_record(request.user, pk, readings, warmth, sky, found["name"])
     except ValidationError as error:
         messages.error(request, " ".join(error.messages))
         return redirect("water-record-look", pk, job_pk)

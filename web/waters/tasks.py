@@ -10,8 +10,8 @@ from django.urls import reverse
 from django.utils import timezone
 
 from tackle.errors import Refused
-from tackle.records.months import by_month, clarity_from, fit_pairs
-from tackle.records.reading import Measured, RecordRead, measures_in, read_record, shape_of
+from tackle.records.months import by_month, clarity_from, fit_pairs, sky_counts
+from tackle.records.reading import Measured, RecordRead, Shape, measures_in, read_record, shape_of
 from tackle.records.table import RecordTable, read_table
 from web.waters.reads import pairs_of, water_of
 from web.work.changes import keep_found
@@ -27,15 +27,15 @@ MOST_REFUSED = 12  # cells that are told one by one
 def read_water_record(job: Job, tell: Tell) -> Outcome:
     """What a record says of a water, kept to be looked at before it counts."""
     pk, today = job.asked["water"], timezone.localdate()
-    water_of(job.owner, pk)
+    water = water_of(job.owner, pk)
     tell("Reading the record", 0, 3)
     with file_of(job) as file:
         table = read_table(file.read())
     shape = shape_of(table)
     there = measures_in(table, shape)
-    what = next((one for one in ("secchi", "turbidity", "temperature") if there.get(one)), "")
+    what = next((one for one in ("secchi", "turbidity", "temperature", "cloud", "wind") if there.get(one)), "")
     if not what:
-        raise ValidationError("It tells neither how far one sees, nor turbidity, nor how warm the water is.")
+        raise ValidationError("It tells neither how far one sees, nor turbidity, warmth, clouds or wind.")
     tell("Understanding its rows", 1, 3)
     read = read_record(table, shape, what, job.asked.get("station") or None, today)
     found: dict[str, Any] = {"name": job.name, "water": pk, **_understood(table, read, there)}
@@ -55,6 +55,7 @@ def read_water_record(job: Job, tell: Tell) -> Outcome:
     ]  # fmt: skip
     tell("Looking for the water’s warmth", 2, 3)
     found["temperatures"] = _warmth(table, shape, there, today)
+    found["sky"] = _sky(table, shape, there, today, (water.latitude, water.longitude))
     keep_found(job, found)
     return Outcome(to=reverse("water-record-look", args=[pk, job.pk]))
 
@@ -80,7 +81,7 @@ def _daily(seen: list[Measured]) -> list[tuple[date, float]]:
     return sorted((day, median(values)) for day, values in days.items())
 
 
-def _warmth(table: RecordTable, shape: Any, there: dict[str, int], today: date) -> dict[int, float]:
+def _warmth(table: RecordTable, shape: Shape, there: dict[str, int], today: date) -> dict[int, float]:
     """The middle temperature of each month, F, where the record has some."""
     if not there.get("temperature"):
         return {}
@@ -90,3 +91,13 @@ def _warmth(table: RecordTable, shape: Any, there: dict[str, int], today: date) 
         return {}
     months = {month: [one.value for one in warm.used if one.moment.month == month] for month in range(1, 13)}
     return {month: round(median(values), 1) for month, values in months.items() if values}
+
+
+def _sky(
+    table: RecordTable, shape: Shape, there: dict[str, int], today: date, place: tuple[float, float]
+) -> dict[int, dict[str, int]]:
+    """How often each sky and each surface was seen by month, of the hours of daylight."""
+    cloud, wind = (
+        read_record(table, shape, what, None, today).used if there.get(what) else [] for what in ("cloud", "wind")
+    )
+    return sky_counts(cloud, wind, place)
