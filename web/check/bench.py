@@ -62,6 +62,7 @@ def _context(request: OwnRequest) -> dict[str, Any]:
         "months": list(enumerate(MONTH_NAMES, 1)),
         "days": sum(days for _, days in ahead.days.kept.by_water()),
         "pieces": sum(one.count for one in laid.bring),
+        "things": [one for one in reads.things_of(request.user) if one.short],
         "minutes": sum(one.repair.minutes for one in laid.make),
         "called": reads.refs_of(reads.stock_of(request.user, basis.palette)),
     }
