@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from functools import cache
 from typing import Final
 
-from tackle.intake.kinds import LureKind, phrase_in
+from tackle.intake.kinds import LureKind, find_kind, phrase_in
 from tackle.intake.words import LONGEST, house_words
 
 __all__ = ["Damage", "Parts", "damage_in", "parts_out", "thing_in"]
@@ -46,9 +46,11 @@ def damage_in(words: Sequence[str]) -> Damage:
     Damage(condition='rusty', left=('popper', 'bone'))
     """
     told, condition, left = house_words().condition, "", list(words)
+    named = frozenset(find_kind(words).said.split())  # "square bill" is a kind, and no bill that was damaged
     at = 0
     while at < len(left):
-        if left[at] in _LACKS and left[at + 1 : at + 2] and left[at + 1] in _TOUCHED | house_words().parts:
+        parts = house_words().parts - named
+        if left[at] in _LACKS and left[at + 1 : at + 2] and left[at + 1] in _TOUCHED | parts:
             del left[at : at + 2]
             continue
         length = _longest(left, at, told)
@@ -57,9 +59,9 @@ def damage_in(words: Sequence[str]) -> Damage:
             continue
         condition = condition or told[" ".join(left[at : at + length])]
         until = at + length
-        if until < len(left) and left[until] in _TOUCHED | house_words().parts:
+        if until < len(left) and left[until] in _TOUCHED | parts:
             until += 1
-        elif at and left[at - 1] in _TOUCHED_BEFORE | house_words().parts:
+        elif at and left[at - 1] in (_TOUCHED_BEFORE | parts) - named:
             at -= 1
         del left[at:until]
     return Damage(condition, tuple(left))
