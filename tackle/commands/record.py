@@ -13,7 +13,7 @@ from typing import Any
 
 from tackle.errors import Refused
 from tackle.records.months import Curve, by_month, clarity_from, fit_pairs, sky_shares
-from tackle.records.reading import RecordRead, Shape, measures_in, pairs_in, read_record, shape_of
+from tackle.records.reading import RecordRead, columns_of, measures_in, pairs_in, read_record, shape_of
 from tackle.records.table import RecordTable, read_table
 from tackle.records.words import house_record_words
 
@@ -78,7 +78,7 @@ def _understood(table: RecordTable, read: RecordRead) -> dict[str, Any]:
         "layout": read.shape.layout,
         "station": read.station,
         "stations": list(read.stations),
-        "columns": _columns(table, read.shape, read.what),
+        "columns": columns_of(table, read),
         "what": read.what,
         "unit": read.unit,
         "rows": read.rows,
@@ -91,14 +91,6 @@ def _understood(table: RecordTable, read: RecordRead) -> dict[str, Any]:
         "doubled": read.doubled,
         "flagged": read.flagged,
     }
-
-
-def _columns(table: RecordTable, shape: Shape, what: str) -> dict[str, str]:
-    columns = {name: table.headings[place] for name, place in shape.columns.items() if name != "flag"}
-    if shape.layout == "wide":
-        columns["value"] = table.headings[shape.values[what]]
-    flag = shape.flags.get(shape.values.get(what, -1), shape.flags.get(-1))
-    return columns | ({"flag": table.headings[flag]} if flag is not None else {})
 
 
 def _months(read: RecordRead, curve: Curve) -> list[dict[str, Any]]:

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import UTC, date, datetime, timedelta
 from math import exp, log, sqrt
+from statistics import median
 from typing import Final
 
 import numpy as np
@@ -14,7 +16,18 @@ from tackle.records.reading import Measured
 from tackle.situations.sky import SKIES, sky_under, surface_under
 from tackle.situations.sun import height_deg
 
-__all__ = ["Curve", "MonthSeen", "by_month", "clarity_from", "fit_pairs", "interval_of", "sky_counts", "sky_shares"]
+__all__ = [
+    "Curve",
+    "MonthSeen",
+    "by_day",
+    "by_month",
+    "clarity_from",
+    "fit_pairs",
+    "interval_of",
+    "sky_counts",
+    "sky_shares",
+    "usual_by_month",
+]
 
 _Z: Final = 1.6448536269514722  # of a normal, with 5 per cent above
 # A rough curve of our own, for waters without pairs: inches of sight at one NTU, its slope, and its spread (log).
@@ -89,6 +102,22 @@ def by_month(measured: Sequence[Measured], more_spread: float = 0.0) -> list[Mon
     return found
 
 
+def by_day(measured: Sequence[Measured]) -> list[tuple[date, float]]:
+    """One a day: the middle of those of a day, so that a gauge's hours count no more than a boat's one look."""
+    days: defaultdict[date, list[float]] = defaultdict(list)
+    for one in measured:
+        days[one.moment.date() if isinstance(one.moment, datetime) else one.moment].append(one.value)
+    return sorted((day, median(values)) for day, values in days.items())
+
+
+def usual_by_month(measured: Sequence[Measured]) -> dict[int, float]:
+    """The middle value of each month that has some."""
+    months: defaultdict[int, list[float]] = defaultdict(list)
+    for one in measured:
+        months[one.moment.month].append(one.value)
+    return {month: median(values) for month, values in sorted(months.items())}
+
+
 def interval_of(values: Sequence[float] | np.ndarray, more_spread: float = 0.0) -> tuple[float, float]:
     """Nine times of ten the median of what such values are drawn from lies within: on the log scale, by their spread,
     a standing guess at it counting as three of them; a median is known a quarter less well than a mean (the asymptotic
@@ -96,7 +125,7 @@ def interval_of(values: Sequence[float] | np.ndarray, more_spread: float = 0.0) 
     logs = np.log(np.asarray(values, dtype=np.float64))
     count, middle = len(logs), float(np.median(logs))
     scatter = float(((logs - logs.mean()) ** 2).sum())
-    spread = sqrt((scatter + _DRAWN * _LEAST_SPREAD**2 * 4) / (count - 1 + _DRAWN)) if count else _LEAST_SPREAD
+    spread = sqrt((scatter + _DRAWN * _LEAST_SPREAD**2 * 4) / (count - 1 + _DRAWN))
     # A curve that is off is off for all values alike.
     wide = _Z * sqrt(np.pi / 2 * spread**2 / count + more_spread**2)
     return exp(middle - wide), exp(middle + wide)

@@ -15,7 +15,17 @@ from tackle.records.table import RecordTable
 from tackle.records.words import RecordWords, house_record_words, words_of
 from tackle.situations.clarity import MAX_VISIBILITY_IN
 
-__all__ = ["Measured", "RecordRead", "RefusedCell", "Shape", "measures_in", "pairs_in", "read_record", "shape_of"]
+__all__ = [
+    "Measured",
+    "RecordRead",
+    "RefusedCell",
+    "Shape",
+    "columns_of",
+    "measures_in",
+    "pairs_in",
+    "read_record",
+    "shape_of",
+]
 
 _NUMBER: Final = re.compile(r"[-+]?(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:[eE][-+]?\d+)?")
 _IN_MARKS: Final = re.compile(r"[\[(]([^\])]*)[\])]")
@@ -85,9 +95,9 @@ class RecordRead:
         return len(self.used) + len({cell.row for cell in self.refused}) + self.doubled + self.flagged
 
 
-def shape_of(table: RecordTable, words: RecordWords | None = None) -> Shape:
+def shape_of(table: RecordTable) -> Shape:
     """How a table is laid out. Raises Refused where it has no days, or nothing that was measured."""
-    known = words or house_record_words()
+    known = house_record_words()
     told = [known.column(heading) for heading in table.headings]
     measures = [known.measure(heading) for heading in table.headings]
     columns: dict[str, int] = {}
@@ -151,6 +161,16 @@ def _flags_beside(table: RecordTable, flags: set[int], values: Mapping[str, int]
             found[place] = near[0]
     rest = flags - set(found.values())
     return found | ({-1: min(rest)} if rest and not found else {})
+
+
+def columns_of(table: RecordTable, read: RecordRead) -> dict[str, str]:
+    """The headings that a measure was read from, by what they hold: date, station, value, flag and so on."""
+    shape = read.shape
+    columns = {name: table.headings[place] for name, place in shape.columns.items() if name != "flag"}
+    if shape.layout == "wide":
+        columns["value"] = table.headings[shape.values[read.what]]
+    flag = shape.flags.get(shape.values.get(read.what, -1), shape.flags.get(-1))
+    return columns | ({"flag": table.headings[flag]} if flag is not None else {})
 
 
 def measures_in(table: RecordTable, shape: Shape) -> dict[str, int]:
@@ -217,8 +237,7 @@ class _Rows:
         self.known = house_record_words()
         self.units: dict[str, str] = {}
         self.value_at = shape.values.get(what, shape.columns.get("value", 0))
-        flag = shape.flags.get(self.value_at, shape.flags.get(-1))
-        self.flag_at = flag
+        self.flag_at = shape.flags.get(self.value_at, shape.flags.get(-1))
         self.column_unit = self._unit_of_heading()
 
     def _unit_of_heading(self) -> str:

@@ -464,6 +464,17 @@ def test_an_open_record_is_looked_at_before_it_counts_and_taken_back_as_one_step
     assert core_water(Water.objects.get(pk=water.pk)).months == before
 
 
+def test_one_station_asked_for_is_alone_in_warmth_too(signed_in, wren):
+    water = Water.objects.get(owner=wren, name="Tarn Hollow")
+    both = (("Dam", 10), ("Inlet", 30))
+    rows = [f"{where},2024-06-{day:02},1,{warm}" for day in range(1, 9) for where, warm in both]
+    content = "\n".join(["Station,Date,Secchi depth (m),Water temp (C)", *rows]).encode()
+    sent = {"file": SimpleUploadedFile("two.csv", content), "station": "Dam"}
+    looked = signed_in.post(f"/waters/{water.pk}/record/", sent)
+    signed_in.post(f"{looked.url}take/", {"warmth": "1"})
+    assert core_water(Water.objects.get(pk=water.pk)).months[6].temp_f == pytest.approx(50.0)
+
+
 def test_a_file_that_is_no_record_says_why_and_changes_nothing(signed_in, wren):
     water = Water.objects.get(owner=wren, name="Tarn Hollow")
     for content, said in ((b"a,b\n1,2\n", "names no column of days"), (b"Date,pH\n2020-01-01,7\n", "names nothing")):

@@ -12,6 +12,7 @@ from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
 from tackle.colours.palette import house_palette
+from tackle.cover.missed import split_of
 from tackle.numbers import read_whole
 from tackle.schools.first_word import ask
 from tackle.schools.rulebook import house_rulebooks
@@ -24,7 +25,7 @@ from tackle.situations.water import Water
 from tackle.vocabulary import Light, ids
 from web.accounts.request import OwnRequest
 from web.accounts.throttle import Limit, count, refuse_too_many
-from web.plans.answering import Answered, Terms, answered_on, is_kept
+from web.plans.answering import Terms, answered_on, is_kept
 from web.plans.board import cover_board, told_rows
 from web.plans.models import Plan
 from web.start import views
@@ -119,7 +120,7 @@ def _context(request: HttpRequest, asked: Asked) -> dict[str, Any]:
         "band": here[0],
         "depth": round(16 + 62 * asked.stop / (len(SIGHTS_IN) - 1)),
         "answer": answered.answer,
-        "made_do": _made_do(answered),
+        "made_do": split_of(answered.request, answered.answer, palette).made_do,
         "begin": ask(house_rulebooks().values(), mine, today).first(),
         "rows": [
             (row, [(cell, (row.band, light) == here) for cell, light in zip(cells, Light, strict=True)])
@@ -127,11 +128,6 @@ def _context(request: HttpRequest, asked: Asked) -> dict[str, Any]:
         ],
         "lights": ids(Light),
     }
-
-
-def _made_do(answered: Answered) -> float:
-    answer = answered.answer
-    return max(answer.answered_days - answer.right_days, 0.0)
 
 
 def _terms(asked: Asked, water: Water) -> Terms:

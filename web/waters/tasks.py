@@ -1,17 +1,14 @@
 """Open records of a water, understood outside the request."""
 
-from collections import defaultdict
-from datetime import date, datetime
-from statistics import median
+from collections.abc import Callable
 from typing import Any
 
 from django.core.exceptions import ValidationError
 from django.urls import reverse
 from django.utils import timezone
 
-from tackle.errors import Refused
-from tackle.records.months import by_month, clarity_from, fit_pairs, sky_counts
-from tackle.records.reading import Measured, RecordRead, Shape, measures_in, read_record, shape_of
+from tackle.records.months import by_day, by_month, clarity_from, fit_pairs, sky_counts, usual_by_month
+from tackle.records.reading import RecordRead, columns_of, measures_in, read_record, shape_of
 from tackle.records.table import RecordTable, read_table
 from web.waters.reads import pairs_of, water_of
 from web.work.changes import keep_found
@@ -37,7 +34,11 @@ def read_water_record(job: Job, tell: Tell) -> Outcome:
     if not what:
         raise ValidationError("It tells neither how far one sees, nor turbidity, warmth, clouds or wind.")
     tell("Understanding its rows", 1, 3)
-    read = read_record(table, shape, what, job.asked.get("station") or None, today)
+
+    def ask(measure: str) -> RecordRead:
+        return read_record(table, shape, measure, job.asked.get("station") or None, today)
+
+    read = ask(what)
     found: dict[str, Any] = {"name": job.name, "water": pk, **_understood(table, read, there)}
     if what == "turbidity":
         curve = fit_pairs(pairs_of(job.owner, pk))
@@ -45,7 +46,7 @@ def read_water_record(job: Job, tell: Tell) -> Outcome:
         seen = clarity_from(read.used, curve)
     else:
         seen = read.used if what == "secchi" else []
-    daily = _daily(seen)
+    daily = by_day(seen)
     found["readings"] = [[day.isoformat(), round(inches, 2)] for day, inches in daily[-MOST_DAYS:]]
     found["left_out"] = max(len(daily) - MOST_DAYS, 0)
     found["months"] = [
@@ -54,50 +55,32 @@ def read_water_record(job: Job, tell: Tell) -> Outcome:
         for one in by_month(seen, curve.spread if what == "turbidity" else 0.0)
     ]  # fmt: skip
     tell("Looking for the water’s warmth", 2, 3)
-    found["temperatures"] = _warmth(table, shape, there, today)
-    found["sky"] = _sky(table, shape, there, today, (water.latitude, water.longitude))
+    found["temperatures"] = _warmth(there, ask)
+    found["sky"] = _sky(there, ask, (water.latitude, water.longitude))
     keep_found(job, found)
     return Outcome(to=reverse("water-record-look", args=[pk, job.pk]))
 
 
 def _understood(table: RecordTable, read: RecordRead, there: dict[str, int]) -> dict[str, Any]:
-    columns = {name: table.headings[place] for name, place in read.shape.columns.items()}
-    if read.shape.layout == "wide":
-        columns["value"] = table.headings[read.shape.values[read.what]]
     return {
         "what": read.what, "unit": read.unit, "layout": read.shape.layout, "format": table.format,
-        "stations": list(read.stations)[:40], "station": read.station, "columns": columns, "rows": read.rows,
-        "used": len(read.used), "other": read.other, "doubled": read.doubled, "flagged": read.flagged,
-        "refused": len(read.refused), "there": there,
+        "stations": list(read.stations)[:40], "station": read.station, "columns": columns_of(table, read),
+        "rows": read.rows, "used": len(read.used), "other": read.other, "doubled": read.doubled,
+        "flagged": read.flagged, "refused": len(read.refused), "there": there,
         "first_refused": [[one.row, one.column, one.wrong, one.allowed] for one in read.refused[:MOST_REFUSED]],
     }  # fmt: skip
 
 
-def _daily(seen: list[Measured]) -> list[tuple[date, float]]:
-    """One a day: the middle of those of a day, so that a gauge's hours count no more than a boat's one look."""
-    days: defaultdict[date, list[float]] = defaultdict(list)
-    for one in seen:
-        days[one.moment.date() if isinstance(one.moment, datetime) else one.moment].append(one.value)
-    return sorted((day, median(values)) for day, values in days.items())
-
-
-def _warmth(table: RecordTable, shape: Shape, there: dict[str, int], today: date) -> dict[int, float]:
+def _warmth(there: dict[str, int], ask: Callable[[str], RecordRead]) -> dict[int, float]:
     """The middle temperature of each month, F, where the record has some."""
     if not there.get("temperature"):
         return {}
-    try:
-        warm = read_record(table, shape, "temperature", None, today)
-    except Refused:
-        return {}
-    months = {month: [one.value for one in warm.used if one.moment.month == month] for month in range(1, 13)}
-    return {month: round(median(values), 1) for month, values in months.items() if values}
+    return {month: round(usual, 1) for month, usual in usual_by_month(ask("temperature").used).items()}
 
 
 def _sky(
-    table: RecordTable, shape: Shape, there: dict[str, int], today: date, place: tuple[float, float]
+    there: dict[str, int], ask: Callable[[str], RecordRead], place: tuple[float, float]
 ) -> dict[int, dict[str, int]]:
     """How often each sky and each surface was seen by month, of the hours of daylight."""
-    cloud, wind = (
-        read_record(table, shape, what, None, today).used if there.get(what) else [] for what in ("cloud", "wind")
-    )
+    cloud, wind = (ask(what).used if there.get(what) else [] for what in ("cloud", "wind"))
     return sky_counts(cloud, wind, place)
