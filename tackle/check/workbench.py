@@ -6,7 +6,7 @@ Repairs are done in a batch: each is weighed with what comes in and with those b
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Final
 
@@ -22,7 +22,7 @@ from tackle.cover.plan import Request
 from tackle.crate.lure import Lure, par_of
 from tackle.vocabulary import Season
 
-__all__ = ["Bring", "Make", "Out", "Workbench", "becomes", "last_of", "lay_out", "season_ahead"]
+__all__ = ["Bring", "Make", "Out", "Workbench", "becomes", "last_of", "lay_out", "makeable", "season_ahead"]
 
 MOST_MADE: Final = 4  # of one category: a few of each, not all there are
 LEAST_DAYS: Final = 0.5  # that a repair must answer or make right
@@ -153,6 +153,12 @@ def becomes(made: Card, category: str, palette: Palette) -> Card:
         and not unlike_traits(card, made)
     ]
     return min(same, key=lambda card: difference(card, made), default=made)
+
+
+def makeable(owned: Iterable[Card], category: str, palette: Palette) -> frozenset[str]:
+    """The cards of a category that lures of it could be made into, by their ids."""
+    made = (becomes(card, category, palette) for one in owned for _, card in repaired(one, category, palette))
+    return frozenset(card.id for card in made) & palette.ids_in(category)
 
 
 def _seasons(request: Request | None, cards: Sequence[Card], palette: Palette) -> dict[Card, tuple[Season, ...]]:

@@ -243,12 +243,13 @@ def _costs(request: Request, cards: Sequence[Card]) -> tuple[int, ...]:
 def colours_of(request: Request, opinions: Opinions) -> Colours:
     """The problem of the colours of one category.
 
-    Cards that serve a day or more in fresh water and in salt are preferred, where `salt` is told.
+    Cards that can be made of what is owned are preferred, and, where `salt` is told, those that serve a day or more in
+    fresh water and in salt.
     """
-    prized = 0
+    prized = mask_of(opinions.cards, request.makeable - request.owned)
     if request.salt:
         days, salt = millionths_of(request.days) / MILLION, np.array(request.salt)
         met = opinions.best[opinions.kind_of] > 0
         both = (days[~salt] @ met[~salt] >= 1) & (days[salt] @ met[salt] >= 1)
-        prized = row_masks(both[None, :])[0]
+        prized |= row_masks(both[None, :])[0]
     return Colours(request, opinions, prized)

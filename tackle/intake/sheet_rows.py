@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any, Final
 
 from tackle.colours.card import Card
@@ -26,7 +26,7 @@ from tackle.units import (
 )
 from tackle.vocabulary import CATEGORIES
 
-__all__ = ["CONDITIONS", "FIELDS", "Draft", "as_cells", "read_row"]
+__all__ = ["CONDITIONS", "FIELDS", "Draft", "as_cells", "equal_rows", "joined", "read_row"]
 
 MOST_SIZE_IN: Final = 60
 CONDITIONS: Final = ("new", "good", "worn", "mend", "torn", "rusty", "melted", "chewed", "broken")
@@ -53,6 +53,29 @@ class Draft:
     note: str = ""
     offers: tuple[Card, ...] = ()
     wrong: dict[str, str] = field(default_factory=dict)
+
+
+def equal_rows(drafts: Sequence[Draft]) -> list[list[int]]:
+    """The places of the rows that say the same but for their count, in the order of the first of each; as many
+    together as one stack holds."""
+    open_: dict[tuple[object, ...], list[int]] = {}
+    groups: list[list[int]] = []
+    for place, draft in enumerate(drafts):
+        said = (
+            draft.category, draft.card, draft.name.lower(), draft.size_in, draft.weight_oz, draft.depth_ft,
+            draft.sound, draft.price, draft.condition, draft.tray.lower(), draft.note,
+        )  # fmt: skip
+        group = open_.get(said)
+        if group is None or sum(drafts[other].count for other in group) + draft.count > MOST_COUNT:
+            open_[said] = group = []
+            groups.append(group)
+        group.append(place)
+    return groups
+
+
+def joined(drafts: Sequence[Draft]) -> Draft:
+    """Equal rows as one."""
+    return replace(drafts[0], count=sum(one.count for one in drafts))
 
 
 def read_row(

@@ -100,7 +100,7 @@ def test_a_file_with_three_bad_rows_is_put_right_and_undone(page, tmp_path):
     wrong.get_by_label("colour").select_option(index=1)
     expect(page.get_by_role("heading", level=1)).to_contain_text("4 rows are understood.")
     accept.click()
-    expect(page.locator("#notice")).to_contain_text("4 lures from mine.csv are in.")
+    expect(page.locator("#notice")).to_contain_text("8 lures from mine.csv are in.")
     expect(page.locator(".tally-left")).to_contain_text("40 compartments")
     page.get_by_role("link", name="History").click()
     page.get_by_role("button", name="Undo").first.click()

@@ -109,6 +109,21 @@ def test_crossover_prefers_what_serves_in_fresh_water_and_in_salt():
     assert {chosen.card.tone for chosen in mixed.pieces} == {"black", "gold"}
 
 
+def test_a_tie_goes_to_what_is_owned_and_then_to_what_can_be_made():
+    # White and bone answer all days as black and gold do; the first pair comes first where nothing else is told.
+    book = school(bright=["white", "black"], broken=["white", "gold"], overcast=["bone", "black"], low=["bone", "gold"])
+    palette = four_colours()
+    ids = {card.tone: card.id for card in palette.sold_in("jerkbait")}
+
+    def tones(**options):
+        options = {name: frozenset(ids[one] for one in told) for name, told in options.items()}
+        return {chosen.card.tone for chosen in make_plan(made_up(book, **options), palette).pieces}
+
+    assert tones() == {"white", "bone"}
+    assert tones(makeable={"gold"}) == {"black", "gold"}
+    assert tones(makeable={"gold", "black"}, owned={"white"}) == {"white", "bone"}
+
+
 def test_sureness_adds_up_and_agreement_satisfies_all():
     asked = request("worm")
     plan = make_plan(asked, PALETTE)

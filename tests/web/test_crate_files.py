@@ -343,7 +343,28 @@ def test_a_draft_is_its_owners(signed_in, wren, tray, client, stranger):
     assert client.post(f"/crate/import/{draft.pk}/accept/").status_code == 404
 
 
-def test_a_workbook_with_a_password_says_so(signed_in):
+@pytest.mark.parametrize("kind", ["xlsx", "ods"])
+def test_a_workbook_with_a_password_says_so(signed_in, kind):
     locked = bytes.fromhex("d0cf11e0a1b11ae1") + b"\0" * 600
-    page = text(signed_in.post("/crate/import/", {"file": SimpleUploadedFile("box.xlsx", locked)}, follow=True))
+    if kind == "ods":
+        whole = io.BytesIO()
+        with zipfile.ZipFile(whole, "w") as packed:
+            packed.writestr("content.xml", b"\x8f\x02 not to be read")
+            packed.writestr("META-INF/manifest.xml", "<m:file-entry><m:encryption-data/></m:file-entry>")
+        locked = whole.getvalue()
+    page = text(signed_in.post("/crate/import/", {"file": SimpleUploadedFile(f"box.{kind}", locked)}, follow=True))
     assert "has a password" in page
+
+
+def test_equal_rows_go_in_as_one_stack_where_that_is_said(signed_in, wren, tray):
+    rows = ["2,worm,red bug,7 in,", "1,worm,red bug,7 in,", "1,worm,red bug,7 in,the old ones", "4,worm,red bug,7 in,"]
+    page = text(send(signed_in, "mine.csv", "\n".join(["Qty,Type,Color,Length,Notes", *rows]), tray))
+    assert "3 rows say the same as another" in page
+    assert "Joined they are 1 stack" in page
+    draft = ImportDraft.objects.get(owner=wren)
+    before = set(Lure.objects.values_list("pk", flat=True))
+    signed_in.post(f"/crate/import/{draft.pk}/", {"join": "1"}, headers=HTMX)
+    page = text(signed_in.post(f"/crate/import/{draft.pk}/accept/", follow=True))
+    assert "8 lures from mine.csv are in." in page
+    new = Lure.objects.exclude(pk__in=before)
+    assert sorted((one.count, one.note) for one in new) == [(1, "the old ones"), (7, "")]

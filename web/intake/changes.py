@@ -17,6 +17,7 @@ from web.intake.drafts import like
 MOST_DRAFTS = 20
 BATCH = 1000
 FIRST_MENDED = ("merged", "date", "sum")  # a formula that cannot be worked out is asked about instead
+JOINED = "equal"  # among what is mended: equal rows go in as one stack
 GONE = "That row is not there any more: look at the file again."
 
 
@@ -123,6 +124,14 @@ def mend(owner: User, pk: int, kind: str, on: bool) -> None:
     draft.mended = [*draft.mended, kind] if on else [one for one in draft.mended if one != kind]
     draft.save(update_fields=["mended"])
     _read_again(owner, draft, _write_mends(draft, draft.rows.all(), {kind: on}))
+
+
+@one_change
+def join_equal(owner: User, pk: int, on: bool) -> None:
+    """Says whether rows that are equal but for their count go in as one stack."""
+    draft = draft_of(owner, pk)
+    draft.mended = [*(one for one in draft.mended if one != JOINED), *([JOINED] if on else [])]
+    draft.save(update_fields=["mended"])
 
 
 @one_change

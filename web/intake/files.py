@@ -207,12 +207,20 @@ def _packed(kind: str, content: bytes) -> list[_Raw]:
         raise ValidationError("The workbook has a password, or is an old XLS: save it as XLSX without a password.")
     try:
         with zipfile.ZipFile(io.BytesIO(content)) as packed:
+            if kind == "ods" and _has_password(packed):
+                raise ValidationError("The workbook has a password: save it as ODS without a password.")
             with_formulas = _check_size(packed)
         return _xlsx(content, with_formulas) if kind == "xlsx" else _ods(content)
     except ValidationError:
         raise
     except Exception as error:  # the readers raise whatever their parsers do on a broken file
         raise ValidationError(f"The file is no {kind.upper()} that can be read: {type(error).__name__}.") from None
+
+
+def _has_password(packed: zipfile.ZipFile) -> bool:
+    """Whether the list of an ODS's parts tells how they are encrypted."""
+    told = next((part for part in packed.infolist() if part.filename == "META-INF/manifest.xml"), None)
+    return told is not None and any(b"encryption-data" in text for text in _pieces(packed, told))
 
 
 def _check_size(packed: zipfile.ZipFile) -> bool:

@@ -13,7 +13,7 @@ from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
 from tackle.colours.palette import Palette
-from tackle.intake.sheet_rows import FIELDS, Draft, as_cells
+from tackle.intake.sheet_rows import FIELDS, Draft, as_cells, equal_rows, joined
 from tackle.numbers import read_whole
 from tackle.vocabulary import CATEGORIES
 from web.accounts.models import User
@@ -88,6 +88,8 @@ def _put_right(request: OwnRequest, kept: ImportDraft) -> None:
     row = read_whole(post.get("row", ""), 0, LARGEST_KEY)
     if "mend" in post:
         changes.mend(owner, kept.pk, post["mend"], post.get("on") == "1")
+    elif "join" in post:
+        changes.join_equal(owner, kept.pk, post["join"] == "1")
     elif "sheets" in post:
         changes.want_sheets(owner, kept.pk, {int(one) for one in post.getlist("sheet") if one.isdecimal()})
     elif "there" in post:
@@ -134,9 +136,10 @@ def accept(request: OwnRequest, pk: int) -> HttpResponse:
         return _preview(request, kept, "No row can be taken in as it is: put one right first.")
     try:
         rows = kept.rows.in_bulk([one.pk for one in going])
-        read = [drafts.draft_from(rows[one.pk], palette) for one in going]
+        going, read = _stacks(going, [drafts.draft_from(rows[one.pk], palette) for one in going], kept)
         onto = [int(one.like.lure.ref) if one.like and one.what == "add" else None for one in going]
-        words = f"{len(going)} lures from {kept.name} are in." if going else f"Nothing of {kept.name} is new."
+        pieces = sum(draft.count for draft in read)
+        words = f"{pieces} lures from {kept.name} are in." if read else f"Nothing of {kept.name} is new."
         source = (kept, [one.pk for one in standing])
         change = crate.take_in(owner, read, _trays(owner, kept, read, palette), words, onto, source)
     except (ValidationError, KeyError) as error:
@@ -146,6 +149,28 @@ def accept(request: OwnRequest, pk: int) -> HttpResponse:
     rest = f" {left} {'row is' if left == 1 else 'rows are'} left to put right." if left else ""
     messages.success(request, f"{change.words} The history can undo it.{rest}")
     return redirect("import-draft", kept.pk) if left else redirect("crate")
+
+
+def _stacks(going: list[Standing], read: list[Draft], kept: ImportDraft) -> tuple[list[Standing], list[Draft]]:
+    """What goes in as one stack each: each row, or equal ones together where that was said."""
+    if changes.JOINED not in kept.mended:
+        return going, read
+    groups = [
+        [places[place] for place in group]
+        for what in dict.fromkeys(one.what for one in going)
+        if (places := [place for place, one in enumerate(going) if one.what == what])
+        for group in equal_rows([read[place] for place in places])
+    ]
+    return [going[group[0]] for group in groups], [joined([read[place] for place in group]) for group in groups]
+
+
+def _equal(kept: ImportDraft, palette: Palette) -> tuple[int, int]:
+    """How many rows that are understood have an equal, and how many stacks they would be."""
+    good = kept.rows.filter(amiss=False, sheet__in=kept.wanted)
+    likes = good.order_by().values("like").annotate(rows=Count("pk")).filter(rows__gt=1).values_list("like", flat=True)
+    read = [drafts.draft_from(row, palette) for row in good.filter(like__in=list(likes))]
+    groups = [group for group in equal_rows(read) if len(group) > 1]
+    return sum(map(len, groups)), len(groups)
 
 
 def _standing(owner: User, kept: ImportDraft, palette: Palette) -> list[Standing]:
@@ -224,6 +249,8 @@ def _preview(request: OwnRequest, kept: ImportDraft, wrong: str = "") -> HttpRes
         "there": len(there),
         "sheets": _sheets(kept),
         "mends": drafts.mends_said(kept),
+        "equal": _equal(kept, palette),
+        "joined": changes.JOINED in kept.mended,
         "fields": list(FIELDS),
         "categories": list(CATEGORIES),
         "ways": ImportDraft.There.choices[1:],

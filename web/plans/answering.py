@@ -41,6 +41,7 @@ class Terms:
     cents: frozenset[tuple[str, int]]
     owned_trailers: frozenset[str] | None
     thrown: Thrown
+    makeable: frozenset[str]  # of its colours: those that could be made of what is owned
 
     @property
     def weighs(self) -> int:
@@ -127,6 +128,7 @@ def request_of(terms: Terms) -> Request:
         right=terms.right,
         with_trailers=terms.owned_trailers is not None,
         owned_trailers=terms.owned_trailers,
+        makeable=terms.makeable,
     )
 
 

@@ -7,6 +7,7 @@ from typing import Final
 
 from tackle.cache import Cache
 from tackle.check.reach import Planned
+from tackle.check.workbench import makeable
 from tackle.colours.palette import Palette
 from tackle.cover.plan import Point
 from tackle.cover.sureness import Sureness, how_sure
@@ -57,6 +58,7 @@ def _terms(basis: Basis, category: str, with_trailers: bool = False) -> Terms:
     places = (category, TRAILER) if with_trailers else (category,)
     sold = frozenset[str]().union(*map(basis.palette.ids_in, places))
     choice = basis.choices.get(category) or Choice()
+    owned = frozenset(basis.owned.get(category, {})) & sold
     return Terms(
         category=category,
         days=basis.days,
@@ -64,7 +66,7 @@ def _terms(basis: Basis, category: str, with_trailers: bool = False) -> Terms:
         palette=basis.palette,
         agree_all=basis.plan.agree == Plan.Agree.ALL,
         right=Fraction(basis.plan.right if choice.right is None else choice.right),
-        owned=frozenset(basis.owned.get(category, {})) & sold,
+        owned=owned,
         lock=frozenset(choice.lock) & sold,
         ban=frozenset(choice.ban) & sold,
         at_most=None if category in basis.with_trailers and not with_trailers else choice.at_most,
@@ -72,6 +74,7 @@ def _terms(basis: Basis, category: str, with_trailers: bool = False) -> Terms:
         cents=basis.cents(category),
         thrown=thrown_in(basis, category),
         owned_trailers=frozenset(basis.owned.get(TRAILER, {})) & sold if with_trailers else None,
+        makeable=makeable(map(basis.palette.known, owned), category, basis.palette) - owned,
     )
 
 

@@ -147,4 +147,5 @@ def _terms(asked: Asked, water: Water) -> Terms:
         cents=frozenset(),
         owned_trailers=None,
         thrown=thrown_by_default(asked.lure),
+        makeable=frozenset(),
     )
