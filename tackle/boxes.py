@@ -21,6 +21,7 @@ from tackle.cover.planner import make_plan
 from tackle.pipes import ends_quietly
 from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.expected import expected_days, without_rare
+from tackle.situations.regions import region_at
 from tackle.situations.starting import first_guess, kinds
 from tackle.situations.thrown import thrown_by_default
 
@@ -55,7 +56,7 @@ def _lines() -> Iterator[str]:
     )
     yield ""
     for kind in kinds().values():
-        days, _ = without_rare(expected_days([first_guess(kind, _LATITUDE)]))
+        days, _ = without_rare(expected_days([first_guess(kind, region_at(_LATITUDE))]))
         yield f"**{kind.id.replace('-', ' ').capitalize()}**"
         yield ""
         for category in kind.throws:

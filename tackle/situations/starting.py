@@ -1,8 +1,7 @@
-"""Starting points: what a water of some kind and latitude is usually like, until its angler says otherwise."""
+"""Starting points: what a water of some kind and region is usually like, until its angler says otherwise."""
 
 from __future__ import annotations
 
-import math
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from functools import cache
@@ -13,13 +12,13 @@ from tackle.data import FOLDER, read_toml
 from tackle.data.entry import ID, Entry
 from tackle.situations.clarity import MAX_VISIBILITY_IN
 from tackle.situations.hashable import HashedTable
-from tackle.situations.months import northern_month
+from tackle.situations.regions import Region
 from tackle.situations.sky import Climate
 from tackle.situations.visibility import Spread
 from tackle.situations.water import FOOD_WEIGHT, SALINITIES, Month, Water
 from tackle.vocabulary import CATEGORIES, Cover, Forage, Stain, ids
 
-__all__ = ["WaterKind", "MonthGuess", "first_guess", "kinds", "load_kinds", "seen_as", "usual_temp_f"]
+__all__ = ["WaterKind", "MonthGuess", "first_guess", "kinds", "load_kinds", "seen_as"]
 
 KINDS_FILE: Final = FOLDER / "waters.toml"
 _FIELDS: Final = ("id", "salinity", "depth_ft", "visibility", "stain", "food", "cover", "throws")
@@ -54,32 +53,32 @@ class WaterKind:
     cover: Mapping[Cover, float]
     throws: tuple[str, ...]
 
-    def month(self, number: int, latitude: float) -> MonthGuess:
-        """A guess at a month, 1 to 12, at a latitude in degrees; south of the equator half a year off."""
-        northern = northern_month(number, latitude)
-        quarter = northern % 12 // 3
-        temp = usual_temp_f(latitude, number)
+    def month(self, number: int, region: Region) -> MonthGuess:
+        """A guess at a month, 1 to 12, in a region: what is out in numbers there is a main food of its months."""
+        quarter = region.quarter(number)
+        temp = region.temp_f(number)
+        out = region.out(number, {"fresh": False, "salt": True}.get(self.salinity))
         return MonthGuess(
             spread=self.spreads[quarter],
             stain=self.stains[quarter],
             temp_f=temp,
-            food=self.foods[quarter],
+            food={**self.foods[quarter], **dict.fromkeys(out, "main")},
             days=_DAYS_WARM if 50 <= temp <= 88 else _DAYS_COLD,
             hours=("dawn", "day"),
         )
 
 
-def first_guess(kind: WaterKind, latitude: float) -> Water:
-    """A water of a kind at a latitude, of which nothing else is known yet: a guess from end to end."""
+def first_guess(kind: WaterKind, region: Region) -> Water:
+    """A water of a kind in a region, of which nothing else is known yet: a guess from end to end."""
     months = {}
     for number in range(1, 13):
-        guess = kind.month(number, latitude)
+        guess = kind.month(number, region)
         food = HashedTable({what: FOOD_WEIGHT[amount] for what, amount in guess.food.items()})
         hours = frozenset(guess.hours)
         months[number] = Month(guess.spread, guess.stain, guess.temp_f, food, guess.days, hours)
     cover = HashedTable({what: float(weight) for what, weight in kind.cover.items()})
-    sky = Climate(latitude)
-    return Water(kind.id, kind.salinity, latitude, 0.0, HashedTable(months), sky, cover, kind.depth_ft)
+    sky = Climate(region.latitude, region.dryness)
+    return Water(kind.id, kind.salinity, region.latitude, 0.0, HashedTable(months), sky, cover, kind.depth_ft)
 
 
 def seen_as(water: Water, usual_in: float) -> Water:
@@ -100,17 +99,6 @@ def seen_as(water: Water, usual_in: float) -> Water:
         for number, month in water.months.items()
     }
     return replace(water, months=HashedTable(months))
-
-
-def usual_temp_f(latitude: float, month: int) -> float:
-    """A rule of thumb for the surface temperature (F) of fresh water: a yearly swing that grows with latitude.
-
-    Coldest in early February, warmest in early August in the north; never below freezing. Good to some 6 F.
-    """
-    northern = northern_month(month, latitude)
-    far = min(abs(latitude), 65)
-    mean, swing = 84 - 0.68 * far, 3 + 0.55 * far
-    return round(max(mean - swing * math.cos(2 * math.pi * (northern - 1.6) / 12), 33.0))
 
 
 def load_kinds(path: Path) -> dict[str, WaterKind]:

@@ -1,30 +1,57 @@
-"""Each main view against axe, in the light and the dark scheme."""
+"""Each main view against axe, in the light and the dark scheme, wide and on a phone, with all that folds open."""
 
 import pytest
 from axe_playwright_python.sync_playwright import Axe
 
+from tests.browser.conftest import PHONE
+
 PAGES = (
     "/waters/", "/plan/?category=jerkbait", "/crate/", "/account/", "/colours/", "/colours/shad-glass/",
     "/colours/compare/?card=bone&card=white-flat", "/colours/ask/?category=worm&month=5", "/colours/rules/",
-    "/colours/own/bone/", "/waters/compare/", "/buy/", "/plan/overview/", "/plan/travel/",
+    "/colours/own/bone/", "/waters/compare/", "/buy/", "/plan/overview/", "/plan/kinds/", "/plan/travel/",
     "/day/", "/day/new/", "/colours/sight/", "/colours/sight/sure/", "/start/", "/start/lures/", "/start/owned/",
     "/crate/enter/", "/crate/import/", "/crate/picture/", "/crate/packing/", "/crate/history/", "/plan/compare/",
     "/crate/bench/", "/waters/new/", "/day/learned/", "/account/archive/", "/account/programs/",
     "/account/programs/interface/", "/account/places/", "/account/codes/", "/shared/",
     "/teach/", "/teach/drill/", "/teach/story/worm/", "/teach/depth/", "/teach/bites/", "/teach/quarrels/",
 )  # fmt: skip
+DOORS = "/", "/account/sign-in/", "/account/sign-up/"
+RULES = {"rules": {"label-content-name-mismatch": {"enabled": True}}}
+OPEN = "document.querySelectorAll('details').forEach((fold) => { fold.open = true; })"
+HEAP = "3 worm red bug 7 in\n2 moonlight jerkbait\nfrogy thing\n1 worm blck"
 
 
+def check(page, address):
+    page.goto(address)
+    page.evaluate(OPEN)
+    page.wait_for_load_state("networkidle")
+    found = Axe().run(page, options=RULES).response["violations"]
+    assert [(v["id"], [n["html"][:160] for n in v["nodes"]][:3]) for v in found] == [], address
+
+
+@pytest.mark.parametrize("size", [(1280, 800), tuple(PHONE.values())], ids=["wide", "phone"])
 @pytest.mark.parametrize("scheme", ["light", "dark"])
-def test_axe_finds_nothing(page, scheme):
+def test_axe_finds_nothing(page, scheme, size, tmp_path):
     page.emulate_media(color_scheme=scheme)
     page.goto("/plan/overview/")
     page.get_by_label("Keep it as").fill("Kept")
     page.get_by_role("button", name="Keep", exact=True).click()
     kept = page.url
+    page.goto("/crate/enter/")
+    page.locator("#lines").fill(HEAP)
+    page.locator(".typed-row").nth(3).wait_for()
+    file = tmp_path / "mine.csv"
+    file.write_text("Qty,Type,Color\n3,worm,red bug\n3,worm,red bug\nmany,jerkbait,bone\n1,worm,moonlight\n")
+    page.goto("/crate/import/")
+    page.get_by_label("The file", exact=True).set_input_files(file)
+    page.get_by_role("button", name="Read it").click()
+    page.wait_for_url("**/crate/import/*/")
+    draft = page.url
     page.goto("/day/")
     day = [f"{page.url}{part}" for part in ("log/", "water/")]
-    for address in (*PAGES, kept, *day):
-        page.goto(address)
-        found = Axe().run(page).response["violations"]
-        assert [(v["id"], [n["html"][:120] for n in v["nodes"]][:3]) for v in found] == [], address
+    page.set_viewport_size({"width": size[0], "height": size[1]})
+    for address in (*PAGES, kept, draft, *day):
+        check(page, address)
+    page.context.clear_cookies()
+    for address in DOORS:
+        check(page, address)

@@ -1,8 +1,11 @@
-"""From sign-up to a list to buy, counted in presses."""
+"""From sign-up to a list to buy, counted in presses; and from the front page to the page for the wall."""
 
 import time
 
+import pytest
 from playwright.sync_api import expect
+
+from tests.browser.conftest import PHONE, open_page
 
 
 def test_from_sign_up_to_what_to_buy_in_eight_presses(page):
@@ -33,3 +36,87 @@ def test_from_sign_up_to_what_to_buy_in_eight_presses(page):
     expect(page.locator(".shopping > li").first).to_be_visible()
     assert presses <= 8
     assert time.monotonic() - began < 60
+
+
+@pytest.fixture
+def stranger(browser, live_server, transactional_db, request):
+    options = {"has_touch": True, "is_mobile": True} if request.param == PHONE else {}
+    page = open_page(browser, live_server, viewport=request.param, **options)
+    yield page
+    page.context.close()
+    assert page.complaints == []
+
+
+def tab_to(page, name, role="button", most=60):
+    """Presses Tab until what has focus is called so, and says by which way it was found."""
+    for _ in range(most):
+        page.keyboard.press("Tab")
+        if page.get_by_role(role, name=name).and_(page.locator(":focus")).count():
+            return
+    raise AssertionError(f"{name} was not reached in {most} stops")
+
+
+def is_wall(page, link):
+    """Whether a link leads to the page for the wall. The browser's own viewer of PDFs is no part of the walk."""
+    page.wait_for_load_state("networkidle")
+    return page.request.get(link.get_attribute("href")).body().startswith(b"%PDF")
+
+
+@pytest.mark.parametrize("stranger", [{"width": 1280, "height": 800}], indirect=True)
+def test_by_keyboard_alone_from_the_front_page_to_the_wall(stranger):
+    page = stranger
+    page.goto("/")
+    tab_to(page, "Lowland reservoir", "radio")
+    page.keyboard.press("ArrowDown")
+    expect(page.get_by_role("radio", name="Upland reservoir")).to_be_checked()
+    expect(page.locator("#front-board h1")).to_contain_text("jerkbait")
+    tab_to(page, "How far you see in it", "slider")
+    before = page.locator("#front-board").inner_text()
+    page.keyboard.press("ArrowRight")
+    expect(page.locator("#front-board")).not_to_have_text(before)
+    tab_to(page, "Make it my water")
+    page.keyboard.press("Enter")
+    page.wait_for_url("**/start/lures/")
+    tab_to(page, "Popper")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("button", name="Popper")).to_have_attribute("aria-pressed", "true")
+    tab_to(page, "Next: what I own", "link")
+    page.keyboard.press("Enter")
+    page.wait_for_url("**/start/owned/")
+    page.keyboard.press("g")
+    page.keyboard.press("p")
+    page.wait_for_url("**/plan/")
+    tab_to(page, "A4", "link", most=120)
+    assert is_wall(page, page.locator(":focus"))
+
+
+@pytest.mark.parametrize("stranger", [PHONE], indirect=True)
+def test_by_touch_alone_from_the_front_page_to_the_wall(stranger):
+    page = stranger
+    page.goto("/")
+    page.get_by_text("Marsh", exact=True).tap()
+    expect(page.locator("#front-board h1")).to_contain_text("inshore paddletail")
+    page.get_by_role("button", name="Make it my water").tap()
+    page.wait_for_url("**/start/lures/")
+    page.get_by_role("link", name="Next: what I own").tap()
+    page.get_by_role("link", name="Nothing yet").tap()
+    expect(page.locator(".shopping > li").first).to_be_visible()
+    page.get_by_text("More", exact=True).tap()
+    page.get_by_role("link", name="Plan").first.tap()
+    page.wait_for_url("**/plan/")
+    page.get_by_role("link", name="A4").tap(trial=True)  # nothing lies over it
+    assert is_wall(page, page.get_by_role("link", name="A4"))
+
+
+def test_pictures_are_taken_along(page):
+    page.goto("/plan/?category=jerkbait")
+    for kind, start in (("svg", b"<svg"), ("png", b"\x89PNG")):
+        for button in page.locator(f"[data-take={kind}]").all():
+            with page.expect_download() as taken:
+                button.click()
+            assert taken.value.path().read_bytes().startswith(start)
+    page.goto("/waters/")
+    with page.expect_download() as taken:
+        page.locator("[data-take=svg]").click()
+    drawn = taken.value.path().read_text()
+    assert ("<script" in drawn, "hx-" in drawn, "Jan" in drawn) == (False, False, True)

@@ -13,6 +13,7 @@ from tackle.errors import DataError
 from tackle.schools.review import contradictions, lattice, never_win, share_of
 from tackle.schools.rulebook import house_rulebooks, load_rulebook
 from tackle.situations.columns import tabulate
+from tackle.situations.regions import load_regions
 from tackle.situations.starting import load_kinds
 from tackle.vocabulary import CATEGORIES
 
@@ -179,3 +180,31 @@ def test_a_wrong_kind_of_water_is_named(tmp_path, old, new, said):
     assert list(load_kinds(write(tmp_path, KIND))) == ["pond"]
     with pytest.raises(DataError, match=said):
         load_kinds(write(tmp_path, KIND.replace(old, new, 1)))
+
+
+REGION = """
+[[region]]
+id = "warm-coast"
+latitude = 31
+mean_f = 70
+swing_f = 16
+coldest = 1.7
+dryness = 0.5
+quarters = [12, 2, 5, 10]
+hatch = { mullet = [9, 10] }
+"""
+
+
+@pytest.mark.parametrize(
+    ("old", "new", "said"),
+    [
+        ("latitude = 31", "latitude = 80", "warm-coast: latitude"),
+        ("[12, 2, 5, 10]", "[12, 5, 2, 10]", "quarters: are not four months in the order"),
+        ("mullet = [9, 10]", "mullet = [13]", "hatch: mullet"),
+        ("[[region]]", REGION + "[[region]]", "id: stands twice"),
+    ],
+)
+def test_a_wrong_region_is_named(tmp_path, old, new, said):
+    assert list(load_regions(write(tmp_path, REGION))) == ["warm-coast-north", "warm-coast-south"]
+    with pytest.raises(DataError, match=said):
+        load_regions(write(tmp_path, REGION.replace(old, new, 1)))

@@ -12,9 +12,10 @@ from tackle.errors import Refused
 from tackle.situations.clarity import BANDS
 from tackle.situations.columns import tabulate
 from tackle.situations.expected import expected_days, without_rare
+from tackle.situations.regions import region_at, regions
 from tackle.situations.rows import MILLION
 from tackle.situations.sky import Climate, Observed, SkyShares, Typed, read_observations
-from tackle.situations.starting import kinds
+from tackle.situations.starting import first_guess, kinds
 from tackle.situations.sun import HOURS, sun_shares
 from tackle.situations.visibility import GUESS_COUNTS_AS, Spread, pulled
 from tackle.situations.water import FOOD_WEIGHT, Forbidden, Month, Water, target_said
@@ -59,10 +60,25 @@ def by_days_then_word(told) -> tuple[int, int]:
 def guessed(kind: str, latitude: float) -> Water:
     year = {}
     for number in range(1, 13):
-        guess = kinds()[kind].month(number, latitude)
+        guess = kinds()[kind].month(number, region_at(latitude))
         food = {one: FOOD_WEIGHT[amount] for one, amount in guess.food.items()}
         year[number] = Month(guess.spread, guess.stain, guess.temp_f, food, guess.days, frozenset(guess.hours))
     return Water("Tarn", kinds()[kind].salinity, latitude, -84.0, year, Climate(latitude))
+
+
+@pytest.mark.parametrize("name", regions())
+def test_a_region_makes_the_year_of_a_kind(name):
+    region = regions()[name]
+    creek, river = (first_guess(kinds()[kind], region) for kind in ("tidal-creek", "river"))
+    warmest, coldest = (which(creek.months, key=lambda m: creek.months[m].temp_f) for which in (max, min))
+    summers, winters = ((7, 8), (1, 2, 3))
+    assert (warmest, coldest)[region.half == "south"] in summers
+    assert (warmest, coldest)[region.half == "north"] in winters
+    assert any(creek.season(month) is Season.SPAWN for month in creek.months)
+    assert not any(food.in_salt for month in river.months.values() for food in month.food)
+    other = regions()[f"{region.id}-{'north' if region.half == 'south' else 'south'}"]
+    for month in range(1, 13):
+        assert creek.months[month] == first_guess(kinds()["tidal-creek"], other).months[(month + 5) % 12 + 1]
 
 
 @settings(max_examples=40, deadline=None)

@@ -17,12 +17,13 @@ from tackle.schools.counsel import counsel
 from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.conditions import CONDITIONS
 from tackle.situations.expected import expected_days
+from tackle.situations.regions import region_at
 from tackle.situations.situation import make_situation, read_situation
 from tackle.situations.starting import first_guess, kinds
 from tackle.vocabulary import CATEGORIES, TRAILER, Cover, Light, Season, Stain, Wind, ids
 
 PALETTE, BOOKS = house_palette(), house_rulebooks()
-WATERS = [first_guess(kind, 28.0 + 3 * place) for place, kind in enumerate(kinds().values())]
+WATERS = [first_guess(kind, region_at(28.0 + 3 * place)) for place, kind in enumerate(kinds().values())]
 
 
 def told(situation):

@@ -33,11 +33,12 @@ def test_from_a_kind_of_water_to_a_plan_and_what_to_buy(client, newcomer):
     assert client.get("/waters/").url == "/start/"
     page = text(client.get("/start/"))
     assert page.count('type="radio" name="kind"') == len(kinds()) == 10
-    guess = text(client.get("/start/so-far/", {"kind": "marsh", "place": "warm"}))
+    guess = text(client.get("/start/so-far/", {"kind": "marsh", "region": "warm-coast-north"}))
     assert "You would meet" in guess
-    assert client.post("/start/", {"kind": "surf", "place": "south", "name": ""}).url == "/start/lures/"
+    assert "many: September to November" in guess  # mullet, as regions.toml has it
+    assert client.post("/start/", {"kind": "surf", "region": "warm-coast-south", "name": ""}).url == "/start/lures/"
     water = Water.objects.get(owner=newcomer)
-    assert (water.name, water.kind, water.latitude, water.year.count()) == ("My surf", "surf", -35.0, 12)
+    assert (water.name, water.kind, water.latitude, water.year.count()) == ("My surf", "surf", -31.0, 12)
     assert all(month.guess for month in water.year.all())
     assert {*Plan.objects.get(owner=newcomer).categories} == {*kinds()["surf"].throws}
     page = text(client.get("/start/lures/"))
@@ -50,7 +51,7 @@ def test_from_a_kind_of_water_to_a_plan_and_what_to_buy(client, newcomer):
 
 
 def test_what_is_not_known_falls_back_to_the_first(client, newcomer):
-    assert client.post("/start/", {"kind": "sea of glass", "place": "moon"}).status_code == 302
+    assert client.post("/start/", {"kind": "sea of glass", "region": "moon"}).status_code == 302
     assert client.post("/start/", {"kind": "sea of glass"}).status_code == 302
     assert sorted(newcomer.waters.values_list("name", flat=True)) == ["My lowland reservoir", "My lowland reservoir 2"]
 
@@ -59,7 +60,7 @@ def test_a_visitor_tries_it_and_signing_up_keeps_what_was_made(client):
     assert client.post("/start/try/").url == "/start/"
     guest = User.objects.get(guest_until__isnull=False)
     assert not guest.has_usable_password()
-    client.post("/start/", {"kind": "pond", "place": "middle", "name": "Alder Pond"})
+    client.post("/start/", {"kind": "pond", "region": "mild-inland-north", "name": "Alder Pond"})
     told = {"username": "alder", "email": "alder@example.org", "units": "metric"}
     secret = {"password1": "a-crate-of-wax-9", "password2": "a-crate-of-wax-9"}
     assert client.post("/account/sign-up/", {**told, **secret}).status_code == 302
@@ -83,7 +84,7 @@ def test_guests_go_after_their_day_and_are_bounded_and_throttled(client, setting
 
 def test_who_thinks_like_you_is_one_press_and_skipped_means_all(client):
     client.post("/start/try/")
-    client.post("/start/", {"kind": "pond", "place": "middle", "name": "Alder Pond"})
+    client.post("/start/", {"kind": "pond", "region": "mild-inland-north", "name": "Alder Pond"})
     page = text(client.get("/start/lures/"))
     assert page.count('class="thinks-one"') == len(house_rulebooks()) + 1
     assert Plan.objects.latest("pk").schools == list(house_rulebooks())

@@ -92,8 +92,8 @@ def test_a_wrong_value_is_refused_with_what_is_allowed(signed_in, tarn, field, v
 
 def test_a_new_water_starts_from_its_kind_as_a_guess(signed_in, wren):
     entry = {
-        "name": "Otter Slack", "kind": "river", "salinity": "fresh", "rough": "-31", "latitude": "", "longitude": "",
-        "dryness": "0.5", "norm": "40 cm", "depth": "", "bottom_rock": "7", "bottom_mud": "3",
+        "name": "Otter Slack", "kind": "river", "salinity": "fresh", "rough": "warm-inland-south", "latitude": "",
+        "longitude": "", "dryness": "0.5", "norm": "40 cm", "depth": "", "bottom_rock": "7", "bottom_mud": "3",
     }  # fmt: skip
     signed_in.post("/waters/new/", entry)
     made = Water.objects.get(name="Otter Slack")
@@ -137,7 +137,7 @@ def test_there_is_no_thirteenth_month(signed_in, tarn, month):
 def test_how_deep_lures_run_is_in_feet_or_metres(signed_in, wren, tarn, units, typed, feet, shown):
     wren.units = units
     wren.save()
-    entry = {"name": "Deep Hole", "kind": "river", "rough": "-31", "dryness": "0.5", "depth": typed}
+    entry = {"name": "Deep Hole", "kind": "river", "rough": "warm-inland-south", "dryness": "0.5", "depth": typed}
     signed_in.post("/waters/new/", entry)
     made = Water.objects.get(name="Deep Hole")
     assert made.depth_ft == pytest.approx(feet, abs=0.001)
@@ -146,7 +146,7 @@ def test_how_deep_lures_run_is_in_feet_or_metres(signed_in, wren, tarn, units, t
 
 @pytest.mark.parametrize(("kind", "salinity"), [("river", "fresh"), ("bay-flats", "salt")])
 def test_a_new_water_is_as_salt_as_its_kind_where_nothing_else_is_said(signed_in, wren, kind, salinity):
-    entry = {"name": "Otter Slack", "kind": kind, "rough": "-31", "dryness": "0.5", "salinity": ""}
+    entry = {"name": "Otter Slack", "kind": kind, "rough": "warm-inland-south", "dryness": "0.5", "salinity": ""}
     assert signed_in.post("/waters/new/", entry).status_code == 302
     assert Water.objects.get(name="Otter Slack").salinity == salinity
     signed_in.post("/waters/new/", {**entry, "name": "Otter Mouth", "salinity": "brackish"})

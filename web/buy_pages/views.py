@@ -1,6 +1,5 @@
 """The Buy step."""
 
-import csv
 from typing import Any
 
 from django.core.exceptions import ValidationError
@@ -16,6 +15,7 @@ from web.buy_pages import reads
 from web.crate.changes import bought as put_in
 from web.history.models import Change
 from web.ui.drawn import no_notice
+from web.ui.tables import as_csv
 from web.work.papers import paper
 
 HEADINGS = (
@@ -51,18 +51,14 @@ def tick(request: OwnRequest, category: str, card_id: str) -> HttpResponse:
     raise Http404
 
 
-def as_csv(request: OwnRequest) -> HttpResponse:
+def to_buy_csv(request: OwnRequest) -> HttpResponse:
     _, shopping = reads.list_for(request.user)
-    response = HttpResponse(
-        content_type="text/csv; charset=utf-8", headers={"Content-Disposition": 'attachment; filename="to-buy.csv"'}
-    )
-    rows = csv.writer(response)
-    rows.writerow(HEADINGS)
+    rows = []
     for one in shopping.purchases:
         price, cost = ("", "") if one.price is None else (f"{one.price:.2f}", f"{one.cost:.2f}")
         days = (f"{number:.1f}" for number in (one.adds, one.adds_right, one.serves))
-        rows.writerow([one.category, one.card.code, one.card.name, one.count, one.have, *days, price, cost])
-    return response
+        rows.append([one.category, one.card.code, one.card.name, one.count, one.have, *days, price, cost])
+    return as_csv("to-buy", HEADINGS, rows)
 
 
 def as_pdf(request: OwnRequest) -> HttpResponse:

@@ -19,8 +19,8 @@ from pathlib import Path
 from urllib.parse import parse_qs, urlparse
 
 from tackle.devices.meter import MeterReading, sentence
+from tackle.situations.regions import region_at
 from tackle.situations.sky import Climate
-from tackle.situations.starting import usual_temp_f
 from tackle.vocabulary import Stain
 
 MODES = ("well", "late", "wrong", "down")
@@ -97,7 +97,7 @@ def hours(latitude: float, day: date) -> list[dict[str, float]]:
     sky = Climate(latitude).shares(day.month)
     cloud, wind = weather.random(), weather.gauss(7, 4)
     wet = cloud > 1 - sky.overcast / 2
-    water = usual_temp_f(latitude, day.month)
+    water = region_at(latitude).temp_f(day.month)
     return [
         {
             "hour": hour,

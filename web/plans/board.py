@@ -46,11 +46,9 @@ class Cell:
 
     @property
     def said(self) -> str:
-        """What the cell shows, for those who do not see it."""
-        sticks = ", ".join(f"{answer.name} {answer.days:.1f}" for answer in self.answers)
+        """Which water and light it is, and how its foods are answered, for those who do not see where it stands."""
         foods = ", ".join(f"{label(food).lower()} {tally.state}" for food, tally in self.foods.items())
-        told = f"{label(self.band)} water, {label(self.light).lower()}, {self.tally.days:.1f} days, {self.tally.state}"
-        return f"{told}: {sticks or 'no colour'}; {foods}"
+        return f"{label(self.band)} water, {label(self.light).lower()}; {foods}"
 
     def add(self, days: float, food: Forage, cards: tuple[Card, ...], share: float | None) -> None:
         self.tally.add(days, share)

@@ -7,6 +7,8 @@ from web.plans.kinds import kinds
 urlpatterns = [
     path("wall.pdf", wall.wall, name="plan-wall"),
     path("board/<slug:category>.csv", wall.table, name="plan-board-csv"),
+    path("board/<slug:category>.svg", wall.picture, name="plan-board-svg"),
+    path("curve/<slug:category>.csv", wall.curve_table, name="plan-curve-csv"),
     path("", planned_ahead(views.plan), name="plan"),
     path("settings/", views.settings, name="plan-settings"),
     path("settle/<slug:category>/", views.settle, name="plan-settle"),

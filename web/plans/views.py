@@ -8,16 +8,15 @@ from django.shortcuts import redirect, render
 from django.utils.safestring import SafeString
 from django.views.decorators.http import require_POST
 
-from tackle.cover.missed import missed_of, split_of
+from tackle.cover.missed import missed_of
 from tackle.situations.clarity import BANDS
 from tackle.vocabulary import CATEGORIES, TRAILER, Light, ids
 from web.accounts.parts import kept_part, part_of
 from web.accounts.request import OwnRequest
 from web.plans import board, cell, changes, reads
 from web.plans.models import Choice, Plan
-from web.plans.wording import missed_in_words, why_open
+from web.plans.wording import missed_in_words, split_said, why_open
 from web.ui.drawn import drawn_once
-from web.ui.words import adding_up
 from web.waters.changes import MONTH_NAMES
 
 PAGE, BODY = "plans/plan.html", "plans/body.html"
@@ -148,16 +147,10 @@ def _context(
         "all_days": chosen.answer.expected_days + chosen.not_thrown_days,
         "units": request.user.units,
         "aside_days": sum(one.days for one in basis.days.aside),
-        "split": _split(chosen, basis),
+        "rare": basis.days.aside,
+        "split": split_said(chosen, basis.palette),
         "open_settings": request.method == "POST" and request.POST.get("what") in SETTINGS,
     }
-
-
-def _split(chosen: reads.Answered, basis: reads.Basis) -> list[str]:
-    """Right, made do, open, as they are shown, and all of them together."""
-    split = split_of(chosen.request, chosen.answer, basis.palette)
-    shown = adding_up((split.right, split.made_do, split.open))
-    return [*shown, f"{sum(map(float, shown)):.1f}".removesuffix(".0")]
 
 
 def _settings(basis: reads.Basis, chosen: reads.Answered) -> SafeString:

@@ -1,19 +1,24 @@
 """The plan to take along: one page for the wall with every kind, and a board's numbers as a table."""
 
-import csv
-import io
+from typing import Final
 
 from django.http import Http404, HttpResponse
+from django.template.loader import render_to_string
 from django.views.decorators.http import require_GET
 
-from tackle.vocabulary import Light
+from tackle.vocabulary import CATEGORIES, Light
 from web.accounts.request import OwnRequest
 from web.plans import board, reads
-from web.ui.words import adding_up
+from web.ui.tables import as_csv
+from web.ui.words import adding_up, label
 from web.work.papers import paper
 
 PAPERS = {"a4": "A4 landscape", "letter": "Letter landscape"}
 MOST_CODES = 3  # in a cell
+_LEFT, _ACROSS = 90, 136  # of a drawn board: where its cells begin, and how wide one is
+_TINTS: Final = {
+    "gin": "#bfe3e6", "clear": "#a4d2cf", "fair": "#93bda4", "stained": "#a9a86b", "dirty": "#9c8250", "mud": "#7d5a35",
+}  # fmt: skip
 
 
 @require_GET
@@ -36,18 +41,64 @@ def wall(request: OwnRequest) -> HttpResponse:
 @require_GET
 def table(request: OwnRequest, category: str) -> HttpResponse:
     """A board's cells as CSV: days, of them right, made do and open, which add up, and what answers them."""
-    basis = reads.basis_of(request.user)
-    if category not in basis.plan.categories:
-        raise Http404
-    held = io.StringIO()
-    writer = csv.writer(held)
-    writer.writerow(["clarity", "light", "days", "right", "made do", "open", "colours"])
-    for row in board.cover_board(reads.answer(basis, category), "").rows:
+    _, answered = _answered(request, category)
+    rows = []
+    for row in board.cover_board(answered, "").rows:
         for cell in row.cells:
             if cell.tally.days:
                 tally = cell.tally
                 shown = adding_up((tally.right, tally.answered - tally.right, tally.days - tally.answered))
                 days = f"{sum(map(float, shown)):.1f}".removesuffix(".0")
-                writer.writerow([row.band, cell.light, days, *shown, "; ".join(one.name for one in cell.answers)])
-    headers = {"Content-Disposition": f'attachment; filename="board-{category}.csv"'}
-    return HttpResponse(held.getvalue(), content_type="text/csv; charset=utf-8", headers=headers)
+                rows.append([row.band, cell.light, days, *shown, "; ".join(one.name for one in cell.answers)])
+    heading = ["clarity", "light", "days", "right", "made do", "open", "colours"]
+    return as_csv(f"board-{category}", heading, rows)
+
+
+@require_GET
+def curve_table(request: OwnRequest, category: str) -> HttpResponse:
+    """What each number of colours, or pieces, can do at most, as CSV."""
+    basis, _ = _answered(request, category)
+    rows = [
+        [point.size, f"{point.days:.1f}", f"{point.right:.1f}", "yes" if point.proved else "no"]
+        for point in reads.curve(basis, category)
+    ]
+    return as_csv(f"curve-{category}", ["colours", "days answered", "days right", "proved"], rows)
+
+
+@require_GET
+def picture(request: OwnRequest, category: str) -> HttpResponse:
+    """A board as a drawing by itself, in SVG."""
+    _, answered = _answered(request, category)
+    top, rows = 62, []
+    for row, cells in board.told_rows(board.cover_board(answered, ""), category, ""):
+        most = max(len(cell.get("cards", ())) + bool(cell.get("more")) for cell in cells)
+        drawn = [
+            {
+                **cell,
+                "x": _LEFT + place * (_ACROSS + 5),
+                "cards": [(card, 42 + 25 * at) for at, card in enumerate(cell.get("cards", ()))],
+                "more_y": 57 + 25 * len(cell.get("cards", ())),
+            }
+            for place, cell in enumerate(cells)
+        ]
+        height = 46 + 25 * most
+        rows.append({"band": row.band, "tint": _TINTS[row.band], "y": top, "height": height, "cells": drawn})
+        top += height + 5
+    lights = [(light, _LEFT + place * (_ACROSS + 5)) for place, light in enumerate(Light)]
+    names = ", ".join(piece.card.name.lower() for piece in answered.answer.pieces)
+    codes = " ".join(piece.card.code for piece in answered.answer.pieces)
+    context = {
+        "said": f"{label(category)}: {names}", "title": f"{label(category)}: {codes}",
+        "rows": rows, "lights": lights, "across": _ACROSS,
+        "width": _LEFT + len(lights) * (_ACROSS + 5) + 5, "height": top + 5,
+    }  # fmt: skip
+    drawn_board = render_to_string("plans/board.svg", context)
+    headers = {"Content-Disposition": f'attachment; filename="board-{category}.svg"'}
+    return HttpResponse(drawn_board, content_type="image/svg+xml", headers=headers)
+
+
+def _answered(request: OwnRequest, category: str) -> tuple[reads.Basis, reads.Answered]:
+    basis = reads.basis_of(request.user)
+    if category not in basis.plan.categories or category not in CATEGORIES:
+        raise Http404
+    return basis, reads.answer(basis, category)

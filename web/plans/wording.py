@@ -1,11 +1,13 @@
-"""Why a day is not answered, and which role is missed, in words."""
+"""How days are answered, why one is not, and which role is missed, in words."""
 
 from dataclasses import dataclass
 
 from tackle.colours.card import Card
-from tackle.cover.missed import SEASONAL, Missed
+from tackle.colours.palette import Palette
+from tackle.cover.missed import SEASONAL, Missed, split_of
 from tackle.cover.plan import Open, Request, Unanswered
-from web.ui.words import listed
+from web.plans.answering import Answered
+from web.ui.words import adding_up, listed
 
 _ALONE = {
     Open.ALL_DROPPED: "Every colour of this category is dropped.",
@@ -13,6 +15,13 @@ _ALONE = {
     Open.DROPPED: "What would answer it is dropped.",
     Open.NO_PAIR: "No jig and trailer that a school accepts together.",
 }
+
+
+def split_said(answered: Answered, palette: Palette) -> list[str]:
+    """Days right, made do and open, as they are shown, and all of them together: they add up as they stand."""
+    split = split_of(answered.request, answered.answer, palette)
+    shown = adding_up((split.right, split.made_do, split.open))
+    return [*shown, f"{sum(map(float, shown)):.1f}".removesuffix(".0")]
 
 
 def why_open(gone: Unanswered, request: Request) -> str:

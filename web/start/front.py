@@ -12,12 +12,12 @@ from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
 from tackle.colours.palette import house_palette
-from tackle.cover.missed import split_of
 from tackle.numbers import read_whole
 from tackle.schools.first_word import ask
 from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.clarity import HOUSE_LADDER
 from tackle.situations.expected import RARE_DAYS
+from tackle.situations.regions import regions
 from tackle.situations.situation import make_situation
 from tackle.situations.starting import first_guess, kinds, seen_as
 from tackle.situations.thrown import thrown_by_default
@@ -28,7 +28,9 @@ from web.accounts.throttle import Limit, count, refuse_too_many
 from web.plans.answering import Terms, answered_on, is_kept
 from web.plans.board import cover_board, told_rows
 from web.plans.models import Plan
+from web.plans.wording import split_said
 from web.start import views
+from web.start.shapes_drawn import drawn_kinds
 from web.ui.shapes import SHAPES
 from web.waters.reads import expected_on
 
@@ -37,7 +39,6 @@ __all__ = ["board", "front", "make_mine"]
 SIGHTS_IN = (4, 6, 9, 12, 15, 20, 28, 38, 54, 70, 90, 130)  # stops of the slider
 FIRST_SIGHT = 5
 SKIES = (Light.BRIGHT, Light.BROKEN, Light.OVERCAST, Light.LOW)
-LATITUDE = 40.0
 WORKED_OUT = Limit("front", 300, views.HOUR)  # waters that nobody asked of yet, from one address
 
 
@@ -57,7 +58,7 @@ class Asked:
     @property
     def water(self) -> Water:
         """The water as guessed, as clear as it is set to."""
-        return seen_as(first_guess(kinds()[self.kind], LATITUDE), self.sight_in)
+        return seen_as(first_guess(kinds()[self.kind], regions()[views.FIRST_REGION]), self.sight_in)
 
 
 def _asked(told: Mapping[str, str]) -> Asked:
@@ -113,14 +114,14 @@ def _context(request: HttpRequest, asked: Asked) -> dict[str, Any]:
     drawn, here = cover_board(answered, ""), (HOUSE_LADDER.band_of(asked.sight_in), asked.sky)
     return {
         "asked": asked,
-        "kinds": list(kinds()),
+        "kinds": drawn_kinds("imperial", regions()[views.FIRST_REGION]),
         "throws": [(one, SHAPES[one]) for one in kinds()[asked.kind].throws],
         "skies": SKIES,
         "stops": len(SIGHTS_IN) - 1,
         "band": here[0],
         "depth": round(16 + 62 * asked.stop / (len(SIGHTS_IN) - 1)),
         "answer": answered.answer,
-        "made_do": split_of(answered.request, answered.answer, palette).made_do,
+        "split": split_said(answered, palette),
         "begin": ask(house_rulebooks().values(), mine, today).first(),
         "rows": [
             (row, [(cell, (row.band, light) == here) for cell, light in zip(cells, Light, strict=True)])

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from tackle.situations.clarity import HOUSE_LADDER
+from tackle.situations.regions import Region
 from tackle.situations.starting import WaterKind, kinds
 from tackle.units import System, write_length
 from web.ui.words import label
@@ -12,28 +13,32 @@ WIDTH, HEIGHT, DEEPEST_IN = 192, 78, 120.0
 
 @dataclass(frozen=True, slots=True)
 class Drawn:
-    """A kind of water: `band` is the polygon between its poor and its good visibility, down from the surface."""
+    """A kind of water: `band` is the polygon between its poor and its good visibility, down from the surface; something
+    white usually goes out of sight at `depth`."""
 
     id: str
     name: str
     tint: str
     band: str
     usual: str
+    depth: float
 
 
-def drawn_kinds(units: System, latitude: float) -> list[Drawn]:
-    """All kinds, as they are at a latitude."""
-    return [_drawn(kind, units, latitude) for kind in kinds().values()]
+def drawn_kinds(units: System, region: Region) -> list[Drawn]:
+    """All kinds, as they are in a region."""
+    return [_drawn(kind, units, region) for kind in kinds().values()]
 
 
-def _drawn(kind: WaterKind, units: System, latitude: float) -> Drawn:
+def _drawn(kind: WaterKind, units: System, region: Region) -> Drawn:
     # The middle of each quarter is said; between them a year has no corners.
-    spreads = [kind.month(month, latitude).spread for month in (1, 4, 7, 10, 1)]
+    spreads = [kind.month(month, region).spread for month in (1, 4, 7, 10, 1)]
     low = [(i * WIDTH / 4, _down(spread.low_in)) for i, spread in enumerate(spreads)]
     high = [(i * WIDTH / 4, _down(spread.high_in)) for i, spread in enumerate(spreads)]
     usual = sum(spread.usual_in for spread in spreads[:4]) / 4
     points = " ".join(f"{x:.0f},{y:.1f}" for x, y in (*low, *reversed(high)))
-    return Drawn(kind.id, label(kind.id), HOUSE_LADDER.band_of(usual), points, write_length(round(usual), units))
+    return Drawn(
+        kind.id, label(kind.id), HOUSE_LADDER.band_of(usual), points, write_length(round(usual), units), _down(usual)
+    )
 
 
 def _down(inches: float) -> float:

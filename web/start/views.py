@@ -14,6 +14,7 @@ from django.views.decorators.http import require_POST
 
 from tackle.schools.differing import most_differing
 from tackle.situations.expected import expected_days
+from tackle.situations.regions import regions
 from tackle.situations.starting import first_guess, kinds, seen_as
 from tackle.units import System, write_length
 from tackle.vocabulary import CATEGORIES, Forage
@@ -23,6 +24,7 @@ from web.accounts.throttle import GUEST, count, refuse_too_many
 from web.buy_pages.reads import list_for
 from web.plans.changes import begin, follow, take
 from web.plans.reads import Basis, situations_of
+from web.start.region_map import guessed_year, region_map
 from web.start.shapes_drawn import drawn_kinds
 from web.ui.shapes import SHAPES
 from web.ui.words import label
@@ -30,11 +32,7 @@ from web.waters.changes import MOST_NAME, add_water, set_year
 from web.waters.list_rows import board_of
 from web.waters.reads import waters_of
 
-# Roughly where: a latitude is what the sun and the season need.
-PLACES = {
-    "north": ("far north", 50.0), "middle": ("middle", 40.0), "warm": ("warm south", 31.0),
-    "south": ("southern half", -35.0),
-}  # fmt: skip
+FIRST_REGION = "mild-inland-north"
 FIRST_KIND = "lowland-reservoir"
 FIRST_TO_BUY = 3
 HOUR = timedelta(hours=1)
@@ -49,13 +47,13 @@ def water(request: OwnRequest) -> HttpResponse:
         try:
             add_water(
                 request.user, name=_free_name(request, context["name"] or f"My {label(kind.id).lower()}"),
-                kind=kind.id, salinity=kind.salinity, latitude=PLACES[context["place"]][1],
+                region=regions()[context["region"]], kind=kind.id, salinity=kind.salinity,
             )  # fmt: skip
             begin(request.user, kind.throws)
             return redirect("start-lures")
         except ValidationError as error:
             context["wrong"] = " ".join(error.messages)
-    context |= {"kinds": drawn_kinds(request.user.units, PLACES[context["place"]][1]), "places": PLACES}
+    context |= {"kinds": drawn_kinds(request.user.units, regions()[context["region"]]), "map": region_map()}
     return render(request, "start/water.html", context, status=422 if context.get("wrong") else 200)
 
 
@@ -65,20 +63,21 @@ def so_far(request: OwnRequest) -> HttpResponse:
 
 
 def _where(told: Mapping[str, str]) -> dict[str, Any]:
-    kind, place = told.get("kind", ""), told.get("place", "")
-    kind, place = kind if kind in kinds() else FIRST_KIND, place if place in PLACES else "middle"
-    guess = first_guess(kinds()[kind], PLACES[place][1])
+    kind, region = told.get("kind", ""), told.get("region", "")
+    kind, region = kind if kind in kinds() else FIRST_KIND, region if region in regions() else FIRST_REGION
+    guess = first_guess(kinds()[kind], regions()[region])
     days = expected_days([guess])
     board = board_of(days, 0.0)
     bands = [(row.band, sum(share for _, share in row.cells)) for row in board.rows]
     foods: Counter[str] = Counter()
     for row in days:
         foods[row.food.value] += row.millionths
-    context = {"kind": kind, "place": place, "name": told.get("name", "").strip()[:MOST_NAME]}
+    context = {"kind": kind, "region": region, "name": told.get("name", "").strip()[:MOST_NAME]}
     return context | {
         "total": board.total,
         "bands": sorted((entry for entry in bands if entry[1] >= 0.5), key=lambda entry: -entry[1]),
         "foods": [food for food, _ in foods.most_common(4) if food != "unknown"][:3],
+        "year": guessed_year(guess, regions()[region]),
     }
 
 
@@ -169,13 +168,13 @@ def begin_with(request: OwnRequest, kind_id: str, sight_in: float) -> HttpRespon
     """A water of a kind, as clear as that, kept for a guest, or for who is signed in."""
     if not request.user.is_authenticated and (wrong := _as_guest(request)):
         return wrong
-    kind, latitude = kinds()[kind_id], PLACES["middle"][1]
+    kind, region = kinds()[kind_id], regions()[FIRST_REGION]
     try:
         made = add_water(
-            request.user, name=_free_name(request, f"My {label(kind.id).lower()}"), kind=kind.id,
-            salinity=kind.salinity, latitude=latitude,
+            request.user, region=region, name=_free_name(request, f"My {label(kind.id).lower()}"), kind=kind.id,
+            salinity=kind.salinity,
         )  # fmt: skip
-        months = seen_as(first_guess(kind, latitude), sight_in).months
+        months = seen_as(first_guess(kind, region), sight_in).months
         edges = ("low_in", "usual_in", "high_in")
         year = {number: {edge: getattr(month.spread, edge) for edge in edges} for number, month in months.items()}
         set_year(request.user, made.pk, year, f"As clear as on the first page: {sight_in:g} in.")

@@ -21,6 +21,12 @@ def label(value: str) -> str:
     return _LABELS.get(value, value.replace("-", " ").capitalize())
 
 
+def region_said(name: str) -> str:
+    """A region's name as a label: "warm-coast-south" is "Warm coast, south"."""
+    climate, _, half = name.rpartition("-")
+    return f"{label(climate)}, {half}"
+
+
 def days_said(value: float) -> str:
     """A number of days: whole from ten on, one digit below that where it is not whole."""
     return f"{value:.0f}" if value >= 9.95 else f"{value:.1f}".removesuffix(".0")

@@ -10,6 +10,7 @@ from tackle.errors import Refused
 from tackle.numbers import read_number
 from tackle.situations.clarity import MAX_VISIBILITY_IN
 from tackle.situations.expected import expected_days
+from tackle.situations.regions import Region, region_at
 from tackle.situations.sky import SkyShares
 from tackle.situations.starting import kinds
 from tackle.situations.sun import HOURS
@@ -39,19 +40,25 @@ STORED = ("low_in", "usual_in", "high_in", "stain", "temp_f", "food", "days", "h
 
 
 @one_change
-def add_water(owner: User, **values: Any) -> Water:
-    """A new water, with the twelve months of its kind. Raises ValidationError with the field."""
+def add_water(owner: User, *, region: Region | None = None, **values: Any) -> Water:
+    """A new water, with the twelve months of its kind, as they are in a region, or else at its latitude.
+
+    Raises ValidationError with the field.
+    """
     if Water.objects.filter(owner=owner).count() >= MOST_WATERS:
         raise ValidationError(f"There are {MOST_WATERS} waters already, which is the most there may be.")
     if values.get("kind") not in kinds():
         raise ValidationError({"kind": f"A water is one of {', '.join(kinds())}."})
+    if region:
+        values = {"latitude": region.latitude, "dryness": region.dryness} | values
     water = Water(owner=owner, **values)
     kind = kinds()[water.kind]
     water.cover = water.cover or {cover.value: weight for cover, weight in kind.cover.items()}
     water.depth_ft = water.depth_ft or kind.depth_ft
     _check(water)
     water.save()
-    WaterMonth.objects.bulk_create(_guess(water, number) for number in range(1, 13))
+    there = region or region_at(water.latitude)
+    WaterMonth.objects.bulk_create(_guess(water, number, there) for number in range(1, 13))
     return water
 
 
@@ -93,8 +100,8 @@ def _check(water: Water) -> None:
     water.full_clean()
 
 
-def _guess(water: Water, number: int) -> WaterMonth:
-    guess = kinds()[water.kind].month(number, water.latitude)
+def _guess(water: Water, number: int, region: Region) -> WaterMonth:
+    guess = kinds()[water.kind].month(number, region)
     return WaterMonth(
         water=water,
         month=number,

@@ -6,25 +6,22 @@ from typing import Any
 from django import forms
 
 from tackle.errors import Refused
+from tackle.situations.regions import regions
 from tackle.situations.starting import kinds
 from tackle.units import EXACT_IN, System, read_depth_ft, read_length_in, write_depth, write_exact
 from tackle.vocabulary import CATEGORIES, Cover, ids
 from web.accounts.models import User
 from web.ui.fields import offer
-from web.ui.words import label
+from web.ui.words import label, region_said
 from web.waters.changes import MONTH_NAMES
 from web.waters.models import BOTTOMS, Water
-
-ROUGHLY = [
-    ("", "by its latitude"), (50, "north, cool"), (40, "north, temperate"), (31, "north, warm"),
-    (10, "near the equator"), (-31, "south, warm"), (-40, "south, cool"),
-]  # fmt: skip
 
 
 class WaterForm(forms.ModelForm):
     rough = forms.TypedChoiceField(
-        label="Roughly where", coerce=float, empty_value=None, required=False, choices=ROUGHLY,
-        help_text="Enough for the season and the sun; a latitude is better.",
+        label="Roughly where", coerce=lambda name: regions()[name], empty_value=None, required=False,
+        choices=[("", "by its latitude"), *((name, region_said(name)) for name in regions())],
+        help_text="Enough for the season, the food and the sun; with a latitude too, the sun is by that.",
     )  # fmt: skip
     latitude = forms.FloatField(
         min_value=-66, max_value=66, required=False, help_text="In degrees; south of the equator below 0."
@@ -107,7 +104,7 @@ class WaterForm(forms.ModelForm):
         if not cleaned.get("salinity") and cleaned.get("kind") in kinds():
             cleaned["salinity"] = kinds()[cleaned["kind"]].salinity
         if cleaned.get("latitude") is None:
-            cleaned["latitude"] = cleaned.get("rough")
+            cleaned["latitude"] = rough.latitude if (rough := cleaned.get("rough")) else None
         if cleaned["latitude"] is None and "latitude" not in self.errors:
             self.add_error("latitude", "Give a latitude, or say roughly where it is.")
         cleaned["longitude"] = cleaned.get("longitude") or 0.0

@@ -24,6 +24,7 @@ urlpatterns = [
     path("<int:pk>/copy/", views.copy, name="water-copy"),
     path("<int:pk>/take-in/", views.take_in, name="water-file"),
     path("<int:pk>/export.<slug:what>", views.export, name="water-export"),
+    path("<int:pk>/year.csv", views.year_table, name="water-year-csv"),
     path("<int:pk>/delete/", views.delete, name="water-delete"),
     path("undo/<int:change_pk>/", views.undo, name="water-undo"),
 ]

@@ -29,12 +29,13 @@ from web.history.shown import add_errors, read_shown, show
 from web.serving.bounds import takes
 from web.ui.keys import LARGEST_KEY
 from web.ui.logs import event
+from web.ui.tables import as_csv
 from web.waters import changes, exchange, measured, reads
 from web.waters.devices import NoAnswer, forecasts, heard_from_meter
 from web.waters.forms import RulesForm, WaterForm
 from web.waters.list_rows import board_of
 from web.waters.models import Sighting, Water
-from web.waters.year_picture import HEIGHT, LEFT, TOP, WIDTH, draw_year
+from web.waters.year_picture import HEIGHT, LEFT, TOP, WIDTH, draw_year, year_rows
 
 logger = logging.getLogger(__name__)
 
@@ -158,7 +159,7 @@ def edit(request: OwnRequest, pk: int | None = None) -> HttpResponse:
             if pk:
                 shown = read_shown(request.POST.get("shown", ""))
                 return _changed(changes.edit_water(request.user, pk, "The water is changed.", shown, **values))
-            return redirect("water", changes.add_water(request.user, **values).pk)
+            return redirect("water", changes.add_water(request.user, region=form.cleaned_data["rough"], **values).pk)
         except ValidationError as error:
             status = add_errors(form, error)
     return _form(request, "waters/form.html", form, known, status, forbidden)
@@ -254,6 +255,15 @@ def export(request: OwnRequest, pk: int, what: str) -> HttpResponse:
         text, kind, name = exchange.water_json(found), "application/json", f"water-{pk}.json"
     headers = {"Content-Disposition": f'attachment; filename="{name}"'}
     return HttpResponse(text, content_type=f"{kind}; charset=utf-8", headers=headers)
+
+
+def year_table(request: OwnRequest, pk: int) -> HttpResponse:
+    """The numbers of the year's picture as CSV, in the reader's units."""
+    water, units = reads.water_of(request.user, pk), request.user.units
+    length, warmth = ("cm", "C") if units == "metric" else ("in", "F")
+    edges = [f"{edge} ({length})" for edge in changes.EDGES]
+    heading = ["month", *edges, "days out", f"water ({warmth})", "season", "foods", "rests on"]
+    return as_csv(f"year-{pk}", heading, year_rows(water, units))
 
 
 def compare(request: OwnRequest) -> HttpResponse:

@@ -3,9 +3,10 @@
 import math
 from collections import Counter
 from dataclasses import dataclass
+from typing import Any
 
 from tackle.situations.clarity import BANDS, HOUSE_LADDER
-from tackle.units import System, degrees_of, write_exact, write_length
+from tackle.units import CM_PER_IN, System, degrees_of, write_exact, write_length
 from tackle.vocabulary import Season
 from web.waters.changes import EDGES, MONTH_NAMES
 from web.waters.models import Water, WaterMonth
@@ -99,6 +100,35 @@ def draw_year(water: Water, units: System) -> Year:
         usual=_points([(c.x, c.handles[1].y) for c in columns]),
         foods=_foods(water),
     )
+
+
+def year_rows(water: Water, units: System) -> list[list[Any]]:
+    """The numbers of the drawing, month by month: visibility with what was measured, days, temperature, season, foods,
+    and on what it rests."""
+    per_in = CM_PER_IN if units == "metric" else 1.0
+    core, rows = core_water(water), []
+    for row in water.year.all():
+        spread, month = spread_of(water, row), core.months[row.month]
+        lengths = [round(inches * per_in, 1) for inches in (spread.low_in, spread.usual_in, spread.high_in)]
+        foods = "; ".join(food for food, _ in sorted(month.food.items(), key=lambda told: -told[1]))
+        rows.append(
+            [
+                MONTH_NAMES[row.month - 1], *lengths, round(row.days, 1), round(degrees_of(row.temp_f, units)),
+                core.season(row.month) or "", foods, rests_on(water, row),
+            ]
+        )  # fmt: skip
+    return rows
+
+
+def rests_on(water: Water, row: WaterMonth) -> str:
+    """On what a month's visibility rests, in words."""
+    days = [reading.date for reading in water.readings.all() if reading.date.month == row.month]
+    years = len({day.year for day in days})
+    said = "a guess" if row.guess else "what you said"
+    if not days:
+        return said
+    readings = "1 reading" if len(days) == 1 else f"{len(days)} readings"
+    return f"{readings} of {years} {'year' if years == 1 else 'years'}, and {said}"
 
 
 def _handle(row: WaterMonth, edge: str, x: float, units: System) -> Handle:

@@ -14,7 +14,7 @@ from tackle.units import System, write_depth, write_length, write_range, write_t
 from tackle.vocabulary import Forage
 from web.ui.shapes import SHAPES
 from web.ui.stick import stick_of
-from web.ui.words import days_said, label, listed, sky
+from web.ui.words import days_said, label, listed, region_said, sky
 
 register = template.Library()
 MOST_REFS = 8
@@ -44,6 +44,7 @@ def ghost(code: str, size: str = "") -> SafeString:
 register.filter("days", days_said)
 register.filter(label)
 register.filter(sky)
+register.filter("region", region_said)
 
 
 @register.filter
@@ -85,12 +86,6 @@ def percent(share: float) -> str:
 def clock_hour(hour: int) -> int:
     """An hour that is counted on through the days, as a clock shows it."""
     return hour % 24
-
-
-@register.filter
-def degrees(temp_f: float, units: System) -> str:
-    """A temperature in the reader's units."""
-    return write_temperature(temp_f, units)
 
 
 @register.filter
