@@ -14,6 +14,7 @@ PARTS = (
     "phone",
     "sight",
     "learn",
+    "records",
     "pages",
     "crate",
     "worker",

@@ -24,6 +24,7 @@ start_devices() {
   started "$DEVICES_PID"
   export WAX_DEMO_CAMERA=1
   export WAX_METER=127.0.0.1:$METER_PORT WAX_FORECAST=http://127.0.0.1:$FORECAST_PORT/
+  export WAX_GAUGE=http://127.0.0.1:$FORECAST_PORT/gauge
 }
 
 stop_devices() {

@@ -155,9 +155,11 @@ vars().update(env.email_url("WAX_EMAIL_URL", default="filemail://"))
 EMAIL_FILE_PATH = str(ROOT / "var" / "mail")
 DEFAULT_FROM_EMAIL = env.str("WAX_EMAIL_FROM", default="wax-crate@localhost")
 
-# The clarity meter (host:port) and the forecast service (an address); empty where there is none.
+# The clarity meter (host:port), the forecast service and the gauge (addresses); empty where there is none.
 METER_ADDRESS = env.str("WAX_METER", default="")
 FORECAST_URL = env.str("WAX_FORECAST", default="")
+GAUGE_URL = env.str("WAX_GAUGE", default="")
+GAUGE_TIMEOUT_S = 10.0
 DEVICE_TIMEOUT_S = 2.0
 DEMO_CAMERA = env.bool("WAX_DEMO_CAMERA", default=False)  # paints pictures of trays, to try the reading with
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from typing import Final
 
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
@@ -12,7 +13,9 @@ from tackle.cover.planner import make_plan, problem_of
 from tackle.cover.served import Served
 from tackle.schools.rulebook import Rulebook
 
-__all__ = ["Agreement", "Hangs", "Shift", "Sureness", "how_sure"]
+__all__ = ["HALF_AND_TWICE", "Agreement", "Hangs", "Shift", "Sureness", "how_sure"]
+
+HALF_AND_TWICE: Final = (0.5, 2.0)
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,8 +59,14 @@ class Sureness:
     agreement: Agreement
 
 
-def how_sure(request: Request, plan: Plan, palette: Palette, every_book: Sequence[Rulebook]) -> Sureness:
-    """How sure the answer to a request is."""
+def how_sure(
+    request: Request,
+    plan: Plan,
+    palette: Palette,
+    every_book: Sequence[Rulebook],
+    factors: Sequence[float] = HALF_AND_TWICE,
+) -> Sureness:
+    """How sure the answer to a request is. `factors`: of sight, for which it is asked what would change."""
     problem = problem_of(request, palette)
     alone: dict[Rulebook, list[Served]] = {}
     by_kind = problem.schools_for(problem.mask_of({(piece.category, piece.card.id) for piece in plan.pieces}))
@@ -69,7 +78,7 @@ def how_sure(request: Request, plan: Plan, palette: Palette, every_book: Sequenc
     return Sureness(
         one_school=tuple(sorted(hanging, key=lambda entry: -entry[1].days)),
         made_do=_hangs([served for served in plan.served if not served.way.is_right]),
-        shifts=tuple(_shift(request, plan, palette, factor) for factor in (0.5, 2.0)),
+        shifts=tuple(_shift(request, plan, palette, factor) for factor in factors),
         agreement=_agreement(request, plan, palette, tuple(every_book)),
     )
 

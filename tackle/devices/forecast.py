@@ -7,24 +7,19 @@ GET {url}?latitude=38.2&longitude=-84.1&date=2026-05-04 answers {"hours": [{"hou
 
 from __future__ import annotations
 
-import io
-import socket
-import ssl
 from dataclasses import dataclass
 from datetime import UTC, date, datetime, timedelta
-from http.client import OK, HTTPException, HTTPResponse
 from typing import Any, Final
-from urllib.parse import SplitResult, urlencode, urlsplit
+from urllib.parse import urlencode
 
-from tackle.devices.line import Deadline, heard
-from tackle.errors import Refused
+from tackle.devices.http import fetched
 from tackle.situations.sky import sky_under, surface_under
 from tackle.situations.sun import dim_light, height_deg
 from tackle.strict import read_json
 from tackle.typed import Maybe, Number, Record, Several, Whole
 from tackle.vocabulary import Light, Wind
 
-__all__ = ["ForecastHour", "Unreachable", "fetch_forecast", "light_under", "parse_forecast"]
+__all__ = ["ForecastHour", "fetch_forecast", "light_under", "parse_forecast"]
 
 _MOST_BYTES: Final = 100_000
 # What an answer has of each hour; a service may tell more.
@@ -34,10 +29,6 @@ _HOUR: Final = Record({
     "gust_mph": Maybe(Number(0, 200)), "thunder": Maybe(Number(0, 1)),
 }, others=True)  # fmt: skip
 _ANSWER: Final = Record({"hours": Several(_HOUR, 48, 1)}, others=True)
-
-
-class Unreachable(Exception):
-    """The service did not answer, or not in time."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,44 +52,8 @@ def fetch_forecast(
 ) -> list[ForecastHour]:
     """The forecast for a day at a place. Raises Unreachable, or Refused where the answer makes no sense."""
     query = urlencode({"latitude": f"{latitude:.3f}", "longitude": f"{longitude:.3f}", "date": day.isoformat()})
-    try:
-        said = _asked(urlsplit(f"{url}?{query}"), Deadline(timeout_s))
-    except (OSError, ValueError) as error:
-        raise Unreachable(str(error)) from error
-    try:
-        answer = HTTPResponse(_Said(said))  # type: ignore[arg-type]
-        answer.begin()
-        body = answer.read()
-    except (HTTPException, OSError, ValueError) as error:
-        raise (
-            Refused("forecast", "is not an answer in HTTP", "an answer in HTTP") if said else Unreachable()
-        ) from error
-    if answer.status != OK:
-        raise Unreachable(f"status {answer.status}")
+    body = fetched(f"{url}?{query}", "forecast", timeout_s, _MOST_BYTES)
     return parse_forecast(read_json(body, "forecast"), latitude, longitude, day)
-
-
-def _asked(address: SplitResult, deadline: Deadline) -> bytes:
-    """All that a service answers to one GET, by a deadline for the whole. Raises OSError, ValueError."""
-    secure = address.scheme == "https"
-    host = address.hostname or ""
-    with socket.create_connection((host, address.port or (443 if secure else 80)), deadline.left_s or 0.001) as bare:
-        line = ssl.create_default_context().wrap_socket(bare, server_hostname=host) if secure else bare
-        head = (
-            f"GET {address.path or '/'}?{address.query} HTTP/1.0\r\nHost: {address.netloc}\r\nConnection: close\r\n\r\n"
-        )
-        line.sendall(head.encode("ascii"))
-        return heard(line, deadline, _MOST_BYTES)
-
-
-class _Said:
-    """What was said already, as the file that the standard library's reader of HTTP asks a socket for."""
-
-    def __init__(self, said: bytes) -> None:
-        self._said = said
-
-    def makefile(self, mode: str) -> io.BytesIO:
-        return io.BytesIO(self._said)
 
 
 def parse_forecast(raw: Any, latitude: float, longitude: float, day: date) -> list[ForecastHour]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from datetime import UTC, date, datetime, timedelta
+from datetime import date
 from math import exp, log, sqrt
 from statistics import median
 from typing import Final
@@ -13,8 +13,8 @@ from typing import Final
 import numpy as np
 
 from tackle.records.reading import Measured
+from tackle.records.weather import day_of
 from tackle.situations.sky import SKIES, sky_under, surface_under
-from tackle.situations.sun import height_deg
 
 __all__ = [
     "Curve",
@@ -33,8 +33,8 @@ _Z: Final = 1.6448536269514722  # of a normal, with 5 per cent above
 # A rough curve of our own, for waters without pairs: inches of sight at one NTU, its slope, and its spread (log).
 ROUGH: Final = (110.0, -0.7, 0.5)
 FEWEST_PAIRS: Final = 5
-_LEAST_SPREAD: Final = 0.15  # log: no month is told nearer by a single reading
-_DRAWN: Final = 3.0  # readings that this spread is worth against those there are
+_GUESSED_SPREAD: Final = 0.3  # log: of a month's values, where nothing is known of them
+_DRAWN: Final = 3.0  # values that this spread is worth against those there are
 
 
 @dataclass(frozen=True, slots=True)
@@ -106,7 +106,7 @@ def by_day(measured: Sequence[Measured]) -> list[tuple[date, float]]:
     """One a day: the middle of those of a day, so that a gauge's hours count no more than a boat's one look."""
     days: defaultdict[date, list[float]] = defaultdict(list)
     for one in measured:
-        days[one.moment.date() if isinstance(one.moment, datetime) else one.moment].append(one.value)
+        days[day_of(one.moment)].append(one.value)
     return sorted((day, median(values)) for day, values in days.items())
 
 
@@ -125,7 +125,7 @@ def interval_of(values: Sequence[float] | np.ndarray, more_spread: float = 0.0) 
     logs = np.log(np.asarray(values, dtype=np.float64))
     count, middle = len(logs), float(np.median(logs))
     scatter = float(((logs - logs.mean()) ** 2).sum())
-    spread = sqrt((scatter + _DRAWN * _LEAST_SPREAD**2 * 4) / (count - 1 + _DRAWN))
+    spread = sqrt((scatter + _DRAWN * _GUESSED_SPREAD**2) / (count - 1 + _DRAWN))
     # A curve that is off is off for all values alike.
     wide = _Z * sqrt(np.pi / 2 * spread**2 / count + more_spread**2)
     return exp(middle - wide), exp(middle + wide)
@@ -141,25 +141,12 @@ def sky_shares(cloud: Sequence[Measured]) -> Mapping[int, tuple[int, float, floa
     return found
 
 
-def sky_counts(
-    cloud: Sequence[Measured], wind: Sequence[Measured], place: tuple[float, float] | None = None
-) -> dict[int, dict[str, int]]:
-    """By month, how many observations there are of each sky and each surface, as a water keeps them. `place`: latitude
-    and longitude, in degrees; with it, hours in which the sun is down there (the record in the place's solar time) say
-    nothing of the sky."""
+def sky_counts(cloud: Sequence[Measured], wind: Sequence[Measured]) -> dict[int, dict[str, int]]:
+    """By month, how many observations there are of each sky and each surface, as a water keeps them."""
     counts: dict[int, dict[str, int]] = {}
     for measured, said in ((cloud, sky_under), (wind, surface_under)):
         for one in measured:
-            if place is not None and measured is cloud and not _by_day(one.moment, place):
-                continue
             seen = counts.setdefault(one.moment.month, {})
             word = said(one.value).value
             seen[word] = seen.get(word, 0) + 1
     return dict(sorted(counts.items()))
-
-
-def _by_day(moment: date | datetime, place: tuple[float, float]) -> bool:
-    if not isinstance(moment, datetime):
-        return True
-    latitude, longitude = place
-    return height_deg(latitude, longitude, moment.replace(tzinfo=UTC) - timedelta(hours=longitude / 15)) > 0

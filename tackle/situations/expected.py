@@ -17,6 +17,7 @@ from tackle.situations.clarity import BANDS, HOUSE_LADDER, Ladder
 from tackle.situations.expected_rows import COVERS, FORAGE, LIGHTS, SEASONS, STAINS, WINDS, ExpectedDays
 from tackle.situations.rows import MILLION
 from tackle.situations.sun import sun_shares
+from tackle.situations.together import shares_together
 from tackle.situations.water import Water
 from tackle.vocabulary import Cover, Forage, Light
 
@@ -77,8 +78,10 @@ def _of_water(water: Water, place: int, months: Sequence[int], ladder: Ladder) -
             continue
         bands, middle = month.spread.band_shares(ladder)
         sun, sky = sun_shares(water.latitude, water.longitude, number, hours), water.sky.shares(number)
-        light = np.array([sun.up * sky.bright, sun.up * sky.broken, sun.up * sky.overcast, sun.low, sun.night])
         wind = np.array([sky.calm, sky.ripple, sky.chop])
+        day = shares_together(bands, np.array([sky.bright, sky.broken, sky.overcast]), wind, month.together)
+        surface = day.sum(axis=1, keepdims=True)
+        light = np.concatenate([sun.up * day, sun.low * surface, sun.night * surface], axis=1)
         food = np.array([month.food.get(one, 0.0) for one in FORAGE])
         if not food.sum():
             food[FORAGE.index(Forage.UNKNOWN)] = 1.0
@@ -86,7 +89,7 @@ def _of_water(water: Water, place: int, months: Sequence[int], ladder: Ladder) -
         if not cover.sum():
             cover[0] = 1.0
         season = water.season(number)
-        split = np.einsum("b,l,f,w,c->blfwc", bands, light, food / food.sum(), wind, cover / cover.sum())
+        split = np.einsum("blw,f,c->blfwc", light, food / food.sum(), cover / cover.sum())
         millionths = _whole(split.ravel(), round(month.days * MILLION))
         at = np.flatnonzero(millionths)
         tail = (0 if season is None else 1 + SEASONS.index(season)) * len(STAINS) + STAINS.index(month.stain)

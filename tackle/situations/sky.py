@@ -15,8 +15,8 @@ from tackle.strict import is_plain
 from tackle.vocabulary import Light, Wind
 
 __all__ = [
-    "SKIES", "Climate", "Observed", "SkyShares", "SkySource", "Typed", "read_observations", "sky_under",
-    "surface_under",
+    "RAINS", "SKIES", "WINDS", "Climate", "Observed", "SkyShares", "SkySource", "Typed", "read_observations",
+    "sky_under", "surface_under",
 ]  # fmt: skip
 
 
@@ -111,6 +111,7 @@ def surface_under(wind_mph: float) -> Wind:
 MOST_LINES: Final = 5_000
 SKIES: Final = ("bright", "broken", "overcast")
 WINDS: Final = ("calm", "ripple", "chop")
+RAINS: Final = ("wet", "dry")  # days after rain, and the others
 
 
 def read_observations(text: str) -> dict[int, dict[str, int]]:

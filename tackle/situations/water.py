@@ -27,7 +27,10 @@ _TREBLES: Final = frozenset(
 
 @dataclass(frozen=True, slots=True)
 class Month:
-    """One month of a water. `food` weighs what is eaten; `hours` are those fished, of dawn, day, dusk, night."""
+    """One month of a water. `food` weighs what is eaten; `hours` are those fished, of dawn, day, dusk, night.
+
+    `together`: on how many days each band, sky and surface were seen at once (6 x 3 x 3, in that order); or none.
+    """
 
     spread: Spread
     stain: Stain
@@ -35,6 +38,7 @@ class Month:
     food: Mapping[Forage, float]
     days: float
     hours: frozenset[str]
+    together: tuple[int, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)

@@ -7,7 +7,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tackle.devices.forecast import Unreachable, fetch_forecast, parse_forecast
+from tackle.devices.forecast import fetch_forecast, parse_forecast
+from tackle.devices.http import Unreachable
 from tackle.devices.meter import MeterReading, checksum, parse_sentence, read_meter, sentence
 from tackle.errors import Refused
 from tackle.vocabulary import Light, Stain

@@ -10,7 +10,8 @@ from django.utils import timezone
 from icalendar import Calendar
 
 from tackle.day.forecast import Sky, cautions, clarity_after
-from tackle.devices.forecast import ForecastHour, Unreachable
+from tackle.devices.forecast import ForecastHour
+from tackle.devices.http import Unreachable
 from tackle.situations.visibility import Spread
 from tackle.vocabulary import Light, Wind
 from tests.pages import text

@@ -496,3 +496,32 @@ def test_sky_and_wind_of_a_record_count_by_day(signed_in, wren):
     assert (shares.bright, shares.calm) == (1.0, pytest.approx(1 / 3))
     signed_in.post(f"/waters/undo/{taken.url.split('changed=')[1]}/")
     assert core_water(Water.objects.get(pk=water.pk)).sky.shares(6).bright < 1
+
+
+def test_the_gauge_is_asked_and_its_record_counts_with_how_sure_it_is(signed_in, wren, settings):
+    settings.GAUGE_URL = f"http://{served(ForecastService())}/gauge"
+    water = Water.objects.get(owner=wren, name="Tarn Hollow")
+    address = f"/waters/{water.pk}/"
+    assert "On what each month rests" not in text(signed_in.get(address))
+    nobody = signed_in.post(f"{address}gauge/", {"site": "sea-of-glass"}, follow=True)
+    assert "The gauge has no answer" in text(nobody)
+    looked = signed_in.post(f"{address}gauge/", {"site": "tarn-hollow"})
+    page = " ".join(text(signed_in.get(looked.url)).split())
+    assert "they are counted together" in page
+    assert "Rain is known" in page
+    signed_in.post(f"{looked.url}take/", {"sky": "1", "warmth": "1"})
+    page = " ".join(text(signed_in.get(address)).split())
+    assert re.search(r"\d+ readings of [67] years; rain known on \d+; and what you said", page)
+    assert re.search(r"counted together on \d+ days", page)
+    assert re.search(r"Clear <small>\d+–\d+ d</small>", page)
+    before = core_water(Water.objects.get(pk=water.pk)).months[6].spread
+    assert signed_in.post(f"{address}half-life/", {"years": "soup"}, headers=HTMX).status_code == 422
+    signed_in.post(f"{address}half-life/", {"years": "1"}, headers=HTMX)
+    assert core_water(Water.objects.get(pk=water.pk)).months[6].spread != before
+    told = signed_in.get(f"{address}export.json").content
+    signed_in.post("/waters/take-in/", {"file": SimpleUploadedFile("w.json", told)})
+    copy = Water.objects.get(owner=wren, name="Tarn Hollow 2")
+    assert core_water(copy).months == core_water(Water.objects.get(pk=water.pk)).months
+    assert "as murky as the records" not in text(signed_in.get("/plan/sure/worm/"))  # Sallow Creek has none
+    signed_in.post(f"/waters/{Water.objects.get(owner=wren, name='Sallow Creek').pk}/delete/")
+    assert "as murky as the records" in " ".join(text(signed_in.get("/plan/sure/worm/")).split())

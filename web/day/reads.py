@@ -22,7 +22,7 @@ from web.day.models import NUMBERS, Trip, Turn
 from web.day.packed import Packed, packed_from, shown_as
 from web.history.record import undone_among
 from web.plans.reads import Basis, basis_of, thrown_in
-from web.waters.reads import core_water, spread_of
+from web.waters.reads import core_water
 
 
 def trips_of(owner: User) -> QuerySet[Trip]:
@@ -118,9 +118,8 @@ def evening_from(basis: Basis, stock: tuple[Stock, ...], trip: Trip) -> Evening:
     """The same from what is read already."""
     water = next(one for one in basis.every_water if one.pk == trip.water_id)
     core = core_water(water)
-    row = next(one for one in water.year.all() if one.month == trip.date.month)
     month = core.months[trip.date.month]
-    clarity = clarity_after(spread_of(water, row), trip.rain_in)
+    clarity = clarity_after(month.spread, trip.rain_in)
     visibility = trip.visibility_in or clarity.likely_in
     stain = Stain(trip.stain or month.stain)
     skies = fished([_sky(trip, core, hour) for hour in trip.hours])

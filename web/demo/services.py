@@ -1,4 +1,4 @@
-"""Simulated outside devices on loopback: a clarity meter and a forecast service, behind the interfaces of real ones.
+"""Simulated outside devices on loopback, behind the interfaces of real ones: clarity meter, forecast service, gauge.
 
     python -m web.demo.services --meter-port 8044 --forecast-port 8045 [--meter MODE] [--forecast MODE]
 
@@ -22,6 +22,7 @@ from tackle.devices.meter import MeterReading, sentence
 from tackle.situations.regions import region_at
 from tackle.situations.sky import Climate
 from tackle.vocabulary import Stain
+from web.demo.gauge import record_of
 
 MODES = ("well", "late", "wrong", "down")
 LATE_S = 10
@@ -78,11 +79,13 @@ class _ForecastPage(BaseHTTPRequestHandler):
             time.sleep(LATE_S)
         if self.server.mode == "wrong":
             body = b'{"hours": [{"hour": 0, "cloud": 40, "wind_mph": "soup"}]}'
+        elif urlparse(self.path).path == "/gauge":
+            body = record_of(parse_qs(urlparse(self.path).query).get("site", [""])[0], date.today()).encode()
         else:
             query = parse_qs(urlparse(self.path).query)
             day = date.fromisoformat(query["date"][0])
             body = json.dumps({"hours": hours(float(query["latitude"][0]), day)}).encode()
-        self.send_response(200)
+        self.send_response(200 if body else 404)
         self.send_header("Content-Type", "application/json")
         self.end_headers()
         self.wfile.write(body)

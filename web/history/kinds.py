@@ -39,9 +39,9 @@ THING = ChangeKind(
 TRAY = ChangeKind("tray", "crate.Tray", "owner", ("letter", "name", "label", "place_id", "rows", "columns"))
 WATER = ChangeKind(
     "water", "waters.Water", "owner",
-    ("name", "kind", "salinity", "latitude", "longitude", "dryness", "norm_in", "relative", "depth_ft", "cover",
-     "bottom", "target", "observations", "forbids_categories", "forbids_trebles", "forbids_barbs", "forbids_lead",
-     "forbids_night", "closed_months", "rules_note", "rules_checked"),
+    ("name", "kind", "salinity", "latitude", "longitude", "time_zone", "dryness", "norm_in", "relative", "depth_ft",
+     "cover", "bottom", "target", "observations", "half_life_y", "forbids_categories", "forbids_trebles",
+     "forbids_barbs", "forbids_lead", "forbids_night", "closed_months", "rules_note", "rules_checked"),
 )  # fmt: skip
 MONTH = ChangeKind(
     "month", "waters.WaterMonth", "water__owner",
@@ -50,7 +50,8 @@ MONTH = ChangeKind(
 )  # fmt: skip
 READING = ChangeKind(
     "reading", "waters.Reading", "water__owner",
-    ("water_id", "date", "visibility_in", "stain", "spot", "note", "source"), inside=("water_id", "water"),
+    ("water_id", "date", "visibility_in", "stain", "spot", "note", "source", "sky", "wind", "rain_in"),
+    inside=("water_id", "water"),
 )  # fmt: skip
 SIGHTING = ChangeKind(
     "sighting", "waters.Sighting", "water__owner", ("water_id", "date", "food", "spot"), inside=("water_id", "water")

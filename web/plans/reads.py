@@ -10,7 +10,7 @@ from tackle.check.reach import Planned
 from tackle.check.workbench import makeable
 from tackle.colours.palette import Palette
 from tackle.cover.plan import Point
-from tackle.cover.sureness import Sureness, how_sure
+from tackle.cover.sureness import HALF_AND_TWICE, Sureness, how_sure
 from tackle.cover.travel import TravelBox, travel_box
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.expected_rows import ExpectedDays
@@ -32,7 +32,7 @@ from web.plans.basis import Basis, basis_of, in_months
 from web.plans.models import Choice, Plan
 from web.ui.shared import SHARED
 from web.watched.timing import timed
-from web.waters.reads import Days
+from web.waters.reads import Days, known_of
 
 __all__ = [
     "FEW", "Answered", "Basis", "answer", "answers", "basis_of", "curve", "expected_of", "hold", "in_months",
@@ -122,15 +122,19 @@ _SURE = Cache[Sureness](megabytes=4)
 
 
 @timed("sureness")
-def _sure(answered: Answered, books: tuple[Rulebook, ...]) -> Sureness:
-    return how_sure(answered.request, answered.answer, answered.terms.palette, books)
+def _sure(answered: Answered, books: tuple[Rulebook, ...], factors: tuple[float, ...]) -> Sureness:
+    return how_sure(answered.request, answered.answer, answered.terms.palette, books, factors)
 
 
 def sureness(basis: Basis, category: str) -> Sureness:
-    """How sure the plan for one category is."""
+    """How sure the plan for one category is: what would change at half and twice the sight, or, where all of its waters
+    have records, within what these leave open."""
     answered = answer(basis, category)
-    books = tuple(basis.every_book.values())
-    return _SURE.once((answered.terms.mark, books), lambda: _sure(answered, books))
+    books, factors = tuple(basis.every_book.values()), HALF_AND_TWICE
+    known = [known_of(water) for water in basis.every_water if water.pk in basis.water_ids]
+    if (levels := [one.level for one in known if one]) and len(levels) == len(known):
+        factors = round(min(low for low, _ in levels), 3), round(max(high for _, high in levels), 3)
+    return _SURE.once((answered.terms.mark, books, factors), lambda: _sure(answered, books, factors))
 
 
 _BOXES = Cache[TravelBox](megabytes=4)

@@ -21,7 +21,7 @@ from web.accounts.request import OwnRequest
 from web.colours.reads import palette_of
 from web.plans.reads import basis_of
 from web.sight.sight_picture import Look, chart_of, draw
-from web.waters.reads import spread_of, whole_waters_of
+from web.waters.reads import core_water, whole_waters_of
 
 FIRST = ("green-pumpkin-black", "watermelon-red", "black-blue-fleck", "white-flat", "bone")
 MOST = 7
@@ -81,7 +81,7 @@ def _asked(owner: User, told: QueryDict) -> tuple[View, str]:
     """The view as it is asked for; else the owner's first water as it is this month, at four feet."""
     water = whole_waters_of(owner).first()
     month = next((one for one in water.year.all() if one.month == timezone.localdate().month), None) if water else None
-    usual = spread_of(water, month).usual_in if water and month else 30.0
+    usual = core_water(water).months[month.month].spread.usual_in if water and month else 30.0
     visibility, wrong = _length(told.get("visibility", ""), owner.units, round(usual, 1), "visibility")
     range_in, wrong_range = _length(told.get("range", ""), owner.units, 0.0, "range")
     view = View(

@@ -8,6 +8,7 @@ from django.shortcuts import get_object_or_404
 
 from tackle.errors import Refused
 from tackle.numbers import read_number
+from tackle.records.posterior import HALF_LIFE_Y
 from tackle.situations.clarity import MAX_VISIBILITY_IN
 from tackle.situations.expected import expected_days
 from tackle.situations.regions import Region, region_at
@@ -64,9 +65,13 @@ def add_water(owner: User, *, region: Region | None = None, **values: Any) -> Wa
 
 @one_change
 def add_whole_water(
-    owner: User, known: dict[str, Any], year: Mapping[int, Mapping[str, Any]], readings: Sequence[Reading]
+    owner: User,
+    known: dict[str, Any],
+    year: Mapping[int, Mapping[str, Any]],
+    readings: Sequence[Reading],
+    sightings: Sequence[Sighting] = (),
 ) -> Water:
-    """A water with its months and readings, as a file tells it; a name that is taken gets a number.
+    """A water with its months, readings and what was seen, as a file tells it; a name that is taken gets a number.
 
     Raises ValidationError, and Refused where its days cannot be counted.
     """
@@ -77,6 +82,8 @@ def add_whole_water(
     set_year(owner, water.pk, year, "The water came from a file.")
     if readings:
         add_readings(owner, water.pk, readings, "The readings came from a file.")
+    if sightings:
+        add_sightings(owner, water.pk, sightings)
     # What cannot be counted is refused now, rather than breaking every later look at it.
     expected_days([core_water(water_of(owner, water.pk))])
     return water
@@ -247,8 +254,10 @@ def take_record(
     name: str,
 ) -> Change:
     """Takes a record in as one change: its readings, those of days that are here from a file already left out, the
-    water's warmth by month, and how often each sky and surface was seen. Raises ValidationError where nothing of it is
-    new."""
+    water's warmth by month, and how often each sky and surface was seen. Readings age from then on.
+
+    Raises ValidationError where nothing of it is new.
+    """
     water = water_of(owner, pk)
     here = {
         (one.date, round(one.visibility_in, 1)) for one in water.readings.all() if one.source == Reading.Source.FILE
@@ -265,13 +274,15 @@ def take_record(
     rows = [row for row in water.year.all() if row.month in warmth]
     before = states(MONTH, [row.pk for row in rows])
     for row in rows:
-        row.temp_f, row.guess = warmth[row.month], False
+        row.temp_f = warmth[row.month]
         row.clean_fields(exclude=["water"])
-    WaterMonth.objects.bulk_update(rows, ["temp_f", "guess"])
+    WaterMonth.objects.bulk_update(rows, ["temp_f"])
     water_before = states(WATER, [pk])
-    if sky:
-        water.observations = {**water.observations, **sky}
-        water.save(update_fields=["observations"])
+    if new and water.half_life_y is None:
+        water.half_life_y = HALF_LIFE_Y
+    for month, counts in sky.items():
+        water.observations = {**water.observations, month: {**water.observations.get(month, {}), **counts}}
+    water.save(update_fields=["observations", "half_life_y"])
     done = [
         *steps(WATER, water_before, states(WATER, [pk])),
         *steps(READING, {}, states(READING, [one.pk for one in made])),
@@ -280,6 +291,15 @@ def take_record(
     told = [f"{len(new)} readings"] * bool(new) + [f"the warmth of {len(rows)} months"] * bool(rows)
     told += [f"the sky of {len(sky)} months"] * bool(sky)
     return record(owner, AREA, f"From {name[:60]}: {' and '.join(told)}.", done, pk)
+
+
+@one_change
+def set_half_life(owner: User, pk: int, text: str) -> Change:
+    """After how many years a reading weighs half. Raises ValidationError."""
+    years = read_number(text, 0.5, 100)
+    if years is None:
+        raise ValidationError(f"{text[:20]!r} is not a number of years: write 0.5 to 100.")
+    return edit_water(owner, pk, f"Readings weigh half after {years:g} years.", half_life_y=years)
 
 
 @one_change

@@ -1,4 +1,4 @@
-"""Asking what stands outside: the clarity meter and the forecast service. Whoever is slow there holds up few of us."""
+"""Asking what stands outside: clarity meter, forecast service, gauge. Whoever is slow there holds up few of us."""
 
 import logging
 from collections.abc import Iterator, Sequence
@@ -9,7 +9,9 @@ from typing import Final
 
 from django.conf import settings
 
-from tackle.devices.forecast import ForecastHour, Unreachable, fetch_forecast
+from tackle.devices.forecast import ForecastHour, fetch_forecast
+from tackle.devices.gauge import fetch_gauge
+from tackle.devices.http import Unreachable
 from tackle.devices.meter import MeterSaid, read_meter
 from tackle.errors import Refused
 from web.ui.logs import event
@@ -69,3 +71,15 @@ def forecasts(water: Water, days: Sequence[date]) -> list[list[ForecastHour]]:
             logger.warning(event("forecast-refused", field=refused.field, why=refused.wrong))
             words = f"The forecast makes no sense ({refused.field}: {refused.wrong}), so it is not used."
             raise NoAnswer(words) from refused
+
+
+def record_from_gauge(site: str) -> bytes:
+    """The open record of a gauge's site. Raises NoAnswer."""
+    if not settings.GAUGE_URL:
+        raise NoAnswer("No gauge is set up here.")
+    with _one_of_few("gauge"):
+        try:
+            return fetch_gauge(settings.GAUGE_URL, site, settings.GAUGE_TIMEOUT_S)
+        except (Unreachable, Refused) as error:
+            logger.warning(event("gauge-silent", why=error))
+            raise NoAnswer(f"The gauge has no answer for {site!r}.") from error

@@ -10,17 +10,17 @@ from django.core.exceptions import ValidationError
 from tackle.days import read_day
 from tackle.errors import Refused
 from tackle.strict import read_json
-from tackle.typed import ANYTHING, Record, Several, Word
+from tackle.typed import ANYTHING, Maybe, Record, Several, Word
 from web.accounts.models import User
 from web.waters.changes import STORED, add_whole_water
-from web.waters.exchanged import MONTH, READING, WATER
-from web.waters.models import Reading, Water
+from web.waters.exchanged import MONTH, READING, SIGHTING, WATER
+from web.waters.models import Reading, Sighting, Water
 
 FORMAT = "wax-crate-water-1"
 MOST_BYTES = 2_000_000
 _FILE = Record({
     "format": Word((FORMAT,)), "water": WATER, "rules_checked": ANYTHING, "months": Several(MONTH, 12),
-    "readings": Several(READING, 20_000),
+    "readings": Several(READING, 20_000), "sightings": Maybe(Several(SIGHTING, 20_000), []),
 }, others=True)  # fmt: skip
 
 
@@ -38,6 +38,9 @@ def water_json(water: Water) -> str:
             "readings": [
                 {field: r.date.isoformat() if field == "date" else getattr(r, field) for field in READING.fields}
                 for r in water.readings.all()
+            ],
+            "sightings": [
+                {"date": one.date.isoformat(), "food": one.food, "spot": one.spot} for one in water.sightings.all()
             ],
         },
         indent=1,
@@ -64,7 +67,11 @@ def _import(owner: User, raw: dict[str, Any]) -> Water:
         Reading(**{**told, "date": read_day(told["date"], f"readings[{place}].date")})
         for place, told in enumerate(raw["readings"])
     ]
-    return add_whole_water(owner, known, {month.pop("month"): month for month in year}, readings)
+    sightings = [
+        Sighting(**{**told, "date": read_day(told["date"], f"sightings[{place}].date")})
+        for place, told in enumerate(raw["sightings"])
+    ]
+    return add_whole_water(owner, known, {month.pop("month"): month for month in year}, readings, sightings)
 
 
 def readings_csv(water: Water) -> str:

@@ -1,7 +1,7 @@
 """What each field of a water's file may hold, with its bounds."""
 
 from tackle.situations.clarity import MAX_VISIBILITY_IN
-from tackle.situations.sky import SKIES, WINDS
+from tackle.situations.sky import RAINS, SKIES, WINDS
 from tackle.situations.starting import kinds
 from tackle.situations.sun import HOURS
 from tackle.situations.water import FOOD_WEIGHT
@@ -26,6 +26,7 @@ class _Sky(ValueKind[list[float] | None]):
 
 _MONTHS = Word(tuple(map(str, range(1, 13))))
 _MONTH = Whole(1, 12)
+HALF_LIFE = Number(0.5, 100)
 _INCHES = Number(1, MAX_VISIBILITY_IN)
 WATER = Record(
     {
@@ -42,7 +43,8 @@ WATER = Record(
         "cover": Table(Word(ids(Cover)), Number(0, 100)),
         "bottom": Table(Word(BOTTOMS), Number(0, 100)),
         "target": Text(80, 0),
-        "observations": Table(_MONTHS, Table(Word((*SKIES, *WINDS)), Whole(0, 100_000))),
+        "observations": Table(_MONTHS, Table(Word((*SKIES, *WINDS, *RAINS)), Whole(0, 100_000))),
+        "half_life_y": Maybe(HALF_LIFE),
         "forbids_categories": Several(Word(CATEGORIES), len(CATEGORIES), once=True),
         "forbids_trebles": FLAG,
         "forbids_barbs": FLAG,
@@ -75,5 +77,9 @@ READING = Record(
         "spot": Text(60, 0),
         "note": Text(200, 0),
         "source": Word(Reading.Source.values),
+        "sky": Maybe(Word(("", *SKIES)), ""),
+        "wind": Maybe(Word(("", *WINDS)), ""),
+        "rain_in": Maybe(Number(0, 60)),
     }
 )
+SIGHTING = Record({"date": Text(10, 10), "food": Word(ids(Forage)), "spot": Text(60, 0)})

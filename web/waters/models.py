@@ -7,6 +7,7 @@ from django.conf import settings
 from django.core.exceptions import ValidationError
 from django.db import models
 
+from tackle.situations.sky import SKIES, WINDS
 from tackle.situations.starting import kinds
 from tackle.vocabulary import Forage, Stain
 from web.ui.fields import A_DAY
@@ -43,6 +44,8 @@ class Water(models.Model):
     bottom = models.JSONField(default=dict, blank=True)
     target = models.CharField(max_length=80, blank=True)
     observations = models.JSONField(default=dict, blank=True)
+    # After so many years a reading weighs half; none until a record was taken in.
+    half_life_y = models.FloatField(null=True, blank=True)
 
     forbids_categories = models.JSONField(default=list, blank=True)
     forbids_trebles = models.BooleanField(default=False)
@@ -125,6 +128,10 @@ class Reading(models.Model):
     # The tap on the water that told it, which may take it back.
     tap = models.CharField(max_length=40, blank=True, db_index=True, db_collation="utf8mb4_bin")
     source = models.CharField(max_length=5, choices=Source, default=Source.TYPED)
+    # What a record tells of the day: sky and surface by daylight, and the rain of the two days before, in inches.
+    sky = models.CharField(max_length=8, blank=True, choices=choices(SKIES))
+    wind = models.CharField(max_length=6, blank=True, choices=choices(WINDS))
+    rain_in = models.FloatField(null=True, blank=True)
 
     class Meta:
         ordering = ["-date", "-pk"]

@@ -2,7 +2,7 @@
 
 import re
 from collections import Counter
-from collections.abc import Collection, Iterable
+from collections.abc import Collection, Iterable, Mapping
 from dataclasses import dataclass
 from datetime import date
 
@@ -10,17 +10,19 @@ from django.db.models import QuerySet, Sum
 from django.shortcuts import get_object_or_404
 
 from tackle.cache import cached
+from tackle.records.posterior import KnownYear, Seen, known_year
+from tackle.situations.clarity import BANDS, HOUSE_LADDER
 from tackle.situations.expected import SetAside, expected_days, without_rare
 from tackle.situations.expected_rows import ExpectedDays
 from tackle.situations.hashable import HashedTable
 from tackle.situations.seen_food import food_with_seen
-from tackle.situations.sky import Climate, Observed, SkyShares, SkySource, Typed
+from tackle.situations.sky import SKIES, WINDS, Climate, Observed, SkyShares, SkySource, Typed
 from tackle.situations.visibility import Spread, pulled
 from tackle.situations.water import FOOD_WEIGHT, Forbidden, Month, target_said
 from tackle.situations.water import Water as CoreWater
 from tackle.vocabulary import Cover, Forage, Stain
 from web.accounts.models import User
-from web.waters.models import Reading, Sighting, Water, WaterMonth
+from web.waters.models import Reading, Sighting, Water
 
 _TURBID = re.compile(r"(\d+(?:[.,]\d+)?) ?(?:NTU|FNU)", re.I)
 
@@ -83,10 +85,51 @@ def seen_on(owner: User, pk: int) -> set[tuple[date, str]]:
     return set(found.values_list("date", "food"))
 
 
-def spread_of(water: Water, month: WaterMonth) -> Spread:
-    """A month's visibility, as said and as measured together."""
-    said = Spread(month.low_in, month.usual_in, month.high_in)
-    return pulled(said, [r.visibility_in for r in water.readings.all() if r.date.month == month.month])
+def known_of(water: Water) -> KnownYear | None:
+    """The year as it is guessed and as records tell it, together; None where no record was taken in. Ages are counted
+    from the newest reading, so that a plan does not change by the day."""
+    readings = water.readings.all()
+    if water.half_life_y is None or not readings:
+        return None
+    year = {row.month: row for row in water.year.all()}
+    wet = {
+        int(month): told.get("wet", 0) / days
+        for month, told in water.observations.items()
+        if (days := told.get("wet", 0) + told.get("dry", 0))
+    }
+    seen = (Seen(one.date, one.visibility_in, one.rain_in) for one in readings)
+    return known_year(
+        {month: Spread(row.low_in, row.usual_in, row.high_in) for month, row in year.items()},
+        frozenset(month for month, row in year.items() if not row.guess),
+        sorted(seen, key=lambda one: (one.day, one.inches)),
+        max(one.date for one in readings),
+        water.half_life_y,
+        wet,
+    )
+
+
+def spreads_of(water: Water, known: KnownYear | None) -> Mapping[int, Spread]:
+    """How far one sees, month by month, as said and as measured together; `known`: by `known_of`."""
+    if known:
+        return known.months
+    return {
+        month.month: pulled(
+            Spread(month.low_in, month.usual_in, month.high_in),
+            [one.visibility_in for one in water.readings.all() if one.date.month == month.month],
+        )
+        for month in water.year.all()
+    }
+
+
+def together_of(water: Water) -> dict[int, tuple[int, ...]]:
+    """By month, on how many days clarity, sky and surface were seen at once."""
+    counts: dict[int, list[int]] = {}
+    for one in water.readings.all():
+        if one.sky and one.wind:
+            seen = counts.setdefault(one.date.month, [0] * (len(BANDS) * len(SKIES) * len(WINDS)))
+            band = BANDS.index(HOUSE_LADDER.band_of(one.visibility_in))
+            seen[(band * len(SKIES) + SKIES.index(one.sky)) * len(WINDS) + WINDS.index(one.wind)] += 1
+    return {month: tuple(seen) for month, seen in counts.items()}
 
 
 def core_water(water: Water) -> CoreWater:
@@ -94,6 +137,7 @@ def core_water(water: Water) -> CoreWater:
     seen: dict[int, Counter[Forage]] = {}
     for one in water.sightings.all():
         seen.setdefault(one.date.month, Counter())[Forage(one.food)] += 1
+    spreads, together = spreads_of(water, known_of(water)), together_of(water)
     return CoreWater(
         name=water.name,
         salinity=water.salinity,
@@ -102,7 +146,7 @@ def core_water(water: Water) -> CoreWater:
         months=HashedTable(
             {
                 month.month: Month(
-                    spread=spread_of(water, month),
+                    spread=spreads[month.month],
                     stain=Stain(month.stain),
                     temp_f=month.temp_f,
                     food=HashedTable(
@@ -114,6 +158,7 @@ def core_water(water: Water) -> CoreWater:
                     ),
                     days=month.days,
                     hours=frozenset(month.hours),
+                    together=together.get(month.month, ()),
                 )
                 for month in water.year.all()
             }

@@ -5,6 +5,7 @@ from typing import Any
 
 from django.contrib import messages
 from django.core.exceptions import ValidationError
+from django.core.files.base import ContentFile, File
 from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
@@ -14,6 +15,7 @@ from web.accounts.request import OwnRequest
 from web.serving.bounds import takes
 from web.waters import changes, reads
 from web.waters.changes import MONTH_NAMES
+from web.waters.devices import NoAnswer, record_from_gauge
 from web.waters.models import Reading
 from web.waters.tasks import read_water_record
 from web.work.changes import begin as new_job
@@ -32,9 +34,25 @@ def give(request: OwnRequest, pk: int) -> HttpResponse:
         messages.error(request, f"Choose a file of at most {MOST_BYTES // 1_000_000} MB.")
         return redirect("water", pk)
     asked = {"water": water.pk, "station": request.POST.get("station", "")[:80]}
-    back = reverse("water", args=[pk])
+    return _begun(request, pk, asked, file.name or "a record", file)
+
+
+@require_POST
+def ask_gauge(request: OwnRequest, pk: int) -> HttpResponse:
+    """The record of a gauge's site, read in the queue as a file is; then it is looked at."""
+    water, site = reads.water_of(request.user, pk), request.POST.get("site", "").strip()[:40]
     try:
-        job = new_job(request.user, "record", back, name=file.name or "a record", asked=asked, file=file)
+        content = record_from_gauge(site)
+    except NoAnswer as none:
+        messages.error(request, str(none))
+        return redirect("water", pk)
+    asked = {"water": water.pk, "station": ""}
+    return _begun(request, pk, asked, f"the gauge, {site}", ContentFile(content))
+
+
+def _begun(request: OwnRequest, pk: int, asked: dict[str, Any], name: str, file: File[Any]) -> HttpResponse:
+    try:
+        job = new_job(request.user, "record", reverse("water", args=[pk]), name=name, asked=asked, file=file)
     except ValidationError as error:
         messages.error(request, " ".join(error.messages))
         return redirect("water", pk)
@@ -44,7 +62,11 @@ def give(request: OwnRequest, pk: int) -> HttpResponse:
 def look(request: OwnRequest, pk: int, job_pk: int) -> HttpResponse:
     """What was understood, before it counts."""
     water, found = reads.water_of(request.user, pk), _found(request, pk, job_pk)
-    months = [{**one, "name": MONTH_NAMES[one["month"] - 1]} for one in found["months"]]
+    months = [
+        {**one, "name": MONTH_NAMES[one["month"] - 1], "usual": round(one["usual"]), "low": round(one["low"]),
+         "high": round(one["high"]), "interval": [round(edge) for edge in one["interval"]]}
+        for one in found["months"]
+    ]  # fmt: skip
     warmth = [(MONTH_NAMES[int(month) - 1], warm) for month, warm in found["temperatures"].items()]
     context = {"water": water, "found": found, "months": months, "warmth": warmth, "job": job_pk}
     context["sky"] = [(MONTH_NAMES[int(month) - 1], counts) for month, counts in found["sky"].items()]
@@ -57,17 +79,23 @@ def take(request: OwnRequest, pk: int, job_pk: int) -> HttpResponse:
     found = _found(request, pk, job_pk)
     readings = [
         Reading(date=date.fromisoformat(day), visibility_in=inches, note=f"record: {found['name']}"[:200],
-                source=Reading.Source.FILE)
+                source=Reading.Source.FILE, **_weather(found, day))
         for day, inches in found["readings"]
     ]  # fmt: skip
     warmth = {int(month): warm for month, warm in found["temperatures"].items()} if request.POST.get("warmth") else {}
     sky = found["sky"] if request.POST.get("sky") else {}
+    for month, (wet, dry) in found["wet"].items():
+        sky = {**sky, month: {**sky.get(month, {}), "wet": wet, "dry": dry}}
     try:
         change = changes.take_record(request.user, pk, readings, warmth, sky, found["name"])
     except ValidationError as error:
         messages.error(request, " ".join(error.messages))
         return redirect("water-record-look", pk, job_pk)
     return redirect(f"{reverse('water', args=[pk])}?changed={change.pk}")
+
+
+def _weather(found: dict[str, Any], day: str) -> dict[str, Any]:
+    return dict(zip(("sky", "wind", "rain_in"), found["weather"].get(day, ("", "", None)), strict=True))
 
 
 def _found(request: OwnRequest, pk: int, job_pk: int) -> dict[str, Any]:

@@ -1,6 +1,7 @@
 """Open records of a water, understood outside the request."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
+from datetime import date
 from typing import Any
 
 from django.core.exceptions import ValidationError
@@ -10,6 +11,7 @@ from django.utils import timezone
 from tackle.records.months import by_day, by_month, clarity_from, fit_pairs, sky_counts, usual_by_month
 from tackle.records.reading import RecordRead, columns_of, measures_in, read_record, shape_of
 from tackle.records.table import RecordTable, read_table
+from tackle.records.weather import DayWeather, cloud_from_radiation, in_daylight, weather_of, wet_days
 from web.waters.reads import pairs_of, water_of
 from web.work.changes import keep_found
 from web.work.heavy import Outcome, Tell, heavy
@@ -17,6 +19,7 @@ from web.work.models import Job
 from web.work.pieces import file_of
 
 MOST_DAYS = 5_000  # of readings that a record adds: the last ones
+USEFUL = {"secchi", "turbidity", "temperature", "cloud", "radiation", "wind", "rain"}
 MOST_REFUSED = 12  # cells that are told one by one
 
 
@@ -30,15 +33,15 @@ def read_water_record(job: Job, tell: Tell) -> Outcome:
         table = read_table(file.read())
     shape = shape_of(table)
     there = measures_in(table, shape)
-    what = next((one for one in ("secchi", "turbidity", "temperature", "cloud", "wind") if there.get(one)), "")
-    if not what:
-        raise ValidationError("It tells neither how far one sees, nor turbidity, warmth, clouds or wind.")
+    if not set(there) & USEFUL:
+        raise ValidationError("It tells neither how far one sees, nor turbidity, warmth, clouds, wind or rain.")
     tell("Understanding its rows", 1, 3)
 
     def ask(measure: str) -> RecordRead:
         return read_record(table, shape, measure, job.asked.get("station") or None, today)
 
-    read = ask(what)
+    read = ask("")
+    what = read.what
     found: dict[str, Any] = {"name": job.name, "water": pk, **_understood(table, read, there)}
     if what == "turbidity":
         curve = fit_pairs(pairs_of(job.owner, pk))
@@ -56,7 +59,7 @@ def read_water_record(job: Job, tell: Tell) -> Outcome:
     ]  # fmt: skip
     tell("Looking for the water’s warmth", 2, 3)
     found["temperatures"] = _warmth(there, ask)
-    found["sky"] = _sky(there, ask, (water.latitude, water.longitude))
+    found |= _weather(there, ask, (water.latitude, water.longitude), [day for day, _ in daily[-MOST_DAYS:]])
     keep_found(job, found)
     return Outcome(to=reverse("water-record-look", args=[pk, job.pk]))
 
@@ -78,9 +81,21 @@ def _warmth(there: dict[str, int], ask: Callable[[str], RecordRead]) -> dict[int
     return {month: round(usual, 1) for month, usual in usual_by_month(ask("temperature").used).items()}
 
 
-def _sky(
-    there: dict[str, int], ask: Callable[[str], RecordRead], place: tuple[float, float]
-) -> dict[int, dict[str, int]]:
-    """How often each sky and each surface was seen by month, of the hours of daylight."""
-    cloud, wind = (ask(what).used if there.get(what) else [] for what in ("cloud", "wind"))
-    return sky_counts(cloud, wind, place)
+def _weather(
+    there: dict[str, int], ask: Callable[[str], RecordRead], place: tuple[float, float], days: Sequence[date]
+) -> dict[str, Any]:
+    """How often each sky and each surface was seen by month in daylight, how many days came after rain, and the weather
+    of the days on which clarity is known."""
+    cloud, wind, rain, sun = (
+        ask(what).used if there.get(what) else [] for what in ("cloud", "wind", "rain", "radiation")
+    )
+    cloud = in_daylight(cloud, place) if cloud else cloud_from_radiation(sun, place)
+    weather = weather_of(days, cloud, in_daylight(wind, place), rain)
+    known = {day: told for day, told in weather.items() if told != DayWeather()}
+    return {
+        "sky": sky_counts(cloud, wind),
+        "wet": wet_days(rain),
+        "weather": {day.isoformat(): [told.sky, told.wind, told.rain_in] for day, told in known.items()},
+        "together": sum(bool(told.sky and told.wind) for told in known.values()),
+        "by_radiation": bool(sun) and not there.get("cloud"),
+    }

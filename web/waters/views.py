@@ -35,7 +35,7 @@ from web.waters.devices import NoAnswer, forecasts, heard_from_meter
 from web.waters.forms import RulesForm, WaterForm
 from web.waters.list_rows import board_of
 from web.waters.models import Sighting, Water
-from web.waters.year_picture import HEIGHT, LEFT, TOP, WIDTH, draw_year, year_rows
+from web.waters.year_picture import HEIGHT, LEFT, TOP, WIDTH, draw_year, known_months, sure_bands, year_rows
 
 logger = logging.getLogger(__name__)
 
@@ -67,7 +67,8 @@ def month(request: OwnRequest, pk: int, number: int) -> HttpResponse:
 def month_form(request: OwnRequest, pk: int, number: int) -> HttpResponse:
     """All of one month, to type."""
     found = reads.water_of(request.user, pk)
-    row = next((m for m in draw_year(found, request.user.units).columns if m.row.month == number), None)
+    year = draw_year(found, reads.core_water(found), None, request.user.units)
+    row = next((m for m in year.columns if m.row.month == number), None)
     if row is None:
         raise Http404
     sky = reads.sky_of(found).shares(number)
@@ -257,6 +258,15 @@ def export(request: OwnRequest, pk: int, what: str) -> HttpResponse:
     return HttpResponse(text, content_type=f"{kind}; charset=utf-8", headers=headers)
 
 
+@require_POST
+def half_life(request: OwnRequest, pk: int) -> HttpResponse:
+    """After how many years a reading weighs half."""
+    try:
+        return _page(request, pk, change=changes.set_half_life(request.user, pk, request.POST.get("years", "")))
+    except ValidationError as error:
+        return _page(request, pk, wrong={"words": _words(error)})
+
+
 def year_table(request: OwnRequest, pk: int) -> HttpResponse:
     """The numbers of the year's picture as CSV, in the reader's units."""
     water, units = reads.water_of(request.user, pk), request.user.units
@@ -273,7 +283,9 @@ def compare(request: OwnRequest) -> HttpResponse:
     wanted = wanted or [water.pk for water in mine[:2]]
     chosen = [reads.water_of(request.user, pk) for pk in dict.fromkeys(wanted)]
     sides = [(one, board_of(expected_days([reads.core_water(one)]), request.user.rare_days)) for one in chosen]
-    return render(request, "waters/compare.html", {"waters": mine, "sides": sides, "lights": ids(Light)})
+    return render(
+        request, "waters/compare.html", {"waters": mine, "sides": sides, "lights": ids(Light), "sure_bands": {}}
+    )
 
 
 def _words(error: Exception) -> str:
@@ -288,8 +300,8 @@ def _page(
     wrong: dict[str, Any] | None = None,
 ) -> HttpResponse:
     found = reads.water_of(request.user, pk)
-    core = reads.core_water(found)
-    year = draw_year(found, request.user.units)
+    core, known = reads.core_water(found), reads.known_of(found)
+    year = draw_year(found, core, known, request.user.units)
     eaten = {food for food, _ in year.foods}
     context = {
         "water": found,
@@ -308,7 +320,10 @@ def _page(
             "height": HEIGHT,
             "bottom": TOP + HEIGHT,
         },
+        "known": known_months(found, known) if known else [],
+        "sure_bands": sure_bands(found, known) if known else {},
         "meter": bool(settings.METER_ADDRESS),
+        "gauge": bool(settings.GAUGE_URL),
         "change": change,
         "words": words,
         "wrong": wrong,

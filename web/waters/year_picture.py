@@ -5,15 +5,18 @@ from collections import Counter
 from dataclasses import dataclass
 from typing import Any
 
+from tackle.records.posterior import KnownYear
 from tackle.situations.clarity import BANDS, HOUSE_LADDER
+from tackle.situations.water import Water as CoreWater
 from tackle.units import CM_PER_IN, System, degrees_of, write_exact, write_length
 from tackle.vocabulary import Season
 from web.waters.changes import EDGES, MONTH_NAMES
-from web.waters.models import Water, WaterMonth
-from web.waters.reads import core_water, spread_of
+from web.waters.models import Reading, Water, WaterMonth
+from web.waters.reads import core_water, together_of
 
 LEFT, COLUMN, TOP, HEIGHT = 62, 54.0, 14, 232
 WIDTH = LEFT + 12 * COLUMN
+MOST_DOTS = 60  # of a month, the newest
 SHALLOWEST_IN, DEEPEST_IN = 4.0, 400.0
 
 
@@ -39,17 +42,36 @@ class Handle:
 
 @dataclass(frozen=True, slots=True)
 class Column:
-    """One month: its row, its handles, the guess's own range where readings have moved it, and its readings."""
+    """One month: its row, its handles, the range where readings have moved it, where a record holds its usual sight
+    nine times of ten, and its readings."""
 
     row: WaterMonth
     name: str
     x: float
     handles: list[Handle]
     measured: tuple[float, float, float] | None
-    dots: list[tuple[float, float, str]]
+    sure: tuple[float, float] | None
+    dots: list[tuple[float, float, str, bool]]
     season: Season | None
     closed: bool
     temp: str
+
+    @property
+    def sure_box(self) -> tuple[float, float]:
+        """Where the interval's box begins, from the left, and how high it is."""
+        top, foot = self.sure or (0.0, 0.0)
+        return self.x - 5, max(foot - top, 1.0)
+
+    @property
+    def state(self) -> str:
+        """What is to be known of the month first, in a word."""
+        stain = "" if self.row.stain == "none" else self.row.stain
+        return "closed" if self.closed else "guess" if self.row.guess else stain
+
+    @property
+    def press(self) -> str:
+        """What a press on its name does; it holds what stands there."""
+        return f"{' '.join((self.name[:3], self.state)).strip()}: change all of {self.name}"
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,25 +86,27 @@ class Year:
     foods: list[tuple[str, list[tuple[int, str, str, int]]]]
 
 
-def draw_year(water: Water, units: System) -> Year:
-    """The drawing of a water's year."""
-    core = core_water(water)
+def draw_year(water: Water, core: CoreWater, known: KnownYear | None, units: System) -> Year:
+    """The drawing of a water's year, from what the core makes of it."""
     columns = []
     for row in water.year.all():
         x = round(LEFT + (row.month - 0.5) * COLUMN, 1)
         readings = [r for r in water.readings.all() if r.date.month == row.month]
-        spread = spread_of(water, row)
+        spread = core.months[row.month].spread
+        ends = known.intervals[row.month] if known else None
         columns.append(
             Column(
                 row=row,
                 name=MONTH_NAMES[row.month - 1],
                 x=x,
                 handles=[_handle(row, edge, x, units) for edge in EDGES],
-                measured=(y_of(spread.low_in), y_of(spread.usual_in), y_of(spread.high_in)) if readings else None,
+                measured=(y_of(spread.low_in), y_of(spread.usual_in), y_of(spread.high_in))
+                if readings or known else None,
+                sure=(y_of(ends[0]), y_of(ends[1])) if ends else None,
                 dots=[
                     (round(x + (r.date.day - 15) / 30 * COLUMN * 0.8, 1), y_of(r.visibility_in),
-                     f"{r.date}: {write_length(r.visibility_in, units)}")
-                    for r in readings
+                     f"{r.date}: {write_length(r.visibility_in, units)}", r.source == Reading.Source.FILE)
+                    for r in readings[:MOST_DOTS]
                 ],
                 season=core.season(row.month),
                 closed=row.month in water.closed_months,
@@ -108,7 +132,8 @@ def year_rows(water: Water, units: System) -> list[list[Any]]:
     per_in = CM_PER_IN if units == "metric" else 1.0
     core, rows = core_water(water), []
     for row in water.year.all():
-        spread, month = spread_of(water, row), core.months[row.month]
+        month = core.months[row.month]
+        spread = month.spread
         lengths = [round(inches * per_in, 1) for inches in (spread.low_in, spread.usual_in, spread.high_in)]
         foods = "; ".join(food for food, _ in sorted(month.food.items(), key=lambda told: -told[1]))
         rows.append(
@@ -122,13 +147,45 @@ def year_rows(water: Water, units: System) -> list[list[Any]]:
 
 def rests_on(water: Water, row: WaterMonth) -> str:
     """On what a month's visibility rests, in words."""
-    days = [reading.date for reading in water.readings.all() if reading.date.month == row.month]
-    years = len({day.year for day in days})
+    told = [one for one in water.readings.all() if one.date.month == row.month]
     said = "a guess" if row.guess else "what you said"
-    if not days:
+    if not told:
         return said
-    readings = "1 reading" if len(days) == 1 else f"{len(days)} readings"
-    return f"{readings} of {years} {'year' if years == 1 else 'years'}, and {said}"
+    years, rain = len({one.date.year for one in told}), sum(one.rain_in is not None for one in told)
+    readings = "1 reading" if len(told) == 1 else f"{len(told)} readings"
+    known = f"; rain known on {rain}" if rain else ""
+    return f"{readings} of {years} {'year' if years == 1 else 'years'}{known}; and {said}"
+
+
+@dataclass(frozen=True, slots=True)
+class KnownMonth:
+    """A month of a water with records: its usual sight, between what it lies nine times of ten, on what that rests, and
+    on how many days clarity, sky and surface were seen together."""
+
+    name: str
+    usual_in: float
+    low_in: float
+    high_in: float
+    rests: str
+    together: int
+
+
+def known_months(water: Water, known: KnownYear) -> list[KnownMonth]:
+    """The months of a water that has records."""
+    seen = {month: sum(counts) for month, counts in together_of(water).items()}
+    found = []
+    for row in water.year.all():
+        low, high = known.intervals[row.month]
+        usual, name = known.months[row.month].usual_in, MONTH_NAMES[row.month - 1]
+        rests = rests_on(water, row)
+        found.append(KnownMonth(name, round(usual), round(low), round(high), rests, seen.get(row.month, 0)))
+    return found
+
+
+def sure_bands(water: Water, known: KnownYear) -> dict[str, tuple[float, float]]:
+    """Between which days a year in each band nine of ten lie, of a water that has records."""
+    days = {row.month: row.days for row in water.year.all() if row.month not in water.closed_months}
+    return {band: (low, high) for band, (low, high) in zip(BANDS, known.band_days(days).tolist(), strict=True)}
 
 
 def _handle(row: WaterMonth, edge: str, x: float, units: System) -> Handle:

@@ -1,0 +1,94 @@
+"""What a record tells of the weather of its days: sky and surface by daylight, and the rain of the two days before."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from datetime import UTC, date, datetime, timedelta
+from math import exp, radians, sin
+from statistics import mean
+
+from tackle.records.posterior import WET_IN
+from tackle.records.reading import Measured
+from tackle.situations.sky import sky_under, surface_under
+from tackle.situations.sun import height_deg
+
+__all__ = ["DayWeather", "cloud_from_radiation", "day_of", "in_daylight", "weather_of", "wet_days"]
+
+_HIGH_DEG = 10.0  # below it radiation says little of clouds
+
+
+@dataclass(frozen=True, slots=True)
+class DayWeather:
+    """A day's sky and surface, words of the vocabulary or empty, and inches of rain in the two days before it."""
+
+    sky: str = ""
+    wind: str = ""
+    rain_in: float | None = None
+
+
+def day_of(moment: date | datetime) -> date:
+    """The day of a moment."""
+    return moment.date() if isinstance(moment, datetime) else moment
+
+
+def sun_deg(moment: datetime, place: tuple[float, float]) -> float:
+    """How high the sun stands at a moment of the solar time of a place, latitude and longitude in degrees."""
+    latitude, longitude = place
+    return height_deg(latitude, longitude, moment.replace(tzinfo=UTC) - timedelta(hours=longitude / 15))
+
+
+def in_daylight(measured: Iterable[Measured], place: tuple[float, float]) -> list[Measured]:
+    """Those of days, and of moments at which the sun is up."""
+    return [one for one in measured if not isinstance(one.moment, datetime) or sun_deg(one.moment, place) > 0]
+
+
+def cloud_from_radiation(radiation: Sequence[Measured], place: tuple[float, float]) -> list[Measured]:
+    """The share of sky that clouds cover, from what the sun sends (W/m2) at moments at which it stands high enough.
+
+    What a clear sky would send: 1098 cos z exp(-0.057 / cos z) (Haurwitz 1945); what clouds leave of it:
+    1 - 0.75 n^3.4 (Kasten and Czeplak 1980).
+    """
+    found = []
+    for one in radiation:
+        if isinstance(one.moment, datetime) and (height := sun_deg(one.moment, place)) > _HIGH_DEG:
+            steep = sin(radians(height))
+            left = one.value / (1098 * steep * exp(-0.057 / steep))
+            cloud = (min(max(1 - left, 0.0), 0.75) / 0.75) ** (1 / 3.4)
+            found.append(Measured(one.moment, one.station, cloud))
+    return found
+
+
+def weather_of(
+    days: Iterable[date], cloud: Sequence[Measured], wind: Sequence[Measured], rain: Sequence[Measured]
+) -> dict[date, DayWeather]:
+    """The weather of some days; clouds and wind those of daylight. Of rain both days before have to be told."""
+    clouds, winds, rains = (_by_day(measured) for measured in (cloud, wind, rain))
+    found = {}
+    for day in days:
+        before = [rains.get(day - timedelta(days=back)) for back in (1, 2)]
+        found[day] = DayWeather(
+            sky=sky_under(mean(clouds[day])).value if day in clouds else "",
+            wind=surface_under(mean(winds[day])).value if day in winds else "",
+            rain_in=None if None in before else round(sum(sum(one) for one in before if one), 3),
+        )
+    return found
+
+
+def wet_days(rain: Sequence[Measured]) -> dict[int, tuple[int, int]]:
+    """By month, how many days came after rain, and how many did not."""
+    rains = _by_day(rain)
+    found: dict[int, tuple[int, int]] = {}
+    for day, weather in weather_of([day + timedelta(days=1) for day in rains], (), (), rain).items():
+        if weather.rain_in is not None:
+            wet, dry = found.get(day.month, (0, 0))
+            found[day.month] = (wet + (weather.rain_in >= WET_IN), dry + (weather.rain_in < WET_IN))
+    return dict(sorted(found.items()))
+
+
+def _by_day(measured: Iterable[Measured]) -> dict[date, list[float]]:
+    days: defaultdict[date, list[float]] = defaultdict(list)
+    for one in measured:
+        days[day_of(one.moment)].append(one.value)
+    return days

@@ -1,0 +1,32 @@
+from django.db import migrations, models
+
+
+class Migration(migrations.Migration):
+    dependencies = [("waters", "0006_what_was_seen")]
+
+    operations = [
+        migrations.AddField("water", "half_life_y", models.FloatField(blank=True, null=True)),
+        migrations.AddField(
+            "reading",
+            "sky",
+            models.CharField(
+                blank=True,
+                choices=[("bright", "Bright sun"), ("broken", "Broken cloud"), ("overcast", "Overcast")],
+                default="",
+                max_length=8,
+            ),
+            preserve_default=False,
+        ),
+        migrations.AddField(
+            "reading",
+            "wind",
+            models.CharField(
+                blank=True,
+                choices=[("calm", "Calm"), ("ripple", "Ripple"), ("chop", "Chop")],
+                default="",
+                max_length=6,
+            ),
+            preserve_default=False,
+        ),
+        migrations.AddField("reading", "rain_in", models.FloatField(blank=True, null=True)),
+    ]
