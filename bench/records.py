@@ -24,7 +24,7 @@ from tackle.situations.water import Water
 
 TODAY = date(2026, 11, 30)
 COUNTS = (2, 5, 10, 20, 50, 200)
-WATERS, PLANNED, YEARS = 60, 24, 6
+WATERS, PLANNED, YEARS = 120, 24, 6
 MOST, AT_MOST = 0.95, 4
 LEAST = 0.85
 TENTH = NormalDist().inv_cdf(0.9)

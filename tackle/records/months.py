@@ -65,6 +65,11 @@ class Curve:
         """Whether it is the rough one, for want of pairs."""
         return self.pairs < FEWEST_PAIRS
 
+    @property
+    def off_by(self) -> float:
+        """Log: what it may be off by for all turbidities alike."""
+        return self.spread if self.rough else self.spread / sqrt(self.pairs)
+
     def inches(self, turbidity: float) -> float:
         return float(min(max(self.at_one * turbidity**self.slope, 0.5), 1_200.0))
 

@@ -28,6 +28,7 @@ WET_IN: Final = 0.4  # of rain in the two days before, from which a reading is o
 OFF_ALL, OFF_MONTH, ALIKE = 0.35, 0.25, 0.6  # log: what a guess is off by; how alike neighbouring months are
 SAID: Final = 0.5  # of that for a month that its angler has said
 _RAIN_MEAN, _RAIN_SD = -0.3, 0.3  # log: what rain does to sight
+_WORKED_OUT, _LEAST_OFF = 0.2, 1e-3  # log: what one reading from turbidity is off by alone; never nothing
 _SPREAD_COUNTS_AS: Final = 8.0  # readings that the guess of a month's spread is worth
 _LEAST_SPREAD: Final = 0.12
 _TENTH: Final = 1.2815515655446004  # of a normal, with a tenth above
@@ -41,11 +42,16 @@ _ROUNDS: Final = 4
 
 @dataclass(frozen=True, slots=True)
 class Seen:
-    """A reading: its day, how far one saw (in), and the rain of the two days before (in), where that is known."""
+    """A reading: its day, how far one saw (in), and the rain of the two days before (in), where that is known.
+
+    `off_by`: log; what the curve that it was worked out by, from turbidity, may be off by, for all such alike; 0: it
+    was seen.
+    """
 
     day: date
     inches: float
     rain_in: float | None = None
+    off_by: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -112,26 +118,28 @@ def known_year(
     width = np.maximum((below + above) / 2, _LEAST_SPREAD)
     sides = np.clip(np.stack([below, above], axis=1) / width[:, None], 0.3, 1.7)
     rained = np.array([(wet or {}).get(month, 0.0) for month in range(1, 13)])
-    prior = np.zeros((13, 13))  # what each month is off by, and what rain does
+    worked_out = np.array([one.off_by for one in readings])
+    noise = np.where(worked_out > 0, _WORKED_OUT, 0.0) ** 2
+    prior = np.zeros((14, 14))  # what each month is off by, what rain does, and what the curve is off by
     prior[:12, :12] = _off(said)
-    prior[12, 12] = _RAIN_SD**2
-    mean = np.array([*np.zeros(12), _RAIN_MEAN])
+    prior[12, 12], prior[13, 13] = _RAIN_SD**2, max(worked_out.max(initial=0.0), _LEAST_OFF) ** 2
+    mean = np.array([*np.zeros(12), _RAIN_MEAN, 0.0])
     rows = _rows(readings, rained, bool(wet))
     weight = _weights(readings, today, half_life_y)
     month = np.array([one.day.month - 1 for one in readings], dtype=np.int64)
     told = np.log(np.array([one.inches for one in readings])) - middle[month] + _RAIN_MEAN * rained[month]
     scale = 1.0
     for _ in range(_ROUNDS):
-        precision = weight / (scale * width[month] ** 2)
+        precision = weight / (scale * width[month] ** 2 + noise)
         inner = np.linalg.inv(prior) + rows.T @ (rows * precision[:, None])
         cover = np.linalg.inv(inner)
         found = cover @ (np.linalg.inv(prior) @ mean + rows.T @ (precision * told))
         left = told - rows @ found
         spare = np.einsum("ij,jk,ik->i", rows, cover, rows)
-        seen = (weight * (left**2 + spare) / width[month] ** 2).sum()
+        seen = (weight * np.maximum(left**2 + spare - noise, 0.0) / width[month] ** 2).sum()
         scale = float((_SPREAD_COUNTS_AS + seen) / (_SPREAD_COUNTS_AS + weight.sum()))
     # What rain does was in the guess already, as far as it usually rains.
-    shift = np.concatenate([np.eye(12), rained[:, None]], axis=1)
+    shift = np.concatenate([np.eye(12), rained[:, None], np.zeros((12, 1))], axis=1)
     at = middle + shift @ found - _RAIN_MEAN * rained
     pick = np.random.default_rng(12)
     drawn = pick.multivariate_normal(found, cover, _DRAWS, method="cholesky") @ shift.T + middle - _RAIN_MEAN * rained
@@ -165,9 +173,9 @@ def _off(said: Collection[int]) -> NDArray[np.float64]:
 
 
 def _rows(readings: Sequence[Seen], rained: NDArray[np.float64], by_rain: bool) -> NDArray[np.float64]:
-    rows = np.zeros((len(readings), 13))
+    rows = np.zeros((len(readings), 14))
     for at, one in enumerate(readings):
-        rows[at, one.day.month - 1] = 1.0
+        rows[at, one.day.month - 1], rows[at, 13] = 1.0, float(one.off_by > 0)
         if by_rain:
             usual = rained[one.day.month - 1]
             rows[at, 12] = usual if one.rain_in is None else float(one.rain_in >= WET_IN)

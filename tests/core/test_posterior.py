@@ -72,6 +72,18 @@ def test_a_month_borrows_from_its_neighbours_and_the_new_outweighs_the_old():
     assert known_year(GUESS, (), week, TODAY).rests[6].weight < 2.1
 
 
+def test_what_is_worked_out_by_a_rough_curve_never_says_more_than_the_curve():
+    pick = random.Random(3)
+    days = [TODAY - timedelta(days=8 * place) for place in range(300)]
+    seen, rough = ([Seen(day, 40 * math.exp(pick.gauss(0, 0.3)), None, off) for day in days] for off in (0.0, 0.5))
+    wide = [math.log(high / low) for known in (known_year(GUESS, (), seen, TODAY), known_year(GUESS, (), rough, TODAY))
+            for low, high in [known.intervals[6]]]  # fmt: skip
+    assert wide[1] > 3 * wide[0]
+    assert wide[1] > 0.7  # half to twice is 1.4
+    both = known_year(GUESS, (), [*seen[:40], *(Seen(one.day, one.inches * 2, None, 0.5) for one in rough)], TODAY)
+    assert both.months[6].usual_in == pytest.approx(40, rel=0.15)  # what was seen says by how much the curve is off
+
+
 def test_rain_is_told_apart_where_it_is_known():
     pick = random.Random(7)
     seen = []

@@ -80,6 +80,7 @@ READING = Record(
         "sky": Maybe(Word(("", *SKIES)), ""),
         "wind": Maybe(Word(("", *WINDS)), ""),
         "rain_in": Maybe(Number(0, 60)),
+        "off_by": Maybe(Number(0, 3), 0.0),
     }
 )
 SIGHTING = Record({"date": Text(10, 10), "food": Word(ids(Forage)), "spot": Text(60, 0)})

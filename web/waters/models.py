@@ -132,6 +132,8 @@ class Reading(models.Model):
     sky = models.CharField(max_length=8, blank=True, choices=choices(SKIES))
     wind = models.CharField(max_length=6, blank=True, choices=choices(WINDS))
     rain_in = models.FloatField(null=True, blank=True)
+    # Of one that was worked out from turbidity: what the curve may be off by, as a logarithm.
+    off_by = models.FloatField(default=0.0)
 
     class Meta:
         ordering = ["-date", "-pk"]

@@ -97,7 +97,7 @@ def known_of(water: Water) -> KnownYear | None:
         for month, told in water.observations.items()
         if (days := told.get("wet", 0) + told.get("dry", 0))
     }
-    seen = (Seen(one.date, one.visibility_in, one.rain_in) for one in readings)
+    seen = (Seen(one.date, one.visibility_in, one.rain_in, one.off_by) for one in readings)
     return known_year(
         {month: Spread(row.low_in, row.usual_in, row.high_in) for month, row in year.items()},
         frozenset(month for month, row in year.items() if not row.guess),

@@ -79,7 +79,7 @@ def take(request: OwnRequest, pk: int, job_pk: int) -> HttpResponse:
     found = _found(request, pk, job_pk)
     readings = [
         Reading(date=date.fromisoformat(day), visibility_in=inches, note=f"record: {found['name']}"[:200],
-                source=Reading.Source.FILE, **_weather(found, day))
+                source=Reading.Source.FILE, off_by=found.get("off_by", 0.0), **_weather(found, day))
         for day, inches in found["readings"]
     ]  # fmt: skip
     warmth = {int(month): warm for month, warm in found["temperatures"].items()} if request.POST.get("warmth") else {}

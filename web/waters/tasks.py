@@ -45,7 +45,7 @@ def read_water_record(job: Job, tell: Tell) -> Outcome:
     found: dict[str, Any] = {"name": job.name, "water": pk, **_understood(table, read, there)}
     if what == "turbidity":
         curve = fit_pairs(pairs_of(job.owner, pk))
-        found |= {"rough": curve.rough, "pairs": curve.pairs}
+        found |= {"rough": curve.rough, "pairs": curve.pairs, "off_by": round(curve.off_by, 4)}
         seen = clarity_from(read.used, curve)
     else:
         seen = read.used if what == "secchi" else []

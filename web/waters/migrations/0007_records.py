@@ -29,4 +29,5 @@ class Migration(migrations.Migration):
             preserve_default=False,
         ),
         migrations.AddField("reading", "rain_in", models.FloatField(blank=True, null=True)),
+        migrations.AddField("reading", "off_by", models.FloatField(default=0.0)),
     ]
