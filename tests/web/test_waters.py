@@ -525,3 +525,25 @@ def test_the_gauge_is_asked_and_its_record_counts_with_how_sure_it_is(signed_in,
     assert "as murky as the records" not in text(signed_in.get("/plan/sure/worm/"))  # Sallow Creek has none
     signed_in.post(f"/waters/{Water.objects.get(owner=wren, name='Sallow Creek').pk}/delete/")
     assert "as murky as the records" in " ".join(text(signed_in.get("/plan/sure/worm/")).split())
+
+
+def test_a_tide_is_typed_shown_and_taken_back(signed_in, wren):
+    signed_in.post("/waters/new/", {"name": "Reed Gut", "kind": "tidal-creek", "rough": "warm-coast-north",
+                                    "dryness": "0.5", "salinity": ""})  # fmt: skip
+    creek = Water.objects.get(owner=wren, name="Reed Gut")
+    address = f"/waters/{creek.pk}/"
+    assert "Its constants" in text(signed_in.get(address))
+    assert "Its constants" not in text(signed_in.get(f"/waters/{Water.objects.get(name='Tarn Hollow').pk}/"))
+    wrong = signed_in.post(f"{address}tide/", {"constants": "M2 much"}, follow=True)
+    assert "is no constant: write it like M2 1.2 ft 118" in text(wrong)
+    signed_in.post(f"{address}tide/", {"constants": "M2 1.5 ft 120\nK1 0.3 ft 20"})
+    page = text(signed_in.get(address))
+    assert page.count('<li class="tide-') == 24
+    assert "M2 1.5 ft 120" in page
+    told = signed_in.get(f"{address}export.json").content
+    signed_in.post("/waters/take-in/", {"file": SimpleUploadedFile("w.json", told)})
+    creek.refresh_from_db()
+    assert Water.objects.get(owner=wren, name="Reed Gut 2").tide == creek.tide
+    signed_in.post("/day/here/", {"water": creek.pk})
+    trip = creek.trips.get()
+    assert re.search(r"<small>(▲ in|▼ out|slack)</small>", text(signed_in.get(f"/day/{trip.pk}/")))

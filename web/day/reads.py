@@ -14,6 +14,7 @@ from tackle.day.beside import Sleeved, left_aboard, second_from_home, sleeved
 from tackle.day.forecast import Caution, Clarity, Sky, cautions, clarity_after, fished, situation_of, usual_sky
 from tackle.day.tray import DayTray, Have, Hour, RodPiece, TrayPiece, if_that_fails, pack
 from tackle.intake.rods import OwnRod, read_rods
+from tackle.records.tides import Flow
 from tackle.situations.water import Water as CoreWater
 from tackle.vocabulary import TRAILER, Forage, Light, Stain, Wind
 from web.accounts.models import User
@@ -23,6 +24,7 @@ from web.day.packed import Packed, packed_from, shown_as
 from web.history.record import undone_among
 from web.plans.reads import Basis, basis_of, thrown_in
 from web.waters.reads import core_water
+from web.waters.tide import flows_on
 
 
 def trips_of(owner: User) -> QuerySet[Trip]:
@@ -96,6 +98,7 @@ class Evening:
     own_rods: Mapping[int, OwnRod]
     partner: DayTray | None  # of what the tray leaves aboard, for whoever fishes along
     foods: tuple[list[Forage], list[Forage]]  # to ask about on the water, and the others that live there
+    flows: Mapping[int, Flow]  # how the tide runs by hour, where it is known
 
     @property
     def now(self) -> Packed:
@@ -172,6 +175,7 @@ def evening_from(basis: Basis, stock: tuple[Stock, ...], trip: Trip) -> Evening:
         aboard=tuple(one for one in aboard if one.category in (*thrown, TRAILER)),
         by_hand=tuple(_cost(one, tray, packed([each for each in settled if each != one]), basis) for one in settled),
         packed=kept,
+        flows=flows_on(water, trip.date, trip.hours),
         own_rods=dict(enumerate(own_rods)),
         partner=pack(hours, thrown, left, basis.books, basis.palette, trip.room, rules=rules) if trip.partner else None,
         foods=core.foods(trip.date.month, hours[0].situation.forage),

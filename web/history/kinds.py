@@ -40,7 +40,7 @@ TRAY = ChangeKind("tray", "crate.Tray", "owner", ("letter", "name", "label", "pl
 WATER = ChangeKind(
     "water", "waters.Water", "owner",
     ("name", "kind", "salinity", "latitude", "longitude", "time_zone", "dryness", "norm_in", "relative", "depth_ft",
-     "cover", "bottom", "target", "observations", "half_life_y", "forbids_categories", "forbids_trebles",
+     "cover", "bottom", "target", "observations", "half_life_y", "tide", "forbids_categories", "forbids_trebles",
      "forbids_barbs", "forbids_lead", "forbids_night", "closed_months", "rules_note", "rules_checked"),
 )  # fmt: skip
 MONTH = ChangeKind(

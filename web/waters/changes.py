@@ -252,6 +252,7 @@ def take_record(
     warmth: Mapping[int, float],
     sky: Mapping[str, Mapping[str, int]],
     name: str,
+    tide: Mapping[str, Any] | None = None,
 ) -> Change:
     """Takes a record in as one change: its readings, those of days that are here from a file already left out, the
     water's warmth by month, and how often each sky and surface was seen. Readings age from then on.
@@ -263,7 +264,7 @@ def take_record(
         (one.date, round(one.visibility_in, 1)) for one in water.readings.all() if one.source == Reading.Source.FILE
     }
     new = [one for one in readings if (one.date, round(one.visibility_in, 1)) not in here]
-    if not new and not warmth and not sky:
+    if not new and not warmth and not sky and not tide:
         raise ValidationError("All of it is here already.")
     if len(water.readings.all()) + len(new) > MOST_READINGS:
         raise ValidationError(f"A water keeps at most {MOST_READINGS:,} readings.")
@@ -282,15 +283,22 @@ def take_record(
         water.half_life_y = HALF_LIFE_Y
     for month, counts in sky.items():
         water.observations = {**water.observations, month: {**water.observations.get(month, {}), **counts}}
-    water.save(update_fields=["observations", "half_life_y"])
+    water.tide = tide or water.tide
+    water.save(update_fields=["observations", "half_life_y", "tide"])
     done = [
         *steps(WATER, water_before, states(WATER, [pk])),
         *steps(READING, {}, states(READING, [one.pk for one in made])),
         *steps(MONTH, before, states(MONTH, before)),
     ]
     told = [f"{len(new)} readings"] * bool(new) + [f"the warmth of {len(rows)} months"] * bool(rows)
-    told += [f"the sky of {len(sky)} months"] * bool(sky)
+    told += [f"the sky of {len(sky)} months"] * bool(sky) + ["its tide"] * bool(tide)
     return record(owner, AREA, f"From {name[:60]}: {' and '.join(told)}.", done, pk)
+
+
+@one_change
+def set_tide(owner: User, pk: int, tide: Mapping[str, Any]) -> Change:
+    """The tide of a water: its constants, and the waves they make by year."""
+    return edit_water(owner, pk, f"The tide has {len(tide['constants'])} constants.", tide=dict(tide))
 
 
 @one_change

@@ -27,6 +27,13 @@ class _Sky(ValueKind[list[float] | None]):
 _MONTHS = Word(tuple(map(str, range(1, 13))))
 _MONTH = Whole(1, 12)
 HALF_LIFE = Number(0.5, 100)
+_FAR = Number(-1000, 1000)
+TIDE = Record(
+    {
+        "constants": Table(Text(8), Several(_FAR, 2, 2)),
+        "waves": Table(Word(tuple(map(str, range(1900, 2200)))), Several(Several(_FAR, 3, 3), 60)),
+    }
+)
 _INCHES = Number(1, MAX_VISIBILITY_IN)
 WATER = Record(
     {
@@ -45,6 +52,7 @@ WATER = Record(
         "target": Text(80, 0),
         "observations": Table(_MONTHS, Table(Word((*SKIES, *WINDS, *RAINS)), Whole(0, 100_000))),
         "half_life_y": Maybe(HALF_LIFE),
+        "tide": Maybe(TIDE),
         "forbids_categories": Several(Word(CATEGORIES), len(CATEGORIES), once=True),
         "forbids_trebles": FLAG,
         "forbids_barbs": FLAG,

@@ -46,6 +46,8 @@ class Water(models.Model):
     observations = models.JSONField(default=dict, blank=True)
     # After so many years a reading weighs half; none until a record was taken in.
     half_life_y = models.FloatField(null=True, blank=True)
+    # If it has one: harmonic constants ("constants": name -> feet, degrees) and the waves they make by year ("waves").
+    tide = models.JSONField(null=True, blank=True, default=None)
 
     forbids_categories = models.JSONField(default=list, blank=True)
     forbids_trebles = models.BooleanField(default=False)

@@ -17,7 +17,7 @@ from web.waters import changes, reads
 from web.waters.changes import MONTH_NAMES
 from web.waters.devices import NoAnswer, record_from_gauge
 from web.waters.models import Reading
-from web.waters.tasks import read_water_record
+from web.waters.tasks import read_tide, read_water_record
 from web.work.changes import begin as new_job
 from web.work.heavy import begin, waited_for
 from web.work.reads import job_of
@@ -48,6 +48,18 @@ def ask_gauge(request: OwnRequest, pk: int) -> HttpResponse:
         return redirect("water", pk)
     asked = {"water": water.pk, "station": ""}
     return _begun(request, pk, asked, f"the gauge, {site}", ContentFile(content))
+
+
+@require_POST
+def tide(request: OwnRequest, pk: int) -> HttpResponse:
+    """The harmonic constants of a tide, typed; what they make is worked out in the queue."""
+    water, text = reads.water_of(request.user, pk), request.POST.get("constants", "")[:4000]
+    try:
+        job = new_job(request.user, "tide", reverse("water", args=[pk]), asked={"water": water.pk, "text": text})
+    except ValidationError as error:
+        messages.error(request, " ".join(error.messages))
+        return redirect("water", pk)
+    return waited_for(request, begin(read_tide, job))
 
 
 def _begun(request: OwnRequest, pk: int, asked: dict[str, Any], name: str, file: File[Any]) -> HttpResponse:
@@ -87,7 +99,8 @@ def take(request: OwnRequest, pk: int, job_pk: int) -> HttpResponse:
     for month, (wet, dry) in found["wet"].items():
         sky = {**sky, month: {**sky.get(month, {}), "wet": wet, "dry": dry}}
     try:
-        change = changes.take_record(request.user, pk, readings, warmth, sky, found["name"])
+        tide = found["tide"] if request.POST.get("tide") else None
+        change = changes.take_record(request.user, pk, readings, warmth, sky, found["name"], tide)
     except ValidationError as error:
         messages.error(request, " ".join(error.messages))
         return redirect("water-record-look", pk, job_pk)

@@ -1,6 +1,6 @@
 """Open records of a water, understood outside the request."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from datetime import date
 from typing import Any
 
@@ -8,10 +8,14 @@ from django.core.exceptions import ValidationError
 from django.urls import reverse
 from django.utils import timezone
 
+from tackle.errors import Refused
+from tackle.records.harmonics import constants_in, fitted, waves_of
 from tackle.records.months import by_day, by_month, clarity_from, fit_pairs, sky_counts, usual_by_month
 from tackle.records.reading import RecordRead, columns_of, measures_in, read_record, shape_of
 from tackle.records.table import RecordTable, read_table
 from tackle.records.weather import DayWeather, cloud_from_radiation, in_daylight, weather_of, wet_days
+from web.waters.changes import set_tide
+from web.waters.models import Water
 from web.waters.reads import pairs_of, water_of
 from web.work.changes import keep_found
 from web.work.heavy import Outcome, Tell, heavy
@@ -19,7 +23,8 @@ from web.work.models import Job
 from web.work.pieces import file_of
 
 MOST_DAYS = 5_000  # of readings that a record adds: the last ones
-USEFUL = {"secchi", "turbidity", "temperature", "cloud", "radiation", "wind", "rain"}
+USEFUL = {"secchi", "turbidity", "temperature", "cloud", "radiation", "wind", "rain", "level"}
+TIDE_YEARS = 6  # ahead, for which a tide's waves are worked out
 MOST_REFUSED = 12  # cells that are told one by one
 
 
@@ -34,7 +39,7 @@ def read_water_record(job: Job, tell: Tell) -> Outcome:
     shape = shape_of(table)
     there = measures_in(table, shape)
     if not set(there) & USEFUL:
-        raise ValidationError("It tells neither how far one sees, nor turbidity, warmth, clouds, wind or rain.")
+        raise ValidationError("It tells neither how far one sees, nor turbidity, warmth, clouds, wind, rain or levels.")
     tell("Understanding its rows", 1, 3)
 
     def ask(measure: str) -> RecordRead:
@@ -60,8 +65,35 @@ def read_water_record(job: Job, tell: Tell) -> Outcome:
     tell("Looking for the water’s warmth", 2, 3)
     found["temperatures"] = _warmth(there, ask)
     found |= _weather(there, ask, (water.latitude, water.longitude), [day for day, _ in daily[-MOST_DAYS:]])
+    constants = fitted(ask("level").used, (water.latitude, water.longitude)) if there.get("level") else {}
+    found["tide"] = _tide(constants, water) if constants else None
     keep_found(job, found)
     return Outcome(to=reverse("water-record-look", args=[pk, job.pk]))
+
+
+@heavy
+def read_tide(job: Job, tell: Tell) -> Outcome:
+    """The waves of a tide whose constants were typed."""
+    water, owner = water_of(job.owner, job.asked["water"]), job.owner
+    tell("Working out the tide", 0, 0)
+    try:
+        tide = _tide(constants_in(job.asked["text"], owner.units), water)
+    except Refused as refused:
+        raise ValidationError(f"{refused.field}: {refused.wrong}: write it like {refused.allowed}.") from refused
+    change = set_tide(owner, water.pk, tide)
+    return Outcome(to=f"{reverse('water', args=[water.pk])}?changed={change.pk}")
+
+
+def _tide(constants: Mapping[str, tuple[float, float]], water: Water) -> dict[str, Any]:
+    this = timezone.localdate().year
+    waves = waves_of(constants, water.latitude, range(this - 1, this + TIDE_YEARS))
+    return {
+        "constants": {name: [round(ft, 4), round(lag, 1)] for name, (ft, lag) in constants.items()},
+        "waves": {
+            str(year): [[one.per_hour, round(one.ft, 5), round(one.phase_deg, 2)] for one in told]
+            for year, told in waves.items()
+        },
+    }
 
 
 def _understood(table: RecordTable, read: RecordRead, there: dict[str, int]) -> dict[str, Any]:

@@ -16,6 +16,7 @@ urlpatterns = [
     path("<int:pk>/meter/", views.meter, name="water-meter"),
     path("<int:pk>/reading/<int:reading_pk>/delete/", views.delete_reading, name="reading-delete"),
     path("<int:pk>/seen/<int:sighting_pk>/delete/", views.delete_sighting, name="sighting-delete"),
+    path("<int:pk>/tide/", records.tide, name="water-tide"),
     path("<int:pk>/gauge/", records.ask_gauge, name="water-gauge"),
     path("<int:pk>/record/", records.give, name="water-record"),
     path("<int:pk>/record/<int:job_pk>/", records.look, name="water-record-look"),

@@ -35,6 +35,7 @@ from web.waters.devices import NoAnswer, forecasts, heard_from_meter
 from web.waters.forms import RulesForm, WaterForm
 from web.waters.list_rows import board_of
 from web.waters.models import Sighting, Water
+from web.waters.tide import told_tide
 from web.waters.year_picture import HEIGHT, LEFT, TOP, WIDTH, draw_year, known_months, sure_bands, year_rows
 
 logger = logging.getLogger(__name__)
@@ -324,6 +325,7 @@ def _page(
         "sure_bands": sure_bands(found, known) if known else {},
         "meter": bool(settings.METER_ADDRESS),
         "gauge": bool(settings.GAUGE_URL),
+        "tide": told_tide(found, request.user.units) if found.salinity != "fresh" else None,
         "change": change,
         "words": words,
         "wrong": wrong,

@@ -6,6 +6,7 @@ class Migration(migrations.Migration):
 
     operations = [
         migrations.AddField("water", "half_life_y", models.FloatField(blank=True, null=True)),
+        migrations.AddField("water", "tide", models.JSONField(blank=True, default=None, null=True)),
         migrations.AddField(
             "reading",
             "sky",

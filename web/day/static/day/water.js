@@ -137,7 +137,7 @@
     if (wanted) {
       panels.stick($("next-stick"), wanted.card);
       $("next-words").textContent = throwing ? "Throw it" : "Next: throw it already";
-      $("next-throw").setAttribute("aria-label", `${$("next-words").textContent}: ${telling.pair(wanted)}`);
+      $("next-pair").textContent = `: ${telling.pair(wanted)}`;
     }
     $("next-throw").classList.toggle("strong", Boolean(throwing));
     const [first, second] = throwing ? [$("next"), $("taps")] : [$("taps"), $("next")];

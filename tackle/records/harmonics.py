@@ -1,0 +1,89 @@
+"""Harmonic constants of a tide: typed, or fitted to a record of levels; and the waves that they make year by year.
+
+The analysis and the astronomical arguments are UTide's (Codiga 2011); it is imported where it is used, for it is large.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable, Mapping, Sequence
+from datetime import date, datetime, timedelta
+from typing import Any, Final
+
+import numpy as np
+
+from tackle.errors import Refused
+from tackle.records.reading import Measured
+from tackle.records.tides import Wave
+from tackle.units import M_PER_FT, System
+
+__all__ = ["constants_in", "fitted", "waves_of"]
+
+Constants = Mapping[str, tuple[float, float]]  # of each constituent its amplitude (ft) and its phase lag (degrees, UTC)
+_LEAST_FT: Final = 0.03
+_LEAST_DAYS, _LEAST_VALUES, _MOST_CONSTANTS = 15, 300, 60
+_LINE: Final = re.compile(
+    r"([A-Za-z][A-Za-z0-9]{1,7})[ \t,;:]+(\d+(?:[.,]\d+)?) ?(m|cm|ft|in)?[ \t,;]+(-?\d+(?:[.,]\d+)?) ?°?"
+)
+_FT: Final = {"m": 1 / M_PER_FT, "cm": 0.01 / M_PER_FT, "ft": 1.0, "in": 1 / 12}
+
+
+def constants_in(text: str, system: System) -> dict[str, tuple[float, float]]:
+    """Constants from lines like "M2 1.2 ft 118": the constituent, its amplitude, how many degrees it lags behind
+    Greenwich. Raises Refused with the line."""
+    known, found = _names(), {}
+    for number, line in enumerate(filter(None, map(str.strip, text.splitlines())), 1):
+        told = _LINE.fullmatch(line)
+        if told is None:
+            raise Refused(f"line {number}", f"{line[:40]!r} is no constant", "M2 1.2 ft 118")
+        name = told[1].upper()
+        if name not in known:
+            raise Refused(f"line {number}", f"{told[1]!r} is no constituent", "M2, S2, N2, K1, O1 and their like")
+        unit = told[3] or ("m" if system == "metric" else "ft")
+        found[name] = float(told[2].replace(",", ".")) * _FT[unit], float(told[4].replace(",", ".")) % 360
+    if not 0 < len(found) <= _MOST_CONSTANTS:
+        raise Refused("constants", f"are {len(found)}", f"1 to {_MOST_CONSTANTS}")
+    return found
+
+
+def fitted(level: Sequence[Measured], place: tuple[float, float]) -> dict[str, tuple[float, float]]:
+    """The constants of a record of levels (ft), its moments in the solar time of the place; none where it is too short,
+    or there is no tide in it."""
+    hours = {one.moment: one.value for one in level if isinstance(one.moment, datetime)}
+    if len(hours) < _LEAST_VALUES or max(hours) - min(hours) < timedelta(days=_LEAST_DAYS):
+        return {}
+    import utide
+
+    latitude, longitude = place
+    moments = sorted(hours)
+    shift = timedelta(hours=longitude / 15)
+    times = np.array([np.datetime64(one.replace(tzinfo=None) - shift) for one in moments])
+    values = np.array([hours[one] for one in moments])
+    told: Any = utide.solve(times, values, lat=latitude, conf_int="none", method="ols", trend=False, verbose=False)
+    every = zip(told.name, told.A, told.g, strict=True)
+    return {str(name): (float(ft), float(lag)) for name, ft, lag in every if ft >= _LEAST_FT}
+
+
+def waves_of(constants: Constants, latitude: float, years: Iterable[int]) -> dict[int, tuple[Wave, ...]]:
+    """The waves of a tide for some years: what the moon's long cycles make of each constituent in the middle of it."""
+    from utide._ut_constants import ut_constants
+    from utide.harmonics import FUV
+
+    names = _names()
+    places = np.array([names[name] for name in constants])
+    found = {}
+    for year in years:
+        middle = np.array([date(year, 7, 1).toordinal() + 0.0])
+        factor, nodal, astronomical = (np.ravel(one) for one in FUV(middle, middle, places, latitude, [0, 0, 0, 0]))
+        found[year] = tuple(
+            Wave(float(ut_constants.const.freq[at]), ft * float(factor[row]),
+                 (360 * float(astronomical[row] + nodal[row]) - lag) % 360)
+            for row, (at, (ft, lag)) in enumerate(zip(places.tolist(), constants.values(), strict=True))
+        )  # fmt: skip
+    return found
+
+
+def _names() -> dict[str, int]:
+    from utide._ut_constants import ut_constants
+
+    return {str(name): at for at, name in enumerate(ut_constants.const.name)}

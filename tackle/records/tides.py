@@ -1,0 +1,83 @@
+"""A tide as waves: its level at a moment, how it runs hour by hour, and under which light."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from datetime import UTC, date, datetime, timedelta
+from enum import StrEnum
+from math import cos, radians, tau
+from typing import Final
+
+from tackle.situations.sun import dim_light, height_deg
+
+__all__ = ["Flow", "Wave", "flow_by_hour", "level_ft", "light_of_flow"]
+
+_SLACK: Final = 0.25  # of the fastest of a month: slower is slack
+_SAMPLE: Final = range(1, 29)
+
+
+class Flow(StrEnum):
+    """What the water does."""
+
+    IN = "in"
+    SLACK = "slack"
+    OUT = "out"
+
+
+@dataclass(frozen=True, slots=True)
+class Wave:
+    """One constituent in one year: cycles an hour, amplitude (ft), and its phase (degrees) on 1 July, 0 h UTC."""
+
+    per_hour: float
+    ft: float
+    phase_deg: float
+
+
+def level_ft(waves: Sequence[Wave], at: datetime) -> float:
+    """The level at a moment (UTC), in feet above its mean."""
+    hours = (at - datetime(at.year, 7, 1, tzinfo=UTC)).total_seconds() / 3600
+    return sum(wave.ft * cos(tau * wave.per_hour * hours + radians(wave.phase_deg)) for wave in waves)
+
+
+def flow_by_hour(
+    years: Mapping[int, Sequence[Wave]], longitude: float, day: date, hours: Iterable[int]
+) -> dict[int, Flow]:
+    """How it runs in some hours of a solar day of a place, those from 24 on in the next; none without waves of it."""
+    found = {}
+    for hour in hours:
+        middle = _utc(day, hour + 0.5, longitude)
+        if waves := years.get(middle.year):
+            rate = _rate(waves, middle)
+            fastest = sum(tau * wave.per_hour * wave.ft for wave in waves if wave.ft >= 0.3 * max(w.ft for w in waves))
+            found[hour] = Flow.SLACK if abs(rate) < _SLACK * fastest else Flow.IN if rate > 0 else Flow.OUT
+    return found
+
+
+def light_of_flow(
+    years: Mapping[int, Sequence[Wave]], latitude: float, longitude: float, year: int, month: int
+) -> dict[Flow, dict[str, float]]:
+    """Of the hours of light and twilight of a month, the share in which it runs so under low sun and by day."""
+    counts = {flow: {"low": 0, "day": 0} for flow in Flow}
+    for number in _SAMPLE:
+        day = date(year, month, number)
+        for hour, flow in flow_by_hour(years, longitude, day, range(24)).items():
+            dim = dim_light(height_deg(latitude, longitude, _utc(day, hour + 0.5, longitude)))
+            if dim != "night":
+                counts[flow]["low" if dim == "low" else "day"] += 1
+    every = sum(sum(told.values()) for told in counts.values())
+    return (
+        {flow: {light: count / every for light, count in told.items()} for flow, told in counts.items()}
+        if every
+        else {}
+    )
+
+
+def _utc(day: date, hour: float, longitude: float) -> datetime:
+    return datetime(day.year, day.month, day.day, tzinfo=UTC) + timedelta(hours=hour - longitude / 15)
+
+
+def _rate(waves: Sequence[Wave], at: datetime) -> float:
+    """Feet an hour, in above 0."""
+    half = timedelta(minutes=30)
+    return level_ft(waves, at + half) - level_ft(waves, at - half)

@@ -1,0 +1,69 @@
+"""Tides: constants as they are typed and as they are found again in a record, held against UTide's own prediction."""
+
+from datetime import UTC, date, datetime, timedelta
+
+import numpy as np
+import pytest
+import utide
+
+from tackle.errors import Refused
+from tackle.records.harmonics import constants_in, fitted, waves_of
+from tackle.records.reading import Measured
+from tackle.records.tides import Flow, flow_by_hour, level_ft, light_of_flow
+
+PLACE = 31.0, -84.0
+TYPED = "M2 1.5 ft 120\nS2, 0.4, 150\nN2 9 cm 100°\nK1 0.35 ft 20\nO1 0.3 ft 10"
+
+
+def test_constants_are_read_as_tables_have_them():
+    told = constants_in(TYPED, "imperial")
+    assert told["M2"] == (1.5, 120.0)
+    assert told["S2"] == (0.4, 150.0)
+    assert told["N2"] == (pytest.approx(0.2953, abs=1e-3), 100.0)
+    assert constants_in("m2 1 0", "metric")["M2"][0] == pytest.approx(3.2808, abs=1e-3)
+    for wrong, said in (("M2 much 12", "line 1"), ("M2 1 2\nXX9 1 2", "line 2"), ("", "constants")):
+        with pytest.raises(Refused, match=said):
+            constants_in(wrong, "metric")
+
+
+def test_a_record_gives_its_constants_back_and_the_years_after_are_told_as_utide_tells_them():
+    constants = constants_in(TYPED, "imperial")
+    waves = waves_of(constants, PLACE[0], [2024])[2024]
+    begin = datetime(2024, 4, 1)
+    moments = [begin + timedelta(hours=hour) for hour in range(24 * 90)]
+    levels = [Measured(at, "", level_ft(waves, (at - timedelta(hours=PLACE[1] / 15)).replace(tzinfo=UTC)))
+              for at in moments]  # fmt: skip
+    found = fitted(levels, PLACE)
+    assert set(found) == set(constants)
+    for name, (ft, lag) in constants.items():
+        assert found[name][0] == pytest.approx(ft, abs=0.03)
+        assert found[name][1] == pytest.approx(lag, abs=4)
+    utc = np.array([np.datetime64(at - timedelta(hours=PLACE[1] / 15)) for at in moments])
+    theirs = utide.solve(
+        utc, np.array([one.value for one in levels]), lat=PLACE[0], conf_int="none", trend=False, verbose=False
+    )
+    later = [datetime(2027, 2, 1) + timedelta(hours=hour) for hour in range(24 * 20)]
+    told = utide.reconstruct(np.array(later, dtype="datetime64[s]"), theirs, verbose=False).h
+    ours = waves_of(found, PLACE[0], [2027])[2027]
+    mine = [level_ft(ours, at.replace(tzinfo=UTC)) for at in later]
+    assert np.abs(np.array(mine) - told).max() < 0.03 * np.abs(told).max()
+    assert fitted(levels[:200], PLACE) == {}
+    assert fitted([Measured(at, "", 1.0) for at in moments], PLACE) == {}
+
+
+def test_the_flow_turns_as_the_level_does():
+    years = waves_of({"M2": (2.0, 0.0)}, PLACE[0], [2026])
+    day = date(2026, 5, 10)
+    flows = flow_by_hour(years, PLACE[1], day, range(30))
+    assert len(flows) == 30
+    for hour in range(29):
+        at = datetime(2026, 5, 10, tzinfo=UTC) + timedelta(hours=hour - PLACE[1] / 15)
+        rise = level_ft(years[2026], at + timedelta(hours=1)) - level_ft(years[2026], at)
+        assert (
+            flows[hour] is (Flow.SLACK if abs(rise) < 0.25 * 1.01 else Flow.IN if rise > 0 else Flow.OUT)
+            or abs(abs(rise) - 0.25) < 0.03
+        )
+    assert flow_by_hour(years, PLACE[1], date(2031, 1, 1), range(24)) == {}
+    light = light_of_flow(years, *PLACE, 2026, 5)
+    assert sum(sum(told.values()) for told in light.values()) == pytest.approx(1)
+    assert light[Flow.IN]["day"] > light[Flow.IN]["low"] > 0
