@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+import re
 from collections import defaultdict
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 from math import exp, log, sqrt
@@ -24,11 +25,13 @@ __all__ = [
     "clarity_from",
     "fit_pairs",
     "interval_of",
+    "pairs_noted",
     "sky_counts",
     "sky_shares",
     "usual_by_month",
 ]
 
+_TURBID: Final = re.compile(r"(\d+(?:[.,]\d+)?) ?(?:NTU|FNU)", re.I)
 _Z: Final = 1.6448536269514722  # of a normal, with 5 per cent above
 # A rough curve of our own, for waters without pairs: inches of sight at one NTU, its slope, and its spread (log).
 ROUGH: Final = (110.0, -0.7, 0.5)
@@ -87,6 +90,12 @@ def fit_pairs(pairs: Sequence[tuple[float, float]]) -> Curve:
     level = float(np.median([y - slope * x for x, y in told]))
     left = np.abs([y - level - slope * x for x, y in told])
     return Curve(exp(level), slope, max(1.4826 * float(np.median(left)), 0.05), len(told))
+
+
+def pairs_noted(noted: Iterable[tuple[str, float]]) -> list[tuple[float, float]]:
+    """Pairs of turbidity (NTU) and visibility (in), from readings whose note tells the turbidity: "12 NTU"."""
+    found = ((_TURBID.search(note), inches) for note, inches in noted)
+    return [(float(told[1].replace(",", ".")), inches) for told, inches in found if told]
 
 
 def clarity_from(turbidity: Sequence[Measured], curve: Curve) -> list[Measured]:

@@ -135,13 +135,18 @@ def _told_in_notes(table: RecordTable, known: RecordWords) -> dict[str, str]:
     """What headings that are codes stand for, as comment lines above tell: "# 63_01 Turbidity, FNU"."""
     found: dict[str, str] = {}
     for heading in table.headings:
-        parts = [heading, *[part for part in re.split(r"[_\s]", heading) if part.isdigit() and len(part) > 3]]
+        parts = [heading, *_codes_in(heading)]
         for note in table.notes:
             if any(re.search(rf"(?<!\w){re.escape(part)}(?!\w)", note) for part in parts) and (
                 what := known.measure(note)
             ):
                 found.setdefault(heading.lower(), what)
     return found
+
+
+def _codes_in(heading: str) -> list[str]:
+    """The numbers in a heading that stand for what is measured."""
+    return [part for part in re.split(r"[_\s]", heading) if part.isdigit() and len(part) > 3]
 
 
 def _has_numbers(table: RecordTable, place: int) -> bool:
@@ -177,16 +182,18 @@ def measures_in(table: RecordTable, shape: Shape) -> dict[str, int]:
     """What is measured in a table, and how many rows speak of it."""
     if shape.layout == "wide":
         return {what: sum(bool(row[place]) for _, row in table.rows) for what, place in shape.values.items()}
-    known, counts = house_record_words(), dict[str, int]()
-    names: dict[str, str] = {}
+    names, counts = _measures_named(table, shape), dict[str, int]()
     for _, row in table.rows:
-        name = row[shape.columns["what"]]
-        if name not in names:
-            names[name] = known.measure(name)
-        what = names[name]
+        what = names[row[shape.columns["what"]]]
         counts[what] = counts.get(what, 0) + 1
     counts.pop("", None)
     return counts
+
+
+def _measures_named(table: RecordTable, shape: Shape) -> dict[str, str]:
+    """What each name in a long table's column of what was measured stands for; empty where it is none of ours."""
+    known = house_record_words()
+    return {name: known.measure(name) for name in {row[shape.columns["what"]] for _, row in table.rows}}
 
 
 def read_record(
@@ -243,8 +250,7 @@ class _Rows:
     def _unit_of_heading(self) -> str:
         """The unit that a wide table's heading, or a note above, tells: "Secchi (m)", "turb_FNU"."""
         heading = self.table.headings[self.value_at]
-        codes = [part for part in re.split(r"[_\s]", heading) if part.isdigit() and len(part) > 3]
-        notes = [note for note in self.table.notes if any(code in note for code in codes)]
+        notes = [note for note in self.table.notes if any(code in note for code in _codes_in(heading))]
         for text in (heading, *notes):
             marked = _IN_MARKS.search(text)
             for told in ([marked[1]] if marked else []) + words_of(text)[::-1]:
@@ -268,13 +274,11 @@ class _Rows:
         """Reads all rows into what was understood."""
         seen: set[tuple[object, ...]] = set()
         units: dict[str, int] = {}
-        names: dict[str, str] = {}
         columns, long = self.shape.columns, self.shape.layout == "long"
+        names = _measures_named(self.table, self.shape) if long else {}
         for number, row in self.table.rows:
             if long:
                 name = row[columns["what"]]
-                if name not in names:
-                    names[name] = self.known.measure(name)
                 mine = names[name] == self.what
             else:
                 mine = bool(row[self.value_at])

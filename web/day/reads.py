@@ -144,10 +144,10 @@ def evening_from(basis: Basis, stock: tuple[Stock, ...], trip: Trip) -> Evening:
             basis.books,
             basis.palette,
             trip.room,
-            trip.rods,
-            rules,
-            lock,
-            [one.categories for one in own_rods],
+            rods=trip.rods,
+            rules=rules,
+            lock=lock,
+            own_rods=[one.categories for one in own_rods],
         )
 
     tray = packed(settled)

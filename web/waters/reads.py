@@ -1,6 +1,5 @@
 """Reading waters, always from their owner, and what the core makes of them."""
 
-import re
 from collections import Counter
 from collections.abc import Collection, Iterable, Mapping
 from dataclasses import dataclass
@@ -10,6 +9,7 @@ from django.db.models import QuerySet, Sum
 from django.shortcuts import get_object_or_404
 
 from tackle.cache import cached
+from tackle.records.months import pairs_noted
 from tackle.records.posterior import KnownYear, Seen, known_year
 from tackle.situations.clarity import BANDS, HOUSE_LADDER
 from tackle.situations.expected import SetAside, expected_days, without_rare
@@ -23,8 +23,6 @@ from tackle.situations.water import Water as CoreWater
 from tackle.vocabulary import Cover, Forage, Stain
 from web.accounts.models import User
 from web.waters.models import Reading, Sighting, Water
-
-_TURBID = re.compile(r"(\d+(?:[.,]\d+)?) ?(?:NTU|FNU)", re.I)
 
 
 def whole_waters_of(owner: User) -> QuerySet[Water]:
@@ -73,10 +71,9 @@ def told_by(owner: User, pk: int, taps: Collection[str]) -> set[str]:
 
 
 def pairs_of(owner: User, pk: int) -> list[tuple[float, float]]:
-    """A water's own pairs of turbidity (NTU) and visibility (in): readings whose note tells the turbidity, "12 NTU"."""
-    told = Reading.objects.filter(water__owner=owner, water=pk, note__iregex=r"[0-9] ?(ntu|fnu)")
-    found = ((_TURBID.search(note), inches) for note, inches in told.values_list("note", "visibility_in"))
-    return [(float(turbid[1].replace(",", ".")), inches) for turbid, inches in found if turbid]
+    """A water's own pairs of turbidity (NTU) and visibility (in)."""
+    told = Reading.objects.filter(water__owner=owner, water=pk).exclude(note="")
+    return pairs_noted(told.values_list("note", "visibility_in"))
 
 
 def seen_on(owner: User, pk: int) -> set[tuple[date, str]]:
