@@ -17,7 +17,7 @@ from web.waters.exchanged import MONTH, READING, SIGHTING, WATER
 from web.waters.models import Reading, Sighting, Water
 
 FORMAT = "wax-crate-water-1"
-MOST_BYTES = 2_000_000
+MOST_BYTES = 8_000_000  # as many readings as a water may have
 _FILE = Record({
     "format": Word((FORMAT,)), "water": WATER, "rules_checked": ANYTHING, "months": Several(MONTH, 12),
     "readings": Several(READING, 20_000), "sightings": Maybe(Several(SIGHTING, 20_000), []),

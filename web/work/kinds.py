@@ -8,6 +8,7 @@ KINDS: Final = {
     "tray": "web.intake.tasks.read_picture",
     "plan": "web.plans.tasks.plan_all",
     "record": "web.waters.tasks.read_water_record",
+    "tide": "web.waters.tasks.read_tide",
     "paper": "web.work.papers.print_paper",
     "archive": "web.archive.tasks.write",
     "take-in": "web.archive.tasks.take_in",
