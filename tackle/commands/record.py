@@ -13,7 +13,7 @@ from typing import Any
 
 from tackle.errors import Refused
 from tackle.records.months import Curve, by_month, clarity_from, fit_pairs, sky_shares
-from tackle.records.reading import RecordRead, columns_of, measures_in, pairs_in, read_record, shape_of
+from tackle.records.reading import Record, RecordRead, columns_of, pairs_in
 from tackle.records.table import RecordTable, read_table
 from tackle.records.words import house_record_words
 
@@ -44,13 +44,12 @@ def _parser() -> argparse.ArgumentParser:
 
 def _answer(asked: argparse.Namespace) -> dict[str, Any]:
     table = read_table(_content(asked.file))
-    shape = shape_of(table)
-    read = read_record(table, shape, asked.what or "", asked.station, date.today())
+    known = Record(table)
+    read = known.read(asked.what or "", asked.station, date.today())
     curve = fit_pairs(pairs_in(read_table(_content(asked.water_pairs))) if asked.water_pairs else [])
-    there = measures_in(table, shape)
     answer: dict[str, Any] = {"understood": _understood(table, read), "months": _months(read, curve)}
-    if there.get("cloud"):
-        sky = read_record(table, shape, "cloud", asked.station, date.today())
+    if known.there.get("cloud"):
+        sky = known.read("cloud", asked.station, date.today())
         answer["sky"] = {
             "months": [
                 {"month": month, "hours": hours, "bright": round(sun, 3), "broken": round(broken, 3),
@@ -58,8 +57,8 @@ def _answer(asked: argparse.Namespace) -> dict[str, Any]:
                 for month, (hours, sun, broken, cover) in sky_shares(sky.used).items()
             ]
         }  # fmt: skip
-    if there.get("temperature"):
-        warm = read_record(table, shape, "temperature", asked.station, date.today())
+    if known.there.get("temperature"):
+        warm = known.read("temperature", asked.station, date.today())
         answer["temperature_f"] = {"months": _plain_months(warm)}
     answer["turbidity"] = {"pairs": curve.pairs, "rough": curve.rough}
     return answer

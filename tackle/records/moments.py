@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Final
 
-__all__ = ["DayOrder", "order_of", "read_moment"]
+__all__ = ["DayOrder", "day_of", "order_of", "read_moment"]
 
 _FIRST, _LAST = 1850, 2199
 _MONTHS: Final = ("jan", "feb", "mar", "apr", "may", "jun", "jul", "aug", "sep", "oct", "nov", "dec")
@@ -40,6 +40,11 @@ def order_of(texts: Iterable[str]) -> DayOrder:
             return DayOrder(False)
         dotted = dotted or "." in text.split()[0]
     return DayOrder(dotted)
+
+
+def day_of(moment: date | datetime) -> date:
+    """The day of a moment."""
+    return moment.date() if isinstance(moment, datetime) else moment
 
 
 def read_moment(text: str, order: DayOrder, time: str = "") -> datetime | date | None:

@@ -13,8 +13,8 @@ from typing import Final
 
 import numpy as np
 
+from tackle.records.moments import day_of
 from tackle.records.reading import Measured
-from tackle.records.weather import day_of
 from tackle.situations.sky import SKIES, sky_under, surface_under
 
 __all__ = [

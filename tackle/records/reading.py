@@ -4,27 +4,27 @@ from __future__ import annotations
 
 import math
 import re
+from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date, datetime
-from typing import Final
+from functools import cached_property
+from typing import Final, NamedTuple
 
 from tackle.errors import Refused
-from tackle.records.moments import DayOrder, order_of, read_moment
+from tackle.records.moments import DayOrder, day_of, order_of, read_moment
 from tackle.records.table import RecordTable
 from tackle.records.words import RecordWords, house_record_words, words_of
 from tackle.situations.clarity import MAX_VISIBILITY_IN
 
 __all__ = [
     "Measured",
+    "Record",
     "RecordRead",
     "RefusedCell",
     "Shape",
     "columns_of",
-    "measures_in",
     "pairs_in",
-    "read_record",
-    "shape_of",
 ]
 
 _NUMBER: Final = re.compile(r"[-+]?(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:[eE][-+]?\d+)?")
@@ -54,8 +54,7 @@ class RefusedCell:
     allowed: str
 
 
-@dataclass(frozen=True, slots=True)
-class Measured:
+class Measured(NamedTuple):
     """One value: when, where, and how much in our unit (see the data file)."""
 
     moment: date | datetime
@@ -95,7 +94,7 @@ class RecordRead:
         return len(self.used) + len({cell.row for cell in self.refused}) + self.doubled + self.flagged
 
 
-def shape_of(table: RecordTable) -> Shape:
+def _shape_of(table: RecordTable) -> Shape:
     """How a table is laid out. Raises Refused where it has no days, or nothing that was measured."""
     known = house_record_words()
     told = [known.column(heading) for heading in table.headings]
@@ -178,46 +177,97 @@ def columns_of(table: RecordTable, read: RecordRead) -> dict[str, str]:
     return columns | ({"flag": table.headings[flag]} if flag is not None else {})
 
 
-def measures_in(table: RecordTable, shape: Shape) -> dict[str, int]:
-    """What is measured in a table, and how many rows speak of it."""
-    if shape.layout == "wide":
-        return {what: sum(bool(row[place]) for _, row in table.rows) for what, place in shape.values.items()}
-    names, counts = _measures_named(table, shape), dict[str, int]()
-    for _, row in table.rows:
-        what = names[row[shape.columns["what"]]]
-        counts[what] = counts.get(what, 0) + 1
-    counts.pop("", None)
-    return counts
+class Record:
+    """A table as a record: how it is laid out, and what it can be asked for. Raises Refused where it has no days, or
+    nothing that was measured."""
 
+    def __init__(self, table: RecordTable) -> None:
+        self.table, self.shape = table, _shape_of(table)
+        self.moments: dict[str, date | datetime | None] = {}  # of the texts that were read already
 
-def _measures_named(table: RecordTable, shape: Shape) -> dict[str, str]:
-    """What each name in a long table's column of what was measured stands for; empty where it is none of ours."""
-    known = house_record_words()
-    return {name: known.measure(name) for name in {row[shape.columns["what"]] for _, row in table.rows}}
+    @cached_property
+    def there(self) -> dict[str, int]:
+        """What is measured, and how many rows speak of it."""
+        rows = self.table.rows
+        if self.shape.layout == "wide":
+            return {what: sum(bool(row[place]) for _, row in rows) for what, place in self.shape.values.items()}
+        counts = Counter(self.named[row[self.shape.columns["what"]]] for _, row in rows)
+        return {what: count for what, count in counts.items() if what}
 
+    @cached_property
+    def named(self) -> dict[str, str]:
+        """What each name in a long table's column of what was measured stands for; empty where it is none of ours."""
+        known, place = house_record_words(), self.shape.columns["what"]
+        return {name: known.measure(name) for name in dict.fromkeys(row[place] for _, row in self.table.rows)}
 
-def read_record(
-    table: RecordTable, shape: Shape, what: str = "", station: str | None = None, today: date | None = None
-) -> RecordRead:
-    """Reads one measure of a table: the one asked for, else the first of ours that it has. Raises Refused where it has
-    none, or no such station."""
-    there = measures_in(table, shape)
-    asked = what or next((one for one in FIRST_ASKED if there.get(one)), "")
-    if not there.get(asked):
-        raise Refused(
-            "what", f"{asked or 'nothing of ours'} is not in the record", ", ".join(there) or "a measure of ours"
-        )
-    at = shape.columns.get("station")
-    stations = tuple(dict.fromkeys(row[at] for _, row in table.rows if row[at])) if at is not None else ()
-    if station is not None and station not in stations:
-        raise Refused(
-            "station", f"{station!r} is not in the record", ", ".join(stations[:20]) or "no station: it names none"
-        )
-    read = _Rows(table, shape, asked, station, today)
-    one = station or (stations[0] if len(stations) == 1 else None)
-    found = RecordRead(asked, None, stations, one, shape)
-    read.into(found)
-    return found
+    @cached_property
+    def stations(self) -> tuple[str, ...]:
+        at = self.shape.columns.get("station")
+        return tuple(dict.fromkeys(row[at] for _, row in self.table.rows if row[at])) if at is not None else ()
+
+    def read(self, what: str = "", station: str | None = None, today: date | None = None) -> RecordRead:
+        """Reads one measure: the one asked for, else the first of ours that it has.
+
+        Raises Refused where it has none, or no such station.
+        """
+        asked = what or next((one for one in FIRST_ASKED if self.there.get(one)), "")
+        if not self.there.get(asked):
+            allowed = ", ".join(self.there) or "a measure of ours"
+            raise Refused("what", f"{asked or 'nothing of ours'} is not in the record", allowed)
+        if station is not None and station not in self.stations:
+            allowed = ", ".join(self.stations[:20]) or "no station: it names none"
+            raise Refused("station", f"{station!r} is not in the record", allowed)
+        one = station or (self.stations[0] if len(self.stations) == 1 else None)
+        found = RecordRead(asked, None, self.stations, one, self.shape)
+        self._into(found, station, today)
+        return found
+
+    def _into(self, found: RecordRead, station: str | None, today: date | None) -> None:
+        """Reads all rows into what was understood."""
+        values, good = _Values(self.table, self.shape, found.what), house_record_words().good
+        seen: set[tuple[object, ...]] = set()
+        units: dict[str, int] = {}
+        columns, long = self.shape.columns, self.shape.layout == "long"
+        for number, row in self.table.rows:
+            mine = self.named[row[columns["what"]]] == found.what if long else bool(row[values.value_at])
+            place = columns.get("station")
+            where = row[place] if place is not None else ""
+            if not mine or (station is not None and where != station):
+                found.other += 1
+                continue
+            if values.flag_at is not None and row[values.flag_at].strip().lower() not in good:
+                found.flagged += 1
+                continue
+            moment = self._moment(row, today)
+            if moment is None:
+                column = columns.get("date", columns.get("day", 0))
+                found.refused.append(RefusedCell(number, self.table.headings[column], row[column][:60], "a date"))
+                continue
+            told = values.value_of(number, row)
+            if isinstance(told, RefusedCell):
+                found.refused.append(told)
+                continue
+            value, unit = told
+            units[unit] = units.get(unit, 0) + 1
+            key = (moment, where, round(value, 6))
+            if key in seen:
+                found.doubled += 1
+                continue
+            seen.add(key)
+            found.used.append(Measured(moment, where, value))
+        found.unit = max(units, key=lambda one: units[one]) if units else None
+
+    def _moment(self, row: Sequence[str], today: date | None) -> date | datetime | None:
+        columns = self.shape.columns
+        if "date" in columns:
+            told, time = row[columns["date"]], row[columns["time"]] if "time" in columns else ""
+        else:
+            told, time = "-".join(row[columns[name]] for name in ("year", "month", "day")), ""
+        text = f"{told}|{time}"
+        if text not in self.moments:
+            self.moments[text] = read_moment(told, self.shape.order, time)
+        moment = self.moments[text]
+        return None if moment is None or (today and day_of(moment) > today) else moment
 
 
 def pairs_in(table: RecordTable) -> list[tuple[float, float]]:
@@ -227,7 +277,7 @@ def pairs_in(table: RecordTable) -> list[tuple[float, float]]:
     if not {"turbidity", "secchi"} <= set(named):
         raise Refused("pairs", "do not name turbidity and visibility", "a column of each, with its unit")
     shape = Shape("wide", {}, named, {}, DayOrder(False))
-    turbid, seen = (_Rows(table, shape, what, None, None) for what in ("turbidity", "secchi"))
+    turbid, seen = (_Values(table, shape, what) for what in ("turbidity", "secchi"))
     found = []
     for number, row in table.rows:
         one, other = turbid.value_of(number, row), seen.value_of(number, row)
@@ -236,11 +286,11 @@ def pairs_in(table: RecordTable) -> list[tuple[float, float]]:
     return found
 
 
-class _Rows:
-    """The rows of a table, one measure asked of them."""
+class _Values:
+    """The values of one measure in the rows of a table, in our unit."""
 
-    def __init__(self, table: RecordTable, shape: Shape, what: str, station: str | None, today: date | None) -> None:
-        self.table, self.shape, self.what, self.station, self.today = table, shape, what, station, today
+    def __init__(self, table: RecordTable, shape: Shape, what: str) -> None:
+        self.table, self.shape, self.what = table, shape, what
         self.known = house_record_words()
         self.units: dict[str, str] = {}
         self.value_at = shape.values.get(what, shape.columns.get("value", 0))
@@ -269,56 +319,6 @@ class _Rows:
             if name in units:
                 return name
         return ""
-
-    def into(self, found: RecordRead) -> None:
-        """Reads all rows into what was understood."""
-        seen: set[tuple[object, ...]] = set()
-        units: dict[str, int] = {}
-        columns, long = self.shape.columns, self.shape.layout == "long"
-        names = _measures_named(self.table, self.shape) if long else {}
-        for number, row in self.table.rows:
-            if long:
-                name = row[columns["what"]]
-                mine = names[name] == self.what
-            else:
-                mine = bool(row[self.value_at])
-            place = columns.get("station")
-            where = row[place] if place is not None else ""
-            if not mine or (self.station is not None and where != self.station):
-                found.other += 1
-                continue
-            if self.flag_at is not None and row[self.flag_at].strip().lower() not in self.known.good:
-                found.flagged += 1
-                continue
-            moment = self._moment(row)
-            if moment is None:
-                column = columns.get("date", columns.get("day", 0))
-                found.refused.append(RefusedCell(number, self.table.headings[column], row[column][:60], "a date"))
-                continue
-            told = self.value_of(number, row)
-            if isinstance(told, RefusedCell):
-                found.refused.append(told)
-                continue
-            value, unit = told
-            units[unit] = units.get(unit, 0) + 1
-            key = (moment, where, round(value, 6))
-            if key in seen:
-                found.doubled += 1
-                continue
-            seen.add(key)
-            found.used.append(Measured(moment, where, value))
-        found.unit = max(units, key=lambda one: units[one]) if units else None
-
-    def _moment(self, row: Sequence[str]) -> date | datetime | None:
-        columns = self.shape.columns
-        if "date" in columns:
-            time = row[columns["time"]] if "time" in columns else ""
-            moment = read_moment(row[columns["date"]], self.shape.order, time)
-        else:
-            parts = "-".join(row[columns[name]] for name in ("year", "month", "day"))
-            moment = read_moment(parts, self.shape.order)
-        day = moment.date() if isinstance(moment, datetime) else moment
-        return None if day is None or (self.today and day > self.today) else moment
 
     def value_of(self, number: int, row: Sequence[str]) -> tuple[float, str] | RefusedCell:
         """The value in our unit, with the unit that it was told in."""

@@ -9,12 +9,13 @@ from datetime import UTC, date, datetime, timedelta
 from math import exp, radians, sin
 from statistics import mean
 
+from tackle.records.moments import day_of
 from tackle.records.posterior import WET_IN
 from tackle.records.reading import Measured
 from tackle.situations.sky import sky_under, surface_under
 from tackle.situations.sun import height_deg
 
-__all__ = ["DayWeather", "cloud_from_radiation", "day_of", "in_daylight", "weather_of", "wet_days"]
+__all__ = ["DayWeather", "SolarTime", "cloud_from_radiation", "in_daylight", "weather_of", "wet_days"]
 
 _HIGH_DEG = 10.0  # below it radiation says little of clouds
 
@@ -28,23 +29,28 @@ class DayWeather:
     rain_in: float | None = None
 
 
-def day_of(moment: date | datetime) -> date:
-    """The day of a moment."""
-    return moment.date() if isinstance(moment, datetime) else moment
+class SolarTime:
+    """How high the sun stands at moments of the solar time of a place, latitude and longitude in degrees; each moment
+    of the year is worked out once, for years are alike to a quarter of a degree."""
+
+    def __init__(self, latitude: float, longitude: float) -> None:
+        self.latitude, self.longitude = latitude, longitude
+        self._known: dict[tuple[int, int, int, int], float] = {}
+
+    def sun_deg(self, moment: datetime) -> float:
+        key = moment.month, moment.day, moment.hour, moment.minute
+        if key not in self._known:
+            at = moment.replace(tzinfo=UTC) - timedelta(hours=self.longitude / 15)
+            self._known[key] = height_deg(self.latitude, self.longitude, at)
+        return self._known[key]
 
 
-def sun_deg(moment: datetime, place: tuple[float, float]) -> float:
-    """How high the sun stands at a moment of the solar time of a place, latitude and longitude in degrees."""
-    latitude, longitude = place
-    return height_deg(latitude, longitude, moment.replace(tzinfo=UTC) - timedelta(hours=longitude / 15))
-
-
-def in_daylight(measured: Iterable[Measured], place: tuple[float, float]) -> list[Measured]:
+def in_daylight(measured: Iterable[Measured], there: SolarTime) -> list[Measured]:
     """Those of days, and of moments at which the sun is up."""
-    return [one for one in measured if not isinstance(one.moment, datetime) or sun_deg(one.moment, place) > 0]
+    return [one for one in measured if not isinstance(one.moment, datetime) or there.sun_deg(one.moment) > 0]
 
 
-def cloud_from_radiation(radiation: Sequence[Measured], place: tuple[float, float]) -> list[Measured]:
+def cloud_from_radiation(radiation: Sequence[Measured], there: SolarTime) -> list[Measured]:
     """The share of sky that clouds cover, from what the sun sends (W/m2) at moments at which it stands high enough.
 
     What a clear sky would send: 1098 cos z exp(-0.057 / cos z) (Haurwitz 1945); what clouds leave of it:
@@ -52,7 +58,7 @@ def cloud_from_radiation(radiation: Sequence[Measured], place: tuple[float, floa
     """
     found = []
     for one in radiation:
-        if isinstance(one.moment, datetime) and (height := sun_deg(one.moment, place)) > _HIGH_DEG:
+        if isinstance(one.moment, datetime) and (height := there.sun_deg(one.moment)) > _HIGH_DEG:
             steep = sin(radians(height))
             left = one.value / (1098 * steep * exp(-0.057 / steep))
             cloud = (min(max(1 - left, 0.0), 0.75) / 0.75) ** (1 / 3.4)

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 
 from tackle.records.posterior import Seen, known_year
 from tackle.records.reading import Measured
-from tackle.records.weather import cloud_from_radiation, weather_of, wet_days
+from tackle.records.weather import SolarTime, cloud_from_radiation, weather_of, wet_days
 from tackle.situations.together import shares_together
 from tackle.situations.visibility import Spread
 
@@ -134,5 +134,7 @@ def test_the_weather_of_a_day_and_of_those_before():
     assert wet_days(rain) == {5: (2, 2)}
     high = datetime(2025, 6, 21, 12)
     for watts, sky in ((1000, 0.0), (400, 0.8), (60, 1.0)):  # at noon in June at 40 degrees
-        assert cloud_from_radiation([Measured(high, "", watts)], (40.0, 0.0))[0].value == pytest.approx(sky, abs=0.17)
-    assert not cloud_from_radiation([Measured(datetime(2025, 6, 21, 1), "", 0.0)], (40.0, 0.0))
+        assert cloud_from_radiation([Measured(high, "", watts)], SolarTime(40.0, 0.0))[0].value == pytest.approx(
+            sky, abs=0.17
+        )
+    assert not cloud_from_radiation([Measured(datetime(2025, 6, 21, 1), "", 0.0)], SolarTime(40.0, 0.0))

@@ -14,7 +14,7 @@ from tackle.commands.record import record
 from tackle.errors import Refused
 from tackle.records.moments import order_of, read_moment
 from tackle.records.months import by_month, fit_pairs, interval_of
-from tackle.records.reading import Measured, read_record, shape_of
+from tackle.records.reading import Measured, Record
 from tackle.records.table import read_table
 
 USUAL_IN = [20 + 12 * math.cos((month - 7) / 12 * 2 * math.pi) for month in range(12)]
@@ -58,7 +58,7 @@ def as_json(told):
 
 def read(text, **asked):
     table = read_table(text.encode())
-    return read_record(table, shape_of(table), **asked)
+    return Record(table).read(**asked)
 
 
 @pytest.mark.parametrize("written", [as_long, as_gauge, as_wide, as_json])

@@ -11,9 +11,9 @@ from django.utils import timezone
 from tackle.errors import Refused
 from tackle.records.harmonics import constants_in, fitted, waves_of
 from tackle.records.months import by_day, by_month, clarity_from, fit_pairs, sky_counts, usual_by_month
-from tackle.records.reading import RecordRead, columns_of, measures_in, read_record, shape_of
+from tackle.records.reading import Record, RecordRead, columns_of
 from tackle.records.table import RecordTable, read_table
-from tackle.records.weather import DayWeather, cloud_from_radiation, in_daylight, weather_of, wet_days
+from tackle.records.weather import DayWeather, SolarTime, cloud_from_radiation, in_daylight, weather_of, wet_days
 from web.waters.changes import set_tide
 from web.waters.models import Water
 from web.waters.reads import pairs_of, water_of
@@ -36,14 +36,14 @@ def read_water_record(job: Job, tell: Tell) -> Outcome:
     tell("Reading the record", 0, 3)
     with file_of(job) as file:
         table = read_table(file.read())
-    shape = shape_of(table)
-    there = measures_in(table, shape)
+    record = Record(table)
+    there = record.there
     if not set(there) & USEFUL:
         raise ValidationError("It tells neither how far one sees, nor turbidity, warmth, clouds, wind, rain or levels.")
     tell("Understanding its rows", 1, 3)
 
     def ask(measure: str) -> RecordRead:
-        return read_record(table, shape, measure, job.asked.get("station") or None, today)
+        return record.read(measure, job.asked.get("station") or None, today)
 
     read = ask("")
     what = read.what
@@ -64,7 +64,7 @@ def read_water_record(job: Job, tell: Tell) -> Outcome:
     ]  # fmt: skip
     tell("Looking for the water’s warmth", 2, 3)
     found["temperatures"] = _warmth(there, ask)
-    found |= _weather(there, ask, (water.latitude, water.longitude), [day for day, _ in daily[-MOST_DAYS:]])
+    found |= _weather(there, ask, SolarTime(water.latitude, water.longitude), [day for day, _ in daily[-MOST_DAYS:]])
     constants = fitted(ask("level").used, (water.latitude, water.longitude)) if there.get("level") else {}
     found["tide"] = _tide(constants, water) if constants else None
     keep_found(job, found)
@@ -114,15 +114,15 @@ def _warmth(there: dict[str, int], ask: Callable[[str], RecordRead]) -> dict[int
 
 
 def _weather(
-    there: dict[str, int], ask: Callable[[str], RecordRead], place: tuple[float, float], days: Sequence[date]
+    there: dict[str, int], ask: Callable[[str], RecordRead], solar: SolarTime, days: Sequence[date]
 ) -> dict[str, Any]:
     """How often each sky and each surface was seen by month in daylight, how many days came after rain, and the weather
     of the days on which clarity is known."""
     cloud, wind, rain, sun = (
         ask(what).used if there.get(what) else [] for what in ("cloud", "wind", "rain", "radiation")
     )
-    cloud = in_daylight(cloud, place) if cloud else cloud_from_radiation(sun, place)
-    weather = weather_of(days, cloud, in_daylight(wind, place), rain)
+    cloud = in_daylight(cloud, solar) if cloud else cloud_from_radiation(sun, solar)
+    weather = weather_of(days, cloud, in_daylight(wind, solar), rain)
     known = {day: told for day, told in weather.items() if told != DayWeather()}
     return {
         "sky": sky_counts(cloud, wind),
