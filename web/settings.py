@@ -89,6 +89,7 @@ MIDDLEWARE = [
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "django_htmx.middleware.HtmxMiddleware",
     "axes.middleware.AxesMiddleware",
+    "web.ui.middleware.parts_in_their_frame",
     "web.accounts.middleware.TooOftenIsTold",
 ]
 

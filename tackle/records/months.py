@@ -28,6 +28,7 @@ __all__ = [
     "pairs_noted",
     "sky_counts",
     "sky_shares",
+    "span_of",
     "usual_by_month",
 ]
 
@@ -122,6 +123,16 @@ def by_day(measured: Sequence[Measured]) -> list[tuple[date, float]]:
     for one in measured:
         days[day_of(one.moment)].append(one.value)
     return sorted((day, median(values)) for day, values in days.items())
+
+
+def span_of(measured: Sequence[Measured]) -> tuple[date, date, date, date] | None:
+    """The first and the last day of some values, and the last and next one around the longest time without; None where
+    there are none."""
+    days = sorted({day_of(one.moment) for one in measured})
+    if not days:
+        return None
+    before, after = max(zip(days, days[1:] or days, strict=False), key=lambda pair: pair[1] - pair[0])
+    return days[0], days[-1], before, after
 
 
 def usual_by_month(measured: Sequence[Measured]) -> dict[int, float]:

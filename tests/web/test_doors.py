@@ -106,3 +106,12 @@ def test_an_app_reads_another_ones_tables_through_its_door():
                 asked = re.findall(rf"\b({models})\.objects(?!\.none)", source)
                 found += [(path.name, name) for name in asked if not name.startswith("Import")]
     assert found == []
+
+
+def test_a_part_opened_by_its_own_address_has_the_page_around_it(signed_in):
+    for address, said in (("/plan/sure/worm/", "How sure is it?"), ("/plan/why/worm/clear/bright/", "bright sun")):
+        part, page = (text(signed_in.get(address, headers=headers)) for headers in ({}, {"Sec-Fetch-Dest": "document"}))
+        assert said in part
+        assert part.strip() in page
+        assert ("<!doctype" in part, "<!doctype" in page, 'id="main"' in page) == (False, True, True)
+    assert signed_in.get("/plan/", headers={"Sec-Fetch-Dest": "document"}).content.count(b"<!doctype") == 1

@@ -451,6 +451,7 @@ def test_an_open_record_is_looked_at_before_it_counts_and_taken_back_as_one_step
     assert "123 = 120 used + 1 refused + 1 twice + 1 flagged" in page
     assert "Row 124, Visit date: “2023-13-40”, allowed: a date" in page
     assert "10 readings of 5 years" in page
+    assert "from <b>4 Jan 2019</b> to <b>19 Dec 2023</b>; the longest gap from" in page
     assert water.readings.count() == readings  # nothing counts yet
     taken = signed_in.post(f"{looked.url}take/", {"warmth": "1"})
     assert water.readings.count() == readings + 120

@@ -11,7 +11,9 @@ from functools import cache
 from django.conf import settings
 from django.core.exceptions import BadRequest
 from django.http import HttpRequest, HttpResponse
+from django.template.loader import render_to_string
 from django.urls import reverse
+from django.utils.safestring import mark_safe
 from django_htmx.http import HttpResponseClientRedirect
 
 from tackle.strict import is_plain
@@ -116,6 +118,27 @@ def sign_in_whole_page(get_response: Answer) -> Answer:
             and response.headers["Location"].startswith(reverse(settings.LOGIN_URL))
         ):
             return HttpResponseClientRedirect(response.headers["Location"])
+        return response
+
+    return answer
+
+
+def parts_in_their_frame(get_response: Answer) -> Answer:
+    """A part of a page that is opened by its own address gets the page around it."""
+
+    def answer(request: HttpRequest) -> HttpResponse:
+        response = get_response(request)
+        if (
+            request.headers.get("Sec-Fetch-Dest") == "document"
+            and not response.streaming
+            and response.headers.get("Content-Type", "").startswith("text/html")
+            and response.content
+            and response.content.lstrip()[:9].lower() != b"<!doctype"
+        ):
+            part = mark_safe(response.content.decode())  # noqa: S308 - drawn by a template of ours
+            response.content = render_to_string("ui/part.html", {"part": part}, request).encode()
+            if "Content-Length" in response.headers:
+                response.headers["Content-Length"] = str(len(response.content))
         return response
 
     return answer

@@ -81,6 +81,7 @@ def look(request: OwnRequest, pk: int, job_pk: int) -> HttpResponse:
     ]  # fmt: skip
     warmth = [(MONTH_NAMES[int(month) - 1], warm) for month, warm in found["temperatures"].items()]
     context = {"water": water, "found": found, "months": months, "warmth": warmth, "job": job_pk}
+    context["span"] = [date.fromisoformat(day) for day in found.get("span", [])]
     context["sky"] = [(MONTH_NAMES[int(month) - 1], counts) for month, counts in found["sky"].items()]
     return render(request, "waters/record.html", context)
 

@@ -10,7 +10,7 @@ from django.utils import timezone
 
 from tackle.errors import Refused
 from tackle.records.harmonics import constants_in, fitted, waves_of
-from tackle.records.months import by_day, by_month, clarity_from, fit_pairs, sky_counts, usual_by_month
+from tackle.records.months import by_day, by_month, clarity_from, fit_pairs, sky_counts, span_of, usual_by_month
 from tackle.records.reading import Record, RecordRead, columns_of
 from tackle.records.table import RecordTable, read_table
 from tackle.records.weather import DayWeather, SolarTime, cloud_from_radiation, in_daylight, weather_of, wet_days
@@ -54,6 +54,8 @@ def read_water_record(job: Job, tell: Tell) -> Outcome:
         seen = clarity_from(read.used, curve)
     else:
         seen = read.used if what == "secchi" else []
+    if span := span_of(read.used):
+        found["span"] = [day.isoformat() for day in span]
     daily = by_day(seen)
     found["readings"] = [[day.isoformat(), round(inches, 2)] for day, inches in daily[-MOST_DAYS:]]
     found["left_out"] = max(len(daily) - MOST_DAYS, 0)
