@@ -291,7 +291,7 @@ def take_record(
         *steps(MONTH, before, states(MONTH, before)),
     ]
     told = [f"{len(new)} readings"] * bool(new) + [f"the warmth of {len(rows)} months"] * bool(rows)
-    told += [f"the sky of {len(sky)} months"] * bool(sky) + ["its tide"] * bool(tide)
+    told += [f"the weather of {len(sky)} months"] * bool(sky) + ["its tide"] * bool(tide)
     return record(owner, AREA, f"From {name[:60]}: {' and '.join(told)}.", done, pk)
 
 

@@ -90,13 +90,14 @@ def look(request: OwnRequest, pk: int, job_pk: int) -> HttpResponse:
 def take(request: OwnRequest, pk: int, job_pk: int) -> HttpResponse:
     """The record counts from now on; its undo takes it back as one step."""
     found = _found(request, pk, job_pk)
+    with_sky = bool(request.POST.get("sky"))
     readings = [
         Reading(date=date.fromisoformat(day), visibility_in=inches, note=f"record: {found['name']}"[:200],
-                source=Reading.Source.FILE, off_by=found.get("off_by", 0.0), **_weather(found, day))
+                source=Reading.Source.FILE, off_by=found.get("off_by", 0.0), **_weather(found, day, with_sky))
         for day, inches in found["readings"]
     ]  # fmt: skip
     warmth = {int(month): warm for month, warm in found["temperatures"].items()} if request.POST.get("warmth") else {}
-    sky = found["sky"] if request.POST.get("sky") else {}
+    sky = found["sky"] if with_sky else {}
     for month, (wet, dry) in found["wet"].items():
         sky = {**sky, month: {**sky.get(month, {}), "wet": wet, "dry": dry}}
     try:
@@ -108,8 +109,9 @@ def take(request: OwnRequest, pk: int, job_pk: int) -> HttpResponse:
     return redirect(f"{reverse('water', args=[pk])}?changed={change.pk}")
 
 
-def _weather(found: dict[str, Any], day: str) -> dict[str, Any]:
-    return dict(zip(("sky", "wind", "rain_in"), found["weather"].get(day, ("", "", None)), strict=True))
+def _weather(found: dict[str, Any], day: str, with_sky: bool) -> dict[str, Any]:
+    sky, wind, rain_in = found["weather"].get(day, ("", "", None))
+    return {"rain_in": rain_in} | ({"sky": sky, "wind": wind} if with_sky else {})
 
 
 def _found(request: OwnRequest, pk: int, job_pk: int) -> dict[str, Any]:
