@@ -16,6 +16,7 @@ from tackle.day.log import Tap, dropped_in, read_tap, turns_of
 from tackle.days import read_day
 from tackle.devices.forecast import ForecastHour
 from tackle.errors import Refused
+from tackle.situations.kinds_by_month import to_throw_now
 from tackle.vocabulary import CATEGORIES, Forage, Light, ids
 from web.accounts.models import User
 from web.accounts.writing import one_change
@@ -33,7 +34,7 @@ from web.plans.reads import basis_of
 from web.ui.logs import event
 from web.waters.changes import add_readings, add_sightings, take_back, unsee
 from web.waters.models import Reading, Sighting, Water
-from web.waters.reads import core_water, seen_on, told_by, waters_of
+from web.waters.reads import seen_on, told_by, waters_of
 
 logger = logging.getLogger(__name__)
 MOST_TRIPS, MOST_AHEAD_DAYS = 1_000, 400
@@ -187,13 +188,9 @@ def begin_here(owner: User, water_pk: int) -> Trip:
     water = _water(owner, water_pk)
     now = timezone.now().astimezone(ZoneInfo(water.time_zone or timezone.get_current_timezone_name()))
     basis = basis_of(owner)
-    core = core_water(next(one for one in basis.every_water if one.pk == water.pk))
-    listed = [one for one in basis.plan.categories if one in CATEGORIES and core.throws(one)]
-    thrown = [one for one in in_season(basis, now.month) if one in listed] or listed or in_season(basis, now.month)
+    thrown = to_throw_now(in_season(basis, now.month), basis.plan.categories, basis.core[water.pk], MOST_HERE)
     last = now.hour + HERE_HOURS - 1
-    return plan_trip(
-        owner, water.pk, date=now.date(), first_hour=now.hour, last_hour=last, categories=thrown[:MOST_HERE]
-    )
+    return plan_trip(owner, water.pk, date=now.date(), first_hour=now.hour, last_hour=last, categories=thrown)
 
 
 @one_change

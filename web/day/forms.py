@@ -7,8 +7,9 @@ from django import forms
 
 from tackle.errors import Refused
 from tackle.intake.rods import read_rods
+from tackle.situations.kinds_by_month import to_offer
 from tackle.units import EXACT_IN, read_length_in, write_exact
-from tackle.vocabulary import CATEGORIES, TRAILER, Stain
+from tackle.vocabulary import CATEGORIES, Stain
 from web.accounts.models import User
 from web.crate.reads import bare_trays_of
 from web.day.models import MOST_ROOM, TURN_MINUTES, Trip
@@ -16,7 +17,7 @@ from web.plans.kinds import in_season
 from web.plans.reads import basis_of
 from web.ui.fields import A_DAY, offer
 from web.ui.words import choices, label
-from web.waters.reads import core_water, waters_of
+from web.waters.reads import waters_of
 
 _LATER = ("two days on", "three days on", "four days on")
 
@@ -58,15 +59,9 @@ class TripForm(forms.Form):
         )
         day = self.initial.get("date") or date.today()
         basis = basis_of(user)
-        first = in_season(basis, day.month)
-        # Those of this season first, and none that no water of theirs is for; a trailer goes with its jig.
-        waters = [core_water(water) for water in basis.every_water]
-        thrown = [one for one in CATEGORIES if one != TRAILER and any(water.throws(one) for water in waters)]
+        here = basis.core.get(self.initial.get("water") or 0) or next(iter(basis.core.values()), None)
         chosen = [one for one in self.initial.get("categories", []) if one in CATEGORIES]
-        every = dict.fromkeys([*(one for one in first if one in thrown), *thrown, *chosen])
-        mine = next((water for water in basis.every_water if water.pk == self.initial.get("water")), None)
-        here = core_water(mine) if mine else next(iter(waters), None)
-        offered = sorted(every, key=lambda one: here is not None and not here.throws(one))
+        offered = to_offer(in_season(basis, day.month), list(basis.core.values()), here, chosen)
         offer(self, "categories", [(one, label(one)) for one in offered])
         for field in self.fields.values():
             if not isinstance(field.widget, forms.Select | forms.CheckboxInput | forms.CheckboxSelectMultiple):

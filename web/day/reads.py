@@ -23,7 +23,6 @@ from web.day.models import NUMBERS, Trip, Turn
 from web.day.packed import Packed, packed_from, shown_as
 from web.history.record import undone_among
 from web.plans.reads import Basis, basis_of, thrown_in
-from web.waters.reads import core_water
 from web.waters.tide import flows_on
 
 
@@ -120,7 +119,7 @@ def evening_of(owner: User, trip: Trip) -> Evening:
 def evening_from(basis: Basis, stock: tuple[Stock, ...], trip: Trip) -> Evening:
     """The same from what is read already."""
     water = next(one for one in basis.every_water if one.pk == trip.water_id)
-    core = core_water(water)
+    core = basis.core[trip.water_id]
     month = core.months[trip.date.month]
     clarity = clarity_after(month.spread, trip.rain_in)
     visibility = trip.visibility_in or clarity.likely_in

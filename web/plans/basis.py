@@ -1,6 +1,6 @@
 """What a plan is computed from, read once for all that is owned as it is now."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
 from decimal import Decimal
 from typing import ClassVar
@@ -18,7 +18,7 @@ from web.plans.models import Choice, Plan
 from web.plans.stored import first_plan, stored_plan_of
 from web.schools.reads import books_of
 from web.waters.models import Water
-from web.waters.reads import Days, core_water, days_to_expect, expected_on, whole_waters_of
+from web.waters.reads import Days, core_water, expected_on, whole_waters_of
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,6 +32,7 @@ class Basis:
     every_book: Mapping[str, Rulebook]
     books: tuple[Rulebook, ...]  # those the plan follows
     every_water: list[Water]
+    core: Mapping[int, CoreWater]  # the same, as the core reads them
     water_ids: frozenset[int]  # those the plan is for
     days: Days
     owned: dict[str, dict[str, int]]  # category -> card id -> count
@@ -88,6 +89,7 @@ def basis_of(owner: User) -> Basis:
         every_book=ground.books,
         books=tuple(ground.books[school] for school in stored.plan.schools if school in ground.books),
         every_water=ground.waters,
+        core=ground.core,
         water_ids=water_ids,
         days=expected_on(waters, tuple(stored.plan.months), owner.rare_days),
         owned=counts_owned(owner),
@@ -145,5 +147,10 @@ def _ground(owner: User) -> _Ground:
 
 def in_months(basis: Basis, months: Sequence[int]) -> Basis:
     """The same plan for some months alone."""
-    waters = [water for water in basis.every_water if water.pk in basis.water_ids]
-    return replace(basis, days=days_to_expect(waters, months, basis.rare_days))
+    return replace(basis, days=days_on(basis, basis.water_ids, months))
+
+
+def days_on(basis: Basis, water_ids: Collection[int], months: Sequence[int]) -> Days:
+    """The situations to expect on some of the owner's waters in some months."""
+    waters = tuple(basis.core[water.pk] for water in basis.every_water if water.pk in water_ids)
+    return expected_on(waters, tuple(months), basis.rare_days)

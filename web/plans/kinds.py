@@ -13,7 +13,6 @@ from tackle.vocabulary import CATEGORIES
 from web.accounts.request import OwnRequest
 from web.plans.reads import Basis, basis_of, thrown_in
 from web.waters.changes import MONTH_NAMES
-from web.waters.reads import core_water
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,7 +52,7 @@ def in_season(basis: Basis, month: int) -> list[str]:
 
 
 def _by_kind(basis: Basis) -> dict[str, tuple[ThrownMonth, ...]]:
-    waters = [core_water(water) for water in basis.every_water if water.pk in basis.water_ids]
+    waters = [basis.core[water.pk] for water in basis.every_water if water.pk in basis.water_ids]
     every = {category: months_thrown(category, waters, thrown_in(basis, category)) for category in CATEGORIES}
     return {category: months for category, months in every.items() if months}
 

@@ -4,9 +4,8 @@ from dataclasses import replace
 from decimal import Decimal
 from typing import Any
 
+from web.plans.basis import Basis, days_on
 from web.plans.models import Choice, KeptPlan, Plan
-from web.plans.reads import Basis
-from web.waters.reads import days_to_expect
 
 PLAN_FIELDS = (
     "schools", "categories", "agree", "right", "first_month", "last_month", "crossover", "travel_most",
@@ -70,6 +69,6 @@ def basis_on_terms(kept: KeptPlan, basis: Basis) -> Basis | None:
         plan=plan,
         books=tuple(basis.every_book[school] for school in plan.schools if school in basis.every_book),
         water_ids=frozenset(water.pk for water in waters),
-        days=days_to_expect(waters, plan.months, basis.rare_days),
+        days=days_on(basis, {water.pk for water in waters}, plan.months),
         choices={category: choice_of(category, told) for category, told in terms["choices"].items()},
     )

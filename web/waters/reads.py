@@ -1,7 +1,7 @@
 """Reading waters, always from their owner, and what the core makes of them."""
 
 from collections import Counter
-from collections.abc import Collection, Iterable, Mapping
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass
 from datetime import date
 
@@ -50,11 +50,6 @@ class Days:
     def weighs(self) -> int:
         """See tackle.cache."""
         return self.kept.weighs + 200 * len(self.aside)
-
-
-def days_to_expect(waters: Iterable[Water], months: Iterable[int], rare_days: float) -> Days:
-    """The situations to expect on some waters, with all that is known of them prefetched, in some months."""
-    return expected_on(tuple(core_water(water) for water in waters), tuple(months), rare_days)
 
 
 @cached(megabytes=20)
