@@ -1,6 +1,5 @@
 """Each main view against axe, in the light and the dark scheme, wide and on a phone, with all that folds open."""
 
-import pytest
 from axe_playwright_python.sync_playwright import Axe
 
 from tests.browser.conftest import PHONE
@@ -21,18 +20,23 @@ OPEN = "document.querySelectorAll('details').forEach((fold) => { fold.open = tru
 HEAP = "3 worm red bug 7 in\n2 moonlight jerkbait\nfrogy thing\n1 worm blck"
 
 
+WAYS = [(size, scheme) for size in ({"width": 1280, "height": 800}, PHONE) for scheme in ("light", "dark")]
+
+
 def check(page, address):
+    """One page, opened once, looked at in every way."""
     page.goto(address)
     page.evaluate(OPEN)
     page.wait_for_load_state("networkidle")
-    found = Axe().run(page, options=RULES).response["violations"]
-    assert [(v["id"], [n["html"][:160] for n in v["nodes"]][:3]) for v in found] == [], address
+    for size, scheme in WAYS:
+        page.set_viewport_size(size)
+        page.emulate_media(color_scheme=scheme)
+        found = Axe().run(page, options=RULES).response["violations"]
+        told = [(v["id"], [n["html"][:160] for n in v["nodes"]][:3]) for v in found]
+        assert told == [], (address, scheme, size["width"])
 
 
-@pytest.mark.parametrize("size", [(1280, 800), tuple(PHONE.values())], ids=["wide", "phone"])
-@pytest.mark.parametrize("scheme", ["light", "dark"])
-def test_axe_finds_nothing(page, scheme, size, tmp_path):
-    page.emulate_media(color_scheme=scheme)
+def test_axe_finds_nothing(page, tmp_path):
     page.goto("/plan/overview/")
     page.get_by_label("Keep it as").fill("Kept")
     page.get_by_role("button", name="Keep", exact=True).click()
@@ -49,7 +53,6 @@ def test_axe_finds_nothing(page, scheme, size, tmp_path):
     draft = page.url
     page.goto("/day/")
     day = [f"{page.url}{part}" for part in ("log/", "water/")]
-    page.set_viewport_size({"width": size[0], "height": size[1]})
     for address in (*PAGES, kept, draft, *day):
         check(page, address)
     page.context.clear_cookies()
