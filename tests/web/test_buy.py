@@ -98,7 +98,7 @@ def test_jigs_planned_with_trailers_are_bought_with_them(signed_in, wren):
     Lure.objects.filter(tray__owner=wren, category="jig-trailer").delete()
     signed_in.post("/plan/settle/casting-jig/", {"what": "trailers", "value": "with"}, headers=HTMX)
     page = text(signed_in.get("/buy/"))
-    assert "<small>jig trailer</small>" in page
+    assert re.search(r"</svg>\s*jig trailer</small>", page)
     before = text(signed_in.get("/buy/list.csv"))
     adds = [float(line.rsplit(",", 4)[1]) for line in before.splitlines()[1:] if "jig" in line]
     assert sum(adds) > 20
