@@ -3,6 +3,7 @@
 from django.template.loader import render_to_string
 
 from tackle.day.log import turns_of
+from tackle.typed import Maybe
 from tackle.vocabulary import Light, Wind, ids
 from web.accounts.models import User
 from web.check.check import check
@@ -13,12 +14,15 @@ from web.plans import snapshot
 from web.plans.content import check_content
 from web.plans.reads import answers, basis_of
 from web.plans.terms import can_compute, choice_of, plan_fields
+from web.waters.exchanged import TIDE
 
 
 def try_all(owner: User) -> None:
     """Raises what a page would, or ValueError, where something of it cannot be used."""
     basis = basis_of(owner)
     answers(basis)
+    for water in basis.every_water:
+        Maybe(TIDE).read(water.tide, "tide")
     check(owner, basis, stock_of(owner, basis.palette))
     now = snapshot.snapshot(basis)
     for kept in owner.kept_plans.all():

@@ -5,6 +5,7 @@ from zoneinfo import available_timezones
 
 from django.conf import settings
 from django.core.exceptions import ValidationError
+from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
 
 from tackle.situations.sky import SKIES, WINDS
@@ -45,7 +46,7 @@ class Water(models.Model):
     target = models.CharField(max_length=80, blank=True)
     observations = models.JSONField(default=dict, blank=True)
     # After so many years a reading weighs half; none until a record was taken in.
-    half_life_y = models.FloatField(null=True, blank=True)
+    half_life_y = models.FloatField(null=True, blank=True, validators=[MinValueValidator(0.5), MaxValueValidator(100)])
     # If it has one: harmonic constants ("constants": name -> feet, degrees) and the waves they make by year ("waves").
     tide = models.JSONField(null=True, blank=True, default=None)
 
@@ -133,9 +134,9 @@ class Reading(models.Model):
     # What a record tells of the day: sky and surface by daylight, and the rain of the two days before, in inches.
     sky = models.CharField(max_length=8, blank=True, choices=choices(SKIES))
     wind = models.CharField(max_length=6, blank=True, choices=choices(WINDS))
-    rain_in = models.FloatField(null=True, blank=True)
+    rain_in = models.FloatField(null=True, blank=True, validators=[MinValueValidator(0), MaxValueValidator(60)])
     # Of one that was worked out from turbidity: what the curve may be off by, as a logarithm.
-    off_by = models.FloatField(default=0.0)
+    off_by = models.FloatField(default=0.0, validators=[MinValueValidator(0), MaxValueValidator(3)])
 
     class Meta:
         ordering = ["-date", "-pk"]
