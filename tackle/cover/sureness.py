@@ -13,7 +13,7 @@ from tackle.cover.planner import make_plan, problem_of
 from tackle.cover.served import Served
 from tackle.schools.rulebook import Rulebook
 
-__all__ = ["HALF_AND_TWICE", "Agreement", "Hangs", "Shift", "Sureness", "how_sure"]
+__all__ = ["HALF_AND_TWICE", "Agreement", "Hangs", "Shift", "Sureness", "factors_of", "how_sure"]
 
 HALF_AND_TWICE: Final = (0.5, 2.0)
 
@@ -57,6 +57,15 @@ class Sureness:
     made_do: Hangs
     shifts: tuple[Shift, ...]
     agreement: Agreement
+
+
+def factors_of(levels: Sequence[tuple[float, float] | None]) -> tuple[float, float]:
+    """By what sight may be off: as far as records leave open, told for each water as its least and most; half and twice
+    where a water has none."""
+    known = [level for level in levels if level]
+    if not known or len(known) < len(levels):
+        return HALF_AND_TWICE
+    return round(min(low for low, _ in known), 3), round(max(high for _, high in known), 3)
 
 
 def how_sure(

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from datetime import UTC, date, datetime, time, timedelta
+from datetime import date, datetime, time, timedelta
 
 from tackle.situations.months import northern_month
 from tackle.situations.season import season_of
 from tackle.situations.situation import Situation, make_situation
-from tackle.situations.sun import dim_light, height_deg
+from tackle.situations.sun import dim_light, height_deg, utc_of
 from tackle.situations.visibility import Spread
 from tackle.situations.water import Month, Water
 from tackle.vocabulary import Forage, Light, Stain, Wind
@@ -66,7 +66,7 @@ def clarity_after(spread: Spread, rain_in: float | None) -> Clarity:
 
 def usual_sky(water: Water, day: date, hour: int) -> Sky:
     """The sky of one hour of a solar day as it mostly is there: by the sun's height, and by the month's shares."""
-    middle = datetime.combine(day, time(), UTC) + timedelta(hours=hour + 0.5 - water.longitude / 15)
+    middle = utc_of(datetime.combine(day, time()) + timedelta(hours=hour + 0.5), water.longitude)
     height = height_deg(water.latitude, water.longitude, middle)
     shares = water.sky.shares(day.month)
     light = max((Light.BRIGHT, Light.BROKEN, Light.OVERCAST), key=lambda one: getattr(shares, one.value))

@@ -8,13 +8,13 @@ GET {url}?latitude=38.2&longitude=-84.1&date=2026-05-04 answers {"hours": [{"hou
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import UTC, date, datetime, timedelta
+from datetime import date, datetime, timedelta
 from typing import Any, Final
 from urllib.parse import urlencode
 
 from tackle.devices.http import fetched
 from tackle.situations.sky import sky_under, surface_under
-from tackle.situations.sun import dim_light, height_deg
+from tackle.situations.sun import dim_light, height_deg, utc_of
 from tackle.strict import read_json
 from tackle.typed import Maybe, Number, Record, Several, Whole
 from tackle.vocabulary import Light, Wind
@@ -71,7 +71,7 @@ def parse_forecast(raw: Any, latitude: float, longitude: float, day: date) -> li
 
 def light_under(cloud: float, latitude: float, longitude: float, day: date, hour: int) -> Light:
     """The light in the middle of an hour of a solar day under so much cloud, a share of the sky."""
-    midnight = datetime.combine(day, datetime.min.time(), UTC) - timedelta(hours=longitude / 15)
+    midnight = utc_of(datetime.combine(day, datetime.min.time()), longitude)
     if dim := dim_light(height_deg(latitude, longitude, midnight + timedelta(hours=hour, minutes=30))):
         return dim
     return sky_under(cloud)

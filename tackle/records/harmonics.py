@@ -15,6 +15,7 @@ import numpy as np
 from tackle.errors import Refused
 from tackle.records.reading import Measured
 from tackle.records.tides import Wave
+from tackle.situations.sun import utc_of
 from tackle.units import M_PER_FT, System
 
 __all__ = ["constants_in", "fitted", "waves_of"]
@@ -56,11 +57,10 @@ def fitted(level: Sequence[Measured], place: tuple[float, float]) -> dict[str, t
 
     latitude, longitude = place
     moments = sorted(hours)
-    shift = timedelta(hours=longitude / 15)
-    times = np.array([np.datetime64(one.replace(tzinfo=None) - shift) for one in moments])
+    times = np.array([np.datetime64(utc_of(one, longitude).replace(tzinfo=None)) for one in moments])
     values = np.array([hours[one] for one in moments])
     told: Any = utide.solve(times, values, lat=latitude, conf_int="none", method="ols", trend=False, verbose=False)
-    every = zip(told.name, told.A, told.g, strict=True)
+    every = sorted(zip(told.name, told.A, told.g, strict=True), key=lambda one: -one[1])[:_MOST_CONSTANTS]
     return {str(name): (float(ft), float(lag)) for name, ft, lag in every if ft >= _LEAST_FT}
 
 

@@ -14,7 +14,7 @@ from typing import Final
 import numpy as np
 
 from tackle.records.moments import day_of
-from tackle.records.reading import Measured
+from tackle.records.reading import Measured, values_by_day
 from tackle.situations.sky import SKIES, sky_under, surface_under
 
 __all__ = [
@@ -119,10 +119,7 @@ def by_month(measured: Sequence[Measured], more_spread: float = 0.0) -> list[Mon
 
 def by_day(measured: Sequence[Measured]) -> list[tuple[date, float]]:
     """One a day: the middle of those of a day, so that a gauge's hours count no more than a boat's one look."""
-    days: defaultdict[date, list[float]] = defaultdict(list)
-    for one in measured:
-        days[day_of(one.moment)].append(one.value)
-    return sorted((day, median(values)) for day, values in days.items())
+    return sorted((day, median(values)) for day, values in values_by_day(measured).items())
 
 
 def span_of(measured: Sequence[Measured]) -> tuple[date, date, date, date] | None:

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import math
 import re
-from collections import Counter
-from collections.abc import Mapping, Sequence
+from collections import Counter, defaultdict
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date, datetime
 from functools import cached_property
@@ -25,6 +25,7 @@ __all__ = [
     "Shape",
     "columns_of",
     "pairs_in",
+    "values_by_day",
 ]
 
 _NUMBER: Final = re.compile(r"[-+]?(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:[eE][-+]?\d+)?")
@@ -346,6 +347,14 @@ class _Values:
         if self.what in _TEMPERATURES:
             return {"c": amount * 1.8 + 32, "k": (amount - 273.15) * 1.8 + 32}.get(unit, amount)
         return amount * self.known.units[self.what][unit]
+
+
+def values_by_day(measured: Iterable[Measured]) -> dict[date, list[float]]:
+    """The values of each day that has some."""
+    days: defaultdict[date, list[float]] = defaultdict(list)
+    for one in measured:
+        days[day_of(one.moment)].append(one.value)
+    return days
 
 
 def _allowed(what: str) -> str:

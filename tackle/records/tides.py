@@ -9,11 +9,12 @@ from enum import StrEnum
 from math import cos, radians, tau
 from typing import Final
 
-from tackle.situations.sun import dim_light, height_deg
+from tackle.situations.sun import dim_light, height_deg, utc_of
 
 __all__ = ["Flow", "Wave", "flow_by_hour", "level_ft", "light_of_flow"]
 
-_SLACK: Final = 0.25  # of the fastest of a month: slower is slack
+_SLACK: Final = 0.25  # of the fastest that its large waves run together: slower is slack
+_LARGE: Final = 0.3  # of the largest wave
 _SAMPLE: Final = range(1, 29)
 
 
@@ -45,12 +46,12 @@ def flow_by_hour(
 ) -> dict[int, Flow]:
     """How it runs in some hours of a solar day of a place, those from 24 on in the next; none without waves of it."""
     found = {}
+    slowest = {year: _SLACK * _fastest(waves) for year, waves in years.items() if waves}
     for hour in hours:
         middle = _utc(day, hour + 0.5, longitude)
-        if waves := years.get(middle.year):
-            rate = _rate(waves, middle)
-            fastest = sum(tau * wave.per_hour * wave.ft for wave in waves if wave.ft >= 0.3 * max(w.ft for w in waves))
-            found[hour] = Flow.SLACK if abs(rate) < _SLACK * fastest else Flow.IN if rate > 0 else Flow.OUT
+        if middle.year in slowest:
+            rate = _rate(years[middle.year], middle)
+            found[hour] = Flow.SLACK if abs(rate) < slowest[middle.year] else Flow.IN if rate > 0 else Flow.OUT
     return found
 
 
@@ -66,15 +67,17 @@ def light_of_flow(
             if dim != "night":
                 counts[flow]["low" if dim == "low" else "day"] += 1
     every = sum(sum(told.values()) for told in counts.values())
-    return (
-        {flow: {light: count / every for light, count in told.items()} for flow, told in counts.items()}
-        if every
-        else {}
-    )
+    return {flow: {light: count / (every or 1) for light, count in told.items()} for flow, told in counts.items()}
+
+
+def _fastest(waves: Sequence[Wave]) -> float:
+    """Feet an hour, where all of its large waves run together."""
+    large = _LARGE * max(wave.ft for wave in waves)
+    return sum(tau * wave.per_hour * wave.ft for wave in waves if wave.ft >= large)
 
 
 def _utc(day: date, hour: float, longitude: float) -> datetime:
-    return datetime(day.year, day.month, day.day, tzinfo=UTC) + timedelta(hours=hour - longitude / 15)
+    return utc_of(datetime(day.year, day.month, day.day) + timedelta(hours=hour), longitude)
 
 
 def _rate(waves: Sequence[Wave], at: datetime) -> float:

@@ -2,18 +2,16 @@
 
 from __future__ import annotations
 
-from collections import defaultdict
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from datetime import UTC, date, datetime, timedelta
+from datetime import date, datetime, timedelta
 from math import exp, radians, sin
 from statistics import mean
 
-from tackle.records.moments import day_of
 from tackle.records.posterior import WET_IN
-from tackle.records.reading import Measured
+from tackle.records.reading import Measured, values_by_day
 from tackle.situations.sky import sky_under, surface_under
-from tackle.situations.sun import height_deg
+from tackle.situations.sun import height_deg, utc_of
 
 __all__ = ["DayWeather", "SolarTime", "cloud_from_radiation", "in_daylight", "weather_of", "wet_days"]
 
@@ -40,7 +38,7 @@ class SolarTime:
     def sun_deg(self, moment: datetime) -> float:
         key = moment.month, moment.day, moment.hour, moment.minute
         if key not in self._known:
-            at = moment.replace(tzinfo=UTC) - timedelta(hours=self.longitude / 15)
+            at = utc_of(moment, self.longitude)
             self._known[key] = height_deg(self.latitude, self.longitude, at)
         return self._known[key]
 
@@ -70,7 +68,7 @@ def weather_of(
     days: Iterable[date], cloud: Sequence[Measured], wind: Sequence[Measured], rain: Sequence[Measured]
 ) -> dict[date, DayWeather]:
     """The weather of some days; clouds and wind those of daylight. Of rain both days before have to be told."""
-    clouds, winds, rains = (_by_day(measured) for measured in (cloud, wind, rain))
+    clouds, winds, rains = (values_by_day(measured) for measured in (cloud, wind, rain))
     found = {}
     for day in days:
         before = [rains.get(day - timedelta(days=back)) for back in (1, 2)]
@@ -84,17 +82,10 @@ def weather_of(
 
 def wet_days(rain: Sequence[Measured]) -> dict[int, tuple[int, int]]:
     """By month, how many days came after rain, and how many did not."""
-    rains = _by_day(rain)
+    rains = values_by_day(rain)
     found: dict[int, tuple[int, int]] = {}
     for day, weather in weather_of([day + timedelta(days=1) for day in rains], (), (), rain).items():
         if weather.rain_in is not None:
             wet, dry = found.get(day.month, (0, 0))
             found[day.month] = (wet + (weather.rain_in >= WET_IN), dry + (weather.rain_in < WET_IN))
     return dict(sorted(found.items()))
-
-
-def _by_day(measured: Iterable[Measured]) -> dict[date, list[float]]:
-    days: defaultdict[date, list[float]] = defaultdict(list)
-    for one in measured:
-        days[day_of(one.moment)].append(one.value)
-    return days

@@ -54,8 +54,9 @@ class Region:
         since = northern_month(month, self.latitude) - self.coldest
         return round(max(self.mean_f - self.swing_f * math.cos(2 * math.pi * since / 12), _FREEZES_F))
 
-    def out(self, month: int, in_salt: bool | None) -> list[Forage]:
-        """What is out in numbers in a month, of what lives in fresh water or in salt; None: in both."""
+    def out(self, month: int, salinity: str) -> list[Forage]:
+        """What is out in numbers in a month, of what lives in water of a salinity; in brackish water all does."""
+        in_salt = {"fresh": False, "salt": True}.get(salinity)
         northern = northern_month(month, self.latitude)
         return [food for food, months in self.hatch.items() if northern in months and in_salt in (None, food.in_salt)]
 

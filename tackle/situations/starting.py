@@ -57,7 +57,7 @@ class WaterKind:
         """A guess at a month, 1 to 12, in a region: what is out in numbers there is a main food of its months."""
         quarter = region.quarter(number)
         temp = region.temp_f(number)
-        out = region.out(number, {"fresh": False, "salt": True}.get(self.salinity))
+        out = region.out(number, self.salinity)
         return MonthGuess(
             spread=self.spreads[quarter],
             stain=self.stains[quarter],

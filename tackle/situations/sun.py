@@ -13,7 +13,7 @@ from astral.sun import elevation
 
 from tackle.vocabulary import Light
 
-__all__ = ["HOURS", "SunShares", "dim_light", "height_deg", "sun_shares"]
+__all__ = ["HOURS", "SunShares", "dim_light", "height_deg", "sun_shares", "utc_of"]
 
 HOURS: Final = ("dawn", "day", "dusk", "night")
 _LOW_SUN_DEG: Final = 10.0  # below this the light comes in flat and little of it gets under the surface
@@ -36,6 +36,12 @@ class SunShares:
     up: float
     low: float
     night: float
+
+
+def utc_of(solar: datetime, longitude: float) -> datetime:
+    """The moment (UTC) at which the sun's clock of a place, its longitude in degrees, shows this; what zone it may name
+    is passed over."""
+    return solar.replace(tzinfo=UTC) - timedelta(hours=longitude / 15)
 
 
 def height_deg(latitude: float, longitude: float, at: datetime) -> float:

@@ -10,7 +10,7 @@ from tackle.check.reach import Planned
 from tackle.check.workbench import makeable
 from tackle.colours.palette import Palette
 from tackle.cover.plan import Point
-from tackle.cover.sureness import HALF_AND_TWICE, Sureness, how_sure
+from tackle.cover.sureness import Sureness, factors_of, how_sure
 from tackle.cover.travel import TravelBox, travel_box
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.expected_rows import ExpectedDays
@@ -130,10 +130,9 @@ def sureness(basis: Basis, category: str) -> Sureness:
     """How sure the plan for one category is: what would change at half and twice the sight, or, where all of its waters
     have records, within what these leave open."""
     answered = answer(basis, category)
-    books, factors = tuple(basis.every_book.values()), HALF_AND_TWICE
+    books = tuple(basis.every_book.values())
     known = [known_of(water) for water in basis.every_water if water.pk in basis.water_ids]
-    if (levels := [one.level for one in known if one]) and len(levels) == len(known):
-        factors = round(min(low for low, _ in levels), 3), round(max(high for _, high in levels), 3)
+    factors = factors_of([one.level if one else None for one in known])
     return _SURE.once((answered.terms.mark, books, factors), lambda: _sure(answered, books, factors))
 
 

@@ -10,7 +10,7 @@ from tackle.vocabulary import CATEGORIES, Light
 from web.accounts.request import OwnRequest
 from web.plans import board, reads
 from web.ui.tables import as_csv
-from web.ui.words import adding_up, label
+from web.ui.words import adding_up, label, total_of
 from web.work.papers import paper
 
 PAPERS = {"a4": "A4 landscape", "letter": "Letter landscape"}
@@ -48,8 +48,9 @@ def table(request: OwnRequest, category: str) -> HttpResponse:
             if cell.tally.days:
                 tally = cell.tally
                 shown = adding_up((tally.right, tally.answered - tally.right, tally.days - tally.answered))
-                days = f"{sum(map(float, shown)):.1f}".removesuffix(".0")
-                rows.append([row.band, cell.light, days, *shown, "; ".join(one.name for one in cell.answers)])
+                rows.append(
+                    [row.band, cell.light, total_of(shown), *shown, "; ".join(one.name for one in cell.answers)]
+                )
     heading = ["clarity", "light", "days", "right", "made do", "open", "colours"]
     return as_csv(f"board-{category}", heading, rows)
 

@@ -7,7 +7,7 @@ from tackle.colours.palette import Palette
 from tackle.cover.missed import SEASONAL, Missed, split_of
 from tackle.cover.plan import Open, Request, Unanswered
 from web.plans.answering import Answered
-from web.ui.words import adding_up, listed
+from web.ui.words import adding_up, listed, total_of
 
 _ALONE = {
     Open.ALL_DROPPED: "Every colour of this category is dropped.",
@@ -21,7 +21,7 @@ def split_said(answered: Answered, palette: Palette) -> list[str]:
     """Days right, made do and open, as they are shown, and all of them together: they add up as they stand."""
     split = split_of(answered.request, answered.answer, palette)
     shown = adding_up((split.right, split.made_do, split.open))
-    return [*shown, f"{sum(map(float, shown)):.1f}".removesuffix(".0")]
+    return [*shown, total_of(shown)]
 
 
 def why_open(gone: Unanswered, request: Request) -> str:

@@ -56,10 +56,9 @@ def guessed_year(water: Water, region: Region) -> GuessedYear:
     """The year of a water as it is guessed from its region."""
     temps = {month: water.months[month].temp_f for month in range(1, 13)}
     spawns = [month for month in temps if water.season(month) is Season.SPAWN]
-    in_salt = {"fresh": False, "salt": True}.get(water.salinity)
     out: dict[Forage, list[int]] = {}
     for month in temps:
-        for food in region.out(month, in_salt):
+        for food in region.out(month, water.salinity):
             out.setdefault(food, []).append(month)
     bright = {month: water.sky.shares(month).bright for month in temps}
     ends = min(bright, key=lambda month: bright[month]), max(bright, key=lambda month: bright[month])

@@ -43,6 +43,11 @@ def adding_up(parts: Sequence[float]) -> list[str]:
     return [f"{one / 10:.1f}".removesuffix(".0") for one in whole]
 
 
+def total_of(shown: Sequence[str]) -> str:
+    """What some days add up to, as they are shown."""
+    return f"{sum(map(float, shown)):.1f}".removesuffix(".0")
+
+
 def listed(words: Sequence[str]) -> str:
     """Some words as a list in a sentence: one, two and three."""
     return words[0] if len(words) == 1 else f"{', '.join(words[:-1])} and {words[-1]}"
