@@ -5,12 +5,10 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
-from typing import Final
 
-from tackle.cache import Cache
 from tackle.check.doubles import Double, LookAlikes, find_doubles, find_groups
 from tackle.check.idle import Idle, find_idle
-from tackle.check.reach import Planned, Reach, Reached, mark_of
+from tackle.check.reach import Planned, Reach, Reached, on_days
 from tackle.check.repairs import Repair, repaired
 from tackle.colours.card import Card
 from tackle.colours.likeness import SAME_WITHIN, most_alike
@@ -19,6 +17,7 @@ from tackle.colours.role import role_of
 from tackle.cover.plan import Piece
 from tackle.crate.lure import Lure, par_of
 from tackle.situations.hashable import HashedTable
+from tackle.store import STORE
 
 __all__ = ["Audit", "Fix", "Gap", "Nearest", "Short", "audit", "nearest"]
 
@@ -176,12 +175,6 @@ class _Category:
     idle: list[Idle]
 
 
-# By all that they depend on: a change in one category leaves what was found of the others as it is, and another plan
-# leaves what is found of the lures.
-_OWNED: Final = Cache[_Owned](megabytes=10)
-_FOUND: Final = Cache[_Category](megabytes=9)
-
-
 def _of_category(
     mine: tuple[Lure, ...],
     of_it: Sequence[Planned],
@@ -194,16 +187,16 @@ def _of_category(
     requests = list(dict.fromkeys(each.alone for each in of_it))
     single = [each for each in of_it if not each.request.with_trailers]
     alone = {card: served[place, card.id] for each in single for place, card in each.wanted}
-    on_days = mark_of(requests), mine, palette, same_within, sizes_same
+    asked = [on_days(one) for one in requests], mine, palette, same_within, sizes_same
 
     def find() -> _Category:
         reach = Reach(requests, palette) if requests else None
-        owned = _OWNED.once(on_days, lambda: _owned(mine, reach, palette, same_within, sizes_same))
+        owned = STORE.once("owned on days", asked, lambda: _owned(mine, reach, palette, same_within, sizes_same))
         doubles = find_doubles(mine, owned.groups, reach, served, pars)
         gaps = _gaps(mine, alone, reach, owned.fixes, pars) if reach else []
         return _Category(owned.reached, gaps, doubles, owned.fixes, owned.idle)
 
-    return _FOUND.once((*on_days, tuple(alone), served, pars), find)
+    return STORE.once("found of a category", (asked, tuple(alone), served, pars), find)
 
 
 def _owned(
@@ -341,8 +334,8 @@ def _fixes(lures: Sequence[Lure], reach: Reach, palette: Palette) -> list[Fix]:
         total[lure.card] += lure.count
     cards = tuple(sorted(first, key=lambda card: -total[card]))
     several = sum(count > 1 for count in total.values())
-    asked = mark_of(reach.requests), palette, cards, several
-    found = _MENDED.once(asked, lambda: _mended(cards, several, reach, palette))
+    asked = [on_days(one) for one in reach.requests], palette, cards, several
+    found = STORE.once("mended", asked, lambda: _mended(cards, several, reach, palette))
     return [Fix(first[one.card], one.repair, one.made, one.gains.days, one.gains.right) for one in found]
 
 
@@ -354,9 +347,6 @@ class _Mended:
     repair: Repair
     made: Card
     gains: Reached
-
-
-_MENDED: Final = Cache[list[_Mended]](megabytes=2)
 
 
 def _mended(cards: Sequence[Card], several: int, reach: Reach, palette: Palette) -> list[_Mended]:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from functools import lru_cache
 from itertools import product
 
 import numpy as np
@@ -17,6 +16,7 @@ from tackle.schools.rulebook import Rulebook
 from tackle.situations.clarity import BANDS, HOUSE_LADDER
 from tackle.situations.columns import Columns, tabulate
 from tackle.situations.situation import make_situation
+from tackle.store import kept
 from tackle.vocabulary import TRAILER, Forage, Grade, Light, Season, Tone
 
 __all__ = ["Elsewhere", "Idle", "find_idle"]
@@ -73,7 +73,7 @@ def _serving(card: Card, reach: Reach) -> Elsewhere | None:
     return next((found for found in asked if found is not None), None)
 
 
-@lru_cache(maxsize=2048)
+@kept("where a colour would serve")
 def _elsewhere(books: tuple[Rulebook, ...], category: str, card: Card, accept: Grade) -> Elsewhere | None:
     places = list(product(BANDS, Season, Light, Forage))
     columns = _everything(category)
@@ -93,7 +93,6 @@ def _elsewhere(books: tuple[Rulebook, ...], category: str, card: Card, accept: G
     return Elsewhere(*best)
 
 
-@lru_cache(maxsize=32)
 def _everything(category: str) -> Columns:
     """One situation for each clarity, season, light and food."""
     middles = {band: _middle(band) for band in BANDS}

@@ -7,20 +7,21 @@ import math
 from collections.abc import Callable, Hashable, Iterable, Sequence
 from dataclasses import dataclass, replace
 from functools import cache
-from typing import Any, Final
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
-from tackle.cache import Cache
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
 from tackle.cover.opinions import Opinions, opinions_of
 from tackle.cover.plan import Plan, Request
+from tackle.marks import mark_of
 from tackle.schools.evaluation import evaluate_kinds, reaching, suitability
-from tackle.situations.rows import MILLION, mark_of_rows, millionths_of
+from tackle.situations.rows import MILLION, millionths_of
+from tackle.store import STORE
 
-__all__ = ["Planned", "Reach", "Reached", "mark_of", "reached_of"]
+__all__ = ["Planned", "Reach", "Reached", "on_days", "reached_of"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,8 +32,10 @@ class Planned:
     request: Request
     plan: Plan
 
-    def __hash__(self) -> int:
-        return hash(self.request)  # a plan follows from its request
+    @property
+    def mark(self) -> str:
+        """See tackle.marks. A plan follows from its request."""
+        return mark_of(self.request)
 
     @property
     def alone(self) -> Request:
@@ -172,12 +175,6 @@ class _Part:
         self._first = np.stack([places == best for places, best in zip(narrow, self._best, strict=True)], axis=1)
         self._first &= self._has
 
-    @property
-    def weighs(self) -> int:
-        """See tackle.cache."""
-        arrays = self.days, self.speaks, self._accepted, self._best, self._has, self._first, self.kind_of
-        return 3_000 + sum(one.nbytes for one in arrays)
-
     def weights(self, shares: int) -> NDArray[np.int64]:
         """What a first choice of each school adds to the right days, in shares of a millionth; (schools, m)."""
         return np.asarray(self._has * (self.days * shares // np.maximum(self._has.sum(axis=0), 1)), dtype=np.int64)
@@ -197,17 +194,12 @@ class _Part:
         return accepted, first
 
 
-def mark_of(requests: Sequence[Request]) -> Hashable:
-    """What all that a reach of some requests says follows from, beside the palette; it holds none of their days."""
-    return tuple((_mark_of_days(one), bool(one.right)) for one in requests)
-
-
-def _mark_of_days(one: Request) -> Hashable:
-    days = mark_of_rows(one.situations), mark_of_rows(one.days)
-    return one.category, one.books, days, one.agree_all, one.accept
-
-
-_REACHED: Final = Cache[Reached](megabytes=3)
+def on_days(request: Request) -> Hashable:
+    """Of a request what a reach of it follows from, beside the palette."""
+    return (
+        request.category, request.books, request.situations, request.days, request.agree_all, request.accept,
+        bool(request.right),
+    )  # fmt: skip
 
 
 def reached_of(request: Request, palette: Palette) -> Callable[[Iterable[Card]], Reached]:
@@ -215,21 +207,18 @@ def reached_of(request: Request, palette: Palette) -> Callable[[Iterable[Card]],
 
     The schools are asked only where somebody asks what is not known yet.
     """
-    mark, reach = mark_of([request]), cache(lambda: Reach([request], palette))
+    mark, reach = mark_of((on_days(request), palette)), cache(lambda: Reach([request], palette))
 
     def reached(cards: Iterable[Card]) -> Reached:
         some = frozenset(cards)
-        return _REACHED.once((mark, palette, some), lambda: reach().reached(some))
+        return STORE.once("reached", (mark, some), lambda: reach().reached(some))
 
     return reached
 
 
-_PARTS: Final = Cache[_Part](megabytes=3)
-
-
 def _part_of(one: Request, palette: Palette) -> _Part:
     asked = one.category, one.books, one.situations, one.agree_all, one.accept
-    return _PARTS.once((_mark_of_days(one), palette), lambda: _Part(opinions_of(*asked, palette), one.days))
+    return STORE.once("part of a reach", (on_days(one), palette), lambda: _Part(opinions_of(*asked, palette), one.days))
 
 
 def _side_by_side(parts: Sequence[NDArray[Any]]) -> NDArray[Any]:

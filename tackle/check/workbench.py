@@ -6,7 +6,7 @@ Repairs are done in a batch: each is weighed with what comes in and with those b
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Final
 
@@ -20,6 +20,7 @@ from tackle.colours.likeness import difference, unlike_traits
 from tackle.colours.palette import Palette
 from tackle.cover.plan import Request
 from tackle.crate.lure import Lure, par_of
+from tackle.store import kept
 from tackle.vocabulary import Season
 
 __all__ = ["Bring", "Make", "Out", "Workbench", "becomes", "last_of", "lay_out", "makeable", "season_ahead"]
@@ -155,7 +156,8 @@ def becomes(made: Card, category: str, palette: Palette) -> Card:
     return min(same, key=lambda card: difference(card, made), default=made)
 
 
-def makeable(owned: Iterable[Card], category: str, palette: Palette) -> frozenset[str]:
+@kept("makeable")
+def makeable(owned: frozenset[Card], category: str, palette: Palette) -> frozenset[str]:
     """The cards of a category that lures of it could be made into, by their ids."""
     made = (becomes(card, category, palette) for one in owned for _, card in repaired(one, category, palette))
     return frozenset(card.id for card in made) & palette.ids_in(category)

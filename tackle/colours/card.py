@@ -5,9 +5,11 @@ from __future__ import annotations
 import re
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Any, ClassVar, Final
+from functools import cached_property
+from typing import Any, Final
 
 from tackle.data.entry import ID, Entry
+from tackle.marks import mark_of, plain_of
 from tackle.vocabulary import (
     CATEGORIES,
     Accent,
@@ -27,11 +29,9 @@ __all__ = ["Card", "gone_card", "read_card"]
 _HEX: Final = re.compile(r"#[0-9a-f]{6}")
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Card:
     """One colour. `back`, `side`, `belly` and `flake_srgb` are sRGB hexes (#rrggbb)."""
-
-    weighs: ClassVar[int] = 0  # see tackle.cache
 
     id: str
     name: str
@@ -54,6 +54,11 @@ class Card:
 
     def __hash__(self) -> int:
         return hash(self.id)  # as good as all the fields together, and asked for a hundred thousand times in a check
+
+    @cached_property
+    def mark(self) -> str:
+        """See tackle.marks."""
+        return mark_of(plain_of(self))
 
     def traits(self) -> dict[str, Any]:
         """The traits, by the names that calls and answers use."""

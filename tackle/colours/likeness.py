@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from functools import cache
+from functools import lru_cache
 from typing import Final
 
 import numpy as np
@@ -27,7 +27,7 @@ _LINEAR_TO_XYZ: Final = np.array([
 _D65_WHITE: Final = np.array([0.95047, 1.0, 1.08883])
 
 
-@cache
+@lru_cache(maxsize=4096)
 def lab(srgb_hex: str) -> NDArray[np.float64]:
     """CIE L*a*b* (D65, shape (3,)) of an sRGB hex. Sources: IEC 61966-2-1 and CIE 15:2004."""
     encoded = np.array([int(srgb_hex[i : i + 2], 16) / 255 for i in (1, 3, 5)])

@@ -5,14 +5,15 @@ from __future__ import annotations
 import string
 from collections.abc import Collection, Iterable, Mapping
 from dataclasses import replace
-from functools import cache
+from functools import cached_property
 from pathlib import Path
 from types import MappingProxyType
-from typing import ClassVar, Final
+from typing import Final
 
 from tackle.colours.card import Card, gone_card, read_card
-from tackle.data import FOLDER, read_toml
+from tackle.data import FOLDER, loaded, read_toml
 from tackle.errors import DataError, Refused
+from tackle.marks import mark_of
 from tackle.vocabulary import CATEGORIES
 
 __all__ = ["PALETTE_FILE", "Palette", "coded_apart", "free_code", "house_palette", "load_palette"]
@@ -26,17 +27,29 @@ class Palette:
     Retired cards are known by id, for what still holds them, but no longer offered.
     """
 
-    weighs: ClassVar[int] = 0  # see tackle.cache
-
     def __init__(self, cards: Iterable[Card], retired: Iterable[Card] = ()) -> None:
         self.cards: Final = tuple(cards)
-        self.by_id: Final[Mapping[str, Card]] = MappingProxyType({card.id: card for card in (*retired, *self.cards)})
+        self._retired: Final = tuple(retired)
+        self.by_id: Final[Mapping[str, Card]] = MappingProxyType(
+            {card.id: card for card in (*self._retired, *self.cards)}
+        )
         self._by_category: Final = MappingProxyType(
             {category: tuple(card for card in self.cards if category in card.sold_in) for category in CATEGORIES}
         )
         self._ids: Final = {
             category: frozenset(card.id for card in cards) for category, cards in self._by_category.items()
         }
+
+    @cached_property
+    def mark(self) -> str:
+        """See tackle.marks."""
+        return mark_of((self.cards, self._retired))
+
+    def __eq__(self, other: object) -> bool:
+        return self is other or (isinstance(other, Palette) and self.mark == other.mark)
+
+    def __hash__(self) -> int:
+        return hash(self.mark)
 
     def sold_in(self, category: str) -> tuple[Card, ...]:
         """The cards of a category, in the palette's order."""
@@ -96,7 +109,6 @@ def coded_apart(cards: Iterable[Card], beside: Iterable[Card]) -> list[Card]:
     return found
 
 
-@cache
 def house_palette() -> Palette:
     """The palette that ships with the app, loaded once."""
-    return load_palette(PALETTE_FILE)
+    return loaded(load_palette, PALETTE_FILE)

@@ -7,12 +7,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import reduce
 from operator import or_
-from typing import ClassVar, Final
 
 import numpy as np
 from numpy.typing import NDArray
 
-from tackle.cache import Cache
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
 from tackle.cover.instance import bits, row_masks
@@ -22,8 +20,8 @@ from tackle.schools.evaluation import DayKinds, evaluate_kinds, first_choices, k
 from tackle.schools.first_word import Asked
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.columns import tabulate
-from tackle.situations.rows import mark_of_rows
 from tackle.situations.situation import Situation
+from tackle.store import STORE
 from tackle.vocabulary import Grade
 
 __all__ = ["Opinions", "mask_of", "opinions_of"]
@@ -56,13 +54,6 @@ class Opinions:
     choices: tuple[tuple[int, ...], ...]  # each school's first choices, as bit sets: the different ones there are
     choice_of: NDArray[np.intp]  # (m,) the place of each kind's among those
     shares: int  # into how many whole shares a day can be divided by any number of the schools that there are
-
-    @property
-    def weighs(self) -> int:
-        """See tackle.cache."""
-        masks = sum(map(len, self.needs)) + sum(map(len, self.choices))
-        arrays = self.decided.nbytes + self.suits.nbytes + self.best.nbytes + self.choice_of.nbytes
-        return 1_000 + arrays + 90 * masks + self.day_kinds.weighs
 
     @property
     def kinds(self) -> int:
@@ -134,20 +125,11 @@ class _Said:
     """What the schools say of every card on one kind of day: `decided` and `suits` (schools, cards), and by school the
     cards it accepts, its first choices, and whether it speaks."""
 
-    weighs: ClassVar[int] = 1_000  # see tackle.cache
-
     decided: NDArray[np.int16]
     suits: NDArray[np.int8]
     accepted: tuple[int, ...]
     firsts: tuple[int, ...]
     speaks: tuple[bool, ...]
-
-
-# Which kinds of day some situations are is kept for each, and is small; what schools say on a kind of day is the same
-# for all who follow them, and is kept by the calls that hold then.
-_KINDS: Final = Cache[DayKinds](megabytes=6)
-_SAID: Final = Cache[dict[bytes, _Said]](megabytes=8)
-_OPINIONS: Final = Cache[Opinions](megabytes=3)
 
 
 def opinions_of(
@@ -159,18 +141,19 @@ def opinions_of(
     palette: Palette,
 ) -> Opinions:
     """The opinions on all cards of a category. With `agree_all` every school that is not silent must be met."""
-    mark = mark_of_rows(situations)
-
-    def find() -> Opinions:
-        asked = category, books, mark
-        kinds = _KINDS.once(asked, lambda: kinds_of(books, category, tabulate(situations)))
-        return _opinions(kinds, agree_all, accept, palette)
-
-    return _OPINIONS.once((category, books, mark, agree_all, accept, palette), find)
+    asked = category, books, situations, agree_all, accept, palette
+    return STORE.once("opinions", asked, lambda: _opinions(*asked))
 
 
-def _opinions(kinds: DayKinds, agree_all: bool, accept: Grade, palette: Palette) -> Opinions:
-    cards, books = palette.sold_in(kinds.category), kinds.books
+def _opinions(
+    category: str,
+    books: tuple[Rulebook, ...],
+    situations: Sequence[Situation],
+    agree_all: bool,
+    accept: Grade,
+    palette: Palette,
+) -> Opinions:
+    kinds, cards = kinds_of(books, category, tabulate(situations)), palette.sold_in(category)
     said = _said_on(kinds, cards, accept, palette)
     shape = len(said), len(books), len(cards)
     decided = np.array([one.decided for one in said], dtype=np.int16).reshape(shape).transpose(1, 2, 0)
@@ -190,11 +173,9 @@ def _opinions(kinds: DayKinds, agree_all: bool, accept: Grade, palette: Palette)
 def _said_on(kinds: DayKinds, cards: tuple[Card, ...], accept: Grade, palette: Palette) -> list[_Said]:
     """What the schools say on each kind of day; those that nobody asked of yet are looked up together."""
     asked = kinds.category, kinds.books, accept, palette
-    known = _SAID.get(asked) or {}
+    known: dict[bytes, _Said] = STORE.once("said on kinds of day", asked, dict)
     new = tuple(pattern for pattern in kinds.patterns if pattern not in known)
-    if new:
-        known = known | dict(zip(new, _say(replace(kinds, patterns=new), cards, accept), strict=True))
-        _SAID.put(asked, known)
+    known.update(zip(new, _say(replace(kinds, patterns=new), cards, accept) if new else (), strict=True))
     return [known[pattern] for pattern in kinds.patterns]
 
 

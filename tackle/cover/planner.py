@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 from fractions import Fraction
-from functools import lru_cache
 
 import numpy as np
 
@@ -20,6 +19,7 @@ from tackle.data import reason as said
 from tackle.errors import Refused
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.rows import MILLION
+from tackle.store import STORE
 from tackle.vocabulary import CATEGORIES, TRAILER
 
 __all__ = ["make_plan", "opinions_for", "plan_curve", "problem_of"]
@@ -37,9 +37,13 @@ def problem_of(request: Request, palette: Palette) -> Problem:
     return _problem(replace(request, at_most=None, right=Fraction(0)), palette)
 
 
-@lru_cache(maxsize=2)  # the plan and its curve ask for the same one after the other
 def _problem(request: Request, palette: Palette) -> Problem:
-    return pairs_of(request, palette) if request.with_trailers else colours_of(request, opinions_for(request, palette))
+    def read() -> Problem:
+        return (
+            pairs_of(request, palette) if request.with_trailers else colours_of(request, opinions_for(request, palette))
+        )
+
+    return STORE.once("problem", (request, palette), read)
 
 
 def opinions_for(request: Request, palette: Palette) -> Opinions:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
-from typing import ClassVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -26,8 +25,6 @@ class Way:
     `grade`, `book` and `calls`: what is said of it, by whom, and the call on each of its cards; of a pair the lesser
     grade.
     """
-
-    weighs: ClassVar[int] = 150  # see tackle.cache
 
     cards: tuple[Card, ...]
     hit: int
@@ -77,11 +74,6 @@ class ServedDays(Iterable[Served]):
     def none(cls) -> ServedDays:
         """Nothing is known to be answered."""
         return cls(np.zeros(0, dtype=np.int16), np.zeros(0, dtype=np.int64), ())
-
-    @property
-    def weighs(self) -> int:
-        """See tackle.cache: the days are those of what was asked, which others hold too."""
-        return 400 + 4 * len(self._way) + sum(way.weighs for way in self._ways)
 
     def __len__(self) -> int:
         return int((self._way >= 0).sum())

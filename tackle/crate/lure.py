@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from types import MappingProxyType
-from typing import ClassVar, Final
+from typing import Final
 
 from tackle.colours.card import Card
 from tackle.vocabulary import CATEGORIES, Brightness, Group
@@ -31,8 +31,6 @@ class Lure:
 
     `size_in` in inches, `weight_oz` in ounces, `depth_ft` the running depth in feet, `sound` one of SOUNDS.
     """
-
-    weighs: ClassVar[int] = 150  # see tackle.cache: a share of it, for several answers hold the same
 
     ref: str
     category: str

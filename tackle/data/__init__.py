@@ -3,15 +3,29 @@
 from __future__ import annotations
 
 import tomllib
+from collections.abc import Callable
 from functools import cache
 from pathlib import Path
-from typing import Any, Final
+from typing import Any, Final, TypeVar, cast
 
 from tackle.errors import DataError
 
-__all__ = ["FOLDER", "read_toml", "reason"]
+__all__ = ["FOLDER", "loaded", "read_toml", "reason"]
+
+Content = TypeVar("Content")
 
 FOLDER: Final = Path(__file__).parent
+_REASONS: Final = FOLDER / "reasons.toml"
+
+
+def loaded(load: Callable[[Path], Content], path: Path) -> Content:
+    """What a file that ships holds, loaded once. Raises what `load` does."""
+    return cast(Content, _loaded(load, path))
+
+
+@cache
+def _loaded(load: Callable[[Path], object], path: Path) -> object:
+    return load(path)
 
 
 def read_toml(path: Path) -> dict[str, Any]:
@@ -26,12 +40,7 @@ def read_toml(path: Path) -> dict[str, Any]:
 
 def reason(which: str, **names: str) -> str:
     """What the core says of itself, in the words of the data file. Raises DataError where it has no such entry."""
-    words = _reasons().get(which)
+    words = loaded(read_toml, _REASONS).get(which)
     if not isinstance(words, str):
         raise DataError("reasons.toml", which, "words", "is missing or not text")
     return words.format(**names)
-
-
-@cache
-def _reasons() -> dict[str, Any]:
-    return read_toml(FOLDER / "reasons.toml")

@@ -5,7 +5,6 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from functools import cache
 from typing import Final
 
 from tackle.intake.kinds import LureKind, find_kind, phrase_in
@@ -74,7 +73,12 @@ def thing_in(words: Sequence[str], kind: LureKind) -> str:
     named, is a part of that.
     """
     found = max(
-        ((length, start) for start in range(len(words)) if (length := _longest(words, start, _things()))), default=None
+        (
+            (length, start)
+            for start in range(len(words))
+            if (length := _longest(words, start, house_words().things_too))
+        ),
+        default=None,
     )
     if found is None:
         return ""
@@ -111,12 +115,6 @@ def parts_out(words: Sequence[str], is_colour: Iterable[bool]) -> Parts:
         del left[began : at + 1]
         at = began
     return Parts(tuple(word for word, _ in left), doubt)
-
-
-@cache
-def _things() -> frozenset[str]:
-    one = house_words().things
-    return one | {f"{word}s" for word in one}
 
 
 def _longest(words: Sequence[str], start: int, known: Iterable[str]) -> int:

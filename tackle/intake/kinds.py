@@ -96,7 +96,7 @@ def _best(words: Sequence[str]) -> _Found | None:
             if (
                 any(coloured)
                 and not exact
-                and any(word not in _kind_words() for word in part if word in _colour_words())
+                and any(word not in house_words().of_kinds for word in part if word in _colour_words())
             ):
                 continue
             rank = (length == 1 and coloured[0], -length, not exact)
@@ -108,13 +108,14 @@ def _best(words: Sequence[str]) -> _Found | None:
 def _look_up(part: Sequence[str]) -> tuple[tuple[str, ...], bool, bool] | None:
     """What some words name as a whole: the categories, whether exactly, whether more than one."""
     joined = "".join(part)
-    table = _joined()
+    table = house_words().joined
     if joined in table:
         return table[joined], True, False
     for ending in ("es", "s"):
         if joined.endswith(ending) and joined.removesuffix(ending) in table:
             return table[joined.removesuffix(ending)], True, True
-    if len(joined) < _SHORTEST or any(word in _known_words() for word in part if len(part) == 1):
+    known = len(part) == 1 and (part[0] in house_words().of_no_kind or part[0] in _colour_words())
+    if len(joined) < _SHORTEST or known:
         return None
     if all(word in house_words().let_go for word in part):
         return None
@@ -125,24 +126,6 @@ def _look_up(part: Sequence[str]) -> tuple[tuple[str, ...], bool, bool] | None:
         if len(near) == 1:
             return near.pop(), False, bare != joined
     return None
-
-
-@cache
-def _joined() -> dict[str, tuple[str, ...]]:
-    return {short.replace(" ", ""): ids for short, ids in house_words().category.items()}
-
-
-@cache
-def _known_words() -> frozenset[str]:
-    """Words that are never taken for a slip of a kind's name."""
-    known = house_words()
-    told = (*known.things, *known.parts, *known.looks, *known.condition, *known.let_go, *known.other)
-    return _colour_words() | {word for entry in told for word in entry.split()}
-
-
-@cache
-def _kind_words() -> frozenset[str]:
-    return frozenset(word for short in house_words().category for word in short.split())
 
 
 @cache

@@ -4,11 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from functools import cache
 from pathlib import Path
 from typing import Final
 
-from tackle.data import FOLDER, read_toml
+from tackle.data import FOLDER, loaded, read_toml
 from tackle.data.entry import Entry
 from tackle.errors import DataError
 from tackle.vocabulary import CATEGORIES
@@ -64,10 +63,9 @@ def _limits(entry: Entry) -> Limits:
     return Limits(count=entry.whole("count", 1, MOST_COUNT), typical=(length, ounces), **spans)
 
 
-@cache
 def house_limits() -> Mapping[str, Limits]:
     """The limits that ship with the app, loaded once."""
-    return load_limits(LIMITS_FILE)
+    return loaded(load_limits, LIMITS_FILE)
 
 
 def limits_of(categories: Sequence[str]) -> Limits:

@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass
-from functools import cache, lru_cache
 from typing import Final
 
 from rapidfuzz import fuzz
@@ -13,6 +12,7 @@ from rapidfuzz.distance import DamerauLevenshtein
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
 from tackle.intake.words import MOST_NAME, house_words, normal
+from tackle.store import kept
 
 __all__ = ["Meant", "colour_of", "is_colour", "slip_of"]
 
@@ -46,7 +46,44 @@ def colour_of(text: str, categories: Sequence[str], palette: Palette) -> Meant:
     return _colour_of(normal(text[:MOST_NAME]), tuple(categories), palette)
 
 
-@lru_cache(maxsize=20_000)
+@dataclass(frozen=True, slots=True)
+class _Called:
+    """What a card is called: its names in lower case; of each its words; those of its head, of its tone, and of all."""
+
+    names: tuple[str, ...]
+    full: tuple[frozenset[str], ...]
+    head: frozenset[str]
+    tone: frozenset[str]
+    words: frozenset[str]
+
+    @classmethod
+    def of(cls, card: Card) -> _Called:
+        full = tuple(_bare(name) for name in (card.name, *card.also))
+        return cls(
+            tuple(normal(name) for name in (card.name, *card.also, card.tone)),
+            full,
+            _bare(card.name.split(",")[0]),
+            _bare(card.tone),
+            frozenset().union(*full, _bare(card.tone), _bare(card.finish)),
+        )
+
+
+@dataclass(frozen=True, slots=True)
+class _Spoken:
+    """What the cards of a palette are called, by their ids, and every word that is part of a colour's name."""
+
+    called: Mapping[str, _Called]
+    vocabulary: frozenset[str]
+
+
+@kept("names of colours")
+def _spoken(palette: Palette) -> _Spoken:
+    called = {card.id: _Called.of(card) for card in palette.cards}
+    nicks = (word for nick in house_words().nickname for word in normal(nick).split())
+    return _Spoken(called, frozenset().union(nicks, _FILLING, _PARTS, *(one.words for one in called.values())))
+
+
+@kept("colour that is meant")
 def _colour_of(name: str, categories: tuple[str, ...], palette: Palette) -> Meant:
     cards = _cards(categories, palette)
     let_go = house_words().let_go
@@ -54,13 +91,14 @@ def _colour_of(name: str, categories: tuple[str, ...], palette: Palette) -> Mean
     said = frozenset(words) - _FILLING or frozenset(words)
     if not said:
         return Meant(())
-    known = all(word in _vocabulary(palette) for word in said)
-    near = tuple(cards and _near(" ".join(words), cards))
+    spoken = _spoken(palette)
+    known = all(word in spoken.vocabulary for word in said)
+    near = tuple(cards and _near(" ".join(words), cards, spoken))
     if not known:
         return Meant(near)
     if nicked := _nicknamed(said, cards):
         return Meant(tuple(dict.fromkeys((*nicked, *near)))[:_MOST], nicked[0] if len(nicked) == 1 else None)
-    found = _named(said, cards, categories)
+    found = _named(said, cards, categories, spoken)
     return Meant(tuple(dict.fromkeys((*found, *near)))[:_MOST], _one_family(found, said))
 
 
@@ -87,37 +125,30 @@ def _nicknamed(said: frozenset[str], cards: Sequence[Card]) -> list[Card]:
     return []
 
 
-def _named(said: frozenset[str], cards: Sequence[Card], categories: tuple[str, ...]) -> list[Card]:
+def _named(said: frozenset[str], cards: Sequence[Card], categories: tuple[str, ...], spoken: _Spoken) -> list[Card]:
     """The cards that go by the words said, by the strictest way of going by them that any does."""
     own = frozenset(word for category in categories for word in (category.split("-")[-1],))
-    ways = [(card, _ways(card, own)) for card in cards]
+    called = [(card, spoken.called[card.id]) for card in cards]
+    ways = [(card, _ways(one, own)) for card, one in called]
     for way in range(4):
         if found := [card for card, known in ways if said in known[way]]:
             return found
     bare = said - _PARTS
     if len(bare) < 2:
         return []
-    whole = [(card, _all_words(card)) for card in cards]
     fitting = [
-        (len(words), card) for card, words in whole
-        if said <= words and (frozenset(normal(card.tone).split()) <= said or _head(card) <= said)
+        (len(one.words), card) for card, one in called
+        if said <= one.words and (frozenset(normal(card.tone).split()) <= said or one.head <= said)
     ]  # fmt: skip
     least = min((extra for extra, _ in fitting), default=0)
     return [card for extra, card in fitting if extra == least]
 
 
-@lru_cache(maxsize=4_000)
-def _ways(card: Card, own: frozenset[str]) -> tuple[frozenset[frozenset[str]], ...]:
+def _ways(called: _Called, own: frozenset[str]) -> tuple[Collection[frozenset[str]], ...]:
     """The sets of words that a card goes by: its names, its head, its tone, its names without parts of the lure."""
-    full = [_bare(name) for name in (card.name, *card.also)]
-    full += [words - own for words in full if words - own]
-    heads = [_head(card), *([_head(card) - own] if _head(card) - own else [])]
-    return (
-        frozenset(full),
-        frozenset(heads),
-        frozenset([_bare(card.tone)]),
-        frozenset(words - drop for words in full for drop in _dropped(words)),
-    )
+    full = [*called.full, *(words - own for words in called.full if words - own)]
+    heads = [called.head, *([called.head - own] if called.head - own else [])]
+    return full, heads, [called.tone], {words - drop for words in full for drop in _dropped(words)}
 
 
 def _dropped(words: frozenset[str]) -> Iterable[frozenset[str]]:
@@ -131,27 +162,11 @@ def _bare(name: str) -> frozenset[str]:
     return words - _FILLING or words
 
 
-def _head(card: Card) -> frozenset[str]:
-    return _bare(card.name.split(",")[0])
-
-
-@cache
-def _all_words(card: Card) -> frozenset[str]:
-    return frozenset(word for name in (card.name, *card.also, card.tone, card.finish) for word in _bare(name))
-
-
-@lru_cache(maxsize=64)
-def _vocabulary(palette: Palette) -> frozenset[str]:
-    names = [word for card in palette.cards for word in _all_words(card)]
-    nicks = [word for nick in house_words().nickname for word in normal(nick).split()]
-    return frozenset((*names, *nicks, *_FILLING, *_PARTS))
-
-
 def is_colour(word: str, palette: Palette) -> bool:
     """Whether a word is one of a colour's, written out, for short or with a slip, be the colour none of ours."""
     if word in house_words().other:
         return True
-    return all(_mended(one, palette) in _vocabulary(palette) for one in normal(word).split())
+    return all(_mended(one, palette) in _spoken(palette).vocabulary for one in normal(word).split())
 
 
 def slip_of(word: str, palette: Palette) -> str:
@@ -160,14 +175,19 @@ def slip_of(word: str, palette: Palette) -> str:
     return meant if meant not in (word, word.removesuffix("s")) and word not in house_words().colour else ""
 
 
-@lru_cache(maxsize=20_000)
 def _mended(word: str, palette: Palette) -> str:
     """A word with its slip mended where one known word is near and it is no other colour's."""
-    vocabulary = _vocabulary(palette)
+    vocabulary = _spoken(palette).vocabulary
     if word in vocabulary or len(word) < _SHORTEST or word in house_words().other:
         return word
     if word.removesuffix("s") in vocabulary:
         return word.removesuffix("s")
+    return _spelt_right(word, palette)
+
+
+@kept("word spelt right")
+def _spelt_right(word: str, palette: Palette) -> str:
+    vocabulary = _spoken(palette).vocabulary
     spelt = {**house_words().colour, **{known: known for known in vocabulary}}
     near = sorted(
         (distance, meant) for known, meant in spelt.items()
@@ -177,16 +197,11 @@ def _mended(word: str, palette: Palette) -> str:
     return best.pop() if len(best) == 1 else word
 
 
-def _near(name: str, cards: Sequence[Card]) -> list[Card]:
+def _near(name: str, cards: Sequence[Card], spoken: _Spoken) -> list[Card]:
     """The cards whose names are nearest to one, nearest first."""
-    scored = [(max(_alike(name, own) for own in _names(card)), card) for card in cards]
+    scored = [(max(_alike(name, own) for own in spoken.called[card.id].names), card) for card in cards]
     scored.sort(key=lambda entry: -entry[0])
     return [card for score, card in scored[:_MOST] if score >= _OFFERED]
-
-
-@cache
-def _names(card: Card) -> tuple[str, ...]:
-    return tuple(normal(name) for name in (card.name, *card.also, card.tone))
 
 
 def _alike(name: str, own: str) -> float:

@@ -5,11 +5,11 @@ from __future__ import annotations
 import re
 from collections.abc import Mapping
 from dataclasses import dataclass
-from functools import cache
+from functools import cached_property
 from pathlib import Path
 from typing import Final
 
-from tackle.data import FOLDER, read_toml
+from tackle.data import FOLDER, loaded, read_toml
 from tackle.data.entry import Entry
 from tackle.vocabulary import CATEGORIES, Forage, ids
 
@@ -22,7 +22,7 @@ LONGEST: Final = 4  # words that one entry of the file may have
 _PARTS: Final = ("category", "as", "thing", "hardware", "condition", "food", "colour", "nickname", "let_go")
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Words:
     """What a word or a few stand for, in lower case.
 
@@ -44,6 +44,27 @@ class Words:
     nickname: Mapping[str, tuple[str, ...]]
     let_go: frozenset[str]
     other: frozenset[str]
+
+    @cached_property
+    def joined(self) -> Mapping[str, tuple[str, ...]]:
+        """The categories by the words for them, written together."""
+        return {short.replace(" ", ""): ids for short, ids in self.category.items()}
+
+    @cached_property
+    def of_kinds(self) -> frozenset[str]:
+        """Every word that is part of one for a category."""
+        return frozenset(word for short in self.category for word in short.split())
+
+    @cached_property
+    def of_no_kind(self) -> frozenset[str]:
+        """Words, beside those of colours, that are never taken for a slip of a kind's name."""
+        told = (*self.things, *self.parts, *self.looks, *self.condition, *self.let_go, *self.other)
+        return frozenset(word for entry in told for word in entry.split())
+
+    @cached_property
+    def things_too(self) -> frozenset[str]:
+        """What has no colour that counts, of several too."""
+        return self.things | {f"{word}s" for word in self.things}
 
 
 def load_words(path: Path) -> Words:
@@ -80,10 +101,9 @@ def _ids(entry: Entry, field: str) -> tuple[str, ...]:
     return (entry.text(field),) if isinstance(entry.raw[field], str) else entry.texts(field)
 
 
-@cache
 def house_words() -> Words:
     """The short forms that ship with the app, loaded once."""
-    return load_words(WORDS_FILE)
+    return loaded(load_words, WORDS_FILE)
 
 
 def bare_words(text: str) -> list[str]:

@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import cache
 from pathlib import Path
 from typing import Final
 
-from tackle.data import FOLDER, read_toml
+from tackle.data import FOLDER, loaded, read_toml
 from tackle.data.entry import Entry
 from tackle.vocabulary import Grade, HookUp, Light, ids
 
@@ -70,7 +69,6 @@ def load_assumed(path: Path) -> Assumed:
     return told
 
 
-@cache
 def assumed() -> Assumed:
     """The assumptions that ship with the app, loaded once."""
-    return load_assumed(LEARNING_FILE)
+    return loaded(load_assumed, LEARNING_FILE)

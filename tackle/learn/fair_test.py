@@ -8,11 +8,11 @@ Under no difference it passes 1 in `odds` at any time whatever with at most that
 from __future__ import annotations
 
 import math
-from functools import lru_cache
 
 import numpy as np
 
 from tackle.learn.assumed import Assumed, assumed
+from tackle.store import kept
 
 __all__ = ["bites_needed", "ends_at", "evidence"]
 
@@ -33,7 +33,7 @@ def ends_at(most: int) -> list[int | None]:
     ]
 
 
-@lru_cache(maxsize=4_000)
+@kept("bites needed")
 def bites_needed(factor: float, share: float = 0.5) -> int | None:
     """After how many bites the test has ended in so many of all cases, where one gets `factor` times the other's.
 

@@ -5,11 +5,10 @@ from __future__ import annotations
 import re
 from collections.abc import Mapping
 from dataclasses import dataclass
-from functools import cache
 from pathlib import Path
 from typing import Final
 
-from tackle.data import FOLDER, read_toml
+from tackle.data import FOLDER, loaded, read_toml
 from tackle.data.entry import Entry
 
 __all__ = ["RecordWords", "house_record_words", "load_record_words", "words_of"]
@@ -65,7 +64,6 @@ def load_record_words(path: Path) -> RecordWords:
     )
 
 
-@cache
 def house_record_words() -> RecordWords:
     """The words that ship with the app, loaded once."""
-    return load_record_words(FOLDER / "records.toml")
+    return loaded(load_record_words, FOLDER / "records.toml")

@@ -5,12 +5,11 @@ from __future__ import annotations
 import re
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
-from functools import cache
 from pathlib import Path
 from typing import Any, Final
 
 from tackle.colours.card import Card
-from tackle.data import FOLDER, read_toml
+from tackle.data import FOLDER, loaded, read_toml
 from tackle.data.entry import Entry
 from tackle.errors import DataError
 from tackle.schools.evaluation import rank
@@ -67,6 +66,5 @@ def _read(entry: Entry) -> Beside:
     return Beside(rule, words, rule.calls[0].names_category or "card" in entry.raw)
 
 
-@cache
 def _house() -> tuple[Beside, ...]:
-    return load_advice(FOLDER / "size-and-sound.toml")
+    return loaded(load_advice, FOLDER / "size-and-sound.toml")

@@ -5,9 +5,11 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import cached_property
 from types import MappingProxyType
-from typing import Any, ClassVar, Final, TypeAlias
+from typing import Any, Final, TypeAlias
 
+from tackle.marks import mark_of, plain_of
 from tackle.vocabulary import Accent, Brightness, Finish, Flake, FlakeHue, Forage, Grade, Opacity, Tone, ids
 
 __all__ = ["TRAITS", "Call", "Conditions", "Range"]
@@ -38,7 +40,7 @@ class Range:
 Conditions: TypeAlias = tuple[tuple[tuple[str, Range], ...], tuple[tuple[str, frozenset[str]], ...]]
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Call:
     """One line of a rulebook.
 
@@ -47,8 +49,6 @@ class Call:
     school: it outranks every call of the book. `among` may hold "unknown", met where the
     situation does not say.
     """
-
-    weighs: ClassVar[int] = 0  # see tackle.cache
 
     id: str
     categories: frozenset[str]
@@ -64,6 +64,11 @@ class Call:
     on_question: bool = False  # whether it answers what the school asks first
     off: bool = False  # an angler's own word that the book's call of this id is not to be heard
     counts: int = 0  # how many conditions more it counts as, where the school says that one thing goes before another
+
+    @cached_property
+    def mark(self) -> str:
+        """See tackle.marks."""
+        return mark_of(plain_of(self))
 
     @property
     def specificity(self) -> int:

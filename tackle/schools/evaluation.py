@@ -80,11 +80,6 @@ class DayKinds:
     kind_of: NDArray[np.integer]
     patterns: tuple[bytes, ...]
 
-    @property
-    def weighs(self) -> int:
-        """See tackle.cache."""
-        return 300 + self.kind_of.nbytes + 60 * len(self.patterns)
-
     def holds(self, school: int) -> dict[int, NDArray[np.bool_]]:
         """For each call of a school for the category, by its place in the book, on which kinds it holds; (m,)."""
         places = [_places(book, self.category) for book in self.books]

@@ -5,13 +5,12 @@ from __future__ import annotations
 import math
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
-from functools import cache
 from pathlib import Path
 from types import MappingProxyType
 from typing import Final
 
 from tackle.colours.card import Card
-from tackle.data import FOLDER, read_toml
+from tackle.data import FOLDER, loaded, read_toml
 from tackle.data.entry import Entry
 from tackle.schools.call import Call
 from tackle.schools.evaluation import Verdict, rank, reached_first
@@ -230,6 +229,5 @@ def load_weights(path: Path) -> Weights:
     )
 
 
-@cache
 def house_weights() -> Weights:
-    return load_weights(FOLDER / "first-word.toml")
+    return loaded(load_weights, FOLDER / "first-word.toml")

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
-from functools import cache
 from itertools import product
 from typing import Final
 
@@ -13,10 +12,10 @@ from numpy.typing import NDArray
 
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
-from tackle.data import FOLDER
+from tackle.data import FOLDER, loaded
 from tackle.schools.call import Call
 from tackle.schools.evaluation import evaluate, first_choices, rank
-from tackle.schools.rulebook import Rulebook, load_rulebook
+from tackle.schools.rulebook import Rulebook, load_rulebooks
 from tackle.situations.columns import tabulate
 from tackle.situations.situation import Situation, make_situation
 from tackle.vocabulary import CATEGORIES, Forage, Grade, Light, Salinity, Season, Stain, Tone
@@ -102,8 +101,7 @@ def _lightness(card: Card) -> int:
     return next((step for step, tones in enumerate(_DARK) if card.tone in tones), len(_DARK))
 
 
-@cache
 def _rules(school: str) -> tuple[Rulebook, ...]:
     """What holds for every school, and what for this one alone."""
-    own = FOLDER / "never" / f"{school}.toml"
-    return tuple(map(load_rulebook, (FOLDER / "never" / "all.toml", *([own] if own.exists() else []))))
+    rules = loaded(load_rulebooks, FOLDER / "never")
+    return tuple(rules[one] for one in ("never", f"never-{school}") if one in rules)

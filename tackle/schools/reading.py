@@ -3,19 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import Final
 
 import numpy as np
 from numpy.typing import NDArray
 
-from tackle.cache import Cache
 from tackle.colours.card import Card
 from tackle.schools.call import Call
 from tackle.schools.evaluation import evaluate, first_choices, reaching
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.columns import tabulate
-from tackle.situations.rows import mark_of_rows
 from tackle.situations.situation import Situation
+from tackle.store import kept
 
 __all__ = ["calls_on", "comes_first", "want_apart"]
 
@@ -49,14 +47,9 @@ def want_apart(
     return np.asarray(mine.any(axis=0) & theirs.any(axis=0) & ~(mine & theirs).any(axis=0), dtype=np.bool_)
 
 
-_SAID: Final = Cache[tuple[NDArray[np.int16], NDArray[np.bool_]]](megabytes=8)
-
-
+@kept("said of cards")
 def _said(
     book: Rulebook, category: str, cards: tuple[Card, ...], situations: Sequence[Situation]
 ) -> tuple[NDArray[np.int16], NDArray[np.bool_]]:
-    def find() -> tuple[NDArray[np.int16], NDArray[np.bool_]]:
-        decided = evaluate(book, category, cards, tabulate(situations))
-        return decided, first_choices(book, decided)
-
-    return _SAID.once((book, category, cards, mark_of_rows(situations)), find)
+    decided = evaluate(book, category, cards, tabulate(situations))
+    return decided, first_choices(book, decided)

@@ -5,10 +5,10 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator
 from dataclasses import dataclass
-from functools import cache
+from pathlib import Path
 from typing import Final
 
-from tackle.data import FOLDER, read_toml
+from tackle.data import FOLDER, loaded, read_toml
 from tackle.data.entry import Entry
 from tackle.schools.call import Call, Conditions
 from tackle.schools.review import ensured
@@ -16,7 +16,7 @@ from tackle.schools.rulebook import Rulebook, read_conditions
 
 __all__ = ["unfounded"]
 
-_FILE: Final = "reason-words.toml"
+_FILE: Final = FOLDER / "reason-words.toml"
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,7 +31,7 @@ class _Word:
 def unfounded(book: Rulebook) -> Iterator[tuple[Call, str]]:
     """The calls whose reason says what their conditions do not see to, and the words."""
     for call in book.calls:
-        for word in _words():
+        for word in loaded(_load_words, _FILE):
             said = word.says.search(call.why.lower())
             if said is None or (word.unless is not None and word.unless.search(call.why.lower())):
                 continue
@@ -39,11 +39,10 @@ def unfounded(book: Rulebook) -> Iterator[tuple[Call, str]]:
                 yield call, said[0]
 
 
-@cache
-def _words() -> tuple[_Word, ...]:
-    file = Entry(read_toml(FOLDER / _FILE), _FILE, "file", ("word",))
+def _load_words(path: Path) -> tuple[_Word, ...]:
+    file = Entry(read_toml(path), path.name, "file", ("word",))
     return tuple(
-        _read(Entry(raw, _FILE, f"word {place}", ("says", "unless", "needs")))
+        _read(Entry(raw, path.name, f"word {place}", ("says", "unless", "needs")))
         for place, raw in enumerate(file.list("word"), 1)
     )
 
@@ -52,7 +51,7 @@ def _read(entry: Entry) -> _Word:
     return _Word(
         _pattern(entry, "says"),
         _pattern(entry, "unless") if "unless" in entry.raw else None,
-        tuple(read_conditions(need, _FILE, entry.name) for need in entry.list("needs")),
+        tuple(read_conditions(need, entry.file, entry.name) for need in entry.list("needs")),
     )
 
 

@@ -5,15 +5,16 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
-from functools import cache, lru_cache
+from functools import cached_property
 from pathlib import Path
-from typing import Any, ClassVar, Final
+from typing import Any, Final
 
 import tomli_w
 
-from tackle.data import FOLDER, read_toml
+from tackle.data import FOLDER, loaded, read_toml
 from tackle.data.entry import Entry
 from tackle.errors import DataError
+from tackle.marks import mark_of
 from tackle.schools.call import TRAITS, Call, Conditions, Range
 from tackle.situations.conditions import CHOICES, NUMBERS
 from tackle.typed import Number, Table, Word
@@ -30,14 +31,12 @@ _CALL_FIELDS: Final = ("id", "for", "when", "want", "wish", "grade", "why", "cou
 _SCHOOL_FIELDS: Final = ("id", "name", "question", "short", "order", "asks")
 
 
-@dataclass(frozen=True, slots=True, eq=False)
+@dataclass(frozen=True, eq=False)
 class Rulebook:
     """One school: what it first asks, and its calls in the order of its file.
 
-    Two rulebooks are the same only if they are one object, so that what is worked out of one can be kept by it.
+    Two rulebooks are the same where their marks are.
     """
-
-    weighs: ClassVar[int] = 0  # see tackle.cache
 
     id: str
     name: str
@@ -46,6 +45,17 @@ class Rulebook:
     order: int
     calls: tuple[Call, ...]
     asks: frozenset[str] = frozenset()
+
+    @cached_property
+    def mark(self) -> str:
+        """See tackle.marks."""
+        return mark_of((self.id, self.name, self.question, self.short, self.order, self.calls, self.asks))
+
+    def __eq__(self, other: object) -> bool:
+        return self is other or (isinstance(other, Rulebook) and self.mark == other.mark)
+
+    def __hash__(self) -> int:
+        return hash(self.mark)
 
 
 def load_rulebook(path: Path) -> Rulebook:
@@ -94,7 +104,6 @@ def _names(call: Call, asks: frozenset[str]) -> bool:
     return any(name in asks for name, _ in (*call.ranges, *call.among, *call.want))
 
 
-@lru_cache(maxsize=512)
 def on_top(book: Rulebook, calls: tuple[Call, ...]) -> Rulebook:
     """A school with an angler's own calls laid on top of it: one with the id of a call of the book takes its place."""
     if not calls:
@@ -241,8 +250,12 @@ def _traits(entry: Entry, field: str) -> tuple[tuple[str, frozenset[str]], ...]:
     return tuple(pairs)
 
 
-@cache
 def house_rulebooks() -> Mapping[str, Rulebook]:
     """The schools that ship with the app, by id in their own order, loaded once."""
-    books = [load_rulebook(path) for path in sorted((FOLDER / "schools").glob("*.toml"))]
+    return loaded(load_rulebooks, FOLDER / "schools")
+
+
+def load_rulebooks(folder: Path) -> Mapping[str, Rulebook]:
+    """The rulebooks of a folder, by id in their own order. Raises DataError naming file, entry and field."""
+    books = map(load_rulebook, sorted(folder.glob("*.toml")))
     return {book.id: book for book in sorted(books, key=lambda book: book.order)}

@@ -6,8 +6,6 @@ Osorio (1998), with a dark noise beside it, so that nothing is told apart where 
 
 from __future__ import annotations
 
-from functools import lru_cache
-
 import numpy as np
 from numpy.typing import NDArray
 
@@ -24,7 +22,6 @@ def cones_of(eye: str, assumed: Assumptions) -> Curve:
     return np.array([_cone(float(peak), told["chromophore"]) for peak in told["cones"]])
 
 
-@lru_cache(maxsize=64)
 def _cone(peak: float, chromophore: str) -> Curve:
     waves = spectra().waves
     ratio = peak / waves

@@ -7,10 +7,10 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from tackle.cache import cached
 from tackle.colours.card import Card
 from tackle.colours.light import light_of
 from tackle.sight.spectra import Assumptions, spectra
+from tackle.store import kept
 from tackle.vocabulary import Brightness, Finish
 
 __all__ = ["PARTS", "Faces", "faces_of"]
@@ -29,7 +29,7 @@ class Faces:
     mirror: Curve
 
 
-@cached(megabytes=8)
+@kept("faces of lures")
 def faces_of(cards: tuple[Card, ...], assumed: Assumptions) -> Faces:
     """The faces of some cards: flake mixed in by its share, fluorescence as a guess."""
     told = assumed.told["lure"]

@@ -4,14 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from functools import cache
 from pathlib import Path
 from typing import Any, Final
 
 import numpy as np
 from numpy.typing import NDArray
 
-from tackle.data import FOLDER, read_toml
+from tackle.data import FOLDER, loaded, read_toml
 from tackle.data.entry import Entry
 from tackle.vocabulary import Light, Stain, ids
 
@@ -85,13 +84,11 @@ def load_assumptions(path: Path) -> Assumptions:
     return Assumptions(file.raw)
 
 
-@cache
 def spectra() -> Spectra:
     """The spectra that ship with the app, loaded once."""
-    return load_spectra(SPECTRA_FILE)
+    return loaded(load_spectra, SPECTRA_FILE)
 
 
-@cache
 def assumptions() -> Assumptions:
     """The assumptions that ship with the app, loaded once."""
-    return load_assumptions(EYE_FILE)
+    return loaded(load_assumptions, EYE_FILE)

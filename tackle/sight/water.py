@@ -8,13 +8,13 @@ weighted by the light that is left at that depth.
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import lru_cache
 from typing import Final
 
 import numpy as np
 from numpy.typing import NDArray
 
 from tackle.sight.spectra import assumptions, spectra
+from tackle.store import kept
 from tackle.units import CM_PER_IN
 
 __all__ = ["Body", "attenuation", "fitted"]
@@ -44,7 +44,7 @@ def attenuation(body: Body, cosine: float) -> Curve:
     return np.asarray(np.sqrt(a**2 + (0.425 * cosine - 0.19) * a * b) / cosine, dtype=np.float64)
 
 
-@lru_cache(maxsize=4_000)
+@kept("fitted water")
 def fitted(visibility_in: float, stain: str) -> Body:
     """The water in which a white lure shows so deep. In the clearest, what pure water leaves of that."""
     depth = visibility_in * CM_PER_IN / 100

@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from functools import cache
 from pathlib import Path
 from typing import Final
 
-from tackle.data import FOLDER, read_toml
+from tackle.data import FOLDER, loaded, read_toml
 from tackle.data.entry import Entry
 from tackle.vocabulary import CATEGORIES
 
@@ -45,6 +44,5 @@ def _depth(entry: Entry) -> float | None:
     return None if entry.raw.get("works_ft") == _THERE else entry.number("works_ft", 0, 100)
 
 
-@cache
 def _depths() -> Mapping[str, float | None]:
-    return load_depths(FOLDER / "limits.toml")
+    return loaded(load_depths, FOLDER / "limits.toml")

@@ -6,7 +6,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, fields
 from functools import cached_property
 from hashlib import blake2b
-from typing import Any, ClassVar, Final
+from typing import Any, Final
 
 import numpy as np
 from numpy.typing import NDArray
@@ -40,8 +40,6 @@ _HUNDRED: Final = 100
 @dataclass(frozen=True, slots=True)
 class Expected:
     """One situation to expect: `millionths` of a day, at the middle visibility and temperature of those days."""
-
-    weighs: ClassVar[int] = 50  # see tackle.cache: a share of it, for all answers on the same days hold the same
 
     water: Water
     band: str
@@ -97,20 +95,15 @@ class ExpectedDays(Rows[Expected]):
     temp: NDArray[np.int32]
     millionths: NDArray[np.int64]
 
-    @property
-    def weighs(self) -> int:
-        """See tackle.cache."""
-        return 2_000 + 25 * len(self)
-
     @cached_property
-    def mark(self) -> bytes:
+    def mark(self) -> str:
         """Of the situations, and of what bears on the answers of their waters."""
         found = blake2b(digest_size=16)
         for water in self.waters:
             found.update(repr(water.bearing).encode())
         for column in self._columns():
             found.update(column.tobytes())
-        return found.digest()
+        return found.hexdigest()
 
     @cached_property
     def counts(self) -> DayCounts:
@@ -228,13 +221,8 @@ class ExpectedSituations(Rows[Situation], Tabulated):
         return (one.situation(self._category) for one in self._days)
 
     @property
-    def weighs(self) -> int:
-        """See tackle.cache: a share of their days, for several answers on the same days hold them."""
-        return 100 + self._days.weighs // 4
-
-    @property
-    def mark(self) -> bytes:
-        return self._days.mark + self._category.encode()
+    def mark(self) -> str:
+        return f"{self._days.mark} {self._category}"
 
     def columns(self, ladder: Ladder) -> Columns:
         """As `tabulate` gives them."""

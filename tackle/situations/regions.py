@@ -5,11 +5,10 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass
-from functools import cache
 from pathlib import Path
 from typing import Final
 
-from tackle.data import FOLDER, read_toml
+from tackle.data import FOLDER, loaded, read_toml
 from tackle.data.entry import ID, Entry
 from tackle.situations.months import northern_month
 from tackle.vocabulary import Forage, ids
@@ -106,7 +105,6 @@ def _read(entry: Entry, half: str, sign: int) -> Region:
     )
 
 
-@cache
 def regions() -> Mapping[str, Region]:
     """The regions that ship with the app by their names, loaded once."""
-    return load_regions(REGIONS_FILE)
+    return loaded(load_regions, REGIONS_FILE)

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from abc import ABC, abstractmethod
-from collections.abc import Hashable, Sequence
+from collections.abc import Sequence
 from hashlib import blake2b
 from typing import Final, TypeVar, overload
 
 import numpy as np
 from numpy.typing import NDArray
 
-__all__ = ["MILLION", "DayCounts", "Rows", "mark_of_rows", "millionths_of"]
+__all__ = ["MILLION", "DayCounts", "Rows", "millionths_of"]
 
 T_co = TypeVar("T_co", covariant=True)
 
@@ -24,7 +24,7 @@ class Rows(Sequence[T_co], ABC):
 
     @property
     @abstractmethod
-    def mark(self) -> bytes:
+    def mark(self) -> str:
         """Short, and stands for the content: the same in every process."""
 
     @abstractmethod
@@ -52,10 +52,10 @@ class DayCounts(Rows[float]):
     __slots__ = ("_mark", "millionths")
 
     def __init__(self, millionths: NDArray[np.int64]) -> None:
-        self.millionths, self._mark = millionths, blake2b(millionths.tobytes(), digest_size=16).digest()
+        self.millionths, self._mark = millionths, blake2b(millionths.tobytes(), digest_size=16).hexdigest()
 
     @property
-    def mark(self) -> bytes:
+    def mark(self) -> str:
         return self._mark
 
     def __len__(self) -> int:
@@ -70,8 +70,3 @@ def millionths_of(days: Sequence[float]) -> NDArray[np.int64]:
     if isinstance(days, DayCounts):
         return days.millionths
     return np.array([round(one * MILLION) for one in days], dtype=np.int64)
-
-
-def mark_of_rows(entries: Sequence[Hashable]) -> Hashable:
-    """What stands for a sequence in a key: of one that makes its entries its mark, so that a key need not hold it."""
-    return entries.mark if isinstance(entries, Rows) else entries

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from typing import Any, ClassVar, Final
+from typing import Any, Final
 
 from tackle.errors import Refused
 from tackle.situations.conditions import CONDITIONS
@@ -35,8 +35,6 @@ __all__ = ["Situation", "in_category", "make_situation", "read_days", "read_situ
 @dataclass(frozen=True, slots=True)
 class Situation:
     """What a school may ask about. None is: not known; no forage is: nobody knows."""
-
-    weighs: ClassVar[int] = 75  # see tackle.cache: a share of it, for several answers hold the same
 
     category: str
     visibility_in: float

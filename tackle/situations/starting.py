@@ -4,11 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from functools import cache
 from pathlib import Path
 from typing import Final
 
-from tackle.data import FOLDER, read_toml
+from tackle.data import FOLDER, loaded, read_toml
 from tackle.data.entry import ID, Entry
 from tackle.situations.clarity import MAX_VISIBILITY_IN
 from tackle.situations.hashable import HashedTable
@@ -138,7 +137,6 @@ def _read(entry: Entry) -> WaterKind:
     )
 
 
-@cache
 def kinds() -> Mapping[str, WaterKind]:
     """The kinds of water that ship with the app, loaded once."""
-    return load_kinds(KINDS_FILE)
+    return loaded(load_kinds, KINDS_FILE)

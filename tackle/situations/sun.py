@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import UTC, date, datetime, timedelta
-from functools import lru_cache
 from typing import Final
 
 from astral import Observer
 from astral.sun import elevation
 
+from tackle.store import kept
 from tackle.vocabulary import Light
 
 __all__ = ["HOURS", "SunShares", "dim_light", "height_deg", "sun_shares", "utc_of"]
@@ -49,7 +49,7 @@ def height_deg(latitude: float, longitude: float, at: datetime) -> float:
     return float(elevation(Observer(latitude, longitude), at))
 
 
-@lru_cache(maxsize=4096)
+@kept("sun of a month")
 def _day(latitude: float, longitude: float, month: int) -> tuple[tuple[str, float], ...]:
     """The middle day of a month in steps: which of the hours each belongs to, and the sun's height.
 

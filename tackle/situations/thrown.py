@@ -4,12 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from functools import cache
 from pathlib import Path
 from types import MappingProxyType
 from typing import Final
 
-from tackle.data import FOLDER, read_toml
+from tackle.data import FOLDER, loaded, read_toml
 from tackle.data.entry import Entry
 from tackle.situations.situation import Situation
 from tackle.vocabulary import CATEGORIES, Cover, Season
@@ -74,6 +73,5 @@ def _thrown(entry: Entry) -> Thrown:
     return Thrown(entry.number("thrown_from_f", 28, 110)) if "thrown_from_f" in entry.raw else ALWAYS
 
 
-@cache
 def _house() -> Mapping[str, tuple[Thrown, tuple[Season, ...]]]:
-    return load_thrown(FOLDER / "limits.toml")
+    return loaded(load_thrown, FOLDER / "limits.toml")

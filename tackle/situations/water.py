@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Final
 
+from tackle.marks import mark_of, plain_of
 from tackle.situations.months import northern_month
 from tackle.situations.season import season_of
 from tackle.situations.sky import SkySource
@@ -59,7 +61,7 @@ class Forbidden:
         return "treble hooks are forbidden there" if self.trebles and category in _TREBLES else ""
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Water:
     """A water and its year. `cover` weighs the kinds of cover; `norm_in` counts only where fish are `relative`."""
 
@@ -75,6 +77,11 @@ class Water:
     relative: bool = False
     target: Target | None = None
     forbidden: Forbidden = field(default_factory=Forbidden)
+
+    @cached_property
+    def mark(self) -> str:
+        """See tackle.marks."""
+        return mark_of(plain_of(self))
 
     @property
     def bearing(self) -> tuple[object, ...]:

@@ -4,13 +4,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from enum import StrEnum
-from functools import cache
 from pathlib import Path
 from typing import Final
 
 from tackle.colours.card import Card
 from tackle.colours.palette import house_palette
-from tackle.data import FOLDER, read_toml
+from tackle.data import FOLDER, loaded, read_toml
 from tackle.data.entry import Entry
 from tackle.errors import DataError
 from tackle.vocabulary import CATEGORIES, ids
@@ -69,7 +68,6 @@ def _case(entry: Entry) -> Case:
     )  # fmt: skip
 
 
-@cache
 def house_cases() -> tuple[Case, ...]:
     """The cases that ship."""
-    return load_cases(FOLDER / _FILE)
+    return loaded(load_cases, FOLDER / _FILE)

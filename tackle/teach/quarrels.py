@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from functools import cache
 from pathlib import Path
 from typing import Final
 
@@ -13,7 +12,7 @@ import numpy as np
 
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
-from tackle.data import FOLDER, read_toml
+from tackle.data import FOLDER, loaded, read_toml
 from tackle.data.entry import Entry
 from tackle.errors import DataError, Refused
 from tackle.schools.evaluation import evaluate, first_choices
@@ -94,10 +93,9 @@ def _quarrel(entry: Entry) -> Quarrel:
     return Quarrel(id_, title, about, tuple(c for c in CATEGORIES if c in named), example, tuple(sides), book)
 
 
-@cache
 def house_quarrels() -> tuple[Quarrel, ...]:
     """The quarrels that ship."""
-    return load_quarrels(FOLDER / _FILE)
+    return loaded(load_quarrels, FOLDER / _FILE)
 
 
 def voices(

@@ -10,6 +10,7 @@ import pytest
 from django.apps import apps
 from django.db.models import ForeignKey
 
+from tackle.store import STORE, Packing
 from tests.owner import archive_of, renewed, table_of
 from tests.pages import text
 from web.accounts.models import User
@@ -19,7 +20,6 @@ from web.archive.shelves import STAYS, shelves
 from web.crate.changes import add_lure, delete_lure, keep_picture, mark_finding
 from web.crate.models import Lure
 from web.crate.pictures import taken_in
-from web.ui.shared import SHARED
 from web.waters.models import Reading
 from web.work.models import Job
 
@@ -206,9 +206,10 @@ def test_deleting_takes_the_password_and_everything(signed_in, wren, stranger):
     refused = signed_in.post("/account/archive/delete/", {"password": "not-this"})
     assert refused.status_code == 422
     assert User.objects.filter(pk=wren.pk).exists()
-    SHARED.put("drawn for wren", "1", b"a tray")
+    key = wren.pk
+    STORE.once("drawn for a test", key, lambda: "a tray", Packing(str.encode, bytes.decode))
     sent = signed_in.post("/account/archive/delete/", {"password": "open-the-crate"}, follow=True)
-    assert SHARED.get("drawn for wren", "1") is None
+    assert not STORE.has("drawn for a test", key)
     assert "is deleted" in text(sent)
     assert not User.objects.filter(username="wren").exists()
     assert not Lure.objects.exists()

@@ -3,9 +3,9 @@ import re
 
 import pytest
 
-from tackle.cache import Cache
 from tackle.colours.palette import house_palette
 from tackle.cover.missed import missed_of
+from tackle.store import STORE, Store
 from tests.owner import renewed
 from tests.pages import printed, text
 from web.accounts.models import User
@@ -371,9 +371,9 @@ def test_trailers_are_in_the_overview_the_check_and_kept_plans(signed_in, wren):
 def test_a_plan_that_one_worker_made_is_found_by_the_other(signed_in, wren, monkeypatch, category):
     signed_in.post("/plan/settle/casting-jig/", {"what": "trailers", "value": "with"}, headers=HTMX)
     wren.refresh_from_db()
-    monkeypatch.setattr(answering, "_ANSWERED", Cache(1))
+    monkeypatch.setattr(answering, "STORE", Store(20, STORE.disk))
     made = reads.answer(reads.basis_of(wren), category)
-    monkeypatch.setattr(answering, "_ANSWERED", Cache(1))
+    monkeypatch.setattr(answering, "STORE", Store(20, STORE.disk))
     monkeypatch.setattr(answering, "make_plan", None)
     found = reads.answer(reads.basis_of(wren), category)
     assert found is not made

@@ -1,5 +1,6 @@
 """The user: Django's own, with how they like to read lengths."""
 
+import secrets
 from typing import Any
 
 from django.contrib.auth.models import AbstractUser
@@ -10,6 +11,11 @@ from tackle.colours.likeness import SAME_WITHIN
 from tackle.situations.expected import RARE_DAYS
 from tackle.units import System
 from web.accounts.sessions import SessionStore
+
+
+def drawn_version() -> int:
+    """A version that there never was."""
+    return secrets.randbits(63)
 
 
 class Try(models.Model):
@@ -56,18 +62,16 @@ class User(AbstractUser):
     alike_depth_ft = models.FloatField(default=3.0)
     # Situations met on fewer days a year than this are set aside.
     rare_days = models.FloatField(default=RARE_DAYS)
-    # Drawn anew by every change of what is owned, and for each table the version that last wrote to it: see
-    # web.accounts.writing.
-    version = models.PositiveBigIntegerField(default=0)
-    written: "models.JSONField[dict[str, int], dict[str, int]]" = models.JSONField(default=dict)
+    # Drawn anew by every change of what is owned: see web.accounts.writing.
+    version = models.PositiveBigIntegerField(default=drawn_version)
     # Until when somebody who only tries it is kept; None: an account.
     guest_until = models.DateTimeField(null=True, blank=True, db_index=True)
 
     def save(self, *args: Any, **options: Any) -> None:
-        """Versions that were read earlier are never written back over later ones: only a change draws them."""
+        """A version that was read earlier is never written back over a later one: only a change draws it."""
         if not self._state.adding and options.get("update_fields") is None:
             fields = (field.attname for field in self._meta.concrete_fields if not field.primary_key)
-            options["update_fields"] = [name for name in fields if name not in ("version", "written")]
+            options["update_fields"] = [name for name in fields if name != "version"]
         super().save(*args, **options)
 
 

@@ -24,7 +24,6 @@ from web.accounts.models import User
 from web.accounts.request import OwnRequest
 from web.accounts.signed_in import places_of
 from web.accounts.throttle import RESET, SIGN_IN, SIGN_UP, count, refuse_too_many, right_password
-from web.ui.drawn import drawn_once
 from web.ui.logs import event
 
 HALF_IN_S = 600
@@ -161,12 +160,8 @@ def sign_up(request: HttpRequest) -> HttpResponse:
 def account(request: OwnRequest) -> HttpResponse:
     user, context = request.user, {"passkeys": passkeys.host()}
     if request.method != "POST":
-        fields = drawn_once(
-            "accounts/fields.html",
-            (user.email, user.units),
-            lambda: {"form": AccountForm(request, None, instance=user)},
-        )
-        return render(request, "accounts/account.html", context | {"fields": fields})
+        form = AccountForm(request, None, instance=user)
+        return render(request, "accounts/account.html", context | {"form": form})
     form = AccountForm(request, request.POST, instance=user)
     if form.is_valid():
         changes.edit_account(user, **{field: form.cleaned_data[field] for field in form.Meta.fields})

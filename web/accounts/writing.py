@@ -1,17 +1,15 @@
 """How everything an angler owns is changed: one at a time, whole or not at all, tried again where two met."""
 
 import random
-import re
-import secrets
 from collections.abc import Callable
 from functools import wraps
-from threading import local
 from time import monotonic, sleep
-from typing import Any, Final, ParamSpec, TypeVar
+from typing import Final, ParamSpec, TypeVar
 
-from django.db import OperationalError, connection, transaction
+from django.db import OperationalError, transaction
 
-from web.accounts.models import User
+from web.accounts.changing import inside, is_changing
+from web.accounts.models import User, drawn_version
 from web.database.met import Met
 
 P = ParamSpec("P")
@@ -21,8 +19,6 @@ DEADLOCK, LOCK_WAIT = 1213, 1205
 TRIES = 7
 PAUSE_S: Final = 0.02  # before the second try, at most; twice as long before each that follows
 PATIENCE_S: Final = 5.0  # after which nothing is tried again
-_WRITTEN: Final = re.compile(r"(?:INTO|UPDATE|DELETE|FROM) `(\w+)`")
-_inside = local()
 
 
 def one_change(work: Callable[P, R]) -> Callable[P, R]:
@@ -34,9 +30,8 @@ def one_change(work: Callable[P, R]) -> Callable[P, R]:
     kind it is simply part of that. Nothing outside may be called within.
 
     The version is drawn anew, never counted: one that was taken back is never met again, so that what is kept under a
-    version can only be what was written with it. It is that of each table that was written as well: see
-    web.accounts.as_of. Within a change each write draws others still, so that what is read between two writes is kept
-    under none of them.
+    version can only be what was written with it. What is read within a change is kept under none: see
+    web.accounts.changing.
     """
 
     @wraps(work)
@@ -44,7 +39,7 @@ def one_change(work: Callable[P, R]) -> Callable[P, R]:
         owner = args[0]
         if not isinstance(owner, User):
             raise TypeError(f"{work.__name__} changes what a user owns, and comes with that user first")
-        if getattr(_inside, "owner", None) == owner.pk:
+        if is_changing(owner):
             return work(*args, **options)
         begun = monotonic()
         for number in range(TRIES):
@@ -62,38 +57,14 @@ def one_change(work: Callable[P, R]) -> Callable[P, R]:
 
 
 def _held(owner: User, work: Callable[[], R]) -> R:
-    key, before, version = owner.pk, (owner.version, owner.written), secrets.randbits(63)
-    row = User.objects.filter(pk=key)
-    seen = _Writes(owner)
+    row, version = User.objects.filter(pk=owner.pk), drawn_version()
     try:
         with transaction.atomic():
-            owner.written = row.select_for_update().values_list("written", flat=True).first() or {}
-            _inside.owner, owner.version = key, secrets.randbits(63)
-            with connection.execute_wrapper(seen):
-                done = work()
-            owner.version = version
-            owner.written = {**owner.written, **dict.fromkeys(seen.tables, version)}
-            row.update(version=version, written=owner.written)
-            return done
-    except BaseException:
-        owner.version, owner.written = before
-        raise
+            row.select_for_update().values_list("version").first()
+            inside.owner = owner.pk
+            done = work()
+            row.update(version=version)
     finally:
-        _inside.owner = None
-
-
-class _Writes:
-    """Sees which tables a change writes, for `connection.execute_wrapper`."""
-
-    def __init__(self, owner: User) -> None:
-        self._owner = owner
-        self.tables: set[str] = set()
-
-    def __call__(self, execute: Callable[..., Any], sql: str, params: Any, many: bool, context: dict[str, Any]) -> Any:
-        done = execute(sql, params, many, context)
-        if sql.startswith(("INSERT", "UPDATE", "DELETE", "REPLACE")):
-            tables = _WRITTEN.findall(sql)
-            self.tables.update(tables)
-            self._owner.version = halfway = secrets.randbits(63)
-            self._owner.written = {**self._owner.written, **dict.fromkeys(tables, halfway)}
-        return done
+        inside.owner = None
+    owner.version = version
+    return done

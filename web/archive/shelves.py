@@ -26,7 +26,7 @@ _TABLES = (
 STAYS = {
     "crate.Heap", "crate.ImportDraft", "crate.ImportRow", "accounts.Session", "api.Token", "sharing.Share",
     "sharing.Follow",
-    "accounts.Passkey", "work.Job", "work.Piece", "plans.PlannedAhead",
+    "accounts.Passkey", "work.Job", "work.Piece",
 }  # fmt: skip
 
 # Keys that stand within a thing's own data: how they are found, and put in anew.

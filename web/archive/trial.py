@@ -7,12 +7,11 @@ from tackle.typed import Maybe
 from tackle.vocabulary import Light, Wind, ids
 from web.accounts.models import User
 from web.check.check import check
-from web.crate.reads import stock_of
 from web.day.models import Trip
 from web.day.turns import taps_of
 from web.plans import snapshot
 from web.plans.content import check_content
-from web.plans.reads import answers, basis_of
+from web.plans.reads import answers, basis_of, owned_of
 from web.plans.terms import can_compute, choice_of, plan_fields
 from web.waters.exchanged import TIDE
 
@@ -23,7 +22,7 @@ def try_all(owner: User) -> None:
     answers(basis)
     for water in basis.every_water:
         Maybe(TIDE).read(water.tide, "tide")
-    check(owner, basis, stock_of(owner, basis.palette))
+    check(owner, basis, owned_of(owner).stock)
     now = snapshot.snapshot(basis)
     for kept in owner.kept_plans.all():
         check_content(kept.content)

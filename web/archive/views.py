@@ -10,13 +10,13 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from tackle.numbers import read_whole
+from tackle.store import STORE
 from web.accounts.models import User
 from web.accounts.request import OwnRequest
 from web.accounts.throttle import right_password
 from web.archive import changes, tasks
 from web.archive.shelves import shelves
 from web.serving.bounds import takes
-from web.ui.shared import SHARED
 from web.work.changes import begin as new_job
 from web.work.heavy import begin, waited_for
 
@@ -61,7 +61,7 @@ def delete(request: OwnRequest) -> HttpResponse:
     owner = User.objects.get(pk=owner.pk)
     logout(request)
     changes.delete_account(owner)
-    SHARED.clear()
+    STORE.clear()
     messages.success(request, "Your account and everything in it is deleted.")
     return redirect("sign-in")
 

@@ -3,14 +3,13 @@
 from tackle.check.buying import ShoppingList, shopping_list
 from web.accounts.models import User
 from web.buy.reads import BUDGET
-from web.crate.reads import stock_of
-from web.plans.reads import Basis, basis_of, planned
+from web.plans.reads import Basis, basis_of, owned_of, planned
 
 
 def list_for(owner: User) -> tuple[Basis, ShoppingList]:
     """The plan's basis with the prices it reckons with, and what to buy for it."""
     basis = basis_of(owner)
-    lures = [one.lure for one in stock_of(owner, basis.palette)]
+    lures = [one.lure for one in owned_of(owner).stock]
     budget = basis.prices.get(BUDGET)
     known = {where: float(amount) for where, amount in basis.prices.items() if where != BUDGET}
     return basis, shopping_list(lures, planned(basis), basis.palette, known, None if budget is None else float(budget))

@@ -7,14 +7,14 @@ from django.http import Http404, HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_POST
 
-from web.accounts.parts import part_of
+from web.accounts.bodies import body_of
 from web.accounts.request import OwnRequest
 from web.buy import changes
 from web.buy.reads import BUDGET
 from web.buy_pages import reads
 from web.crate.changes import bought as put_in
 from web.history.models import Change
-from web.ui.drawn import no_notice
+from web.ui.messages import no_notice
 from web.ui.tables import as_csv
 from web.work.papers import paper
 
@@ -88,7 +88,7 @@ def _context(request: OwnRequest) -> dict[str, Any]:
 
 def _page(request: OwnRequest, change: Change | None = None, wrong: str = "") -> HttpResponse:
     if request.method == "GET":
-        body = part_of(request, "buy/body.html", lambda: _context(request))
+        body = body_of(request, "buy/body.html", lambda: _context(request))
         return HttpResponse(body + no_notice()) if request.htmx else render(request, "buy/buy.html", {"body": body})
     template = "buy/answer.html" if request.htmx else "buy/buy.html"
     context = {**_context(request), "change": change, "wrong": wrong}

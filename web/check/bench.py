@@ -8,18 +8,18 @@ from django.core.exceptions import ValidationError
 from django.http import HttpResponse
 from django.shortcuts import render
 
-from tackle.cache import cached
 from tackle.check.reach import Planned
 from tackle.check.workbench import Workbench, last_of, lay_out, season_ahead
 from tackle.colours.palette import Palette
 from tackle.numbers import read_whole
+from tackle.store import kept
 from web.accounts.models import User
 from web.accounts.request import OwnRequest
 from web.check.changes import make_over
 from web.crate import changes, reads
 from web.history.models import Change
 from web.plans.models import month_range
-from web.plans.reads import Basis, basis_of, in_months, planned
+from web.plans.reads import Basis, basis_of, in_months, owned_of, planned
 from web.waters.changes import MONTH_NAMES
 from web.work.papers import paper
 
@@ -64,7 +64,7 @@ def _context(request: OwnRequest) -> dict[str, Any]:
         "pieces": sum(one.count for one in laid.bring),
         "things": [one for one in reads.things_of(request.user) if one.short],
         "minutes": sum(one.repair.minutes for one in laid.make),
-        "called": reads.refs_of(reads.stock_of(request.user, basis.palette)),
+        "called": reads.refs_of(owned_of(request.user).stock),
     }
 
 
@@ -81,10 +81,10 @@ def _months(request: OwnRequest, basis: Basis) -> tuple[int, int]:
 
 def _laid_out(owner: User, basis: Basis, first: int, last: int) -> Workbench:
     ahead = tuple(planned(in_months(basis, month_range(first, last))))
-    return _kept(reads.stock_of(owner, basis.palette), ahead, tuple(planned(basis)), basis.palette)
+    return _kept(owned_of(owner).stock, ahead, tuple(planned(basis)), basis.palette)
 
 
-@cached(megabytes=8)
+@kept("workbench")
 def _kept(
     stock: tuple[reads.Stock, ...], ahead: tuple[Planned, ...], year: tuple[Planned, ...], palette: Palette
 ) -> Workbench:

@@ -1,21 +1,18 @@
 """The palette as one angler sees it: ours, and their own cards after it."""
 
 from contextlib import suppress
-from functools import lru_cache
 
 from django.shortcuts import get_object_or_404
 
 from tackle.colours.card import Card, read_card
 from tackle.colours.palette import Palette, coded_apart, house_palette
 from tackle.errors import DataError
-from web.accounts.as_of import as_of
 from web.accounts.models import User
 from web.colours.models import OwnCard
 
 OWN = "your own cards"
 
 
-@as_of(megabytes=1)
 def palette_of(owner: User) -> Palette:
     """Our palette with the owner's own cards; their retired ones are known, but not offered."""
     own: list[tuple[Card, bool]] = []
@@ -25,9 +22,7 @@ def palette_of(owner: User) -> Palette:
     return _with_own(tuple(own)) if own else house_palette()
 
 
-@lru_cache(maxsize=128)
 def _with_own(own: tuple[tuple[Card, bool], ...]) -> Palette:
-    """One object for one content, so that what is worked out of a palette is kept between requests."""
     house = house_palette().cards
     coded = list(zip(coded_apart((card for card, _ in own), house), (retired for _, retired in own), strict=True))
     return Palette(

@@ -7,6 +7,8 @@ from django.contrib import messages
 from django.core.exceptions import ValidationError
 from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
+from django.template.loader import render_to_string
+from django.utils.safestring import SafeString
 from django.views.decorators.http import require_POST
 
 from tackle.colours.card import Card
@@ -18,6 +20,7 @@ from tackle.schools.counsel import counsel
 from tackle.situations.clarity import HOUSE_LADDER
 from tackle.situations.conditions import CONDITIONS
 from tackle.situations.situation import Situation
+from tackle.store import STORE
 from tackle.units import System, write_exact
 from tackle.vocabulary import (
     CATEGORIES,
@@ -38,7 +41,6 @@ from web.crate.changes import drop_card
 from web.history.shown import add_errors
 from web.plans.stored import followed_by
 from web.schools.reads import books_of
-from web.ui.drawn import drawn_once
 from web.ui.words import label
 
 MOST_SIDE_BY_SIDE, MOST_ALIKE = 3, 4
@@ -56,11 +58,12 @@ def colours(request: OwnRequest) -> HttpResponse:
     wanted = {name: v for name, allowed in known.items() if (v := request.GET.get(name, "")) in allowed}
     words = request.GET.get("q", "")[:60]
 
-    def sticks() -> dict[str, Any]:
+    def sticks() -> SafeString:
         found = reads.searched(palette, words, wanted)
-        return {"groups": _by_tone(found), "found": found, "every": palette.cards, "wanted": wanted, "own": own}
+        shown = {"groups": _by_tone(found), "found": found, "every": palette.cards, "wanted": wanted, "own": own}
+        return render_to_string("colours/found.html", shown)
 
-    found = drawn_once("colours/found.html", (palette, words, tuple(wanted.items()), frozenset(own)), sticks)
+    found = STORE.once("colours that are found", (palette, words, wanted, set(own)), sticks)
     if request.htmx:
         return HttpResponse(found)
     context = {"found": found, "every": palette.cards, "wanted": wanted, "words": words, "known": known}
@@ -210,9 +213,9 @@ def _answer(request: OwnRequest, situation: Situation) -> str:
     palette = reads.palette_of(request.user)
     followed = followed_by(request.user)
 
-    def said() -> dict[str, Any]:
+    def said() -> SafeString:
         answer = counsel(situation, palette, books, [book for book in books if book.id in followed])
-        return {
+        shown = {
             "situation": situation,
             "band": HOUSE_LADDER.band_of(situation.visibility_in),
             "answer": answer,
@@ -222,9 +225,9 @@ def _answer(request: OwnRequest, situation: Situation) -> str:
             "grades": ids(Grade),
             "units": request.user.units,
         }
+        return render_to_string("colours/answer.html", shown)
 
-    shows = situation, palette, books, followed, request.user.units
-    return drawn_once("colours/answer.html", shows, said)
+    return STORE.once("answer of Ask", (situation, palette, books, followed, request.user.units), said)
 
 
 def _card(palette: Palette, card_id: str) -> Card:

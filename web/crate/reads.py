@@ -5,7 +5,6 @@ from contextlib import suppress
 from dataclasses import dataclass
 from datetime import date
 from sys import intern
-from typing import ClassVar
 
 from django.db.models import Prefetch, Q, QuerySet, Sum
 from django.db.models.functions import Length
@@ -17,7 +16,6 @@ from tackle.crate.lure import Lure as CoreLure
 from tackle.errors import Refused
 from tackle.numbers import read_whole
 from tackle.units import read_length_in
-from web.accounts.as_of import as_of
 from web.accounts.models import User
 from web.crate.models import Heap, ImportDraft, KindWord, Lure, Mark, Picture, Place, Printed, Score, Thing, Tray
 from web.ui.keys import LARGEST_KEY
@@ -44,20 +42,8 @@ def tray_of(owner: User, pk: int) -> Tray:
     return get_object_or_404(trays_of(owner), pk=pk)
 
 
-@as_of(megabytes=3)
-def trays_listed(owner: User) -> list[Tray]:
-    """The same trays, read already: nobody may change them."""
-    return list(bare_trays_of(owner))
-
-
 def places_of(owner: User) -> QuerySet[Place]:
     return Place.objects.filter(owner=owner)
-
-
-@as_of(megabytes=1)
-def places_listed(owner: User) -> list[Place]:
-    """The places, read already: nobody may change them."""
-    return list(places_of(owner))
 
 
 def lures_of(owner: User) -> QuerySet[Lure]:
@@ -76,25 +62,21 @@ def draft_of(owner: User, pk: int) -> ImportDraft:
     return get_object_or_404(ImportDraft, owner=owner, pk=pk)
 
 
-@as_of(megabytes=2)
 def marks_of(owner: User) -> list[Mark]:
     return list(Mark.objects.filter(owner=owner))
 
 
-@as_of(megabytes=1)
 def score_before(owner: User, day: date) -> Score | None:
     """The last score written down on or before a day."""
     return Score.objects.filter(owner=owner, day__lte=day).first()
 
 
-@as_of(megabytes=1)
 def printed_names(owner: User) -> dict[tuple[str, str], str]:
     """What the angler chose for printed names before: (category, name) -> card id."""
     rows = Printed.objects.filter(owner=owner).values_list("category", "text", "card")
     return {(category, text): card for category, text, card in rows}
 
 
-@as_of(megabytes=1)
 def kind_words(owner: User) -> dict[str, str]:
     """What the angler chose for words that name no kind: word -> category."""
     return dict(KindWord.objects.filter(owner=owner).values_list("text", "category"))
@@ -109,27 +91,14 @@ def heap_of(owner: User) -> Heap:
     return Heap.objects.filter(owner=owner).first() or Heap(owner=owner)
 
 
-@as_of(megabytes=1)
 def things_of(owner: User) -> list[Thing]:
-    """What lies in the trays and has no colour, read already: nobody may change them."""
+    """What lies in the trays and has no colour."""
     return list(Thing.objects.filter(tray__owner=owner).select_related("tray__place"))
-
-
-@as_of(megabytes=2)
-def counts_owned(owner: User) -> dict[str, dict[str, int]]:
-    """How many of each colour are owned: category -> card id -> count."""
-    owned: dict[str, dict[str, int]] = {}
-    lures = Lure.objects.filter(tray__owner=owner).order_by()
-    for category, card, total in lures.values_list("category", "card").annotate(total=Sum("count")):
-        owned.setdefault(category, {})[card] = total
-    return owned
 
 
 @dataclass(frozen=True, slots=True)
 class Stock:
     """A lure as the core reads it, and whether it lies at home; the core's `ref` is the row's key."""
-
-    weighs: ClassVar[int] = 270  # see tackle.cache
 
     lure: CoreLure
     letter: str
@@ -143,7 +112,6 @@ def stock_of(owner: User, palette: Palette) -> tuple[Stock, ...]:
     return tuple(one for one in shelf_of(owner, palette) if one.lure.card.id in palette.by_id)
 
 
-@as_of(megabytes=18)
 def shelf_of(owner: User, palette: Palette) -> tuple[Stock, ...]:
     """All lures, those too whose card is gone, in the order of the trays. Words that many share are held once."""
     rows = (

@@ -1,12 +1,7 @@
 """The trays as they are drawn: a page of compartments, with what the check says of each."""
 
 from collections import Counter
-from collections.abc import Hashable
 from dataclasses import dataclass, field
-from functools import partial
-from typing import Any
-
-from django.utils.safestring import SafeString
 
 from tackle.check.audit import Gap
 from tackle.colours.card import Card
@@ -15,7 +10,6 @@ from tackle.crate.storage import StorageCaution, storage_cautions
 from web.check.check import Check
 from web.crate.models import Tray
 from web.crate.reads import Stock
-from web.ui.drawn import drawn_once
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,7 +31,7 @@ class _Well:
 
 
 @dataclass(slots=True)
-class _Drawn:
+class DrawnTray:
     """A tray with its compartments on this page, the gaps that would go into it, and what should not lie in it."""
 
     tray: Tray
@@ -45,13 +39,6 @@ class _Drawn:
     ghosts: list[Gap] = field(default_factory=list)
     cautions: list[StorageCaution] = field(default_factory=list)
     stacks: int = 0
-
-    @property
-    def shows(self) -> Hashable:
-        """All that is to be seen of it."""
-        tray = self.tray
-        head = tray.pk, tray.letter, tray.name, tray.label, tray.columns, tray.room, tray.place and tray.place.name
-        return head, tuple(self.wells), tuple(self.ghosts), tuple(self.cautions), self.stacks
 
     @property
     def crowded(self) -> int:
@@ -67,12 +54,11 @@ def draw(
     checked: Check,
     stock: tuple[Stock, ...],
     homes: dict[str, Tray],
-    units: str,
-) -> list[SafeString]:
-    """The trays that hold some lures, and those `in_view` besides; each gap in the tray where its category lives. Each
-    drawn once for what it shows. `trays`: all there are, by letter."""
+) -> list[DrawnTray]:
+    """The trays that hold some lures, and those `in_view` besides; each gap in the tray where its category lives.
+    `trays`: all there are, by letter."""
     remarks = _remarks(checked, called)
-    by_tray = {tray.pk: _Drawn(tray) for tray in in_view}
+    by_tray = {tray.pk: DrawnTray(tray) for tray in in_view}
     for one in shown:
         lure, pk, tray = one.lure, int(one.lure.ref), trays.get(one.letter)
         if tray is None:
@@ -82,7 +68,7 @@ def draw(
         pips = "●" * min(lure.count, 9) + "○" * max(par - lure.count, 0)
         if one.at_home:
             pips, par = f"×{lure.count}", lure.count
-        by_tray.setdefault(tray.pk, _Drawn(tray)).wells.append(
+        by_tray.setdefault(tray.pk, DrawnTray(tray)).wells.append(
             _Well(
                 pk, lure.category, lure.name, lure.size_in, lure.weight_oz, one.condition, called.get(pk, one.letter),
                 lure.card, pips, f"{lure.count} of {par}", remark, kind,
@@ -98,14 +84,7 @@ def draw(
         here = [by_pk[well.pk] for well in drawn.wells if well.pk in by_pk]
         drawn.cautions = storage_cautions(here)
         drawn.stacks = stacks[drawn.tray.letter]
-    return [
-        drawn_once("crate/tray.html", (drawn.shows, units), partial(_context, drawn, called, units), shared=True)
-        for drawn in by_tray.values()
-    ]
-
-
-def _context(drawn: _Drawn, called: dict[int, str], units: str) -> dict[str, Any]:
-    return {"each": drawn, "called": called, "units": units}
+    return list(by_tray.values())
 
 
 def _remarks(checked: Check, called: dict[int, str]) -> dict[int, tuple[str, str]]:

@@ -17,7 +17,7 @@ from django_htmx.http import reswap, retarget
 from tackle.intake.sheet_rows import CONDITIONS
 from tackle.numbers import read_whole
 from tackle.vocabulary import CATEGORIES
-from web.accounts.parts import part_of
+from web.accounts.bodies import body_of
 from web.accounts.request import OwnRequest
 from web.check import bench as workbench
 from web.check.check import check
@@ -26,18 +26,17 @@ from web.crate import changes, reads
 from web.crate.models import Lure
 from web.crate.pictures import MOST_BYTES as PICTURE_BYTES
 from web.crate.pictures import taken_in
-from web.crate_pages import tray_view
-from web.crate_pages.findings import draw_findings
+from web.crate_pages import findings, tray_view
 from web.crate_pages.forms import LureForm, TrayForm, card_choices, initial_of
 from web.history.kinds import LURE, TRAY
 from web.history.models import Change
 from web.history.record import changes_of
 from web.history.record import undo as take_back
 from web.history.shown import add_errors, read_shown, show
-from web.plans.reads import basis_of
+from web.plans.reads import basis_of, owned_of
 from web.serving.bounds import takes
-from web.ui.drawn import no_notice
 from web.ui.keys import LARGEST_KEY
+from web.ui.messages import no_notice
 
 MOST_SHOWN, MOST_ALL = 12, 500  # findings of one kind on the page
 
@@ -250,7 +249,7 @@ def _page(
     request: OwnRequest, change: Change | None = None, words: str = "", wrong: str = "", failed: bool = False
 ) -> HttpResponse:
     if request.method == "GET":
-        body = part_of(request, "crate/body.html", lambda: _context(request))
+        body = body_of(request, "crate/body.html", lambda: _context(request))
         if request.htmx:
             return HttpResponse(body + no_notice())
         return render(request, "crate/crate.html", {"body": body})
@@ -263,16 +262,15 @@ def _page(
 
 def _context(request: OwnRequest) -> dict[str, Any]:
     owner = request.user
-    basis = basis_of(owner)
-    stock = reads.stock_of(owner, basis.palette)
+    basis, owned = basis_of(owner), owned_of(owner)
+    stock, shelf = owned.stock, owned.shelf
     checked = check(owner, basis, stock)
     sought = {name: request.GET.get(name, "") for name in ("q", "category", "place", "tray")}
-    shelf = reads.shelf_of(owner, basis.palette)
     if any(sought.values()):
         found = reads.found_lures(owner, basis.palette, sought["q"], *list(sought.values())[1:])
         keys = set(found.values_list("pk", flat=True))
         shelf = tuple(one for one in shelf if int(one.lure.ref) in keys)
-    trays = reads.trays_listed(owner)
+    trays = list(reads.bare_trays_of(owner))
     called = reads.refs_of(stock)
     page = Paginator(shelf, reads.PAGE)
     shown = page.get_page(request.GET.get("page"))
@@ -285,9 +283,11 @@ def _context(request: OwnRequest) -> dict[str, Any]:
     most = MOST_ALL if request.GET.get("findings") == "all" else MOST_SHOWN
     return {
         "drawn": tray_view.draw(
-            list(shown), {tray.letter: tray for tray in trays}, in_view, called, checked, stock, homes, owner.units
+            list(shown), {tray.letter: tray for tray in trays}, in_view, called, checked, stock, homes
         ),
-        "findings": draw_findings(checked, most, called, owner.units),
+        "findings": findings.listed(checked, most),
+        "called": called,
+        "units": owner.units,
         "check": checked,
         "lures": sum(one.lure.count for one in stock),
         "colours": len({one.lure.card.id for one in stock}),
@@ -296,7 +296,7 @@ def _context(request: OwnRequest) -> dict[str, Any]:
         "trays": trays,
         "things": [] if any(sought.values()) else reads.things_of(owner),
         "conditions": CONDITIONS,
-        "places": reads.places_listed(owner),
+        "places": reads.places_of(owner),
         "categories": sorted({one.lure.category for one in stock}),
         "sought": sought,
         "hidden_findings": checked.beyond(most),

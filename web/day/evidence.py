@@ -4,7 +4,6 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 from typing import Any
 
-from tackle.cache import cached
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
 from tackle.learn.assumed import assumed
@@ -13,6 +12,7 @@ from tackle.learn.log import Turn, cell_of, merged
 from tackle.learn.model import Belief, believed
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.situation import Situation, make_situation
+from tackle.store import kept
 from tackle.vocabulary import TRAILER, Cover, Current, Density, Forage, HookUp, Light, Mood, Pace, Stain, Wind, ids
 from web.accounts.models import User
 from web.day import models
@@ -85,7 +85,7 @@ def _situation(category: str, day: date, seen: dict[str, Any], jig: Card | None)
     return make_situation(category, visibility_in=seen["visibility_in"], month=day.month, **told, **depth)
 
 
-@cached(megabytes=8)
+@kept("belief")
 def belief_of(
     category: str,
     turns: tuple[Turn, ...],

@@ -13,12 +13,12 @@ from tackle.situations.depth import own_depth_ft
 from tackle.situations.situation import Situation
 from tackle.vocabulary import CATEGORIES, TRAILER, Forage, Stain, Wind
 from web.accounts.models import User
-from web.crate.reads import Stock, refs_of, stock_of
+from web.crate.reads import Stock, refs_of
 from web.day.evidence import logged
 from web.day.models import Trip
 from web.day.reads import Evening, evening_from
 from web.day.turns import taps_of
-from web.plans.reads import Basis, basis_of
+from web.plans.reads import Basis, basis_of, owned_of
 from web.ui.words import label, sky
 
 MOST_TAPS = 400  # of a trip that a phone gets back
@@ -29,7 +29,7 @@ TOLD = ("light", "wind", "stain", "cover", "density", "pace", "mood", "current")
 def kept_on_phone(owner: User, trip: Trip) -> tuple[dict[str, Any], list[Card]]:
     """All that the page on the water needs, as plain data; and the cards whose sticks it shows."""
     basis = basis_of(owner)
-    stock = stock_of(owner, basis.palette)
+    stock = owned_of(owner).stock
     evening = evening_from(basis, stock, trip)
     aboard, refs = aboard_of(stock, evening), refs_of(stock)
     cards = list({card.id: card for listed in aboard.values() for card in listed}.values())

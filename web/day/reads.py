@@ -18,11 +18,11 @@ from tackle.records.tides import Flow
 from tackle.situations.water import Water as CoreWater
 from tackle.vocabulary import TRAILER, Forage, Light, Stain, Wind
 from web.accounts.models import User
-from web.crate.reads import Stock, stock_of
+from web.crate.reads import Stock
 from web.day.models import NUMBERS, Trip, Turn
 from web.day.packed import Packed, packed_from, shown_as
 from web.history.record import undone_among
-from web.plans.reads import Basis, basis_of, thrown_in
+from web.plans.reads import Basis, basis_of, owned_of, thrown_in
 from web.waters.tide import flows_on
 
 
@@ -113,7 +113,7 @@ class Evening:
 def evening_of(owner: User, trip: Trip) -> Evening:
     """The tray and all around it, from what is on board, and what would come from home."""
     basis = basis_of(owner)
-    return evening_from(basis, stock_of(owner, basis.palette), trip)
+    return evening_from(basis, owned_of(owner).stock, trip)
 
 
 def evening_from(basis: Basis, stock: tuple[Stock, ...], trip: Trip) -> Evening:

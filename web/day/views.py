@@ -19,8 +19,8 @@ from tackle.errors import Refused
 from tackle.numbers import read_whole
 from tackle.schools.beside import beside
 from tackle.vocabulary import Light, ids
+from web.accounts.bodies import body_of
 from web.accounts.models import User
-from web.accounts.parts import part_of
 from web.accounts.request import OwnRequest
 from web.day import changes, reads
 from web.day.forms import TripForm, initial_of
@@ -208,7 +208,7 @@ def _page(request: OwnRequest, pk: int, wrong: str = "") -> HttpResponse:
         return sheet_of(request.user, reads.trip_of(request.user, pk)) | {"wrong": wrong}
 
     if request.method == "GET":
-        body = part_of(request, "day/body.html", context)
+        body = body_of(request, "day/body.html", context)
         return HttpResponse(body) if request.htmx else render(request, "day/day.html", {"body": body})
     return render(request, "day/body.html" if request.htmx else "day/day.html", context())
 

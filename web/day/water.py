@@ -12,7 +12,7 @@ from django.shortcuts import render
 from django.templatetags.static import static
 from django.views.decorators.http import require_POST
 
-from web.accounts.parts import part_of
+from web.accounts.bodies import body_of
 from web.accounts.request import OwnRequest
 from web.day import reads
 from web.day.changes import settle_gone, take_taps
@@ -34,7 +34,7 @@ def on_water(request: OwnRequest, pk: int) -> HttpResponse:
         data, cards = kept_on_phone(request.user, trip)
         return {"data": data, "cards": cards}
 
-    kept = part_of(request, "day/water_kept.html", context)
+    kept = body_of(request, "day/water_kept.html", context)
     get_token(request)
     return render(request, "day/water.html", {"trip": trip, "kept": kept, "scripts": SCRIPTS})
 

@@ -1,7 +1,8 @@
 """The kinds of things whose changes are kept: which fields tell what one of them is, and what it lies in."""
 
 from dataclasses import dataclass
-from functools import cache
+from types import MappingProxyType
+from typing import Final
 
 from django.apps import apps
 from django.db.models import Model
@@ -58,7 +59,7 @@ SIGHTING = ChangeKind(
 )
 
 
-@cache
-def kinds() -> dict[str, ChangeKind]:
-    """The kinds by name, what holds others first."""
-    return {kind.name: kind for kind in (TRAY, WATER, LURE, THING, MONTH, READING, SIGHTING)}
+# By name, what holds others first.
+KINDS: Final = MappingProxyType({
+    kind.name: kind for kind in (TRAY, WATER, LURE, THING, MONTH, READING, SIGHTING)
+})  # fmt: skip

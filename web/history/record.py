@@ -10,7 +10,7 @@ from django.shortcuts import get_object_or_404
 
 from web.accounts.models import User
 from web.accounts.writing import one_change
-from web.history.kinds import ChangeKind, kinds
+from web.history.kinds import KINDS, ChangeKind
 from web.history.models import Change
 from web.history.states import State, States, Step, states
 
@@ -41,7 +41,7 @@ def record(owner: User, area: str, words: str, done: Sequence[Step], water: int 
 def undo(owner: User, area: str, pk: int) -> Change:
     """Takes a change back. Raises ValidationError where that would lose a later one, or cannot be."""
     change = get_object_or_404(Change, owner=owner, area=area, pk=pk, undone=False)
-    touched = [(kind, [step for step in change.steps if kind.name in step]) for kind in kinds().values()]
+    touched = [(kind, [step for step in change.steps if kind.name in step]) for kind in KINDS.values()]
     now = {kind.name: states(kind, [step[kind.name] for step in done]) for kind, done in touched if done}
     for kind, done in touched:
         _check(owner, kind, done, now)
@@ -73,7 +73,7 @@ def _check(owner: User, kind: ChangeKind, done: Sequence[Step], every: Mapping[s
             raise ValidationError("It was written before the history kept enough to take it back.")
         if (after is None) != (here is None) or (after and here and not _still(kind, here, after)):
             raise ValidationError("It has changed again since then: take the later change back first.")
-    within = [each for each in kinds().values() if each.inside and each.inside[1] == kind.name]
+    within = [each for each in KINDS.values() if each.inside and each.inside[1] == kind.name]
     going = [step[kind.name] for step in done if step["before"] is None]
     for each in within:
         field = each.inside[0] if each.inside else ""
@@ -83,7 +83,7 @@ def _check(owner: User, kind: ChangeKind, done: Sequence[Step], every: Mapping[s
     if kind.inside:
         field, holder = kind.inside
         wanted = {step["before"][field] for step in done if step["before"]}
-        there = _of(owner, kinds()[holder]).filter(pk__in=wanted).count()
+        there = _of(owner, KINDS[holder]).filter(pk__in=wanted).count()
         if there < len(wanted):
             raise ValidationError(f"The {holder} it was in is gone: take its deletion back first.")
 

@@ -187,7 +187,7 @@ def _context(owner: User, rows: Sequence[EnteredRow], waiting: Sequence[str]) ->
         "ready": sum(row.ready for row in rows),
         "waiting": len(waiting),
         "once": _once(rows),
-        "trays": reads.trays_listed(owner),
+        "trays": list(reads.bare_trays_of(owner)),
         "categories": list(CATEGORIES),
         "words": sorted(reads.kind_words(owner).items()),
         "names": [
@@ -247,7 +247,7 @@ def _draft(guess: LineRead) -> Draft:
 def _rows(owner: User, post: Mapping[str, str]) -> list[EnteredRow]:
     palette, remembered, kinds = palette_of(owner), reads.printed_names(owner), reads.kind_words(owner)
     stock = reads.stock_of(owner, palette)
-    trays = reads.trays_listed(owner)
+    trays = list(reads.bare_trays_of(owner))
     homes = reads.homes_of(stock, trays)
     by_key = {str(tray.pk): tray for tray in trays}
     there = _likes(stock)

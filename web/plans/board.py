@@ -113,7 +113,6 @@ def _food(food: str, state: str, there: str) -> SafeString:
     return render_to_string("plans/food_mark.html", {"food": food, "state": state, "there": there})
 
 
-@lru_cache(maxsize=2048)
 def _why(category: str, band: str, light: str) -> str:
     """The address of a cell's reasons."""
     return reverse("plan-why", args=(category, band, light))

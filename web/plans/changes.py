@@ -1,11 +1,10 @@
 """Every change to a plan: checked, and written in one transaction."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from decimal import Decimal
 from typing import Any
 
 from django.core.exceptions import ValidationError
-from django.db import transaction
 
 from tackle.errors import Refused
 from tackle.numbers import read_number, read_whole
@@ -16,7 +15,7 @@ from web.accounts.writing import one_change
 from web.colours.reads import palette_of
 from web.plans.content import check_content
 from web.plans.kept_plans import kept_of, kept_plan_of
-from web.plans.models import Choice, KeptPlan, Plan, PlannedAhead
+from web.plans.models import Choice, KeptPlan, Plan
 from web.plans.stored import first_plan, stored_plan_of
 from web.plans.terms import choice_of, plan_fields
 from web.schools.reads import books_of
@@ -260,13 +259,3 @@ def _terms(kept: KeptPlan) -> dict[str, Any]:
     if "terms" not in kept.content:
         raise ValidationError(f"{kept.name} was kept without its waters and choices. Keep such a plan anew first.")
     return dict(kept.content["terms"])
-
-
-def keep_ahead(owner: User, made_of: str, found: Mapping[str, bytes]) -> None:
-    """Keeps the plans found of an owner's categories, for as long as nothing of theirs changes."""
-    with transaction.atomic():
-        PlannedAhead.objects.filter(owner=owner).delete()
-        PlannedAhead.objects.bulk_create(
-            PlannedAhead(owner=owner, version=owner.version, made_of=made_of, category=category, told=told)
-            for category, told in found.items()
-        )

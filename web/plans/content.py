@@ -42,6 +42,7 @@ class KeptCategory(KeptPart):
 
 
 class Marks(KeptPart):
+    form: int = 1  # marks of one form alone can be held against one another
     waters: dict[Word, Word]
     books: dict[Word, Word]
     palette: Word

@@ -3,7 +3,6 @@
 from django.db.models import BooleanField, ExpressionWrapper, Q, QuerySet
 from django.shortcuts import get_object_or_404
 
-from web.accounts.as_of import as_of
 from web.accounts.models import User
 from web.plans.models import KeptPlan
 
@@ -18,7 +17,6 @@ def listed_of(owner: User) -> QuerySet[KeptPlan]:
     return kept_of(owner).defer("content").annotate(has_terms=terms)
 
 
-@as_of(megabytes=2)
 def checked_too(owner: User) -> list[KeptPlan]:
     """The kept plans that the crate is checked against too."""
     return list(kept_of(owner).filter(checked=True))

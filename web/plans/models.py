@@ -87,21 +87,3 @@ class KeptPlan(models.Model):
 
     def __str__(self) -> str:
         return self.name
-
-
-class PlannedAhead(models.Model):
-    """The plan for one category, found outside a request from all that its owner had in one version."""
-
-    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="planned_ahead")
-    version = models.PositiveBigIntegerField()
-    made_of = models.CharField(
-        max_length=16
-    )  # the mark of the palette and the rulebooks, which another release changes
-    category = models.CharField(max_length=20)
-    told = models.BinaryField()  # as tackle.cover.written tells it, as JSON, deflated
-
-    class Meta:
-        constraints = [models.UniqueConstraint(fields=["owner", "category"], name="one_plan_ahead")]
-
-    def __str__(self) -> str:
-        return self.category

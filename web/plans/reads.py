@@ -5,7 +5,6 @@ from dataclasses import replace
 from fractions import Fraction
 from typing import Final
 
-from tackle.cache import Cache
 from tackle.check.reach import Planned
 from tackle.check.workbench import makeable
 from tackle.colours.palette import Palette
@@ -16,41 +15,27 @@ from tackle.schools.rulebook import Rulebook
 from tackle.situations.expected_rows import ExpectedDays
 from tackle.situations.situation import Situation
 from tackle.situations.thrown import Thrown, thrown_by_default
+from tackle.store import STORE
 from tackle.vocabulary import CATEGORIES, TRAILER
-from web.plans.answering import (
-    Answered,
-    Terms,
-    answered_on,
-    curve_on,
-    expected_of,
-    is_kept,
-    packed,
-    request_of,
-    shelf_of,
-)
-from web.plans.basis import Basis, basis_of, in_months
+from web.plans.answering import Answered, Terms, answered_on, curve_on, expected_of, is_answered, request_of
+from web.plans.basis import Basis, in_months
 from web.plans.models import Choice, Plan
-from web.ui.shared import SHARED
+from web.plans.owned import Owned, basis_of, owned_of
 from web.watched.timing import timed
 from web.waters.reads import Days, known_of
 
 __all__ = [
-    "FEW", "Answered", "Basis", "answer", "answers", "basis_of", "curve", "expected_of", "hold", "in_months",
-    "packed", "planned", "situations_of", "sureness", "thrown_in", "travel", "unknown",
+    "FEW", "Answered", "Basis", "Owned", "answer", "answers", "basis_of", "curve", "expected_of", "in_months",
+    "owned_of", "planned", "situations_of", "sureness", "thrown_in", "travel", "unknown",
 ]  # fmt: skip
 
 FEW: Final = 6  # categories: so many are planned by a page itself
 
 
-def hold(basis: Basis, category: str, told: bytes) -> None:
-    """Holds what was planned for a category, packed, wherever that was done."""
-    SHARED.put(*shelf_of(_terms_of(basis, category)), told)
-
-
 def unknown(basis: Basis) -> list[str]:
     """The categories of the plan that have no answer kept."""
-    every = {category: _terms_of(basis, category) for category in basis.plan.categories if category in CATEGORIES}
-    return [category for category, terms in every.items() if not is_kept(terms)]
+    every = (category for category in basis.plan.categories if category in CATEGORIES)
+    return [category for category in every if not is_answered(_terms_of(basis, category))]
 
 
 def _terms(basis: Basis, category: str, with_trailers: bool = False) -> Terms:
@@ -74,7 +59,7 @@ def _terms(basis: Basis, category: str, with_trailers: bool = False) -> Terms:
         cents=basis.cents(category),
         thrown=thrown_in(basis, category),
         owned_trailers=frozenset(basis.owned.get(TRAILER, {})) & sold if with_trailers else None,
-        makeable=makeable(map(basis.palette.known, owned), category, basis.palette) - owned,
+        makeable=makeable(frozenset(map(basis.palette.known, owned)), category, basis.palette) - owned,
     )
 
 
@@ -100,13 +85,10 @@ def answers(basis: Basis) -> list[Answered]:
     return [answer(basis, category) for category in basis.plan.categories if category in CATEGORIES]
 
 
-_CURVES = Cache[tuple[Point, ...]](megabytes=1)
-
-
 def curve(basis: Basis, category: str) -> tuple[Point, ...]:
     """The most that each number of colours, or pieces, can do."""
     terms = replace(_terms_of(basis, category), at_most=None)
-    return _CURVES.once(terms.mark, lambda: curve_on(terms))
+    return STORE.once("curve", terms, lambda: curve_on(terms))
 
 
 def planned(basis: Basis) -> list[Planned]:
@@ -115,10 +97,9 @@ def planned(basis: Basis) -> list[Planned]:
 
 
 def _terms_of(basis: Basis, category: str) -> Terms:
-    return _terms(basis, category, category in basis.with_trailers)
-
-
-_SURE = Cache[Sureness](megabytes=4)
+    if category not in basis.terms:
+        basis.terms[category] = _terms(basis, category, category in basis.with_trailers)
+    return basis.terms[category]
 
 
 @timed("sureness")
@@ -133,10 +114,7 @@ def sureness(basis: Basis, category: str) -> Sureness:
     books = tuple(basis.every_book.values())
     known = [known_of(water) for water in basis.every_water if water.pk in basis.water_ids]
     factors = factors_of([one.level if one else None for one in known])
-    return _SURE.once((answered.terms.mark, books, factors), lambda: _sure(answered, books, factors))
-
-
-_BOXES = Cache[TravelBox](megabytes=4)
+    return STORE.once("how sure", (answered.terms, books, factors), lambda: _sure(answered, books, factors))
 
 
 def _boxed(every: list[Terms], days: Days, palette: Palette, most: int) -> TravelBox:
@@ -150,5 +128,4 @@ def _boxed(every: list[Terms], days: Days, palette: Palette, most: int) -> Trave
 def travel(basis: Basis) -> TravelBox:
     """The best box of so many pieces as the plan says, over all its categories, each colour for itself."""
     alone, most = [_terms(basis, category) for category in basis.plan.categories], basis.plan.travel_most
-    asked = tuple(terms.mark for terms in alone), most
-    return _BOXES.once(asked, lambda: _boxed(alone, basis.days, basis.palette, most))
+    return STORE.once("travel box", (alone, most), lambda: _boxed(alone, basis.days, basis.palette, most))

@@ -1,14 +1,17 @@
 """A plan as plain data: kept as it was, shown again, and held against another."""
 
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, Final
 
 from tackle.cover.plan import Piece
-from web.plans.fingerprint import mark_of_book, mark_of_palette, marks_of_waters
+from tackle.marks import mark_of
 from web.plans.reads import Answered, Basis, answers
 from web.plans.terms import terms_of
 from web.ui.templatetags.wax import counted
 from web.ui.words import label
+from web.waters.reads import Days
+
+_FORM: Final = 2  # of the marks of what a plan was computed from: an older one cannot be held against them
 
 
 def snapshot(basis: Basis) -> dict[str, Any]:
@@ -26,13 +29,27 @@ def snapshot(basis: Basis) -> dict[str, Any]:
             "months": basis.plan.months,
             "crate": {category: dict(cards) for category, cards in basis.owned.items()},
             "marks": {
-                "waters": marks_of_waters(basis.days),
-                "books": {book.name: mark_of_book(book) for book in basis.books},
-                "palette": mark_of_palette(basis.palette),
+                "form": _FORM,
+                "waters": _marks_of_waters(basis.days),
+                "books": {book.name: mark_of(book.calls) for book in basis.books},
+                "palette": basis.palette.mark,
             },
         },
         "categories": [_of_category(each) for each in answers(basis)],
     }
+
+
+def _marks_of_waters(days: Days) -> dict[str, str]:
+    """For each water of some days what is expected there, and what of the water itself bears on the answers."""
+    rows: dict[str, list[Any]] = {}
+    for e in days.kept:
+        water = e.water
+        bears = water.salinity, water.depth_ft, water.norm_in, water.relative, water.forbidden
+        told = rows.setdefault(water.name, [bears])
+        told.append(
+            (e.band, e.light, e.food, e.season, e.stain, e.wind, e.cover, e.visibility_in, e.temp_f, e.millionths)
+        )
+    return {name: mark_of(told) for name, told in rows.items()}
 
 
 def _of_category(each: Answered) -> dict[str, Any]:
@@ -63,7 +80,7 @@ def changed_since(then: dict[str, Any], now: dict[str, Any]) -> list[str]:
     old, new = then["made_from"], now["made_from"]
     none: dict[str, Any] = {"waters": {}, "books": {}, "palette": ""}
     marks, new_marks = (each.get("marks", none) for each in (old, new))
-    told = none not in (marks, new_marks)
+    told = marks.get("form") == new_marks.get("form") == _FORM
     said = []
     for name in sorted({*old["waters"], *new["waters"]}):
         before, after = old["waters"].get(name, 0), new["waters"].get(name, 0)
@@ -78,7 +95,7 @@ def changed_since(then: dict[str, Any], now: dict[str, Any]) -> list[str]:
         "months": "The months",
     }
     said += [f"{what} changed." for field, what in words.items() if old.get(field) != new.get(field)]
-    both = sorted({*marks["books"]} & {*new_marks["books"]})
+    both = sorted({*marks["books"]} & {*new_marks["books"]}) if told else []
     said += [f"The rules of {book} changed." for book in both if marks["books"][book] != new_marks["books"][book]]
     if told and marks["palette"] != new_marks["palette"]:
         said.append("The palette changed.")

@@ -1,7 +1,6 @@
 """The plan as it is stored; and the one that somebody without a plan is shown."""
 
 from tackle.schools.rulebook import house_rulebooks
-from web.accounts.as_of import as_of
 from web.accounts.models import User
 from web.plans.models import Plan
 
@@ -12,7 +11,6 @@ def stored_plan_of(owner: User) -> Plan | None:
     return Plan.objects.filter(owner=owner).first()
 
 
-@as_of(megabytes=1)
 def followed_by(owner: User) -> tuple[str, ...]:
     """The schools that the owner's plan follows."""
     return tuple((stored_plan_of(owner) or first_plan(owner)).schools)

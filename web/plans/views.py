@@ -5,18 +5,18 @@ from typing import Any
 from django.core.exceptions import ValidationError
 from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
+from django.template.loader import render_to_string
 from django.utils.safestring import SafeString
 from django.views.decorators.http import require_POST
 
 from tackle.cover.missed import missed_of
 from tackle.situations.clarity import BANDS
 from tackle.vocabulary import CATEGORIES, TRAILER, Light, ids
-from web.accounts.parts import kept_part, part_of
+from web.accounts.bodies import body_of
 from web.accounts.request import OwnRequest
 from web.plans import board, cell, changes, reads
 from web.plans.models import Choice, Plan
 from web.plans.wording import missed_in_words, split_said, why_open
-from web.ui.drawn import drawn_once
 from web.waters.changes import MONTH_NAMES
 
 PAGE, BODY = "plans/plan.html", "plans/body.html"
@@ -98,17 +98,9 @@ def travel(request: OwnRequest) -> HttpResponse:
 
 
 def _page(request: OwnRequest, category: str, wrong: str = "") -> HttpResponse:
-    if request.method == "GET" and (body := kept_part(request, BODY)):
-        return _with(request, body)
-    basis = reads.basis_of(request.user)
-    every = reads.answers(basis)
-    chosen = next((a for a in every if a.category == category), every[0] if every else None)
-    if chosen is None or not basis.days.kept:
-        return render(request, "plans/empty.html", {"waters": basis.every_water})
     if request.method == "GET":
-        body = part_of(request, BODY, lambda: _context(request, basis, every, chosen))
-        return _with(request, body)
-    context = _context(request, basis, every, chosen) | {"wrong": wrong}
+        return _with(request, body_of(request, BODY, lambda: _context(request, category)))
+    context = _context(request, category) | {"wrong": wrong}
     return render(request, BODY if request.htmx else PAGE, context, status=422 if wrong else 200)
 
 
@@ -116,9 +108,12 @@ def _with(request: OwnRequest, body: SafeString) -> HttpResponse:
     return HttpResponse(body) if request.htmx else render(request, PAGE, {"body": body})
 
 
-def _context(
-    request: OwnRequest, basis: reads.Basis, every: list[reads.Answered], chosen: reads.Answered
-) -> dict[str, Any]:
+def _context(request: OwnRequest, category: str) -> dict[str, Any]:
+    basis = reads.basis_of(request.user)
+    every = reads.answers(basis)
+    chosen = next((a for a in every if a.category == category), every[0] if every else None)
+    if chosen is None or not basis.days.kept:
+        return {"waters": basis.every_water}
     choice = basis.choices.get(chosen.category) or Choice()
     more = [category for category in CATEGORIES if category not in basis.plan.categories]
     foods, food = chosen.expected.by_food(), request.GET.get("food", "")
@@ -133,11 +128,11 @@ def _context(
         "paired": chosen.paired,
         "jigs": sum(piece.category != TRAILER for piece in chosen.answer.pieces),
         "trailers": sum(piece.category == TRAILER for piece in chosen.answer.pieces),
-        "drawn": _drawn(request, basis, chosen, choice, food),
+        "drawn": render_to_string("plans/drawn.html", _drawn(request, basis, chosen, choice, food)),
         "unanswered": board.unanswered_in_words(chosen) if chosen.answer.unanswered else "",
         "books": basis.every_book.values(),
-        "settings": _settings(basis, chosen),
-        "more": drawn_once("plans/more.html", more, lambda: {"more": more}),
+        "settings": render_to_string("plans/settings.html", _settings(basis, chosen)),
+        "more": render_to_string("plans/more.html", {"more": more}),
         "following": {book.id for book in basis.books},
         "waters": basis.every_water,
         "water_ids": basis.water_ids,
@@ -153,12 +148,12 @@ def _context(
     }
 
 
-def _settings(basis: reads.Basis, chosen: reads.Answered) -> SafeString:
-    """What the plan follows, where and when, to be pressed: drawn once for what it shows."""
+def _settings(basis: reads.Basis, chosen: reads.Answered) -> dict[str, Any]:
+    """What the plan follows, where and when, to be pressed."""
     plan, category = basis.plan, chosen.category
     books = tuple((book.id, book.name, book.short, book in basis.books) for book in basis.every_book.values())
     waters = tuple((water.pk, water.name, water.pk in basis.water_ids) for water in basis.every_water)
-    shows = {
+    return {
         "category": category,
         "books": books,
         "several": len(basis.books) > 1,
@@ -170,16 +165,21 @@ def _settings(basis: reads.Basis, chosen: reads.Answered) -> SafeString:
         "last_month": plan.last_month,
         "skirted": CATEGORIES[category].takes_trailer,
         "paired": chosen.paired,
+        "agrees": Plan.Agree.choices,
+        "month_names": list(enumerate(MONTH_NAMES, 1)),
     }
-    context = shows | {"agrees": Plan.Agree.choices, "month_names": list(enumerate(MONTH_NAMES, 1))}
-    return drawn_once("plans/settings.html", tuple(shows.values()), lambda: context)
 
 
-def _drawn(request: OwnRequest, basis: reads.Basis, chosen: reads.Answered, choice: Choice, food: str) -> str:
-    """The board, the set, the curve and the order: drawn once for all that they depend on."""
+def _drawn(
+    request: OwnRequest, basis: reads.Basis, chosen: reads.Answered, choice: Choice, food: str
+) -> dict[str, Any]:
+    """The board, the set, the curve and the order."""
     answer = chosen.answer
     counts = basis.owned.get(chosen.category, {})
-    shown = {
+    dots = board.curve_dots(reads.curve(basis, chosen.category), chosen)
+    here = next((place for place, dot in enumerate(dots) if dot.here), None)
+    covered = board.cover_board(chosen, food)
+    return {
         "owned": {piece.card.id: counts[piece.card.id] for piece in answer.pieces if piece.card.id in counts},
         "choice": {
             "lock": tuple(choice.lock),
@@ -190,25 +190,16 @@ def _drawn(request: OwnRequest, basis: reads.Basis, chosen: reads.Answered, choi
         "units": request.user.units,
         "show": request.GET.get("show", ""),
         "food": food,
+        "chosen": chosen,
+        "answer": answer,
+        "nothing": why_open(gone[0], chosen.request) if (gone := answer.unanswered) else "",
+        "paired": chosen.paired,
+        "banned": [basis.palette.by_id[card_id] for card_id in sorted(chosen.terms.ban)],
+        "board": covered,
+        "rows": board.told_rows(covered, chosen.category, request.GET.get("show", "")),
+        "lights": ids(Light),
+        "dots": dots,
+        "missed": [missed_in_words(one) for one in missed_of(chosen.request, answer, basis.palette)],
+        "dot": dots[here] if here is not None else None,
+        "next_dot": dots[here + 1] if here is not None and here + 1 < len(dots) else None,
     }
-
-    def context() -> dict[str, Any]:
-        dots = board.curve_dots(reads.curve(basis, chosen.category), chosen)
-        here = next((place for place, dot in enumerate(dots) if dot.here), None)
-        covered = board.cover_board(chosen, food)
-        return shown | {
-            "chosen": chosen,
-            "answer": answer,
-            "nothing": why_open(gone[0], chosen.request) if (gone := answer.unanswered) else "",
-            "paired": chosen.paired,
-            "banned": [basis.palette.by_id[card_id] for card_id in sorted(chosen.terms.ban)],
-            "board": covered,
-            "rows": board.told_rows(covered, chosen.category, request.GET.get("show", "")),
-            "lights": ids(Light),
-            "dots": dots,
-            "missed": [missed_in_words(one) for one in missed_of(chosen.request, answer, basis.palette)],
-            "dot": dots[here] if here is not None else None,
-            "next_dot": dots[here + 1] if here is not None and here + 1 < len(dots) else None,
-        }
-
-    return drawn_once("plans/drawn.html", (chosen.terms.mark, shown), context, shared=True)

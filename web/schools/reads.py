@@ -2,7 +2,6 @@
 
 import json
 from collections.abc import Iterable, Iterator, Mapping
-from functools import lru_cache
 from typing import Any
 
 from django.db.models import QuerySet
@@ -11,7 +10,7 @@ from django.shortcuts import get_object_or_404
 from tackle.errors import DataError
 from tackle.schools.call import Call
 from tackle.schools.rulebook import Rulebook, house_rulebooks, on_top, read_calls
-from web.accounts.as_of import as_of
+from tackle.store import kept
 from web.accounts.models import User
 from web.schools.models import OwnSchool, Rule
 
@@ -30,7 +29,6 @@ def schools_of(owner: User) -> QuerySet[OwnSchool]:
     return OwnSchool.objects.filter(owner=owner)
 
 
-@as_of(megabytes=1)
 def books_of(owner: User) -> Mapping[str, Rulebook]:
     """The rulebooks an angler may follow, by id: ours in their order, then their own schools.
 
@@ -39,9 +37,8 @@ def books_of(owner: User) -> Mapping[str, Rulebook]:
     calls = _calls_of(rules_of(owner).filter(on=True))
     books = {school: on_top(book, calls.get(school, ())) for school, book in house_rulebooks().items()}
     for place, own in enumerate(schools_of(owner)):
-        books[own.school] = _own_book(
-            own.school, own.name, own.question, own.short, 100 + place, calls.get(own.school, ())
-        )
+        book = Rulebook(own.school, own.name, own.question, own.short, 100 + place, ())
+        books[own.school] = on_top(book, calls.get(own.school, ()))
     return books
 
 
@@ -74,15 +71,9 @@ def _read(rules: Iterable[Rule]) -> Iterator[tuple[Rule, tuple[Call, ...]]]:
         yield rule, calls
 
 
-@lru_cache(maxsize=8192)
+@kept("rule of one's own")
 def _read_entry(text: str) -> tuple[Call, ...]:
     try:
         return read_calls([json.loads(text)], OWN, lifted=True)
     except DataError:
         return ()
-
-
-@lru_cache(maxsize=512)
-def _own_book(school: str, name: str, question: str, short: str, order: int, calls: tuple[Call, ...]) -> Rulebook:
-    """One object for one content, so that what is worked out of a rulebook is kept between requests."""
-    return on_top(Rulebook(school, name, question, short, order, ()), calls)

@@ -6,18 +6,17 @@ from django.core.exceptions import ValidationError
 from django.http import HttpResponse
 from django.shortcuts import render
 
-from tackle.cache import cached
 from tackle.check.reach import Reached, reached_of
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
 from tackle.sight.alike import Yardstick
 from tackle.sight.pairs import HardlyApart, better_dropped, pairs_of
+from tackle.store import kept
 from tackle.vocabulary import CATEGORIES
 from web.accounts.models import User
 from web.accounts.request import OwnRequest
 from web.crate.changes import set_yardstick
-from web.crate.reads import stock_of
-from web.plans.reads import answer, basis_of
+from web.plans.reads import answer, basis_of, owned_of
 from web.waters.reads import Days
 
 MOST = 5
@@ -48,7 +47,7 @@ def doubles(request: OwnRequest) -> HttpResponse:
     one: list[HardlyApart] = []
     parted: list[HardlyApart] = []
     aboard: dict[str, dict[str, Card]] = {}
-    for each in stock_of(owner, basis.palette):
+    for each in owned_of(owner).stock:
         if not each.at_home:
             aboard.setdefault(each.lure.category, {})[each.lure.card.id] = each.lure.card
     for category, cards in aboard.items():
@@ -88,6 +87,6 @@ def yardstick_of(owner: User, palette: Palette) -> Yardstick:
     return Yardstick(palette.known(owner.alike_first), palette.known(owner.alike_second), owner.alike_depth_ft)
 
 
-@cached(megabytes=2)
+@kept("hardly apart")
 def _pairs(category: str, cards: tuple[Card, ...], days: Days, measure: Yardstick) -> tuple[HardlyApart, ...]:
     return pairs_of(category, cards, days.kept, measure)

@@ -25,7 +25,7 @@ from tackle.situations.water import Water
 from tackle.vocabulary import Light, ids
 from web.accounts.request import OwnRequest
 from web.accounts.throttle import Limit, count, refuse_too_many
-from web.plans.answering import Terms, answered_on, is_kept
+from web.plans.answering import Terms, answered_on, is_answered
 from web.plans.board import cover_board, told_rows
 from web.plans.models import Plan
 from web.plans.wording import split_said
@@ -100,7 +100,7 @@ def make_mine(request: OwnRequest) -> HttpResponse:
 def _context(request: HttpRequest, asked: Asked) -> dict[str, Any]:
     water, palette = asked.water, house_palette()
     terms = _terms(asked, water)
-    if not is_kept(terms):
+    if not is_answered(terms):
         refuse_too_many(request, WORKED_OUT)
         count(request, WORKED_OUT)
     answered = answered_on(terms)

@@ -8,10 +8,10 @@ from zlib import crc32
 
 from django.db.models import Count, Q, Sum
 
-from tackle.cache import cached
 from tackle.situations.expected_rows import Expected
 from tackle.situations.situation import Situation
 from tackle.situations.thrown import Thrown
+from tackle.store import kept
 from tackle.teach.depth import Bias, bias
 from tackle.teach.drill import Question, draw
 from tackle.teach.recall import session
@@ -46,7 +46,7 @@ def places_of(basis: Basis, category: str) -> dict[str, StoodFor]:
     return _places(basis.days, category, thrown_in(basis, category))
 
 
-@cached(megabytes=4)
+@kept("places of a board")
 def _places(expected: Days, category: str, thrown: Thrown) -> dict[str, StoodFor]:
     days: dict[str, float] = defaultdict(float)
     most: dict[str, tuple[float, Expected, Situation]] = {}

@@ -3,14 +3,15 @@
 from collections import defaultdict
 from collections.abc import Mapping
 from dataclasses import replace
+from functools import partial
 from typing import Any
 
 from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
 from django.utils import timezone
 
-from tackle.cache import cached
 from tackle.situations.situation import Situation
+from tackle.store import STORE
 from tackle.teach.bites import Next, house_cases
 from tackle.teach.quarrels import Quarrel, about, house_quarrels, of_side, voices
 from tackle.teach.recall import is_sure
@@ -49,9 +50,9 @@ def home(request: OwnRequest) -> HttpResponse:
     return render(request, "teach/home.html", context)
 
 
-@cached(megabytes=2)
 def _story(answered: Answered) -> Story:
-    return tell(answered.request, answered.answer, answered.terms.palette)
+    tale = partial(tell, answered.request, answered.answer, answered.terms.palette)
+    return STORE.once("story", answered.terms, tale)
 
 
 def story(request: OwnRequest, category: str) -> HttpResponse:

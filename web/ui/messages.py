@@ -1,8 +1,15 @@
 """Messages that can always be written: a name out of somebody's file may hold anything."""
 
 from django.contrib.messages.storage.fallback import FallbackStorage
+from django.template.loader import render_to_string
+from django.utils.safestring import SafeString
 
 from tackle.strict import plain
+
+
+def no_notice() -> SafeString:
+    """What takes the last notice off a page."""
+    return render_to_string("ui/no_notice.html")
 
 
 class CleanStorage(FallbackStorage):

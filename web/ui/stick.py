@@ -8,7 +8,6 @@ from __future__ import annotations
 
 import random
 from dataclasses import dataclass
-from functools import cache
 from typing import Final
 
 from tackle.colours.card import Card
@@ -47,7 +46,6 @@ class Stick:
     edge: str
 
 
-@cache
 def stick_of(card: Card) -> Stick:
     """The drawing of a card; the flake falls in the same places every time."""
     accents = set(card.accents)

@@ -4,11 +4,12 @@ from collections import Counter
 from collections.abc import Collection, Mapping
 from dataclasses import dataclass
 from datetime import date
+from functools import cached_property
 
 from django.db.models import QuerySet, Sum
 from django.shortcuts import get_object_or_404
 
-from tackle.cache import cached
+from tackle.marks import mark_of, plain_of
 from tackle.records.months import pairs_noted
 from tackle.records.posterior import KnownYear, Seen, known_year
 from tackle.situations.clarity import BANDS, HOUSE_LADDER
@@ -20,6 +21,7 @@ from tackle.situations.sky import SKIES, WINDS, Climate, Observed, SkyShares, Sk
 from tackle.situations.visibility import Spread, pulled
 from tackle.situations.water import FOOD_WEIGHT, Forbidden, Month, target_said
 from tackle.situations.water import Water as CoreWater
+from tackle.store import kept
 from tackle.vocabulary import Cover, Forage, Stain
 from web.accounts.models import User
 from web.waters.models import Reading, Sighting, Water
@@ -39,20 +41,20 @@ def water_of(owner: User, pk: int) -> Water:
     return get_object_or_404(waters_of(owner).prefetch_related("year", "readings", "sightings"), pk=pk)
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Days:
     """The situations to plan for, and those too rare."""
 
     kept: ExpectedDays
     aside: tuple[SetAside, ...]
 
-    @property
-    def weighs(self) -> int:
-        """See tackle.cache."""
-        return self.kept.weighs + 200 * len(self.aside)
+    @cached_property
+    def mark(self) -> str:
+        """See tackle.marks."""
+        return mark_of(plain_of(self))
 
 
-@cached(megabytes=20)
+@kept("days to expect")
 def expected_on(waters: tuple[CoreWater, ...], months: tuple[int, ...], rare_days: float) -> Days:
     """The situations to expect on some waters in some months."""
     often, rare = without_rare(expected_days(waters, months), rare_days)

@@ -1,19 +1,19 @@
-"""What stands around every page, drawn once for what it shows."""
+"""What stands around every page."""
 
-from functools import lru_cache
+from functools import cache
 from typing import Any
 
 from django import template
 from django.template.loader import render_to_string
 from django.utils.safestring import SafeString
 
-from web.ui.drawn import drawn_once
+from tackle.store import STORE
 
 register = template.Library()
 
 
 @register.simple_tag
-@lru_cache(maxsize=1)
+@cache
 def head() -> SafeString:
     """The styles and scripts that every page has."""
     return render_to_string("ui/head.html")
@@ -29,4 +29,4 @@ def rail(context: dict[str, Any]) -> SafeString:
         "name": user.username,
         "guest": bool(user.guest_until),
     }
-    return drawn_once("ui/rail.html", tuple(shows.values()), lambda: shows | {"steps": context["steps"]})
+    return STORE.once("rail", shows, lambda: render_to_string("ui/rail.html", shows | {"steps": context["steps"]}))

@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tackle.colours.palette import house_palette
-from web.ui.marks import mark_of
+from tackle.marks import mark_of
 
 
 @dataclass(frozen=True)
@@ -44,7 +44,7 @@ def test_a_card_that_is_painted_otherwise_has_another_mark():
 def test_other_processes_find_the_same():
     told = "frozenset('abcdefgh'), house_palette(), {'one': house_palette().cards[3]}"
     script = (
-        f"from tackle.colours.palette import house_palette; from web.ui.marks import mark_of; print(mark_of(({told})))"
+        f"from tackle.colours.palette import house_palette; from tackle.marks import mark_of; print(mark_of(({told})))"
     )
     found = {
         subprocess.run(
