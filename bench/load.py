@@ -28,7 +28,7 @@ BARE_S, MIX_S = 6.0, 30.0
 USERS, LURES = int(os.environ.get("WAX_USERS", "40")), int(os.environ.get("WAX_LURES", "300"))
 SAME = os.environ.get("WAX_WATERS", "") == "same"
 WARM_S = 8 + USERS / 2  # so long do people look around before it counts: each has been on most pages
-LEAST = 0.4  # of a bare view's throughput
+LEAST = 0.35  # of a bare view's throughput
 MOST_MB = 250  # that a worker may ever hold
 LATEST = 10  # times the median: the slowest of a hundred
 FILL = f"""

@@ -6,7 +6,7 @@ from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
-from tackle.check.doubles import Double, LookAlikes, find_doubles, find_groups
+from tackle.check.doubles import Double, find_doubles, find_groups
 from tackle.check.idle import Idle, find_idle
 from tackle.check.reach import Planned, Reach, Reached, on_days
 from tackle.check.repairs import Repair, repaired
@@ -155,16 +155,6 @@ def audit(
 
 
 @dataclass(frozen=True, slots=True)
-class _Owned:
-    """What is found of the lures of one category on the days expected, whatever is planned of them."""
-
-    reached: Reached
-    groups: list[LookAlikes]
-    fixes: list[Fix]
-    idle: list[Idle]
-
-
-@dataclass(frozen=True, slots=True)
 class _Category:
     """What is found of one category by itself, and what is owned of it reaches."""
 
@@ -191,22 +181,13 @@ def _of_category(
 
     def find() -> _Category:
         reach = Reach(requests, palette) if requests else None
-        owned = STORE.once("owned on days", asked, lambda: _owned(mine, reach, palette, same_within, sizes_same))
-        doubles = find_doubles(mine, owned.groups, reach, served, pars)
-        gaps = _gaps(mine, alone, reach, owned.fixes, pars) if reach else []
-        return _Category(owned.reached, gaps, doubles, owned.fixes, owned.idle)
+        doubles = find_doubles(mine, find_groups(mine, reach, same_within, sizes_same), reach, served, pars)
+        if reach is None:
+            return _Category(Reached(0.0, 0.0), [], doubles, [], [])
+        reached, fixes = reach.reached({lure.card for lure in mine}), _fixes(mine, reach, palette)
+        return _Category(reached, _gaps(mine, alone, reach, fixes, pars), doubles, fixes, find_idle(mine, reach))
 
     return STORE.once("found of a category", (asked, tuple(alone), served, pars), find)
-
-
-def _owned(
-    mine: tuple[Lure, ...], reach: Reach | None, palette: Palette, same_within: float, sizes_same: bool
-) -> _Owned:
-    groups = find_groups(mine, reach, same_within, sizes_same)
-    if reach is None:
-        return _Owned(Reached(0.0, 0.0), groups, [], [])
-    reached = reach.reached({lure.card for lure in mine})
-    return _Owned(reached, groups, _fixes(mine, reach, palette), find_idle(mine, reach))
 
 
 def _par(pars: Mapping[tuple[str, str], int], category: str, card: Card, days: float) -> int:
@@ -334,8 +315,7 @@ def _fixes(lures: Sequence[Lure], reach: Reach, palette: Palette) -> list[Fix]:
         total[lure.card] += lure.count
     cards = tuple(sorted(first, key=lambda card: -total[card]))
     several = sum(count > 1 for count in total.values())
-    asked = [on_days(one) for one in reach.requests], palette, cards, several
-    found = STORE.once("mended", asked, lambda: _mended(cards, several, reach, palette))
+    found = _mended(cards, several, reach, palette)
     return [Fix(first[one.card], one.repair, one.made, one.gains.days, one.gains.right) for one in found]
 
 

@@ -218,7 +218,7 @@ def reached_of(request: Request, palette: Palette) -> Callable[[Iterable[Card]],
 
 def _part_of(one: Request, palette: Palette) -> _Part:
     asked = one.category, one.books, one.situations, one.agree_all, one.accept
-    return STORE.once("part of a reach", (on_days(one), palette), lambda: _Part(opinions_of(*asked, palette), one.days))
+    return _Part(opinions_of(*asked, palette), one.days)
 
 
 def _side_by_side(parts: Sequence[NDArray[Any]]) -> NDArray[Any]:

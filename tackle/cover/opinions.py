@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import reduce
 from operator import or_
 
@@ -21,7 +21,7 @@ from tackle.schools.first_word import Asked
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.columns import tabulate
 from tackle.situations.situation import Situation
-from tackle.store import STORE
+from tackle.store import kept
 from tackle.vocabulary import Grade
 
 __all__ = ["Opinions", "mask_of", "opinions_of"]
@@ -120,18 +120,7 @@ class Opinions:
         return [[book for place, book in enumerate(self.books) if met[place, kind]] for kind in range(self.kinds)]
 
 
-@dataclass(frozen=True, slots=True, eq=False)
-class _Said:
-    """What the schools say of every card on one kind of day: `decided` and `suits` (schools, cards), and by school the
-    cards it accepts, its first choices, and whether it speaks."""
-
-    decided: NDArray[np.int16]
-    suits: NDArray[np.int8]
-    accepted: tuple[int, ...]
-    firsts: tuple[int, ...]
-    speaks: tuple[bool, ...]
-
-
+@kept("opinions")
 def opinions_of(
     category: str,
     books: tuple[Rulebook, ...],
@@ -141,50 +130,25 @@ def opinions_of(
     palette: Palette,
 ) -> Opinions:
     """The opinions on all cards of a category. With `agree_all` every school that is not silent must be met."""
-    asked = category, books, situations, agree_all, accept, palette
-    return STORE.once("opinions", asked, lambda: _opinions(*asked))
-
-
-def _opinions(
-    category: str,
-    books: tuple[Rulebook, ...],
-    situations: Sequence[Situation],
-    agree_all: bool,
-    accept: Grade,
-    palette: Palette,
-) -> Opinions:
     kinds, cards = kinds_of(books, category, tabulate(situations)), palette.sold_in(category)
-    said = _said_on(kinds, cards, accept, palette)
-    shape = len(said), len(books), len(cards)
-    decided = np.array([one.decided for one in said], dtype=np.int16).reshape(shape).transpose(1, 2, 0)
-    suits = np.array([one.suits for one in said], dtype=np.int8).reshape(shape).transpose(1, 0, 2)
+    shape = len(books), len(cards), len(kinds.patterns)
+    said = [evaluate_kinds(kinds, school, cards) for school in range(len(books))]
+    decided = np.array(said, dtype=np.int16).reshape(shape)
+    suits = np.array([suitability(book, of_it, accept) for book, of_it in zip(books, said, strict=True)], dtype=np.int8)
+    suits = suits.reshape(shape).transpose(0, 2, 1)
+    accepted = zip(*(row_masks(of_it > 0) for of_it in suits), strict=True)
+    firsts = zip(*(row_masks(first_choices(book, one).T) for book, one in zip(books, said, strict=True)), strict=True)
     choices: dict[tuple[int, ...], int] = {}
-    choice_of = [choices.setdefault(one.firsts, len(choices)) for one in said]
+    choice_of = [choices.setdefault(one, len(choices)) for one in firsts]
     if agree_all:
-        needs = [tuple(mask for mask, speaks in zip(one.accepted, one.speaks, strict=True) if speaks) for one in said]
+        speaks = np.any(decided >= 0, axis=1).T.tolist()
+        needs = [
+            tuple(mask for mask, one in zip(masks, spoken, strict=True) if one)
+            for masks, spoken in zip(accepted, speaks, strict=True)
+        ]
     else:
-        needs = [(reduce(or_, one.accepted),) for one in said]
+        needs = [(reduce(or_, masks),) for masks in accepted]
     return Opinions(
-        kinds.category, books, cards, agree_all, accept, kinds, decided, suits, suits.max(axis=0), tuple(needs),
+        category, books, cards, agree_all, accept, kinds, decided, suits, suits.max(axis=0), tuple(needs),
         tuple(choices), np.array(choice_of, dtype=np.intp), math.lcm(*range(1, len(books) + 1)),
     )  # fmt: skip
-
-
-def _said_on(kinds: DayKinds, cards: tuple[Card, ...], accept: Grade, palette: Palette) -> list[_Said]:
-    """What the schools say on each kind of day; those that nobody asked of yet are looked up together."""
-    asked = kinds.category, kinds.books, accept, palette
-    known: dict[bytes, _Said] = STORE.once("said on kinds of day", asked, dict)
-    new = tuple(pattern for pattern in kinds.patterns if pattern not in known)
-    known.update(zip(new, _say(replace(kinds, patterns=new), cards, accept) if new else (), strict=True))
-    return [known[pattern] for pattern in kinds.patterns]
-
-
-def _say(kinds: DayKinds, cards: tuple[Card, ...], accept: Grade) -> list[_Said]:
-    decided = np.stack([evaluate_kinds(kinds, school, cards) for school in range(len(kinds.books))])
-    suits = np.stack([suitability(book, of_it, accept) for book, of_it in zip(kinds.books, decided, strict=True)])
-    first = [first_choices(book, of_it) for book, of_it in zip(kinds.books, decided, strict=True)]
-    accepted = zip(*(row_masks(of_it.T > 0) for of_it in suits), strict=True)
-    firsts = zip(*(row_masks(of_it.T) for of_it in first), strict=True)
-    speaks = map(tuple, np.any(decided >= 0, axis=1).T.tolist())
-    columns = np.moveaxis(decided, 2, 0).copy(), np.moveaxis(suits, 2, 0).copy()
-    return [_Said(*told) for told in zip(*columns, accepted, firsts, speaks, strict=True)]

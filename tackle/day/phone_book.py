@@ -18,7 +18,6 @@ from tackle.day.rotation import LOUD_FROM_F, LOUD_FROM_IN, step_away
 from tackle.learn.assumed import assumed
 from tackle.learn.factors import NOTED, Factors
 from tackle.schools.call import Call
-from tackle.schools.evaluation import order_of
 from tackle.schools.first_word import CLARITY, LATER, LIFTED, RESTS_ON, house_weights, named_where_told
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.clarity import BANDS, HOUSE_LADDER
@@ -108,7 +107,7 @@ def _calls(book: Rulebook, category: str, cards: Sequence[Card], whys: dict[str,
         call = book.calls[place]
         rows = {row: call.matched(has) for row, has in enumerate(traits) if call.wants(has)}
         if rows:
-            found.append(_call(call, int(order_of(book)[place]), rows, whys.setdefault(call.why, len(whys))))
+            found.append(_call(call, int(book.from_narrow[place]), rows, whys.setdefault(call.why, len(whys))))
     return found
 
 

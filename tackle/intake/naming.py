@@ -182,12 +182,6 @@ def _mended(word: str, palette: Palette) -> str:
         return word
     if word.removesuffix("s") in vocabulary:
         return word.removesuffix("s")
-    return _spelt_right(word, palette)
-
-
-@kept("word spelt right")
-def _spelt_right(word: str, palette: Palette) -> str:
-    vocabulary = _spoken(palette).vocabulary
     spelt = {**house_words().colour, **{known: known for known in vocabulary}}
     near = sorted(
         (distance, meant) for known, meant in spelt.items()

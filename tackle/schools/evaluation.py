@@ -21,7 +21,7 @@ from tackle.vocabulary import Forage, Grade, Tone
 
 __all__ = [
     "DayKinds", "Verdict", "evaluate", "evaluate_kinds", "first_choices", "food_likeness", "kinds_beside", "kinds_of",
-    "order_of", "rank", "ranked", "reached_first", "reaching", "suitability", "worth",
+    "rank", "ranked", "reached_first", "reaching", "suitability", "worth",
 ]  # fmt: skip
 
 _RANK: Final = (Grade.GO_TO, Grade.WORKS, Grade.AVOID)
@@ -31,7 +31,7 @@ _WIDE: Final = 2**31  # beyond it a number is made smaller, so that the next col
 
 @dataclass(frozen=True, slots=True)
 class Verdict:
-    """What a school says of one card in one situation, the call that decided, and that call's place in `order_of`."""
+    """What a school says of one card in one situation, the call that decided, and that call's place `from_narrow`."""
 
     card: Card
     grade: Grade
@@ -227,7 +227,7 @@ def rank(book: Rulebook, cards: Sequence[Card], situation: Situation) -> list[Ve
 def ranked(book: Rulebook, cards: Sequence[Card], decided: NDArray[np.int16], situation: Situation) -> list[Verdict]:
     """The same from what was evaluated already: `decided` (cards,) of that situation."""
     verdicts = [
-        Verdict(card, book.calls[place].grade, book.calls[place], int(order_of(book)[place]))
+        Verdict(card, book.calls[place].grade, book.calls[place], int(book.from_narrow[place]))
         for card, place in zip(cards, decided, strict=True)
         if place >= 0
     ]
@@ -252,29 +252,11 @@ def _by_tone(verdicts: list[Verdict], pale_is_one: bool) -> list[Verdict]:
     return [verdict for grade in _RANK for version in (False, True) for verdict in rows.get((grade, version), ())]
 
 
-@lru_cache(maxsize=256)
-def order_of(book: Rulebook) -> NDArray[np.int64]:
-    """For each call its place among all of the book, the narrowest first; calls written as one share a place.
-
-    Shape (len(book.calls) + 1,): the last is that of silence, behind all others.
-    """
-    first: dict[str, int] = {}
-    for place, call in enumerate(book.calls):
-        first.setdefault(call.written, place)
-    narrow = sorted(first.items(), key=lambda entry: tuple(map(int.__neg__, map(int, _narrow(book, entry[1])))))
-    places = {written: place for place, (written, _) in enumerate(narrow)}
-    return np.array([places[call.written] for call in book.calls] + [len(places)], dtype=np.int64)
-
-
-def _narrow(book: Rulebook, place: int) -> tuple[bool, int, bool]:
-    return book.calls[place].narrowness
-
-
 def reaching(book: Rulebook, decided: NDArray[np.int16]) -> NDArray[np.int64]:
-    """How narrow the call is by which a school reaches for each card: its place in `order_of`; past all calls where it
+    """How narrow the call is by which a school reaches for each card: its place `from_narrow`; past all calls where it
     does not reach for it. `decided` as `evaluate` gives it; so is the shape."""
     go_to = np.array([call.grade is Grade.GO_TO for call in book.calls] + [False])
-    return np.asarray(np.where(go_to[decided], order_of(book)[decided], len(book.calls) + 1), dtype=np.int64)
+    return np.asarray(np.where(go_to[decided], book.from_narrow[decided], len(book.calls) + 1), dtype=np.int64)
 
 
 def first_choices(book: Rulebook, decided: NDArray[np.int16]) -> NDArray[np.bool_]:

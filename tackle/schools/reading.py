@@ -13,7 +13,6 @@ from tackle.schools.evaluation import evaluate, first_choices, reaching
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.columns import tabulate
 from tackle.situations.situation import Situation
-from tackle.store import kept
 
 __all__ = ["calls_on", "comes_first", "want_apart"]
 
@@ -47,7 +46,6 @@ def want_apart(
     return np.asarray(mine.any(axis=0) & theirs.any(axis=0) & ~(mine & theirs).any(axis=0), dtype=np.bool_)
 
 
-@kept("said of cards")
 def _said(
     book: Rulebook, category: str, cards: tuple[Card, ...], situations: Sequence[Situation]
 ) -> tuple[NDArray[np.int16], NDArray[np.bool_]]:

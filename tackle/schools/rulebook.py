@@ -9,7 +9,9 @@ from functools import cached_property
 from pathlib import Path
 from typing import Any, Final
 
+import numpy as np
 import tomli_w
+from numpy.typing import NDArray
 
 from tackle.data import FOLDER, loaded, read_toml
 from tackle.data.entry import Entry
@@ -50,6 +52,19 @@ class Rulebook:
     def mark(self) -> str:
         """See tackle.marks."""
         return mark_of((self.id, self.name, self.question, self.short, self.order, self.calls, self.asks))
+
+    @cached_property
+    def from_narrow(self) -> NDArray[np.int64]:
+        """For each call its place among all, the narrowest first; calls written as one share a place.
+
+        Shape (len(calls) + 1,): the last is that of silence, behind all others.
+        """
+        first: dict[str, int] = {}
+        for place, call in enumerate(self.calls):
+            first.setdefault(call.written, place)
+        narrow = sorted(first, key=lambda one: tuple(map(int.__neg__, map(int, self.calls[first[one]].narrowness))))
+        places = {written: place for place, written in enumerate(narrow)}
+        return np.array([places[call.written] for call in self.calls] + [len(places)], dtype=np.int64)
 
     def __eq__(self, other: object) -> bool:
         return self is other or (isinstance(other, Rulebook) and self.mark == other.mark)

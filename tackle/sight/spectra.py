@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import cached_property
 from pathlib import Path
 from typing import Any, Final
 
@@ -12,6 +13,7 @@ from numpy.typing import NDArray
 
 from tackle.data import FOLDER, loaded, read_toml
 from tackle.data.entry import Entry
+from tackle.marks import mark_of
 from tackle.vocabulary import Light, Stain, ids
 
 __all__ = ["EYES", "Assumptions", "Spectra", "assumptions", "load_assumptions", "load_spectra", "spectra"]
@@ -33,11 +35,16 @@ class Spectra:
     water: Curve
 
 
-@dataclass(frozen=True, slots=True, eq=False)
+@dataclass(frozen=True, eq=False)
 class Assumptions:
     """What is assumed, by its name in the data file."""
 
     told: Mapping[str, Any]
+
+    @cached_property
+    def mark(self) -> str:
+        """See tackle.marks."""
+        return mark_of(self.told)
 
     def number(self, *path: str) -> float:
         """One number by its path."""

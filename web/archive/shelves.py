@@ -2,7 +2,6 @@
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
-from functools import cache
 from typing import Any
 
 from django.apps import apps
@@ -50,7 +49,6 @@ class Shelf:
         return apps.get_model(self.label)
 
 
-@cache
 def shelves() -> tuple[Shelf, ...]:
     """All tables of what is owned, each after those that it leads to."""
     return tuple(_shelf(label, owner) for label, owner in _TABLES)

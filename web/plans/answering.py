@@ -16,7 +16,7 @@ from tackle.schools.rulebook import Rulebook
 from tackle.situations.expected_rows import ExpectedDays
 from tackle.situations.rows import MILLION
 from tackle.situations.thrown import ALWAYS, Thrown
-from tackle.store import STORE, Packing, kept
+from tackle.store import STORE, Packing
 from web.watched.timing import timed
 from web.waters.reads import Days
 
@@ -83,12 +83,7 @@ class Answered:
 def expected_of(days: Days, category: str, thrown: Thrown) -> ExpectedDays:
     """The days on which a category is thrown, on waters where it may be."""
     waters = days.kept.throwing(category)
-    return days.kept if all(waters) and thrown == ALWAYS else _on(days.kept, waters, thrown)
-
-
-@kept("days on some waters")
-def _on(days: ExpectedDays, waters: tuple[bool, ...], thrown: Thrown) -> ExpectedDays:
-    return days.on(waters, thrown)
+    return days.kept if all(waters) and thrown == ALWAYS else days.kept.on(waters, thrown)
 
 
 def request_of(terms: Terms) -> Request:

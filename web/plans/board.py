@@ -2,12 +2,10 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field
-from functools import lru_cache
 from typing import Any
 
-from django.template.loader import render_to_string
 from django.urls import reverse
-from django.utils.safestring import SafeString, mark_safe
+from django.utils.safestring import mark_safe
 
 from tackle.colours.card import Card
 from tackle.colours.role import role_of
@@ -17,6 +15,7 @@ from tackle.situations.clarity import BANDS, HOUSE_LADDER
 from tackle.situations.rows import MILLION
 from tackle.vocabulary import Forage, Light
 from web.plans.reads import Answered
+from web.ui.signs import sign
 from web.ui.words import days_said, label
 
 SHOWN = 2
@@ -88,7 +87,10 @@ def _told(cell: Cell, category: str, show: str) -> dict[str, Any]:
     tally = cell.tally
     if not tally.days:
         return {}
-    foods = (_food(food, one.state, days_said(one.days)) for food, one in cell.foods.items())
+    foods = (
+        sign("plans/food_mark.html", food=food, state=one.state, there=days_said(one.days))
+        for food, one in cell.foods.items()
+    )
     ids = [card.id for answer in cell.answers for card in answer.cards]
     return {
         "band": cell.band,
@@ -105,12 +107,6 @@ def _told(cell: Cell, category: str, show: str) -> dict[str, Any]:
         "more": max(len(cell.answers) - SHOWN, 0),
         "foods": mark_safe("".join(foods)),  # noqa: S308 - each drawn by a template
     }
-
-
-@lru_cache(maxsize=4096)
-def _food(food: str, state: str, there: str) -> SafeString:
-    """The sign of a food with how its days are answered, and how many there are; drawn once for all boards."""
-    return render_to_string("plans/food_mark.html", {"food": food, "state": state, "there": there})
 
 
 def _why(category: str, band: str, light: str) -> str:

@@ -10,7 +10,6 @@ from django.shortcuts import get_object_or_404
 from tackle.errors import DataError
 from tackle.schools.call import Call
 from tackle.schools.rulebook import Rulebook, house_rulebooks, on_top, read_calls
-from tackle.store import kept
 from web.accounts.models import User
 from web.schools.models import OwnSchool, Rule
 
@@ -71,7 +70,6 @@ def _read(rules: Iterable[Rule]) -> Iterator[tuple[Rule, tuple[Call, ...]]]:
         yield rule, calls
 
 
-@kept("rule of one's own")
 def _read_entry(text: str) -> tuple[Call, ...]:
     try:
         return read_calls([json.loads(text)], OWN, lifted=True)

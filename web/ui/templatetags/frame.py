@@ -1,6 +1,5 @@
 """What stands around every page."""
 
-from functools import cache
 from typing import Any
 
 from django import template
@@ -8,15 +7,15 @@ from django.template.loader import render_to_string
 from django.utils.safestring import SafeString
 
 from tackle.store import STORE
+from web.ui.signs import sign
 
 register = template.Library()
 
 
 @register.simple_tag
-@cache
 def head() -> SafeString:
     """The styles and scripts that every page has."""
-    return render_to_string("ui/head.html")
+    return sign("ui/head.html")
 
 
 @register.simple_tag(takes_context=True)

@@ -11,8 +11,8 @@ from django.utils.safestring import SafeString, mark_safe
 
 from tackle.colours.card import Card
 from tackle.units import System, write_depth, write_length, write_range, write_temperature, write_weight
-from tackle.vocabulary import Forage
 from web.ui.shapes import SHAPES
+from web.ui.signs import sign
 from web.ui.stick import stick_of
 from web.ui.words import days_said, label, listed, region_said, sky
 
@@ -35,10 +35,9 @@ def shape(category: str) -> SafeString:
 
 
 @register.simple_tag
-@lru_cache(maxsize=512)
 def ghost(code: str, size: str = "") -> SafeString:
-    """The outline of a stick that is missing, drawn once for all pages."""
-    return render_to_string("ui/ghost.html", {"code": code, "size": size})
+    """The outline of a stick that is missing."""
+    return sign("ui/ghost.html", code=code, size=size)
 
 
 register.filter("days", days_said)
@@ -101,17 +100,15 @@ def less_one(number: int) -> int:
 
 
 @register.simple_tag
-@lru_cache(maxsize=len(Forage))
 def food_sign(food: str) -> SafeString:
-    """The small sign of a food: its shape stands for its kind, and its name goes with it. Drawn once for all pages."""
-    return render_to_string("ui/food.html", {"food": food, "shape": FOOD_SHAPES[food]})
+    """The small sign of a food: its shape stands for its kind, and its name goes with it."""
+    return sign("ui/food.html", food=food, shape=FOOD_SHAPES[food])
 
 
 @register.simple_tag
-@lru_cache(maxsize=8)
 def state_sign(state: str) -> SafeString:
     """How days are answered, as a filled circle and in words: right, made do, or open."""
-    return mark_safe(render_to_string("ui/state.html", {"state": state}).strip())  # noqa: S308 - drawn by a template
+    return mark_safe(sign("ui/state.html", state=state).strip())  # noqa: S308 - drawn by a template
 
 
 _ORDINALS = ("", "first", "second", "third", "fourth", "fifth", "sixth", "seventh", "eighth", "ninth", "tenth")
