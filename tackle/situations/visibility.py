@@ -65,6 +65,9 @@ def pulled(guess: Spread, readings_in: Sequence[float]) -> Spread:
     """
     if not len(readings_in):
         return guess
-    together = np.log2(np.concatenate([guess.drawn(GUESS_COUNTS_AS), np.asarray(readings_in, dtype=np.float64)]))
-    low, usual, high = np.exp2(np.quantile(together, _POINTS))
+    together = np.concatenate([guess.drawn(GUESS_COUNTS_AS), np.asarray(readings_in, dtype=np.float64)])
+    together = np.log2(np.sort(together))
+    last = len(together) - 1
+    # Linear between the values, as np.quantile has it, which takes ten times as long for so few.
+    low, usual, high = np.exp2(np.interp([point * last for point in _POINTS], np.arange(last + 1), together))
     return Spread(float(low), float(usual), float(min(high, MAX_VISIBILITY_IN)))

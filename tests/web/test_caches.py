@@ -40,7 +40,7 @@ def caches():
                     yield f"{file.relative_to(ROOT).with_suffix('')} {node.name}"
             if isinstance(node, ast.Call):
                 called = ast.unparse(node.func).split(".")[-1]
-                if called in ("kept", "once") and node.args and isinstance(node.args[0], ast.Constant):
+                if called in ("kept", "once", "drawn") and node.args and isinstance(node.args[0], ast.Constant):
                     yield node.args[0].value
                 if (called in ("cache", "lru_cache") and node.args) or called.endswith("Cache"):
                     yield f"{file.relative_to(ROOT).with_suffix('')} {ast.unparse(node)}"
@@ -50,10 +50,10 @@ LISTED = {
     "answer of Ask",
     "belief",
     "bites needed",
+    "board",
     "body",
     "colour that is meant",
     "colours that are found",
-    "curve",
     "days to expect",
     "faces of lures",
     "fitted water",

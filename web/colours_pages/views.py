@@ -20,7 +20,6 @@ from tackle.schools.counsel import counsel
 from tackle.situations.clarity import HOUSE_LADDER
 from tackle.situations.conditions import CONDITIONS
 from tackle.situations.situation import Situation
-from tackle.store import STORE
 from tackle.units import System, write_exact
 from tackle.vocabulary import (
     CATEGORIES,
@@ -39,8 +38,9 @@ from web.colours_pages.card_board import boards_of
 from web.colours_pages.forms import CardForm, initial_of
 from web.crate.changes import drop_card
 from web.history.shown import add_errors
-from web.plans.stored import followed_by
+from web.plans.reads import owned_of
 from web.schools.reads import books_of
+from web.ui.drawn import drawn
 from web.ui.words import label
 
 MOST_SIDE_BY_SIDE, MOST_ALIKE = 3, 4
@@ -53,7 +53,7 @@ ASKED_AS = {
 
 
 def colours(request: OwnRequest) -> HttpResponse:
-    palette, own = reads.palette_of(request.user), reads.own_ids(request.user)
+    palette, own = owned_of(request.user).palette, reads.own_ids(request.user)
     known = {"category": CATEGORIES, "tone": ids(Tone), "forage": ids(Forage), "finish": ids(Finish)}
     wanted = {name: v for name, allowed in known.items() if (v := request.GET.get(name, "")) in allowed}
     words = request.GET.get("q", "")[:60]
@@ -63,7 +63,7 @@ def colours(request: OwnRequest) -> HttpResponse:
         shown = {"groups": _by_tone(found), "found": found, "every": palette.cards, "wanted": wanted, "own": own}
         return render_to_string("colours/found.html", shown)
 
-    found = STORE.once("colours that are found", (palette, words, wanted, set(own)), sticks)
+    found = drawn("colours that are found", (palette, words, wanted, set(own)), sticks)
     if request.htmx:
         return HttpResponse(found)
     context = {"found": found, "every": palette.cards, "wanted": wanted, "words": words, "known": known}
@@ -177,12 +177,12 @@ def question(request: OwnRequest) -> HttpResponse:
         if request.htmx:
             return render(request, "colours/answer.html", context, status=422)
         return render(
-            request, "colours/ask.html", _choices(units, reads.palette_of(request.user)) | context, status=422
+            request, "colours/ask.html", _choices(units, owned_of(request.user).palette) | context, status=422
         )
     answer = _answer(request, situation)
     if request.htmx:
         return HttpResponse(answer)
-    context = _choices(units, reads.palette_of(request.user)) | {
+    context = _choices(units, owned_of(request.user).palette) | {
         "situation": situation,
         "asked": request.GET,
         "asked_more": _asked_more(request),
@@ -209,9 +209,8 @@ def _choices(units: System, palette: Palette) -> dict[str, Any]:
 
 
 def _answer(request: OwnRequest, situation: Situation) -> str:
-    books = tuple(books_of(request.user).values())
-    palette = reads.palette_of(request.user)
-    followed = followed_by(request.user)
+    owned = owned_of(request.user)
+    books, palette, followed = tuple(owned.books.values()), owned.palette, tuple(owned.plan.schools)
 
     def said() -> SafeString:
         answer = counsel(situation, palette, books, [book for book in books if book.id in followed])
@@ -227,7 +226,7 @@ def _answer(request: OwnRequest, situation: Situation) -> str:
         }
         return render_to_string("colours/answer.html", shown)
 
-    return STORE.once("answer of Ask", (situation, palette, books, followed, request.user.units), said)
+    return drawn("answer of Ask", (situation, palette, books, followed, request.user.units), said)
 
 
 def _card(palette: Palette, card_id: str) -> Card:

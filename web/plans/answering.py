@@ -46,6 +46,32 @@ class Terms:
         """See tackle.marks."""
         return mark_of(plain_of(self))
 
+    @cached_property
+    def expected(self) -> ExpectedDays:
+        """The days on which the category is thrown, on waters where it may be."""
+        return expected_of(self.days, self.category, self.thrown)
+
+    @cached_property
+    def request(self) -> Request:
+        """What the core is asked."""
+        return Request(
+            category=self.category,
+            books=self.books,
+            situations=self.expected.situations(self.category),
+            days=self.expected.counts,
+            agree_all=self.agree_all,
+            owned=self.owned,
+            lock=self.lock,
+            ban=self.ban,
+            at_most=self.at_most,
+            salt=self.expected.salt if self.crossover else (),
+            cents=self.cents,
+            right=self.right,
+            with_trailers=self.owned_trailers is not None,
+            owned_trailers=self.owned_trailers,
+            makeable=self.makeable,
+        )
+
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Answered:
@@ -57,19 +83,18 @@ class Answered:
     @property
     def expected(self) -> ExpectedDays:
         """Its days."""
-        return expected_of(self.terms.days, self.category, self.terms.thrown)
+        return self.terms.expected
 
     @property
     def not_thrown_days(self) -> float:
         """The days on its waters on which it is not thrown."""
         days, waters = self.terms.days.kept, self.terms.days.kept.throwing(self.category)
-        every = sum(int(days.millionths[place]) for place in days.places_on(waters).tolist())
-        return (every - int(self.expected.millionths.sum())) / MILLION
+        return (int(days.millionths[days.places_on(waters)].sum()) - int(self.expected.millionths.sum())) / MILLION
 
     @property
     def request(self) -> Request:
         """What was asked of its days."""
-        return request_of(self.terms)
+        return self.terms.request
 
     @property
     def category(self) -> str:
@@ -86,28 +111,6 @@ def expected_of(days: Days, category: str, thrown: Thrown) -> ExpectedDays:
     return days.kept if all(waters) and thrown == ALWAYS else days.kept.on(waters, thrown)
 
 
-def request_of(terms: Terms) -> Request:
-    """What the core is asked on some terms."""
-    expected = expected_of(terms.days, terms.category, terms.thrown)
-    return Request(
-        category=terms.category,
-        books=terms.books,
-        situations=expected.situations(terms.category),
-        days=expected.counts,
-        agree_all=terms.agree_all,
-        owned=terms.owned,
-        lock=terms.lock,
-        ban=terms.ban,
-        at_most=terms.at_most,
-        salt=expected.salt if terms.crossover else (),
-        cents=terms.cents,
-        right=terms.right,
-        with_trailers=terms.owned_trailers is not None,
-        owned_trailers=terms.owned_trailers,
-        makeable=terms.makeable,
-    )
-
-
 def answered_on(terms: Terms) -> Answered:
     """The plan on some terms."""
     packing = Packing(_packed, lambda told: _unpacked(told, terms))
@@ -121,7 +124,7 @@ def is_answered(terms: Terms) -> bool:
 
 @timed("plan")
 def _made(terms: Terms) -> Answer:
-    return make_plan(request_of(terms), terms.palette)
+    return make_plan(terms.request, terms.palette)
 
 
 def _packed(plan: Answer) -> bytes:
@@ -129,11 +132,10 @@ def _packed(plan: Answer) -> bytes:
 
 
 def _unpacked(told: bytes, terms: Terms) -> Answer:
-    days = expected_of(terms.days, terms.category, terms.thrown).counts
-    return plan_from(json.loads(zlib.decompress(told)), terms.palette, terms.books, days)
+    return plan_from(json.loads(zlib.decompress(told)), terms.palette, terms.books, terms.expected.counts)
 
 
 @timed("curve")
 def curve_on(terms: Terms) -> tuple[Point, ...]:
     """The most that each number of colours can do, however many are allowed."""
-    return plan_curve(replace(request_of(terms), at_most=None), terms.palette)
+    return plan_curve(replace(terms.request, at_most=None), terms.palette)

@@ -17,7 +17,7 @@ from tackle.situations.situation import Situation
 from tackle.situations.thrown import Thrown, thrown_by_default
 from tackle.store import STORE
 from tackle.vocabulary import CATEGORIES, TRAILER
-from web.plans.answering import Answered, Terms, answered_on, curve_on, expected_of, is_answered, request_of
+from web.plans.answering import Answered, Terms, answered_on, curve_on, expected_of, is_answered
 from web.plans.basis import Basis, in_months
 from web.plans.models import Choice, Plan
 from web.plans.owned import Owned, basis_of, owned_of
@@ -88,7 +88,7 @@ def answers(basis: Basis) -> list[Answered]:
 def curve(basis: Basis, category: str) -> tuple[Point, ...]:
     """The most that each number of colours, or pieces, can do."""
     terms = replace(_terms_of(basis, category), at_most=None)
-    return STORE.once("curve", terms, lambda: curve_on(terms))
+    return curve_on(terms)
 
 
 def planned(basis: Basis) -> list[Planned]:
@@ -120,7 +120,7 @@ def sureness(basis: Basis, category: str) -> Sureness:
 def _boxed(every: list[Terms], days: Days, palette: Palette, most: int) -> TravelBox:
     kept = days.kept
     requests = [
-        (request_of(terms), kept.places_on(kept.throwing(terms.category), terms.thrown).tolist()) for terms in every
+        (terms.request, kept.places_on(kept.throwing(terms.category), terms.thrown).tolist()) for terms in every
     ]
     return travel_box(requests, list(enumerate(kept.counts)), palette, most)
 

@@ -11,11 +11,6 @@ def stored_plan_of(owner: User) -> Plan | None:
     return Plan.objects.filter(owner=owner).first()
 
 
-def followed_by(owner: User) -> tuple[str, ...]:
-    """The schools that the owner's plan follows."""
-    return tuple((stored_plan_of(owner) or first_plan(owner)).schools)
-
-
 def first_plan(owner: User) -> Plan:
     """A plan for all waters and the first categories, by all schools; not stored yet."""
     return Plan(owner=owner, schools=list(house_rulebooks()), categories=list(FIRST_CATEGORIES))

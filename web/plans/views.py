@@ -6,6 +6,7 @@ from django.core.exceptions import ValidationError
 from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
 from django.template.loader import render_to_string
+from django.urls import reverse
 from django.utils.safestring import SafeString
 from django.views.decorators.http import require_POST
 
@@ -17,6 +18,7 @@ from web.accounts.request import OwnRequest
 from web.plans import board, cell, changes, reads
 from web.plans.models import Choice, Plan
 from web.plans.wording import missed_in_words, split_said, why_open
+from web.ui.drawn import drawn
 from web.waters.changes import MONTH_NAMES
 
 PAGE, BODY = "plans/plan.html", "plans/body.html"
@@ -98,10 +100,19 @@ def travel(request: OwnRequest) -> HttpResponse:
 
 
 def _page(request: OwnRequest, category: str, wrong: str = "") -> HttpResponse:
+    settings_open = request.POST.get("what") in SETTINGS
+    if wrong or settings_open:
+        context = _context(request, category) | {"wrong": wrong, "open_settings": settings_open}
+        return render(request, BODY if request.htmx else PAGE, context, status=422 if wrong else 200)
+    return _with(request, body_of(request, BODY, lambda: _context(request, category), _stands_at(request, category)))
+
+
+def _stands_at(request: OwnRequest, category: str) -> list[str]:
+    """Where the page after a change is found."""
     if request.method == "GET":
-        return _with(request, body_of(request, BODY, lambda: _context(request, category)))
-    context = _context(request, category) | {"wrong": wrong}
-    return render(request, BODY if request.htmx else PAGE, context, status=422 if wrong else 200)
+        return []
+    plan, first = reverse("plan"), reads.owned_of(request.user).plan.categories[:1]
+    return [f"{plan}?category={category}", *([plan] if first == [category] else [])]
 
 
 def _with(request: OwnRequest, body: SafeString) -> HttpResponse:
@@ -116,7 +127,7 @@ def _context(request: OwnRequest, category: str) -> dict[str, Any]:
         return {"waters": basis.every_water}
     choice = basis.choices.get(chosen.category) or Choice()
     more = [category for category in CATEGORIES if category not in basis.plan.categories]
-    foods, food = chosen.expected.by_food(), request.GET.get("food", "")
+    foods, food, not_thrown = chosen.expected.by_food(), request.GET.get("food", ""), chosen.not_thrown_days
     food = food if any(one == food for one, _ in foods) else ""
     return {
         "plan": basis.plan,
@@ -128,7 +139,7 @@ def _context(request: OwnRequest, category: str) -> dict[str, Any]:
         "paired": chosen.paired,
         "jigs": sum(piece.category != TRAILER for piece in chosen.answer.pieces),
         "trailers": sum(piece.category == TRAILER for piece in chosen.answer.pieces),
-        "drawn": render_to_string("plans/drawn.html", _drawn(request, basis, chosen, choice, food)),
+        "drawn": _drawn(request, basis, chosen, choice, food),
         "unanswered": board.unanswered_in_words(chosen) if chosen.answer.unanswered else "",
         "books": basis.every_book.values(),
         "settings": render_to_string("plans/settings.html", _settings(basis, chosen)),
@@ -138,13 +149,12 @@ def _context(request: OwnRequest, category: str) -> dict[str, Any]:
         "water_ids": basis.water_ids,
         "left_out": basis.left_out(chosen.category),
         "thrown": chosen.terms.thrown,
-        "not_thrown": chosen.not_thrown_days,
-        "all_days": chosen.answer.expected_days + chosen.not_thrown_days,
+        "not_thrown": not_thrown,
+        "all_days": chosen.answer.expected_days + not_thrown,
         "units": request.user.units,
         "aside_days": sum(one.days for one in basis.days.aside),
         "rare": basis.days.aside,
         "split": split_said(chosen, basis.palette),
-        "open_settings": request.method == "POST" and request.POST.get("what") in SETTINGS,
     }
 
 
@@ -170,16 +180,11 @@ def _settings(basis: reads.Basis, chosen: reads.Answered) -> dict[str, Any]:
     }
 
 
-def _drawn(
-    request: OwnRequest, basis: reads.Basis, chosen: reads.Answered, choice: Choice, food: str
-) -> dict[str, Any]:
+def _drawn(request: OwnRequest, basis: reads.Basis, chosen: reads.Answered, choice: Choice, food: str) -> SafeString:
     """The board, the set, the curve and the order."""
     answer = chosen.answer
     counts = basis.owned.get(chosen.category, {})
-    dots = board.curve_dots(reads.curve(basis, chosen.category), chosen)
-    here = next((place for place, dot in enumerate(dots) if dot.here), None)
-    covered = board.cover_board(chosen, food)
-    return {
+    shown = {
         "owned": {piece.card.id: counts[piece.card.id] for piece in answer.pieces if piece.card.id in counts},
         "choice": {
             "lock": tuple(choice.lock),
@@ -190,16 +195,26 @@ def _drawn(
         "units": request.user.units,
         "show": request.GET.get("show", ""),
         "food": food,
-        "chosen": chosen,
-        "answer": answer,
-        "nothing": why_open(gone[0], chosen.request) if (gone := answer.unanswered) else "",
-        "paired": chosen.paired,
-        "banned": [basis.palette.by_id[card_id] for card_id in sorted(chosen.terms.ban)],
-        "board": covered,
-        "rows": board.told_rows(covered, chosen.category, request.GET.get("show", "")),
-        "lights": ids(Light),
-        "dots": dots,
-        "missed": [missed_in_words(one) for one in missed_of(chosen.request, answer, basis.palette)],
-        "dot": dots[here] if here is not None else None,
-        "next_dot": dots[here + 1] if here is not None and here + 1 < len(dots) else None,
     }
+
+    def draw() -> SafeString:
+        dots = board.curve_dots(reads.curve(basis, chosen.category), chosen)
+        here = next((place for place, dot in enumerate(dots) if dot.here), None)
+        covered = board.cover_board(chosen, food)
+        found = {
+            "chosen": chosen,
+            "answer": answer,
+            "nothing": why_open(gone[0], chosen.request) if (gone := answer.unanswered) else "",
+            "paired": chosen.paired,
+            "banned": [basis.palette.by_id[card_id] for card_id in sorted(chosen.terms.ban)],
+            "board": covered,
+            "rows": board.told_rows(covered, chosen.category, request.GET.get("show", "")),
+            "lights": ids(Light),
+            "dots": dots,
+            "missed": [missed_in_words(one) for one in missed_of(chosen.request, answer, basis.palette)],
+            "dot": dots[here] if here is not None else None,
+            "next_dot": dots[here + 1] if here is not None and here + 1 < len(dots) else None,
+        }
+        return render_to_string("plans/drawn.html", shown | found)
+
+    return drawn("board", (chosen.terms, shown), draw)
