@@ -34,8 +34,8 @@ _FIRST, _SAMPLE = 16, 24
 class Disk(Protocol):
     """A place for bytes that outlasts a process, and that several share."""
 
-    def get(self, name: str) -> bytes | None: ...
-    def put(self, name: str, content: bytes) -> None: ...
+    def get(self, name: str, version: str) -> bytes | None: ...
+    def put(self, name: str, version: str, content: bytes) -> None: ...
     def clear(self) -> None: ...
 
 
@@ -50,6 +50,7 @@ class Packing(Generic[Answer]):
 @dataclass(frozen=True, slots=True)
 class _Held:
     answer: Any
+    version: str
     weight: int
 
 
@@ -65,26 +66,36 @@ class Store:
         self._lock = Lock()
         self.disk = disk
 
-    def once(self, kind: str, of: Any, make: Callable[[], Answer], packing: Packing[Answer] | None = None) -> Answer:
+    def once(
+        self,
+        kind: str,
+        of: Any,
+        make: Callable[[], Answer],
+        packing: Packing[Answer] | None = None,
+        version: Any = None,
+    ) -> Answer:
         """What is kept of this kind for this content (see `mark_of`); where nothing is, what is made of it, to be kept.
 
-        With a `packing` it is kept on the disk too, where there is one.
+        With a `packing` it is kept on the disk too, where there is one. `version`: what it follows from is named by
+        `of`, and changes: of all its versions that which was made last is kept.
         """
-        name = f"{kind} {mark_of(of)}"
+        name, now = f"{kind} {mark_of(of)}", mark_of(version)
         with self._lock:
             held = self._held.get(name)
-        if held is not None:
+        if held is not None and held.version == now:
             return held.answer  # type: ignore[no-any-return]
-        answer = make() if packing is None or self.disk is None else self._packed(name, make, packing, self.disk)
-        self._put(name, answer)
+        disk = self.disk if packing else None
+        answer = make() if packing is None or disk is None else self._packed(name, now, make, packing, disk)
+        self._put(name, now, answer)
         return answer
 
-    def has(self, kind: str, of: Any) -> bool:
+    def has(self, kind: str, of: Any, version: Any = None) -> bool:
         """Whether it is kept."""
-        name = f"{kind} {mark_of(of)}"
+        name, now = f"{kind} {mark_of(of)}", mark_of(version)
         with self._lock:
-            here = name in self._held
-        return here or (self.disk is not None and self.disk.get(name) is not None)
+            held = self._held.get(name)
+        here = held is not None and held.version == now
+        return here or (self.disk is not None and self.disk.get(name, now) is not None)
 
     def clear(self) -> None:
         """Forgets what this process holds, and what lies on the disk."""
@@ -94,20 +105,20 @@ class Store:
             self.disk.clear()
 
     @staticmethod
-    def _packed(name: str, make: Callable[[], Answer], packing: Packing[Answer], disk: Disk) -> Answer:
-        there = disk.get(name)
+    def _packed(name: str, version: str, make: Callable[[], Answer], packing: Packing[Answer], disk: Disk) -> Answer:
+        there = disk.get(name, version)
         if there is not None:
             return packing.unpack(there)
         answer = make()
-        disk.put(name, packing.pack(answer))
+        disk.put(name, version, packing.pack(answer))
         return answer
 
-    def _put(self, name: str, answer: Any) -> None:
+    def _put(self, name: str, version: str, answer: Any) -> None:
         most = int(self._held.maxsize) // 4
         weight = answer.weighs if hasattr(answer, "weighs") else weight_of(answer, most)
         if weight <= most:
             with self._lock:
-                self._held[name] = _Held(answer, weight)
+                self._held[name] = _Held(answer, version, weight)
 
 
 STORE: Final = Store(MEGABYTES)

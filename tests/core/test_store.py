@@ -41,7 +41,11 @@ def test_nothing_is_an_answer_too():
 
 
 class Disk(dict):
-    put = dict.__setitem__
+    def get(self, name, version):
+        return super().get((name, version))
+
+    def put(self, name, version, content):
+        self[name, version] = content
 
 
 def test_what_is_packed_is_found_by_another_process_and_unpacked_once():
@@ -53,6 +57,18 @@ def test_what_is_packed_is_found_by_another_process_and_unpacked_once():
     assert other.once("page", ("wren", 3), lambda: "drawn anew", text) == "drawn"
     disk.clear()
     assert other.once("page", ("wren", 3), lambda: "drawn anew", text) == "drawn"
+
+
+def test_of_what_has_versions_the_last_made_is_kept():
+    made, small = [], Store(megabytes=1)
+
+    def water(version):
+        return small.once("water", "tarn", lambda: made.append(version) or f"{version} ft", version=version)
+
+    assert [water(one) for one in (3, 3, 4, 4, 3)] == ["3 ft", "3 ft", "4 ft", "4 ft", "3 ft"]
+    assert made == [3, 4, 3]
+    assert small.has("water", "tarn", 3)
+    assert not small.has("water", "tarn", 4)
 
 
 def test_a_function_is_kept_by_what_it_is_asked_with():

@@ -201,8 +201,8 @@ class Doors(HTMLParser):
 @contextmanager
 def nothing_kept():
     with pytest.MonkeyPatch.context() as patch:
-        patch.setattr(Store, "once", lambda self, kind, of, make, packing=None: make())
-        patch.setattr(Store, "has", lambda self, kind, of: False)
+        patch.setattr(Store, "once", lambda self, kind, of, make, packing=None, version=None: make())
+        patch.setattr(Store, "has", lambda self, kind, of, version=None: False)
         yield
 
 

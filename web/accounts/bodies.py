@@ -1,6 +1,7 @@
 """Bodies of pages, drawn once for one version of all that somebody owns and what is asked."""
 
 from collections.abc import Callable, Sequence
+from datetime import date
 from typing import Any
 
 from django.template.loader import render_to_string
@@ -21,17 +22,19 @@ def body_of(
     `at`: the addresses at which it stands, where the request itself is not one: an answer to a change is the page after
     it.
     """
-    first, *others = at or [request.get_full_path()]
-    body = drawn("body", _asked(request, first), lambda: render_to_string(template, context(), request))
+    owner, (first, *others) = request.user.pk, at or [request.get_full_path()]
+    body = drawn(
+        "body", (owner, first), lambda: render_to_string(template, context(), request), version=_version(request)
+    )
     for other in others:
-        drawn("body", _asked(request, other), lambda: body)
+        drawn("body", (owner, other), lambda: body, version=_version(request))
     return body
 
 
 def has_body(request: OwnRequest) -> bool:
     """Whether the body of this page is drawn already: nothing needs to be read for it."""
-    return STORE.has("body", _asked(request, request.get_full_path()))
+    return STORE.has("body", (request.user.pk, request.get_full_path()), version=_version(request))
 
 
-def _asked(request: OwnRequest, address: str) -> tuple[Any, ...]:
-    return request.user.pk, request.user.version, timezone.localdate(), address
+def _version(request: OwnRequest) -> tuple[int, date]:
+    return request.user.version, timezone.localdate()

@@ -86,7 +86,7 @@ def owned_of(owner: User) -> Owned:
     """All that somebody owns as it is now; within a change of it, as it is there by then."""
     if is_changing(owner):
         return _read(owner)
-    return STORE.once("owned", (owner.pk, owner.version), lambda: _read(owner))
+    return STORE.once("owned", owner.pk, lambda: _read(owner), version=owner.version)
 
 
 def _read(owner: User) -> Owned:

@@ -15,4 +15,4 @@ class Ui(AppConfig):
 
         if not settings.PARTS:
             self._alone = TemporaryDirectory(prefix="wax-parts-")
-        STORE.disk = Slots(Path(settings.PARTS or self._alone.name), count=5_000, most=200_000)
+        STORE.disk = Slots(Path(settings.PARTS or self._alone.name), count=20_000, most=200_000)

@@ -11,7 +11,8 @@ from tackle.store import STORE, Packing
 _AS_IT_IS = Packing[bytes](bytes, bytes)
 
 
-def drawn(kind: str, of: Any, draw: Callable[[], str]) -> SafeString:
-    """What `draw` gives, which a template has to have drawn. `of` has to tell all that it shows: see tackle.marks."""
-    held = STORE.once(kind, of, lambda: zlib.compress(draw().encode(), 1), _AS_IT_IS)
+def drawn(kind: str, of: Any, draw: Callable[[], str], version: Any = None) -> SafeString:
+    """What `draw` gives, which a template has to have drawn. `of` has to tell all that it shows, with its version where
+    that changes: see tackle.store."""
+    held = STORE.once(kind, of, lambda: zlib.compress(draw().encode(), 1), _AS_IT_IS, version)
     return mark_safe(zlib.decompress(held).decode())  # noqa: S308 - drawn by a template

@@ -19,22 +19,22 @@ class Slots:
     def __init__(self, folder: Path, count: int, most: int) -> None:
         self._folder, self._count, self._most = folder, count, most
 
-    def get(self, name: str) -> bytes | None:
-        """What was put there under this name."""
+    def get(self, name: str, version: str) -> bytes | None:
+        """What was put there under this name, if it was of this version."""
         try:
             held = self._path(name).read_bytes()
         except OSError:
             return None
-        return held[_MARK:] if held[:_MARK] == _digest(name) else None
+        return held[_MARK:] if held[:_MARK] == _digest(f"{name} {version}") else None
 
-    def put(self, name: str, content: bytes) -> None:
+    def put(self, name: str, version: str, content: bytes) -> None:
         """Puts something there; whole or not at all, whoever else puts or gets something at once."""
         if len(content) > self._most:
             return
         path = self._path(name)
         beside = path.with_name(f"{path.name}.{secrets.token_hex(6)}")
         try:
-            beside.write_bytes(_digest(name) + content)
+            beside.write_bytes(_digest(f"{name} {version}") + content)
             os.replace(beside, path)
         except OSError:
             with suppress(OSError):

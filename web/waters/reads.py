@@ -48,6 +48,11 @@ class Days:
     kept: ExpectedDays
     aside: tuple[SetAside, ...]
 
+    @property
+    def weighs(self) -> int:
+        """See tackle.store: what has a mark counts nothing as a part."""
+        return 2_000 + 40 * len(self.kept) + 200 * len(self.aside)
+
     @cached_property
     def mark(self) -> str:
         """See tackle.marks."""
