@@ -21,7 +21,7 @@ _WORDED: Final = (date, Decimal, Fraction)
 def mark_of(content: Any) -> str:
     """The mark of plain values, dates, sequences, mappings, sets, and dataclasses of such. Raises TypeError for others.
 
-    What has a `mark` of its own stands by that.
+    What has a `mark` of its own stands by that. Keys of a dict are words: JSON writes 1 as it does "1".
     """
     return blake2b(_written(content).encode(), digest_size=16).hexdigest()
 
@@ -35,7 +35,8 @@ def _plain(value: Any) -> Any:
     if own is not None:
         return {"mark": own}
     if isinstance(value, set | frozenset):
-        return {"set": sorted(value) if all(type(one) is str for one in value) else sorted(map(_written, value))}
+        words = all(isinstance(one, str) for one in value)
+        return {"set of words": sorted(value)} if words else {"set": sorted(map(_written, value))}
     if isinstance(value, _WORDED):
         return {"words": [type(value).__name__, str(value)]}
     if isinstance(value, Mapping):

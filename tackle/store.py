@@ -20,7 +20,7 @@ from cachetools import LRUCache
 
 from tackle.marks import mark_of
 
-__all__ = ["STORE", "Packing", "Store", "kept", "weight_of"]
+__all__ = ["STORE", "Packing", "Store", "kept"]
 
 Asked = ParamSpec("Asked")
 Answer = TypeVar("Answer")
@@ -115,7 +115,7 @@ class Store:
 
     def _put(self, name: str, version: str, answer: Any) -> None:
         most = int(self._held.maxsize) // 4
-        weight = answer.weighs if hasattr(answer, "weighs") else weight_of(answer, most)
+        weight = answer.weighs if hasattr(answer, "weighs") else _weight_of(answer, most)
         if weight <= most:
             with self._lock:
                 self._held[name] = _Held(answer, version, weight)
@@ -137,7 +137,7 @@ def kept(kind: str) -> Callable[[Callable[Asked, Answer]], Callable[Asked, Answe
     return decorate
 
 
-def weight_of(thing: Any, enough: int) -> int:
+def _weight_of(thing: Any, enough: int) -> int:
     """About how many bytes a thing holds, all its parts counted once; counting stops where it is more than `enough`.
 
     Of a thing with many parts some are weighed, and the others taken to weigh the same. What has a `mark` of its own is

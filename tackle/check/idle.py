@@ -93,6 +93,7 @@ def _elsewhere(books: tuple[Rulebook, ...], category: str, card: Card, accept: G
     return Elsewhere(*best)
 
 
+@kept("every situation")
 def _everything(category: str) -> Columns:
     """One situation for each clarity, season, light and food."""
     middles = {band: _middle(band) for band in BANDS}

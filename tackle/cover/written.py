@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from typing import Any, Final
+from typing import Any
 
 import numpy as np
 
@@ -14,9 +14,7 @@ from tackle.schools.rulebook import Rulebook
 from tackle.situations.rows import millionths_of
 from tackle.vocabulary import Grade
 
-__all__ = ["FORM", "plan_from", "plan_told"]
-
-FORM: Final = 3  # of what is told: another for each change of it, for what an older release told may be stored
+__all__ = ["plan_from", "plan_told"]
 
 
 def plan_told(plan: Plan) -> dict[str, Any]:

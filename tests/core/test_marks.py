@@ -1,5 +1,6 @@
 """Marks stand for contents: one for each, and the same in every process."""
 
+import json
 import os
 import subprocess
 import sys
@@ -34,6 +35,17 @@ def test_what_is_written_alike_has_one_mark_and_nothing_else(one, other):
 @given(st.frozensets(plain.filter(lambda one: one == one), max_size=5))
 def test_a_set_has_no_order(some):
     assert mark_of(some) == mark_of(frozenset(sorted(some, key=repr, reverse=True)))
+
+
+@given(st.frozensets(plain.filter(lambda one: one == one), max_size=3), st.frozensets(st.text(max_size=2), max_size=3))
+def test_sets_are_told_apart_by_what_is_in_them(some, words):
+    alike = {json.dumps(one) for one in some} == {json.dumps(one) for one in words}
+    assert (mark_of(some) == mark_of(words)) == alike
+
+
+def test_a_number_in_a_set_is_no_word():
+    assert mark_of(frozenset([1])) != mark_of(frozenset(["1"]))
+    assert mark_of(frozenset(["1"])) != mark_of(frozenset(['"1"']))
 
 
 def test_a_card_that_is_painted_otherwise_has_another_mark():

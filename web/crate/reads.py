@@ -109,7 +109,12 @@ class Stock:
 
 def stock_of(owner: User, palette: Palette) -> tuple[Stock, ...]:
     """All lures whose card is known."""
-    return tuple(one for one in shelf_of(owner, palette) if one.lure.card.id in palette.by_id)
+    return known_of(shelf_of(owner, palette), palette)
+
+
+def known_of(shelf: Iterable[Stock], palette: Palette) -> tuple[Stock, ...]:
+    """Of some lures those whose card is known."""
+    return tuple(one for one in shelf if one.lure.card.id in palette.by_id)
 
 
 def shelf_of(owner: User, palette: Palette) -> tuple[Stock, ...]:

@@ -13,7 +13,7 @@ from web.accounts.changing import is_changing
 from web.accounts.models import User
 from web.buy.reads import prices_of
 from web.colours.reads import palette_of
-from web.crate.reads import Stock, shelf_of
+from web.crate.reads import Stock, known_of, shelf_of
 from web.plans.basis import Basis
 from web.plans.models import Choice, Plan
 from web.plans.stored import first_plan, stored_plan_of
@@ -46,7 +46,7 @@ class Owned:
     @cached_property
     def stock(self) -> tuple[Stock, ...]:
         """All lures whose card is known."""
-        return tuple(one for one in self.shelf if one.lure.card.id in self.palette.by_id)
+        return known_of(self.shelf, self.palette)
 
     @cached_property
     def counts(self) -> dict[str, dict[str, int]]:

@@ -6,7 +6,6 @@ import re
 import secrets
 import time
 from collections.abc import Callable, Iterable
-from functools import cache
 
 from django.conf import settings
 from django.core.exceptions import BadRequest
@@ -52,8 +51,10 @@ def numbered(get_response: Answer) -> Answer:
 
 def from_the_proxy(get_response: Answer) -> Answer:
     """Takes the visitor's address from the proxy that is named in the settings, and from nobody else."""
+    told = False
 
     def answer(request: HttpRequest) -> HttpResponse:
+        nonlocal told
         if settings.PROXY and request.META.get("REMOTE_ADDR") == settings.PROXY:
             last = request.headers.get("X-Forwarded-For", "").rpartition(",")[2].strip()
             if re.fullmatch(r"[0-9A-Fa-f.:]{2,45}", last):
@@ -61,17 +62,13 @@ def from_the_proxy(get_response: Answer) -> Answer:
         elif any(name in request.META for name in _FORWARDED):
             # Through some server before this one, which nobody has named: it is not this machine that asks.
             request.META["wax.forwarded"] = True
-            _tell_of_server_before()
+            if not told:  # once: all visitors count as one address until that server is named
+                logger.warning(event("server-before-not-named", set="WAX_PROXY"))
+            told = True
         request.META.pop("HTTP_X_FORWARDED_FOR", None)
         return get_response(request)
 
     return answer
-
-
-@cache
-def _tell_of_server_before() -> None:
-    """Once: all visitors count as one address until that server is named."""
-    logger.warning(event("server-before-not-named", set="WAX_PROXY"))
 
 
 def plain_text_only(get_response: Answer) -> Answer:
