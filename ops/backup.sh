@@ -42,7 +42,7 @@ keep_backup() {
   local file=$1 key=$2 root=$PWD
   [ ! -e "$file" ] || fail "$file is there already"
   WORK=$(mktemp -d "$root/var/backup-XXXXXX") PART=$file.part
-  trap 'rm -rf "$WORK" "$PART"' EXIT
+  at_exit 'rm -rf "$WORK" "$PART"'
   connection_of_database >"$WORK/client.cnf"
   manifest count "$WORK/client.cnf" "$(database_name)" >"$WORK/before" || fail "the database cannot be read"
   at_database dump_tables --defaults-file="$WORK/client.cnf" "$(database_name)" >"$WORK/wax.sql" || fail "reading the database failed"
@@ -99,6 +99,7 @@ restore() {
     esac
   done
   [ -f "$file" ] || fail "$RESTORE_USAGE: there is no file ${file:-}"
+  make_var
   own_database || fail "a backup is restored into this folder's own database, and WAX_DATABASE_URL names another: see docs/running.md"
   need_key "$key"
   one_at_a_time
@@ -108,7 +109,7 @@ restore() {
   need_debian_packages run
   need_python_environment run
   WORK=$(mktemp -d "$PWD/var/restore-XXXXXX") BESIDE=$folder.restoring
-  trap 'end "$BESIDE/wax.pid"; rm -rf "$WORK" "$BESIDE" "$BESIDE.new"' EXIT
+  at_exit 'end "$BESIDE/wax.pid"; rm -rf "$WORK" "$BESIDE" "$BESIDE.new"'
   unpack "$file" "$key" "$WORK" 2>/dev/null ||
     fail "$file is no backup of Wax Crate, or it takes a key (--key), or another one"
   BESIDE_OR_OWN=$PWD manifest check "$WORK" || fail "$file was not restored, and nothing was changed"

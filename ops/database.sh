@@ -1,6 +1,8 @@
 # A private MariaDB on loopback: its own folder, socket and port, run by this folder alone.
 
-DATABASE_PORT=${WAX_DB_PORT:-$((PORT + 3))}
+[ -n "${WAX_DB_PORT:-}" ] || unset WAX_DB_PORT
+DATABASE_PORT=${WAX_DB_PORT:-$((PORT > 65530 ? PORT - 5 : PORT + 3))}
+a_port WAX_DB_PORT "$DATABASE_PORT"
 SYSTEM_USER=wax-crate
 
 # Where the data is: in var/, unless root runs this and the database's own user cannot get through to there.
@@ -83,8 +85,8 @@ start_database() {
     if port_taken "$DATABASE_PORT"; then
       fail "port $DATABASE_PORT, which the database wants, is in use; free it, or set WAX_DB_PORT to another"
     fi
-    enough_disk 400
     if [ ! -d "$folder/mysql" ]; then
+      enough_disk 400
       say "Making a private database ($folder)"
       make_database "$folder"
     fi

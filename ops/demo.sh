@@ -3,6 +3,7 @@
 # prepare [FIRST]: whatever happens from here on, what was started is ended with this command; FIRST is done before the
 # server begins
 prepare() {
+  need_ports
   one_at_a_time
   if server_running; then
     database_running && fail "it is running already, on http://127.0.0.1:$PORT/ (./wax stop ends it)"
@@ -12,8 +13,8 @@ prepare() {
   fi
   if port_taken "$PORT"; then fail "port $PORT is in use by another program; free it, or set WAX_PORT to another"; fi
   need_everything
-  trap 'trap "" INT TERM; [ -z "$SERVER" ] || kill "$SERVER" 2>/dev/null || true
-    end_started "$SERVER_PID" "$WORKER_PID" "$DEVICES_PID" "$(database_folder)/wax.pid"' EXIT
+  at_exit 'trap "" INT TERM; [ -z "$SERVER" ] || kill "$SERVER" 2>/dev/null || true
+    end_started "$SERVER_PID" "${WORKER_PIDS[@]}" "$DEVICES_PID" "$(database_folder)/wax.pid"'
   ${1:-}
   if up_to_date; then
     begin_server
@@ -82,7 +83,7 @@ reset_all() {
     [ "$answer" = y ] || [ "$answer" = Y ] || fail "nothing was deleted"
   fi
   stop_server
-  end "$WORKER_PID"
+  stop_workers
   stop_database
   rm -rf "$folder" var/mail
   forget_secrets

@@ -11,7 +11,7 @@ need_python_environment() {
   python=$(python_of "$1")
   folder=$(dirname "$(dirname "$python")")
   [ -n "${WAX_ENVIRONMENT:-}" ] && [ "$1" = run ] && [ -x "$python" ] && return 0
-  stamp=$(cat requirements/build.txt "$lock" | sha256sum; command -v python3 >/dev/null && python3 --version)
+  stamp=$(cat requirements/build.txt "$lock" | sha256sum; ! command -v python3 >/dev/null || python3 --version)
   [ "$(cat "$folder/made-from" 2>/dev/null)" = "$stamp" ] && "$python" -c '' 2>/dev/null && return 0
   need_debian_packages build
   stamp=$(cat requirements/build.txt "$lock" | sha256sum; python3 --version)

@@ -16,7 +16,7 @@ missing_packages() {
 need_debian_packages() {
   local wanted=("${BUILD_PACKAGES[@]}") missing seen
   # Where nothing was installed or removed since, there is nothing to look for.
-  seen="$(stat -c %y /var/lib/dpkg/status 2>/dev/null) $(command -v python3) ${BUILD_PACKAGES[*]} ${DATABASE_PACKAGES[*]} ${TEST_PACKAGES[*]}"
+  seen="$(stat -c %y /var/lib/dpkg/status 2>/dev/null) $(command -v python3 || true) ${BUILD_PACKAGES[*]} ${DATABASE_PACKAGES[*]} ${TEST_PACKAGES[*]}"
   [ "$(cat "var/packages.$1" 2>/dev/null)" != "$seen" ] || return 0
   [ "$1" = build ] || wanted+=("${DATABASE_PACKAGES[@]}")
   [ "$1" != test ] || wanted+=("${TEST_PACKAGES[@]}")

@@ -23,6 +23,7 @@ end() {
 # What this very command started, or took over: another ./wax may have started its own since, which are not ours to end.
 declare -A STARTED=()
 
+# started PIDFILE
 started() { STARTED[$1]=$(running "$1" || true); }
 
 # end_started PIDFILE...

@@ -2,9 +2,21 @@
 
 [ -n "${WAX_PORT:-}" ] || unset WAX_PORT # said but empty is not said
 PORT=${WAX_PORT:-8040}
-[[ $PORT =~ ^[1-9][0-9]{0,4}$ && $PORT -le 65535 ]] || fail "WAX_PORT is \"$PORT\"; a port is a number from 1 to 65535"
+a_port() { [[ $2 =~ ^[1-9][0-9]{0,4}$ && $2 -le 65535 ]] || fail "$1 is \"$2\"; a port is a number from 1 to 65535"; }
+a_port WAX_PORT "$PORT"
 SERVER_PID=$PWD/var/server.pid
 SERVER= # the process that this command began
+
+# need_ports: two of our own, which whoever runs this may open
+need_ports() {
+  local first=0
+  own_database && [ "$PORT" = "$DATABASE_PORT" ] &&
+    fail "WAX_PORT and WAX_DB_PORT are both $PORT: the pages and the database need a port each"
+  [ "$(id -u)" -eq 0 ] || first=$(cat /proc/sys/net/ipv4/ip_unprivileged_port_start 2>/dev/null || echo 1024)
+  [ "$PORT" -ge "$first" ] || fail "WAX_PORT is $PORT; a port below $first takes root: set it to $first or more"
+  ! own_database || [ "$DATABASE_PORT" -ge "$first" ] ||
+    fail "WAX_DB_PORT is $DATABASE_PORT; a port below $first takes root: set it to $first or more"
+}
 
 server_running() { running "$SERVER_PID" >/dev/null; }
 
@@ -17,7 +29,7 @@ stop_server() {
 stop_all() {
   server_running || database_running || say "Nothing is running"
   stop_server
-  end "$WORKER_PID"
+  stop_workers
   stop_devices
   stop_database
 }
@@ -39,7 +51,7 @@ run_server() {
     say "It answers, but not all is well: http://127.0.0.1:$PORT/health says what"
   fi
   started "$SERVER_PID"
-  start_worker
+  start_workers
   let_others
   printf '%s\n' "$@"
   while kill -0 "$SERVER" 2>/dev/null; do
@@ -50,7 +62,7 @@ run_server() {
       (start_database) || sleep 5
       started "$(database_folder)/wax.pid"
     fi
-    start_worker # where it has ended
+    start_workers # where one has ended
     rotate var/server.log
   done
 }

@@ -16,6 +16,9 @@ class Refused(ValueError):
         self.allowed = allowed if isinstance(allowed, str) else "one of " + ", ".join(allowed)
         super().__init__(f"{field}: {wrong}; allowed: {self.allowed}")
 
+    def __reduce__(self) -> tuple[type, tuple[str, str, str]]:
+        return type(self), (self.field, self.wrong, self.allowed)
+
 
 class DataError(ValueError):
     """A data file that cannot be used: the file, the entry in it, the field, and what is wrong."""
@@ -23,3 +26,6 @@ class DataError(ValueError):
     def __init__(self, file: str, entry: str, field: str, wrong: str) -> None:
         self.file, self.entry, self.field, self.wrong = file, entry, field, wrong
         super().__init__(f"{file}: {entry}: {field}: {wrong}")
+
+    def __reduce__(self) -> tuple[type, tuple[str, str, str, str]]:
+        return type(self), (self.file, self.entry, self.field, self.wrong)

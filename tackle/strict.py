@@ -1,7 +1,9 @@
-"""JSON and TOML from outside, read strictly: bounded in depth and size, with nothing in it that cannot be written."""
+"""JSON, TOML and CSV from outside, read strictly: bounded in depth and size, nothing in it that cannot be written."""
 
 from __future__ import annotations
 
+import csv
+import io
 import json
 import math
 import re
@@ -10,10 +12,12 @@ from typing import Any, Final
 
 from tackle.errors import Refused
 
-__all__ = ["check_value", "decoder", "is_plain", "plain", "plain_value", "read_json", "read_toml_text"]
+__all__ = ["check_value", "decoder", "is_plain", "plain", "plain_value", "read_csv", "read_json", "read_toml_text"]
 
 MOST_DEPTH: Final = 40
 _WIDEST: Final = 2**63 - 1
+# A key of so many parts: reading one takes as long as the square of their number.
+_DEEP_KEY: Final = re.compile(rb"""(?:(?:[\w-]{1,60}|"[^"\n.]{0,60}"|'[^'\n.]{0,60}')[ \t]*\.[ \t]*){40}""")
 _NOT_PLAIN: Final = re.compile(
     "[\x00-\x08\x0b\x0c\x0e-\x1f\x7f-\x9f\ud800-\udfff]"
 )  # Unicode's Cc and Cs, but \t \n \r
@@ -36,6 +40,8 @@ def read_json(text: str | bytes, field: str = "file", most_depth: int = MOST_DEP
 
 def read_toml_text(content: bytes, field: str = "file", most_depth: int = MOST_DEPTH) -> dict[str, Any]:
     """The content of a TOML text in UTF-8. Raises Refused, as `read_json` does."""
+    if _DEEP_KEY.search(content):
+        raise Refused(field, "is not TOML: it is nested too deep", "TOML")
     try:
         value = tomllib.loads(content.decode("utf-8-sig"))
     except UnicodeDecodeError as error:
@@ -46,6 +52,28 @@ def read_toml_text(content: bytes, field: str = "file", most_depth: int = MOST_D
         raise Refused(field, "is not TOML: it is nested too deep, or holds a number too long", "TOML") from error
     check_value(value, field, most_depth)
     return value
+
+
+def read_csv(content: bytes, most_rows: int) -> tuple[list[str], list[dict[str, str]]]:
+    """The heading and the rows of a CSV text in UTF-8, by the mark that the heading has most of: , ; or tab.
+
+    Raises Refused: no CSV, or with more rows than `most_rows`.
+    """
+    try:
+        text = content.decode("utf-8-sig")
+        first = text.partition("\n")[0]
+        told = csv.DictReader(io.StringIO(text, newline=""), strict=True, delimiter=max(",;\t", key=first.count))
+        heading = list(told.fieldnames or ())
+        rows: list[dict[str, str]] = []
+        for row in told:
+            if len(rows) == most_rows:
+                raise Refused("file", f"has more than {most_rows:,} rows", f"at most {most_rows:,}")
+            rows.append({name: row.get(name) or "" for name in heading})
+    except UnicodeDecodeError as error:
+        raise Refused("file", "is not text in UTF-8", "CSV in UTF-8") from error
+    except csv.Error as error:
+        raise Refused("file", f"is no CSV: {str(error)[:120]}", "CSV in UTF-8") from error
+    return heading, rows
 
 
 def decoder() -> json.JSONDecoder:

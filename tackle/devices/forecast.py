@@ -7,6 +7,7 @@ GET {url}?latitude=38.2&longitude=-84.1&date=2026-05-04 answers {"hours": [{"hou
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 from typing import Any, Final
@@ -48,12 +49,20 @@ class ForecastHour:
 
 
 def fetch_forecast(
-    url: str, latitude: float, longitude: float, day: date, timeout_s: float = 2.0
+    url: str,
+    latitude: float,
+    longitude: float,
+    day: date,
+    timeout_s: float = 2.0,
+    read: Callable[[bytes, str], Any] = read_json,
 ) -> list[ForecastHour]:
-    """The forecast for a day at a place. Raises Unreachable, or Refused where the answer makes no sense."""
+    """The forecast for a day at a place; `read` reads the JSON of an answer.
+
+    Raises Unreachable, or Refused where the answer makes no sense.
+    """
     query = urlencode({"latitude": f"{latitude:.3f}", "longitude": f"{longitude:.3f}", "date": day.isoformat()})
     body = fetched(f"{url}?{query}", "forecast", timeout_s, _MOST_BYTES)
-    return parse_forecast(read_json(body, "forecast"), latitude, longitude, day)
+    return parse_forecast(read(body, "forecast"), latitude, longitude, day)
 
 
 def parse_forecast(raw: Any, latitude: float, longitude: float, day: date) -> list[ForecastHour]:

@@ -271,7 +271,7 @@ def test_a_turn_taken_out_is_brought_back(signed_in, trip):
     ("name", "content", "said"),
     [
         ("a.csv", b"x\n1\n", "lacks a column"), ("a.json", b"[]", "an object with trips"),
-        ("a.csv", b"\xff\xfe", "no CSV"),
+        ("a.csv", b"\xff\xfe", "not text in UTF-8"),
         ("a.csv", b"date,water,category,colour\n2026-05-02,Nowhere,worm,bone\n", "not one of your waters"),
         ("a.csv", b"date,water,category,colour\nsoon,Tarn Hollow,worm,red-bug\n", "is not a day"),
         ("a.csv", b"date,water,category,colour,minutes\n2026-05-02,Tarn Hollow,worm,red-bug,ages\n", "is no number"),

@@ -171,7 +171,12 @@ def test_a_backup_that_is_something_else_runs_nothing_and_leaves_nothing(here, t
     assert answer.returncode == 1
     assert said in answer.stderr
     assert not bad.exists()
-    assert {one.name for one in (other.folder / "var").iterdir()} <= {"wax.lock", "packages.run", "database.log"}
+    assert {one.name for one in (other.folder / "var").iterdir()} <= {
+        "wax.lock",
+        "packages.run",
+        "database.log",
+        "compiled",
+    }
     assert not Path(f"/var/lib/{other.folder.name}").exists()
 
 

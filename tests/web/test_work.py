@@ -1,12 +1,16 @@
 """Heavy work: queued, told how far it is, done by another process, and tried again where it broke."""
 
+import os
 import random
+import signal
 from datetime import timedelta
+from time import monotonic
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.core.management import call_command
 from django.utils import timezone
+from django_tasks.signals import task_finished
 from django_tasks_db.models import DBTaskResult
 
 from tackle.store import STORE
@@ -19,6 +23,7 @@ from web.plans import reads
 from web.plans.models import Plan
 from web.work import heavy, papers
 from web.work.models import Job
+from web.work.watch import Watch, _end_where_grown
 
 pytestmark = pytest.mark.django_db
 ROWS = "category,colour,count\n" + "worm,black,1\n" * 40
@@ -80,13 +85,11 @@ def test_work_that_was_cut_off_says_so(signed_in, queued):
     sent(signed_in)
     job = Job.objects.get()
     long_ago = timezone.now() - timedelta(minutes=5)
-    Job.objects.update(told_at=long_ago)
-    assert "nothing is at work on it" in text(signed_in.get(f"/work/{job.pk}/"))
-    Job.objects.update(told_at=long_ago, doing="Reading the rows")
-    assert "cut off" in text(signed_in.get(f"/work/{job.pk}/"))
-    Job.objects.update(told_at=timezone.now())  # at work: it is not begun twice
+    Job.objects.update(told_at=timezone.now(), doing="Reading the rows")  # at work: it is not begun twice
     signed_in.post(f"/work/{job.pk}/again/")
     assert DBTaskResult.objects.count() == 1
+    Job.objects.update(told_at=long_ago)
+    assert "cut off" in text(signed_in.get(f"/work/{job.pk}/"))
 
 
 def test_a_printed_page_is_set_by_the_queue_and_kept_by_what_stands_on_it(signed_in, queued, wren, monkeypatch):
@@ -157,3 +160,81 @@ def test_health_tells_of_a_queue_that_stands_still(client, signed_in, queued):
     assert client.get("/health").json()["queue"] == "well"
     DBTaskResult.objects.update(enqueued_at=timezone.now() - timedelta(minutes=5))
     assert "1 in line" in client.get("/health").json()["queue"]
+
+
+LONG_AGO = timedelta(minutes=5)
+
+
+def silent(**told):
+    Job.objects.filter(ended=False).update(told_at=timezone.now() - LONG_AGO, **told)
+
+
+def test_what_was_cut_off_ends_by_itself_and_counts_no_longer(signed_in, queued):
+    for _ in range(8):
+        sent(signed_in)
+    DBTaskResult.objects.all().delete()  # their process was killed as it took them, before their first word
+    silent()
+    assert "already" not in text(sent(signed_in))
+    assert Job.objects.filter(ended=True, wrong__contains="cut off").count() == 8
+    job = Job.objects.filter(ended=True).first()
+    assert "Try it again" in text(signed_in.get(f"/work/{job.pk}/"))
+    signed_in.post(f"/work/{job.pk}/again/")
+    queued()
+    assert signed_in.get(f"/work/{job.pk}/").status_code == 302
+
+
+def test_what_waits_in_a_long_line_is_not_cut_off(signed_in, queued):
+    sent(signed_in)
+    silent()
+    assert "nothing is at work on it" in text(signed_in.get(f"/work/{Job.objects.get().pk}/"))
+    assert not Job.objects.get().ended
+
+
+def test_the_first_piece_of_each_goes_before_the_second_of_anybody(signed_in, client, stranger, queued):
+    for _ in range(3):
+        sent(signed_in)
+    client.force_login(stranger, backend="django.contrib.auth.backends.ModelBackend")
+    sent(client)
+    order = [told["args"][0] for told in DBTaskResult.objects.ready().values_list("args_kwargs", flat=True)]
+    owners = [Job.objects.get(pk=pk).owner.username for pk in order]
+    assert owners == ["wren", "stranger", "wren", "wren"]
+
+
+def test_two_pieces_of_one_owner_are_not_at_work_at_once(signed_in, queued, monkeypatch):
+    for _ in range(2):
+        sent(signed_in)
+    first, second = Job.objects.order_by("pk")
+    Job.objects.filter(pk=first.pk).update(doing="Reading the rows")
+    DBTaskResult.objects.filter(args_kwargs__args=[first.pk]).delete()
+    monkeypatch.setattr(heavy.WATCH, "on", True)
+    queued()
+    assert not Job.objects.get(pk=second.pk).ended
+    assert DBTaskResult.objects.filter(status="READY", args_kwargs__args=[second.pk]).exists()
+    Job.objects.filter(pk=first.pk).update(ended=True)
+    DBTaskResult.objects.filter(status="READY").update(run_after=timezone.now())
+    queued()
+    assert Job.objects.get(pk=second.pk).to
+
+
+def test_a_process_knows_which_piece_is_silent():
+    watch = Watch()
+    assert watch.silent(1e9) is None
+    watch.heard(7)
+    assert watch.silent(monotonic() + 1) is None
+    assert watch.silent(monotonic() + 100) == 7
+    watch.heard(None)
+    assert watch.silent(monotonic() + 100) is None
+
+
+@pytest.mark.parametrize("most", [1, 100_000])
+def test_a_process_that_has_grown_ends_between_two_pieces(signed_in, queued, monkeypatch, most):
+    told = []
+    monkeypatch.setattr("web.work.watch.MOST_MB", most)
+    monkeypatch.setattr("web.work.watch.os.kill", lambda *about: told.append(about))
+    task_finished.connect(_end_where_grown, dispatch_uid="grown")
+    try:
+        sent(signed_in)
+        queued()
+    finally:
+        task_finished.disconnect(dispatch_uid="grown")
+    assert ((os.getpid(), signal.SIGTERM) in told) == (most == 1)

@@ -2,17 +2,21 @@
 
 import io
 import json
+import shutil
 import zipfile
+import zlib
 from collections.abc import Iterator
 from contextlib import contextmanager
-from dataclasses import dataclass, field
-from tempfile import TemporaryFile
+from dataclasses import dataclass
+from pathlib import Path
+from tempfile import TemporaryDirectory
 from typing import IO, Any, Final
 
 from tackle.errors import Refused
 from tackle.strict import check_value, decoder
+from web.serving.child import TEXT, in_child
 
-FORMAT, TABLE = 1, "wax-crate.json"
+FORMAT, TABLE, PACKED = 1, "wax-crate.json", "packed.zip"
 MOST_UNPACKED, MOST_ROWS, MOST_ROW = 150_000_000, 300_000, 8_000_000
 _PIECE: Final = 65_536
 _SPACE: Final = " \t\n\r"
@@ -23,15 +27,15 @@ class Archive:
     """What an archive holds: of each table its rows, in a file of a line each, and its pictures, still packed."""
 
     packed: zipfile.ZipFile
-    account: Any = None
-    written: dict[str, IO[str]] = field(default_factory=dict)
-    counts: dict[str, int] = field(default_factory=dict)
+    folder: Path
+    account: Any
+    counts: dict[str, int]
 
     def rows(self, label: str) -> Iterator[dict[str, Any]]:
         """The rows of a table, in their order."""
-        if file := self.written.get(label):
-            file.seek(0)
-            yield from map(json.loads, file)
+        if label in self.counts:
+            with (self.folder / label).open(encoding="utf-8") as file:
+                yield from map(json.loads, file)
 
     def picture(self, place: int) -> IO[bytes]:
         """A picture by the place of its row, from 1; nothing where there is none."""
@@ -43,56 +47,67 @@ class Archive:
 
 @contextmanager
 def opened(file: IO[bytes], labels: frozenset[str]) -> Iterator[Archive]:
-    """An archive of tables with these names. Raises Refused where it is none, or too large."""
+    """An archive of tables with these names. Raises Refused where it is none, or too large; ValidationError where it
+    asks for too much."""
+    with TemporaryDirectory(prefix="wax-archive-") as place:
+        folder = Path(place)
+        with (folder / PACKED).open("wb") as whole:
+            shutil.copyfileobj(file, whole)
+        account, counts = in_child(TEXT, _unpacked, place, labels)
+        try:
+            with zipfile.ZipFile(folder / PACKED) as packed:
+                yield Archive(packed, folder, account, counts)
+        except (zipfile.BadZipFile, EOFError) as error:  # of a picture in it
+            raise Refused("archive", "is damaged", "an archive as it was written") from error
+
+
+def _unpacked(place: str, labels: frozenset[str]) -> tuple[Any, dict[str, int]]:
+    """Writes the rows of each table into a file of its own in the folder, a line each; the account and their counts."""
+    folder, counts = Path(place), dict[str, int]()
     try:
-        packed = zipfile.ZipFile(file)
-        content = packed.open(TABLE)
+        with zipfile.ZipFile(folder / PACKED) as packed, packed.open(TABLE) as content:
+            return _read_table(_Text(content), folder, counts, labels), counts
+    except (EOFError, UnicodeDecodeError, zlib.error) as error:
+        raise Refused("archive", "is damaged", "an archive as it was written") from error
+    except Refused:
+        raise
     except (zipfile.BadZipFile, KeyError, RuntimeError, NotImplementedError, OSError, ValueError) as error:
         raise Refused(
             "archive", f"is none of Wax Crate ({str(error)[:80]})", f"a ZIP file with {TABLE} in it"
         ) from error
-    archive = Archive(packed)
-    try:
-        _read_table(_Text(content), archive, labels)
-        yield archive
-    except (zipfile.BadZipFile, UnicodeDecodeError, EOFError) as error:
-        raise Refused("archive", "is damaged", "an archive as it was written") from error
-    finally:
-        for one in archive.written.values():
-            one.close()
-        packed.close()
 
 
-def _read_table(text: "_Text", archive: Archive, labels: frozenset[str]) -> None:
-    form = None
+def _read_table(text: "_Text", folder: Path, counts: dict[str, int], labels: frozenset[str]) -> Any:
+    form = account = None
     for name in text.names():
         if name == "things":
             for label in text.names():
                 if label not in labels:
                     raise Refused(TABLE, f"things.{label[:40]} is no table of this version", sorted(labels))
-                _read_rows(text, archive, label)
+                _read_rows(text, folder, counts, label)
         elif name == "account":
-            archive.account = text.checked("account")
+            account = text.checked("account")
         else:
             value = text.checked(name[:40])
             form = value if name == "wax_crate" else form
     if form != FORMAT:
         raise Refused(TABLE, "is of another form", f"form {FORMAT}")
+    return account
 
 
-def _read_rows(text: "_Text", archive: Archive, label: str) -> None:
-    if label in archive.written:
+def _read_rows(text: "_Text", folder: Path, counts: dict[str, int], label: str) -> None:
+    if label in counts:
         raise Refused(TABLE, f"things.{label} stands twice", "each table once")
-    file = archive.written[label] = TemporaryFile("w+", encoding="utf-8")  # noqa: SIM115 - closed by `opened`
-    archive.counts[label] = 0
-    for place in text.places():
-        row = text.checked(f"{label}[{place}]")
-        if not isinstance(row, dict):
-            raise Refused(f"{label}[{place}]", "is not a row", "an object")
-        file.write(json.dumps(row) + "\n")
-        archive.counts[label] += 1
-        if sum(archive.counts.values()) > MOST_ROWS:
-            raise Refused(TABLE, "has too many rows", f"at most {MOST_ROWS:,}")
+    counts[label] = 0
+    with (folder / label).open("w", encoding="utf-8") as file:
+        for place in text.places():
+            row = text.checked(f"{label}[{place}]")
+            if not isinstance(row, dict):
+                raise Refused(f"{label}[{place}]", "is not a row", "an object")
+            file.write(json.dumps(row) + "\n")
+            counts[label] += 1
+            if sum(counts.values()) > MOST_ROWS:
+                raise Refused(TABLE, "has too many rows", f"at most {MOST_ROWS:,}")
 
 
 class _Text:

@@ -8,6 +8,8 @@ from django.core.exceptions import ValidationError
 from django.core.files.uploadedfile import UploadedFile
 from PIL import Image, ImageOps, UnidentifiedImageError
 
+from web.serving.child import PICTURE, in_child
+
 MOST_BYTES = 12_000_000
 MOST_PIXELS = 40_000_000
 KEPT = 1600  # pixels on the longer side
@@ -19,6 +21,10 @@ def taken_in(file: "IO[bytes] | UploadedFile[Any]") -> tuple[bytes, int, int]:
     content = file.read(MOST_BYTES + 1)
     if len(content) > MOST_BYTES:
         raise ValidationError(f"The picture is too large; at most {MOST_BYTES / 1e6:.0f} MB are taken.")
+    return in_child(PICTURE, _decoded, content)
+
+
+def _decoded(content: bytes) -> tuple[bytes, int, int]:
     try:
         with warnings.catch_warnings():
             warnings.simplefilter("error", Image.DecompressionBombWarning)

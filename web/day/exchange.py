@@ -19,7 +19,7 @@ from tackle.errors import Refused
 from tackle.intake.sheet_rows import read_row
 from tackle.numbers import read_number
 from tackle.situations.conditions import CONDITIONS
-from tackle.strict import plain, read_json
+from tackle.strict import plain, read_csv, read_json
 from tackle.typed import ANYTHING, FLAG, Maybe, Record, Several, Text, ValueKind, Whole
 from tackle.units import System
 from tackle.vocabulary import CATEGORIES
@@ -28,6 +28,7 @@ from web.colours.reads import palette_of
 from web.day import changes, reads
 from web.day.models import MOST_HOURS, Trip, Turn
 from web.serving.bounds import takes
+from web.serving.child import TEXT, in_child
 
 MOST_BYTES, MOST_ROWS = 8_000_000, 50_000
 _WATER = tuple(WaterSeen.__slots__)
@@ -119,27 +120,20 @@ def take_in(request: OwnRequest) -> HttpResponse:
 
 
 def _from_json(content: bytes) -> list[dict[str, Any]]:
-    told = read_json(content)
+    told = in_child(TEXT, read_json, content)
     _FILE.read(told, "The file")
     return list(told["trips"])
 
 
 def _from_csv(content: bytes, palette: Palette, units: System) -> list[dict[str, Any]]:
     """The rows as trips, each with its turns as taps. Raises Refused naming the row."""
-    try:
-        text = content.decode("utf-8-sig")
-        first = text.partition("\n")[0]
-        rows = list(csv.DictReader(io.StringIO(text), strict=True, delimiter=max(",;\t", key=first.count)))
-    except (UnicodeDecodeError, csv.Error) as error:
-        raise Refused("The file", "is no CSV in UTF-8", "save it as CSV in UTF-8") from error
-    if len(rows) > MOST_ROWS:
-        raise Refused("The file", f"has {len(rows)} rows", f"at most {MOST_ROWS}")
-    if not rows or not {"date", "water", "category", "colour"} <= {*rows[0]}:
+    heading, rows = in_child(TEXT, read_csv, content, MOST_ROWS)
+    if not rows or not {"date", "water", "category", "colour"} <= {*heading}:
         raise Refused("The file", "lacks a column", "date, water, category and colour at least")
     trips: dict[tuple[str, str, str], dict[str, Any]] = {}
     seen: Counter[str] = Counter()
     for number, row in enumerate(rows, 2):
-        cells = {name: plain(str(row.get(name) or "").strip()) for name in COLUMNS}
+        cells = {name: plain(row.get(name, "").strip()) for name in COLUMNS}
         where = cells["trip"], cells["date"], cells["water"]
         known = {"key": where[0]} if where[0] else {}
         trip = trips.setdefault(where, {**known, "date": where[1], "water": where[2], "taps": []})

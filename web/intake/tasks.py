@@ -21,6 +21,8 @@ from web.crate.changes import keep_corners
 from web.intake import changes
 from web.intake.files import read_sheets
 from web.intake.seen import asked_of, cells_of
+from web.serving.child import TEXT, in_child
+from web.watched.timing import timed
 from web.work.heavy import Outcome, Tell, heavy
 from web.work.models import Job
 
@@ -31,12 +33,17 @@ def read_file(job: Job, tell: Tell) -> Outcome:
     owner, tray = job.owner, job.asked.get("tray")
     tell("Reading the file", 0, 0)
     try:
-        tables = _tables(owner, read_sheets(job.name, bytes(job.content)))
+        tables = _tables(owner, _sheets(job.name, bytes(job.content)))
     except Refused as refused:
         raise ValidationError(f"The file {refused.wrong}: {refused.allowed}.") from refused
     read = changes.read_draft(owner, job.name, tables, reads.tray_of(owner, tray) if tray else None, tell)
     tell("Keeping the rows", 0, 0)
     return Outcome(to=reverse("import-draft", args=[changes.keep_draft(owner, *read).pk]))
+
+
+@timed("file")
+def _sheets(name: str, content: bytes) -> list[Sheet]:
+    return in_child(TEXT, read_sheets, name, content)
 
 
 def _tables(owner: User, sheets: list[Sheet]) -> list[SheetTable]:

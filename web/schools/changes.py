@@ -16,6 +16,7 @@ from web.accounts.models import User
 from web.accounts.writing import one_change
 from web.schools.models import OwnSchool, Rule
 from web.schools.reads import OWN, books_of, readable_entries, rule_of, rules_of, schools_of
+from web.serving.child import TEXT, in_child
 
 MAX_FILE_BYTES = 400_000
 MAX_RULES = 2_000
@@ -124,7 +125,6 @@ def delete_rule(owner: User, pk: int) -> str:
     return f"{rule.call} is deleted."
 
 
-@one_change
 def import_rulebook(owner: User, name: str, content: bytes) -> int:
     """Takes in a rulebook file: its calls go on top of the school it names, or make a school of their own.
 
@@ -133,13 +133,21 @@ def import_rulebook(owner: User, name: str, content: bytes) -> int:
     if len(content) > MAX_FILE_BYTES:
         raise ValidationError(f"{name} has {len(content):,} bytes; a rulebook has at most {MAX_FILE_BYTES:,}.")
     try:
-        raw = read_toml_text(content, name)
+        raw = in_child(TEXT, read_toml_text, content, name)
+    except Refused as error:
+        raise ValidationError(f"{error}.") from error
+    return _put_rules_in(owner, name, raw)
+
+
+@one_change
+def _put_rules_in(owner: User, name: str, raw: dict[str, Any]) -> int:
+    try:
         book = read_rulebook(raw, name)
         # On top of what is there already: two files may each be right, and not go together.
         ids = {entry["id"] for entry in raw["call"]}
         there = [entry for entry in readable_entries(owner, book.id) if entry["id"] not in ids]
         read_calls([*there, *raw["call"]], name)
-    except (DataError, Refused) as error:
+    except DataError as error:
         raise ValidationError(f"{error}.") from error
     if rules_of(owner).count() + len(raw["call"]) > MAX_RULES:
         raise ValidationError(f"That would make more than {MAX_RULES:,} rules.")

@@ -5,15 +5,18 @@ from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from datetime import date
 from threading import BoundedSemaphore
-from typing import Final
+from typing import Any, Final
 
 from django.conf import settings
+from django.core.exceptions import ValidationError
 
 from tackle.devices.forecast import ForecastHour, fetch_forecast
 from tackle.devices.gauge import fetch_gauge
 from tackle.devices.http import Unreachable
 from tackle.devices.meter import MeterSaid, read_meter
 from tackle.errors import Refused
+from tackle.strict import read_json
+from web.serving.child import TEXT, in_child
 from web.ui.logs import event
 from web.waters.models import Water
 
@@ -61,16 +64,30 @@ def forecasts(water: Water, days: Sequence[date]) -> list[list[ForecastHour]]:
     with _one_of_few("forecast service"):
         try:
             return [
-                fetch_forecast(settings.FORECAST_URL, water.latitude, water.longitude, day, settings.DEVICE_TIMEOUT_S)
+                fetch_forecast(
+                    settings.FORECAST_URL,
+                    water.latitude,
+                    water.longitude,
+                    day,
+                    settings.DEVICE_TIMEOUT_S,
+                    _read_apart,
+                )
                 for day in days
             ]
         except Unreachable as error:
             logger.warning(event("forecast-silent", why=error))
             raise NoAnswer("The forecast service does not answer.") from error
+        except ValidationError as error:
+            logger.warning(event("forecast-refused", why=error.messages[0]))
+            raise NoAnswer("The forecast makes no sense, so it is not used.") from error
         except Refused as refused:
             logger.warning(event("forecast-refused", field=refused.field, why=refused.wrong))
             words = f"The forecast makes no sense ({refused.field}: {refused.wrong}), so it is not used."
             raise NoAnswer(words) from refused
+
+
+def _read_apart(body: bytes, field: str) -> Any:
+    return in_child(TEXT, read_json, body, field)
 
 
 def record_from_gauge(site: str) -> bytes:

@@ -12,6 +12,7 @@ from tackle.errors import Refused
 from tackle.strict import read_json
 from tackle.typed import ANYTHING, Maybe, Record, Several, Word
 from web.accounts.models import User
+from web.serving.child import TEXT, in_child
 from web.waters.changes import STORED, add_whole_water
 from web.waters.exchanged import MONTH, READING, SIGHTING, WATER
 from web.waters.models import Reading, Sighting, Water
@@ -52,7 +53,7 @@ def import_water(owner: User, content: bytes) -> Water:
     if len(content) > MOST_BYTES:
         raise ValidationError(f"The file is larger than {MOST_BYTES:,} bytes.")
     try:
-        return _import(owner, _FILE.read(read_json(content)))
+        return _import(owner, _FILE.read(in_child(TEXT, read_json, content)))
     except Refused as refused:
         raise ValidationError(f"{refused}.") from refused
 

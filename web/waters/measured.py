@@ -1,6 +1,5 @@
 """Readings as they come in: one line typed on a phone, a CSV file, or a meter."""
 
-import csv
 import re
 from datetime import date
 
@@ -11,8 +10,10 @@ from tackle.devices.meter import MeterSaid
 from tackle.errors import Refused
 from tackle.situations.clarity import MAX_VISIBILITY_IN
 from tackle.strict import is_plain
+from tackle.strict import read_csv as read_csv_rows
 from tackle.units import EXACT_IN, System, read_length_in
 from tackle.vocabulary import Stain, ids
+from web.serving.child import TEXT, in_child
 from web.waters.models import Reading
 
 MOST_ROWS = 5_000
@@ -58,38 +59,29 @@ def read_csv(content: bytes, units: System) -> list[Reading]:
     Raises ValidationError naming every line that is wrong, at most ten of them.
     """
     try:
-        text = content.decode("utf-8-sig")
-    except UnicodeDecodeError as error:
-        raise ValidationError("The file is not text in UTF-8.") from error
-    if not is_plain(text):
+        heading, rows = in_child(TEXT, read_csv_rows, content, MOST_ROWS)
+    except Refused as refused:
+        raise ValidationError(f"The file {refused.wrong}.") from refused
+    if not all(map(is_plain, (cell for row in rows for cell in row.values()))):
         raise ValidationError("The file holds characters that are no text.")
-    try:
-        return _readings(csv.DictReader(text.splitlines()), units)
-    except csv.Error as error:
-        raise ValidationError(f"The file is no CSV: {error}.") from error
-
-
-def _readings(rows: "csv.DictReader[str]", units: System) -> list[Reading]:
-    if not {"date", "reading"} <= set(rows.fieldnames or ()):
+    if not {"date", "reading"} <= set(heading):
         raise ValidationError("Line 1 is not a heading with date and reading (and perhaps stain, spot, note).")
     readings, wrong = [], []
     for number, row in enumerate(rows, 2):
-        if number > MOST_ROWS + 1:
-            raise ValidationError(f"The file has more than {MOST_ROWS:,} rows.")
         try:
-            stain = (row.get("stain") or "").strip().lower()
+            stain = row.get("stain", "").strip().lower()
             if stain and stain not in ids(Stain):
                 raise ValidationError(f"stain {stain!r} is not one of {', '.join(ids(Stain))}")
-            inches = read_length_in(row["reading"] or "", units, "reading")
+            inches = read_length_in(row["reading"], units, "reading")
             if not 0 < inches <= MAX_VISIBILITY_IN:
                 raise ValidationError(f"reading {row['reading']!r} is no water's visibility")
             readings.append(
                 Reading(
-                    date=_day((row["date"] or "").strip()),
+                    date=_day(row["date"].strip()),
                     visibility_in=round(inches, EXACT_IN),
                     stain=stain,
-                    spot=(row.get("spot") or "").strip()[:60],
-                    note=(row.get("note") or "").strip()[:200],
+                    spot=row.get("spot", "").strip()[:60],
+                    note=row.get("note", "").strip()[:200],
                     source=Reading.Source.FILE,
                 )
             )

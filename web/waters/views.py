@@ -27,6 +27,7 @@ from web.history.record import changes_of
 from web.history.record import undo as take_back
 from web.history.shown import add_errors, read_shown, show
 from web.serving.bounds import takes
+from web.serving.child import TEXT, in_child
 from web.ui.keys import LARGEST_KEY
 from web.ui.logs import event
 from web.ui.tables import as_csv
@@ -236,7 +237,10 @@ def take_in(request: OwnRequest, pk: int | None = None) -> HttpResponse:
         if pk is None:
             return redirect("water", exchange.import_water(request.user, content).pk)
         if request.POST.get("what") == "sky":
-            seen = {str(month): counts for month, counts in read_observations(content.decode("utf-8-sig")).items()}
+            seen = {
+                str(month): counts
+                for month, counts in in_child(TEXT, read_observations, content.decode("utf-8-sig")).items()
+            }
             words = "Sky and wind now go by what you saw."
             return _changed(changes.edit_water(request.user, pk, words, observations=seen))
         readings = measured.read_csv(content, request.user.units)

@@ -1,17 +1,21 @@
 """Every change to a piece of heavy work. None is part of what its owner owns, and none waits for another."""
 
 from collections.abc import Mapping
+from datetime import timedelta
 from itertools import count
 from typing import IO, Any, Final
 
 from django.core.exceptions import ValidationError
 from django.utils import timezone
+from django_tasks_db.models import DBTaskResult
 
 from web.accounts.models import User
 from web.work.models import Job, Piece
 
 PIECE_BYTES: Final = 1_000_000
 MOST_JOBS, MOST_AT_ONCE = 20, 8  # of one owner: the ended ones included, and those that have not
+QUIET: Final = timedelta(seconds=90)  # after which work that tells nothing was cut off
+CUT_OFF: Final = "The work was cut off half-way. What you sent is still here."
 
 
 def begin(
@@ -26,6 +30,7 @@ def begin(
 ) -> Job:
     """A new piece of work, made of a few bytes or of a file; the oldest of too many that have ended go. Raises
     ValidationError."""
+    cut_off_silent(owner)
     if Job.objects.filter(owner=owner, ended=False).count() >= MOST_AT_ONCE:
         raise ValidationError(f"{MOST_AT_ONCE} things are being worked on for you already: wait for one of them.")
     job = Job.objects.create(
@@ -61,6 +66,35 @@ def end(job: Job, *, to: str = "", drawn: str = "", wrong: str = "", again: bool
         if not to:
             job.pieces.all().delete()
     Job.objects.filter(pk=job.pk).update(**told)
+
+
+def cut_off(pk: int) -> None:
+    """Says that a piece of work has ended half-way: it may be tried again, and counts no longer."""
+    end(Job(pk=pk), wrong=CUT_OFF, again=True)
+
+
+def cut_off_silent(owner: User) -> None:
+    """Ends what nothing is at work on and nothing waits to be: of which nothing was heard for longer than it may be."""
+    silent = Job.objects.filter(owner=owner, ended=False, told_at__lt=timezone.now() - QUIET)
+    for pk, doing in silent.values_list("pk", "doing"):
+        if doing or not in_line(pk):
+            cut_off(pk)
+
+
+def in_line(pk: int) -> bool:
+    """Whether a piece of work waits in the queue: where its process was killed as it took it, it does not."""
+    return DBTaskResult.objects.ready().filter(args_kwargs__args=[pk]).exists()
+
+
+def before_it(job: Job) -> int:
+    """How many pieces of work the same owner has that have not ended, and were begun before."""
+    return Job.objects.filter(owner=job.owner_id, ended=False, pk__lt=job.pk).count()
+
+
+def others_at_work(job: Job) -> bool:
+    """Whether another piece of the same owner's is at work."""
+    mine = Job.objects.filter(owner=job.owner_id, ended=False, told_at__gt=timezone.now() - QUIET)
+    return mine.exclude(pk=job.pk).exclude(doing="").exists()
 
 
 def keep_found(job: Job, found: Mapping[str, Any]) -> None:

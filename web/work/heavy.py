@@ -20,14 +20,15 @@ from web.accounts.request import OwnRequest
 from web.ui.logs import event
 from web.work import changes
 from web.work.models import Job
+from web.work.watch import WATCH
 
 logger = logging.getLogger(__name__)
 WAIT_S: Final = 1.5  # for which a request waits for an answer before it shows how far the work is
 LOOK_S: Final = 0.05
 TOLD: Final = ("done", "total", "doing", "to", "drawn", "wrong", "told_at", "ended")  # what it is made of stays away
-QUIET: Final = timedelta(seconds=90)  # after which work that tells nothing was cut off
+MOST_BEHIND: Final = 100  # the lowest priority there is
+AGAIN: Final = timedelta(seconds=1)  # after which it is looked whether the same owner's other piece has ended
 BROKEN: Final = "Something went wrong with it, which is our fault. What you sent is still here."
-CUT_OFF: Final = "The work was cut off half-way. What you sent is still here."
 
 Tell = Callable[[str, int, int], None]  # what is being done, how many of how many
 
@@ -48,9 +49,17 @@ def heavy(work: Callable[[Job, Tell], Outcome]) -> "Task[[int], None]":
         job = Job.objects.select_related("owner").filter(pk=pk, ended=False).first()
         if job is None:  # taken back, or done already
             return
-        changes.tell(job, "Begun")
+        if WATCH.on and changes.others_at_work(job):  # one of an owner's at a time, so that others' are taken, too
+            _in_line(queued, job, AGAIN)
+            return
+
+        def tell(doing: str, done: int, total: int) -> None:
+            WATCH.heard(pk)
+            changes.tell(job, doing, done, total)
+
+        tell("Begun", 0, 0)
         try:
-            came = work(job, lambda doing, done, total: changes.tell(job, doing, done, total))
+            came = work(job, tell)
         except ValidationError as error:
             changes.end(job, wrong=" ".join(error.messages))
         except Refused as refused:
@@ -60,13 +69,25 @@ def heavy(work: Callable[[Job, Tell], Outcome]) -> "Task[[int], None]":
             changes.end(job, wrong=BROKEN, again=True)
         else:
             changes.end(job, to=came.to, drawn=came.drawn)
+        finally:
+            WATCH.heard(None)
 
-    return task(whole)
+    queued = task(whole)
+    return queued
+
+
+def _in_line(what: "Task[[int], None]", job: Job, after: timedelta = timedelta()) -> None:
+    """Puts work into the queue: an owner's second piece stands behind everybody's first."""
+    place = -min(changes.before_it(job), MOST_BEHIND)
+    what.using(priority=place, run_after=timezone.now() + after if after else None).enqueue(job.pk)
 
 
 def begin(what: "Task[[int], None]", job: Job, at_once: bool = False) -> Job:
     """Puts work into the queue, or, where it is quick, does it at once; the job as it is after a moment."""
-    (what.using(backend="at-once") if at_once else what).enqueue(job.pk)
+    if at_once:
+        what.using(backend="at-once").enqueue(job.pk)
+    else:
+        _in_line(what, job)
     until = monotonic() + WAIT_S
     while True:
         job.refresh_from_db(fields=TOLD)
@@ -77,24 +98,25 @@ def begin(what: "Task[[int], None]", job: Job, at_once: bool = False) -> Job:
 
 def stands_still(job: Job) -> bool:
     """Whether nothing has been heard of work that has not ended: cut off, or nobody takes it from the queue."""
-    return not job.ended and timezone.now() - job.told_at > QUIET
+    return not job.ended and timezone.now() - job.told_at > changes.QUIET
 
 
 def may_be_tried_again(job: Job) -> bool:
     """Whether it broke, or was cut off half-way: what it is made of is still here."""
-    return job.wrong == BROKEN or bool(job.doing and stands_still(job))
+    return job.wrong in (BROKEN, changes.CUT_OFF)
 
 
 def waited_for(request: OwnRequest, job: Job) -> HttpResponse:
     """What came of a piece of work, or how far it is: as a page, or as the piece of one that asked."""
+    if stands_still(job):
+        changes.cut_off_silent(job.owner)
+        job.refresh_from_db(fields=TOLD)
     if job.to:
         if request.htmx:
             return HttpResponse(headers={"HX-Redirect": job.to})
         return redirect(job.to)
     if job.drawn:
         return HttpResponse(job.drawn)
-    wrong = job.wrong or (CUT_OFF if job.doing and stands_still(job) else "")
-    nobody = stands_still(job) and not job.doing
-    context = {"job": job, "wrong": wrong, "nobody": nobody, "again": may_be_tried_again(job)}
+    context = {"job": job, "wrong": job.wrong, "nobody": stands_still(job), "again": may_be_tried_again(job)}
     template = "work/wait_body.html" if request.htmx else "work/wait.html"
-    return render(request, template, context, status=422 if wrong else 200)
+    return render(request, template, context, status=422 if job.wrong else 200)

@@ -1,0 +1,99 @@
+"""What an open record of a water says, month by month: read where nothing else can come to harm."""
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from datetime import date
+from typing import Any, Final
+
+from django.core.exceptions import ValidationError
+
+from tackle.records.months import by_day, by_month, clarity_from, fit_pairs, sky_counts, span_of, usual_by_month
+from tackle.records.reading import Measured, Record, RecordRead, columns_of
+from tackle.records.table import RecordTable, read_table
+from tackle.records.weather import DayWeather, SolarTime, cloud_from_radiation, in_daylight, weather_of, wet_days
+
+MOST_DAYS: Final = 5_000  # of readings that a record adds: the last ones
+USEFUL: Final = {"secchi", "turbidity", "temperature", "cloud", "radiation", "wind", "rain", "level"}
+MOST_REFUSED: Final = 12  # cells that are told one by one
+
+
+@dataclass(frozen=True, slots=True)
+class Asked:
+    """Which station of a record, as of which day, with what is known of turbidity and clarity there, and where."""
+
+    station: str | None
+    today: date
+    pairs: tuple[tuple[float, float], ...]
+    place: tuple[float, float]
+
+
+def understood(content: bytes, asked: Asked) -> tuple[dict[str, Any], list[Measured]]:
+    """What is told of the record, and its levels. Raises Refused, or ValidationError where it has nothing to use."""
+    table = read_table(content)
+    record = Record(table)
+    there = record.there
+    if not set(there) & USEFUL:
+        raise ValidationError("It tells neither how far one sees, nor turbidity, warmth, clouds, wind, rain or levels.")
+
+    def ask(measure: str) -> RecordRead:
+        return record.read(measure, asked.station, asked.today)
+
+    read = ask("")
+    what = read.what
+    found = _understood(table, read, there)
+    if what == "turbidity":
+        curve = fit_pairs(asked.pairs)
+        found |= {"rough": curve.rough, "pairs": curve.pairs, "off_by": round(curve.off_by, 4)}
+        seen = clarity_from(read.used, curve)
+    else:
+        seen = read.used if what == "secchi" else []
+    if span := span_of(read.used):
+        found["span"] = [day.isoformat() for day in span]
+    daily = by_day(seen)
+    found["readings"] = [[day.isoformat(), round(inches, 2)] for day, inches in daily[-MOST_DAYS:]]
+    found["left_out"] = max(len(daily) - MOST_DAYS, 0)
+    found["months"] = [
+        {"month": one.month, "readings": one.readings, "years": one.years, "low": one.low, "usual": one.usual,
+         "high": one.high, "interval": list(one.interval)}
+        for one in by_month(seen, curve.spread if what == "turbidity" else 0.0)
+    ]  # fmt: skip
+    found["temperatures"] = _warmth(there, ask)
+    found |= _weather(there, ask, SolarTime(*asked.place), [day for day, _ in daily[-MOST_DAYS:]])
+    return found, ask("level").used if there.get("level") else []
+
+
+def _understood(table: RecordTable, read: RecordRead, there: dict[str, int]) -> dict[str, Any]:
+    return {
+        "what": read.what, "unit": read.unit, "layout": read.shape.layout, "format": table.format,
+        "stations": list(read.stations)[:40], "station": read.station, "columns": columns_of(table, read),
+        "rows": read.rows, "used": len(read.used), "other": read.other, "doubled": read.doubled,
+        "flagged": read.flagged, "refused": len(read.refused), "there": there,
+        "first_refused": [[one.row, one.column, one.wrong, one.allowed] for one in read.refused[:MOST_REFUSED]],
+    }  # fmt: skip
+
+
+def _warmth(there: dict[str, int], ask: Callable[[str], RecordRead]) -> dict[int, float]:
+    """The middle temperature of each month, F, where the record has some."""
+    if not there.get("temperature"):
+        return {}
+    return {month: round(usual, 1) for month, usual in usual_by_month(ask("temperature").used).items()}
+
+
+def _weather(
+    there: dict[str, int], ask: Callable[[str], RecordRead], solar: SolarTime, days: Sequence[date]
+) -> dict[str, Any]:
+    """How often each sky and each surface was seen by month in daylight, how many days came after rain, and the weather
+    of the days on which clarity is known."""
+    cloud, wind, rain, sun = (
+        ask(what).used if there.get(what) else [] for what in ("cloud", "wind", "rain", "radiation")
+    )
+    cloud = in_daylight(cloud, solar) if cloud else cloud_from_radiation(sun, solar)
+    weather = weather_of(days, cloud, in_daylight(wind, solar), rain)
+    known = {day: told for day, told in weather.items() if told != DayWeather()}
+    return {
+        "sky": sky_counts(cloud, wind),
+        "wet": wet_days(rain),
+        "weather": {day.isoformat(): [told.sky, told.wind, told.rain_in] for day, told in known.items()},
+        "together": sum(bool(told.sky and told.wind) for told in known.values()),
+        "by_radiation": bool(sun) and not there.get("cloud"),
+    }
