@@ -127,8 +127,12 @@ AUTH_USER_MODEL = "accounts.User"
 AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.Argon2PasswordHasher"]
 AUTH_PASSWORD_VALIDATORS = [
-    {"NAME": f"django.contrib.auth.password_validation.{name}"}
-    for name in ("UserAttributeSimilarityValidator", "MinimumLengthValidator", "CommonPasswordValidator")
+    {"NAME": f"django.contrib.auth.password_validation.{name}", "OPTIONS": options}
+    for name, options in (
+        ("UserAttributeSimilarityValidator", {}),
+        ("MinimumLengthValidator", {"min_length": 10}),
+        ("CommonPasswordValidator", {}),
+    )
 ]
 LOGIN_URL = "sign-in"
 LOGIN_REDIRECT_URL = "home"
@@ -140,6 +144,7 @@ AXES_FAILURE_LIMIT = 10
 AXES_COOLOFF_TIME = 0.25
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 AXES_LOCKOUT_CALLABLE = "web.accounts.views.locked"
+AXES_CLIENT_IP_CALLABLE = "web.accounts.throttle.address"
 AXES_RESET_ON_SUCCESS = True
 AXES_VERBOSE = False
 
@@ -202,6 +207,9 @@ SESSION_ENGINE = "web.accounts.sessions"
 SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SAMESITE = "Lax"
 SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = HTTPS
+if HTTPS:  # set by nobody but this host over HTTPS, and for all of it: RFC 6265bis, 4.1.3.2
+    SESSION_COOKIE_NAME, CSRF_COOKIE_NAME = "__Host-sessionid", "__Host-csrftoken"
+FORCE_SCRIPT_NAME = ""  # it stands at the root of its name, whatever a request's headers say
 SECURE_SSL_REDIRECT = HTTPS
 SECURE_HSTS_SECONDS = 31_536_000 if HTTPS else 0
 # Whether other names under this one speak HTTPS is not for this app to promise.

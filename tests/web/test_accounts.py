@@ -1,12 +1,16 @@
 import re
+from datetime import timedelta
 
 import pytest
+from axes.models import AccessAttempt
 from django.core import mail
 from django.test import Client
+from django.utils import timezone
 
 from tests.pages import text
 from web.accounts.changes import keep_passkey
-from web.accounts.models import User
+from web.accounts.models import Try, User
+from web.accounts.throttle import address, forget_old_tries
 from web.api.changes import make_token
 from web.sharing.changes import make_share
 
@@ -172,3 +176,81 @@ def test_who_is_saved_whole_writes_no_old_version_back(wren):
     now = User.objects.get(pk=wren.pk)
     assert now.version == other.version != earlier.version
     assert now.check_password("quite-another-one")
+
+
+GUESS = {"username": "wren", "password": "guess"}
+
+
+def test_guesses_from_many_addresses_are_slow_and_lock_nobody_out(client_class, wren):
+    known = client_class()
+    assert known.post("/account/sign-in/", {**GUESS, "password": PASSWORD}).status_code == 302
+    known.post("/account/sign-out/")
+    for number in range(40):
+        client_class(REMOTE_ADDR=f"10.0.0.{number}").post("/account/sign-in/", GUESS)
+    stranger = client_class(REMOTE_ADDR="10.0.1.1")
+    said = stranger.post("/account/sign-in/", {**GUESS, "password": PASSWORD})
+    assert said.status_code == 429
+    assert "used before" in text(said)
+    assert known.post("/account/sign-in/", {**GUESS, "password": PASSWORD}).status_code == 302
+    another = client_class(REMOTE_ADDR="10.0.1.2")  # one name's guesses are no other's
+    assert another.post("/account/sign-in/", {**GUESS, "username": "heron"}).status_code == 422
+
+
+@pytest.mark.parametrize(
+    ("told", "counted"),
+    [
+        ("203.0.113.9", "203.0.113.9"),
+        ("2001:db8:1:2:3:4:5:6", "2001:db8:1:2::"),
+        ("2001:db8:1:2:ffff::1", "2001:db8:1:2::"),
+        ("::ffff:203.0.113.9", "203.0.113.9"),
+        ("", ""),
+    ],
+)
+def test_an_address_is_counted_by_its_network(rf, told, counted):
+    assert address(rf.get("/", REMOTE_ADDR=told)) == counted
+
+
+@pytest.mark.parametrize("password", ["short-one", "1234567890", "qwertyuiop"])
+def test_a_password_is_long_and_not_a_common_one(client, db, password):
+    told = {"username": "heron", "email": "", "units": "metric", "password1": password, "password2": password}
+    assert client.post("/account/sign-up/", told).status_code == 422
+
+
+@pytest.mark.parametrize("password", ["", "guess", PASSWORD])
+def test_a_key_for_programs_takes_the_password(signed_in, wren, password):
+    signed_in.post("/account/programs/", {"name": "meter", "may": ["waters"], "password": password})
+    assert wren.tokens.exists() == (password == PASSWORD)
+    if token := wren.tokens.first():
+        signed_in.post(f"/account/programs/{token.pk}/end/")
+        assert wren.tokens.exists()
+        signed_in.post(f"/account/programs/{token.pk}/end/", {"password": PASSWORD})
+        assert not wren.tokens.exists()
+
+
+def test_the_owner_is_told_by_mail(signed_in, wren, django_capture_on_commit_callbacks):
+    before = wren.email
+    with django_capture_on_commit_callbacks(execute=True):
+        signed_in.post("/account/programs/", {"name": "meter", "may": ["waters"], "password": PASSWORD})
+        signed_in.post("/account/", {"email": "new@example.org", "units": "metric", "password": PASSWORD})
+        signed_in.post("/account/password/", {"old_password": PASSWORD, **ANOTHER})
+    told = {(one.to[0], one.body.split("\n\n")[1]) for one in mail.outbox}
+    assert told == {
+        (before, "A key was made for the program meter."),
+        (before, "The mail address was changed."),
+        ("new@example.org", "The mail address was changed."),
+        ("new@example.org", "The password was changed."),
+    }
+
+
+def test_rows_with_addresses_go_after_a_month(client, wren):
+    client.post("/account/sign-in/", GUESS)
+    assert AccessAttempt.objects.exists()
+    for days, left in ((29, True), (31, False)):
+        AccessAttempt.objects.update(attempt_time=timezone.now() - timedelta(days=days))
+        Try.objects.update(at=timezone.now() - timedelta(days=days))
+        forget_old_tries()
+        assert AccessAttempt.objects.exists() == Try.objects.exists() == left
+
+
+def test_no_header_moves_the_addresses(client):
+    assert 'href="/account/' in text(client.get("/account/sign-in/", SCRIPT_NAME="/elsewhere", HTTP_SCRIPT_NAME="/x"))

@@ -31,13 +31,15 @@ def ask(client, wren):
 
 
 def test_a_key_is_shown_once_and_can_be_ended(signed_in, wren, client):
-    made = text(signed_in.post("/account/programs/", {"name": "Meter", "may": ["waters"]}))
+    made = text(
+        signed_in.post("/account/programs/", {"name": "Meter", "may": ["waters"], "password": "open-the-crate"})
+    )
     key = re.search(r"wax_[\w-]+", made)[0]
     assert key not in text(signed_in.get("/account/programs/"))
     headers = {"Authorization": f"Bearer {key}"}
     assert client.get("/api/me", headers=headers).json() == {"name": "wren", "units": "imperial", "may": ["waters"]}
     assert client.get("/api/plan", headers=headers).json()["wrong"] == "may not read the plan and what to buy"
-    signed_in.post(f"/account/programs/{wren.tokens.get().pk}/end/")
+    signed_in.post(f"/account/programs/{wren.tokens.get().pk}/end/", {"password": "open-the-crate"})
     assert client.get("/api/me", headers=headers).status_code == 401
     assert signed_in.get("/api/me").status_code == 401  # a session is no key
     assert signed_in.post("/account/programs/", {"name": "", "may": []}).status_code == 422

@@ -1,15 +1,20 @@
 """A code beside the password."""
 
 import re
+from datetime import timedelta
 
 import pytest
+from django.core import mail
+from django.utils import timezone
 from django_otp.oath import totp
 from django_otp.plugins.otp_static.models import StaticDevice
 from django_otp.plugins.otp_totp.models import TOTPDevice
 
 from tests.pages import text
+from web.accounts.models import User
 
 pytestmark = pytest.mark.django_db
+MINE = {"password": "open-the-crate"}
 NAME = {"username": "wren", "password": "open-the-crate"}
 
 
@@ -27,9 +32,9 @@ def calm():
 def test_a_password_alone_is_half_the_way(signed_in, wren, client):
     page = text(signed_in.post("/account/codes/", {"do": "start"}))
     assert "<svg" in page
-    assert signed_in.post("/account/codes/", {"do": "begin", "code": "000000"}).status_code == 422
+    assert signed_in.post("/account/codes/", {"do": "begin", "code": "000000", **MINE}).status_code == 422
     calm()
-    told = text(signed_in.post("/account/codes/", {"do": "begin", "code": shown(wren)}))
+    told = text(signed_in.post("/account/codes/", {"do": "begin", "code": shown(wren), **MINE}))
     paper = re.findall(r"<code>([0-9a-f]{4} [0-9a-f]{4})</code>", told)
     assert len(paper) == 10
     signed_in.logout()
@@ -52,7 +57,7 @@ def test_a_password_alone_is_half_the_way(signed_in, wren, client):
 
 def test_codes_are_ended_with_the_password(signed_in, wren):
     signed_in.post("/account/codes/", {"do": "start"})
-    signed_in.post("/account/codes/", {"do": "begin", "code": shown(wren)})
+    signed_in.post("/account/codes/", {"do": "begin", "code": shown(wren), **MINE})
     assert signed_in.post("/account/codes/", {"do": "end", "password": "no"}).status_code == 422
     assert signed_in.post("/account/codes/", {"do": "end", "password": "open-the-crate"}).status_code == 302
     assert not TOTPDevice.objects.filter(user=wren).exists()
@@ -81,3 +86,46 @@ def test_one_sees_where_one_is_signed_in_and_ends_it(client, wren):
     client.post("/account/places/", {"mark": mark})
     assert other.get("/crate/").status_code == 302
     assert client.get("/crate/").status_code == 200
+
+
+def with_codes(signed_in, wren):
+    signed_in.post("/account/codes/", {"do": "start"})
+    calm()
+    signed_in.post("/account/codes/", {"do": "begin", "code": shown(wren), **MINE})
+    assert TOTPDevice.objects.filter(user=wren, confirmed=True).exists()
+
+
+def test_codes_are_not_set_up_without_the_password(signed_in, wren):
+    signed_in.post("/account/codes/", {"do": "start"})
+    told = {"do": "begin", "code": shown(wren)}
+    assert signed_in.post("/account/codes/", told).status_code == 422
+    assert not TOTPDevice.objects.filter(user=wren, confirmed=True).exists()
+
+
+def reset_by_mail(client, wren, password="another-way-in"):
+    mail.outbox.clear()
+    client.post("/account/password/forgotten/", {"email": wren.email})
+    link = re.search(r"/account/password/new/\S+", mail.outbox[0].body)[0]
+    form = client.get(link, follow=True)
+    client.post(form.redirect_chain[-1][0], {"new_password1": password, "new_password2": password})
+    return {"username": "wren", "password": password}
+
+
+@pytest.mark.parametrize(("hours", "asked"), [(23, True), (25, False)])
+def test_a_reset_by_mail_ends_codes_after_a_day(signed_in, wren, client, hours, asked):
+    with_codes(signed_in, wren)
+    signed_in.logout()
+    name = reset_by_mail(client, wren)
+    User.objects.filter(pk=wren.pk).update(codes_end_at=timezone.now() + timedelta(days=1, hours=-hours))
+    assert ("code" in client.post("/account/sign-in/", name).url) == asked
+
+
+def test_who_signs_in_with_a_code_meanwhile_keeps_them(signed_in, wren, client):
+    with_codes(signed_in, wren)
+    signed_in.logout()
+    name = reset_by_mail(client, wren)
+    assert User.objects.get(pk=wren.pk).codes_end_at
+    client.post("/account/sign-in/", name)
+    calm()
+    client.post("/account/sign-in/code/", {"code": shown(wren, after=1)})
+    assert User.objects.get(pk=wren.pk).codes_end_at is None

@@ -20,6 +20,7 @@ from web.accounts.signed_in import mark_of
 from web.accounts.writing import one_change
 
 GUEST_DAYS, MOST_GUESTS = 1, 500
+CODES_NOTICE = timedelta(days=1)
 ON_PAPER, MOST_PASSKEYS = 10, 10
 
 
@@ -63,6 +64,7 @@ def edit_account(owner: User, **values: Any) -> User:
 @transaction.atomic
 def begin_codes(user: User, code: str) -> list[str]:
     """Codes are asked for from now on; returns those for paper. Raises ValidationError where the code is wrong."""
+    keep_codes(user)
     device = device_to_be(user)
     if not device.verify_token(code.replace(" ", "")):
         raise ValidationError("That is not the code the device shows now. Is its clock right?")
@@ -80,6 +82,20 @@ def end_codes(user: User) -> None:
     """The password alone is enough again."""
     for device in devices_for_user(user, confirmed=None):
         device.delete()
+    keep_codes(user)
+
+
+def end_codes_later(user: User) -> None:
+    """Codes end after the notice: whoever came by mail may have lost the device, or may be somebody else."""
+    user.codes_end_at = timezone.now() + CODES_NOTICE
+    user.save(update_fields=["codes_end_at"])
+
+
+def keep_codes(user: User) -> None:
+    """Codes are not to end any more."""
+    if user.codes_end_at:
+        user.codes_end_at = None
+        user.save(update_fields=["codes_end_at"])
 
 
 def device_to_be(user: User) -> TOTPDevice:

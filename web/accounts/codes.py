@@ -1,6 +1,7 @@
 """A second step at the door: codes of a device (TOTP, RFC 6238), and ten on paper for when it is lost."""
 
 import segno
+from django.utils import timezone
 from django_otp import match_token
 from django_otp.plugins.otp_totp.models import TOTPDevice
 
@@ -8,7 +9,9 @@ from web.accounts.models import User
 
 
 def asks_code(user: User) -> bool:
-    """Whether a password alone does not let this user in."""
+    """Whether a password alone does not let this user in; not where they were to end by now."""
+    if user.codes_end_at and user.codes_end_at <= timezone.now():
+        return False
     there: bool = TOTPDevice.objects.filter(user=user, confirmed=True).exists()
     return there
 

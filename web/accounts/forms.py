@@ -8,7 +8,7 @@ from django.http import HttpRequest
 
 from web.accounts.entrances import entrances_of
 from web.accounts.models import User
-from web.accounts.throttle import right_password
+from web.accounts.throttle import count_guess, refuse_guesses, right_password
 from web.ui.fields import offer
 
 
@@ -27,8 +27,14 @@ class SignInForm(AuthenticationForm):
         told = str(self.cleaned_data.get("username", ""))
         if "@" in told and not User.objects.filter(username=told).exists():
             known = User.objects.filter(email__iexact=told).order_by("pk").first()
-            self.cleaned_data["username"] = known.username if known else told
-        return super().clean()
+            self.cleaned_data["username"] = told = known.username if known else told
+        assert self.request is not None
+        refuse_guesses(self.request, told)
+        try:
+            return super().clean()
+        except forms.ValidationError:
+            count_guess(self.request, told)
+            raise
 
 
 class KeepsEntrances(forms.Form):

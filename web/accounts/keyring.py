@@ -15,6 +15,7 @@ from django.views.decorators.http import require_POST
 from tackle.errors import Refused
 from tackle.strict import read_json
 from web.accounts import changes, passkeys
+from web.accounts.notices import tell_owner
 from web.accounts.request import OwnRequest
 from web.accounts.throttle import PASSKEY, SIGN_IN, TooOften, count, refuse_too_many, right_password
 
@@ -41,7 +42,9 @@ def keyring(request: OwnRequest) -> HttpResponse:
     """The passkeys one has; posted, one of them is ended."""
     if request.method == "POST":
         try:
-            messages.success(request, f"{changes.end_passkey(request.user, request.POST.get('mark', ''))} is ended.")
+            name = changes.end_passkey(request.user, request.POST.get("mark", ""))
+            tell_owner(request.user, f"The passkey {name} was ended.")
+            messages.success(request, f"{name} is ended.")
         except ValidationError as error:
             messages.error(request, " ".join(error.messages))
         return redirect("passkeys")
@@ -63,7 +66,8 @@ def add(request: OwnRequest) -> HttpResponse:
     """Keeps a passkey that the browser has made."""
     try:
         told = passkeys.made(_answer(request), request.session)
-        changes.keep_passkey(request.user, request.POST.get("name", ""), *told)
+        kept = changes.keep_passkey(request.user, request.POST.get("name", ""), *told)
+        tell_owner(request.user, f"A passkey was added: {kept.name}.")
     except ValidationError as error:
         return _wrong(" ".join(error.messages))
     messages.success(request, "The passkey is kept: it lets you in without your password.")

@@ -64,6 +64,8 @@ class User(AbstractUser):
     rare_days = models.FloatField(default=RARE_DAYS)
     # Drawn anew by every change of what is owned: see web.accounts.writing.
     version = models.PositiveBigIntegerField(default=drawn_version)
+    # When the codes beside the password end, where it was reset by mail.
+    codes_end_at = models.DateTimeField(null=True, blank=True)
     # Until when somebody who only tries it is kept; None: an account.
     guest_until = models.DateTimeField(null=True, blank=True, db_index=True)
 

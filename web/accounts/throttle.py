@@ -2,13 +2,17 @@
 
 import hashlib
 import math
+import secrets
 from dataclasses import dataclass
 from datetime import timedelta
+from ipaddress import IPv6Address, IPv6Network, ip_address
 from typing import Final
 
+from axes.models import AccessAttempt, AccessLog
 from django.conf import settings
+from django.core import signing
 from django.db import transaction
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 
 from web.accounts.models import Try, User
@@ -26,8 +30,13 @@ class Limit:
 SIGN_IN: Final = Limit("sign-in", 40, timedelta(minutes=15))  # wrong passwords, over all names
 SIGN_UP: Final = Limit("sign-up", 20, timedelta(hours=1))
 GUEST: Final = Limit("guest", 6, timedelta(hours=1))
+# Wrong passwords for one name, over all addresses: past it, only browsers that were let in before may try at once, so
+# that guesses are slow and nobody is locked out.
+NAME: Final = Limit("name", 40, timedelta(hours=1))
 ACCOUNT: Final = Limit("password", 10, timedelta(minutes=15))  # wrong passwords of one account, once signed in
 PASSKEY: Final = Limit("passkey", 60, timedelta(minutes=15))  # asked for, whether shown or not
+KEPT: Final = timedelta(days=30)  # what tells of an address
+_KNOWN: Final = "known-browser"
 RESET: Final = Limit("reset", 10, timedelta(hours=1))
 
 
@@ -93,7 +102,64 @@ def count_by(mark: str, limit: Limit) -> None:
         Try.objects.create(what=limit.what, mark=mark)
 
 
+def address(request: HttpRequest) -> str:
+    """Where a request comes from, as it is counted: of IPv6 the network of 64 bits that one household or server has."""
+    told = str(request.META.get("REMOTE_ADDR", ""))
+    try:
+        there = ip_address(told)
+    except ValueError:
+        return told
+    if isinstance(there, IPv6Address):
+        return str(there.ipv4_mapped or IPv6Network((there, 64), strict=False).network_address)
+    return str(there)
+
+
+def forget_old_tries() -> None:
+    """What tells of an address goes after a month."""
+    before = timezone.now() - KEPT
+    Try.objects.filter(at__lt=before).delete()
+    AccessAttempt.objects.filter(attempt_time__lt=before).delete()
+    AccessLog.objects.filter(attempt_time__lt=before).delete()
+
+
+def refuse_guesses(request: HttpRequest, name: str) -> None:
+    """Raises TooOften where a name was tried with too many wrong passwords, wherever from; a browser that was let in
+    under it before has a count of its own."""
+    mark, limit = _guesser(request, name)
+    if too_many_by(mark, limit):
+        raise TooOften(
+            "Too many wrong passwords for this name just now. From a browser that you have used before you get in all "
+            "the same, and with the link that “Forgotten your password?” sends you, at once.",
+            wait_s(mark, limit),
+        )
+
+
+def count_guess(request: HttpRequest, name: str) -> None:
+    """Writes down a wrong password for a name."""
+    count_by(*_guesser(request, name))
+
+
+def know_browser(request: HttpRequest, response: HttpResponse, name: str) -> None:
+    """Lets a browser that was let in under a name be known by that: guesses from elsewhere do not slow it."""
+    known = signing.dumps([_hashed(name.casefold()), secrets.token_hex(8)], salt=_KNOWN)
+    response.set_cookie(
+        _KNOWN, known, max_age=timedelta(days=365), httponly=True, samesite="Lax", secure=settings.HTTPS
+    )
+
+
+def _guesser(request: HttpRequest, name: str) -> tuple[str, Limit]:
+    mark = _hashed(name.casefold())
+    try:
+        whose, browser = signing.loads(request.COOKIES.get(_KNOWN, ""), salt=_KNOWN)
+    except (signing.BadSignature, ValueError, TypeError):
+        return mark, NAME
+    return (_hashed(browser), ACCOUNT) if whose == mark else (mark, NAME)
+
+
 def _mark(request: HttpRequest) -> str:
     """Tells addresses apart without keeping them."""
-    told = f"{settings.SECRET_KEY}{request.META.get('REMOTE_ADDR', '')}"
-    return hashlib.sha256(told.encode()).hexdigest()[:32]
+    return _hashed(address(request))
+
+
+def _hashed(text: str) -> str:
+    return hashlib.sha256(f"{settings.SECRET_KEY}{text}".encode()).hexdigest()[:32]

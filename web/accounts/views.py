@@ -21,9 +21,10 @@ from web.accounts import changes, passkeys
 from web.accounts.codes import asks_code, is_right, picture_of
 from web.accounts.forms import AccountForm, ChangePasswordForm, NewPasswordForm, SignInForm, SignUpForm
 from web.accounts.models import User
+from web.accounts.notices import CODES_END, NEW_PASSWORD, tell_owner
 from web.accounts.request import OwnRequest
 from web.accounts.signed_in import places_of
-from web.accounts.throttle import RESET, SIGN_IN, SIGN_UP, count, refuse_too_many, right_password
+from web.accounts.throttle import RESET, SIGN_IN, SIGN_UP, count, know_browser, refuse_too_many, right_password
 from web.ui.logs import event
 
 HALF_IN_S = 600
@@ -48,7 +49,9 @@ class SignIn(views.LoginView):
         """Who has a device for codes is only half in by a password."""
         user = form.get_user()
         if not asks_code(user):
-            return super().form_valid(form)
+            response = super().form_valid(form)
+            know_browser(self.request, response, user.username)
+            return response
         self.request.session["half_in"] = [user.pk, user.backend, time.time(), self.get_success_url()]
         return redirect("sign-in-code")
 
@@ -81,7 +84,10 @@ def code(request: HttpRequest) -> HttpResponse:
         if is_right(user, request.POST.get("code", "")):
             del request.session["half_in"]
             login(request, user, backend=backend)
-            return redirect(to)
+            changes.keep_codes(user)
+            response = redirect(to)
+            know_browser(request, response, user.username)
+            return response
         count(request, SIGN_IN)
         wrong = "That code is not right, or was used already. After some wrong ones it takes a while."
     return render(request, "accounts/code.html", {"wrong": wrong}, status=422 if wrong else 200)
@@ -114,6 +120,10 @@ class NewPassword(views.PasswordResetConfirmView):
         unlock(username=form.user.get_username())
         response = super().form_valid(form)
         changes.end_entrances(form.user, set(form.cleaned_data["keep"]), None)
+        if asks_code(form.user):
+            changes.end_codes_later(form.user)
+            tell_owner(form.user, CODES_END)
+        tell_owner(form.user, NEW_PASSWORD)
         return response
 
 
@@ -128,6 +138,7 @@ class ChangePassword(views.PasswordChangeView):
     def form_valid(self, form: PasswordChangeForm) -> HttpResponse:
         response = super().form_valid(form)
         ended = changes.end_entrances(form.user, set(form.cleaned_data["keep"]), self.request.session.session_key)
+        tell_owner(form.user, NEW_PASSWORD)
         said = f" {ended} other ways in are ended." if ended > 1 else " One other way in is ended." if ended else ""
         messages.success(self.request, f"The password is changed.{said}")
         return response
@@ -162,9 +173,13 @@ def account(request: OwnRequest) -> HttpResponse:
     if request.method != "POST":
         form = AccountForm(request, None, instance=user)
         return render(request, "accounts/account.html", context | {"form": form})
+    before = user.email
     form = AccountForm(request, request.POST, instance=user)
     if form.is_valid():
         changes.edit_account(user, **{field: form.cleaned_data[field] for field in form.Meta.fields})
+        if user.email != before:
+            for to in (before, user.email):
+                tell_owner(user, "The mail address was changed.", to)
         messages.success(request, "Kept.")
         return redirect("account")
     return render(request, "accounts/account.html", context | {"form": form}, status=422)
@@ -183,19 +198,20 @@ def places(request: OwnRequest) -> HttpResponse:
 def codes(request: OwnRequest) -> HttpResponse:
     """A code beside the password: set up, or no longer asked for."""
     user, wrong, do = request.user, "", request.POST.get("do", "")
-    if do == "end" and right_password(request, user, request.POST.get("password", "")):
+    if do in ("begin", "end") and not right_password(request, user, request.POST.get("password", "")):
+        wrong = "That is not your password."
+    elif do == "end":
         changes.end_codes(user)
+        tell_owner(user, "No code is asked for beside your password any more.")
         messages.success(request, "No codes are asked for any more.")
         return redirect("account")
-    if do == "end":
-        wrong = "That is not your password."
-    elif do and not asks_code(user):
+    if do in ("start", "begin") and not asks_code(user):
         device = changes.device_to_be(user)
-        if do == "begin":
+        if do == "begin" and not wrong:
             try:
-                return render(
-                    request, "accounts/codes.html", {"paper": changes.begin_codes(user, request.POST.get("code", ""))}
-                )
+                paper = changes.begin_codes(user, request.POST.get("code", ""))
+                tell_owner(user, "A code is asked for beside your password from now on.")
+                return render(request, "accounts/codes.html", {"paper": paper})
             except ValidationError as error:
                 wrong = " ".join(error.messages)
         key = base64.b32encode(device.bin_key).decode()

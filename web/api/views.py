@@ -8,7 +8,9 @@ from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
+from web.accounts.notices import tell_owner
 from web.accounts.request import OwnRequest
+from web.accounts.throttle import right_password
 from web.api import changes
 from web.api import tokens as keys
 from web.api.urls import door
@@ -19,9 +21,11 @@ def tokens(request: OwnRequest) -> HttpResponse:
     context: dict[str, Any] = {"may": keys.MAY, "told": request.POST}
     if request.method == "POST":
         try:
+            _check_password(request)
             context["made"], context["key"] = changes.make_token(
                 request.user, request.POST.get("name", ""), request.POST.getlist("may")
             )
+            tell_owner(request.user, f"A key was made for the program {context['made'].name}.")
         except ValidationError as error:
             context["wrong"] = " ".join(error.messages)
     context["tokens"] = [(token, [keys.MAY[one] for one in token.may]) for token in keys.tokens_of(request.user)]
@@ -31,10 +35,19 @@ def tokens(request: OwnRequest) -> HttpResponse:
 @require_POST
 def end(request: OwnRequest, pk: int) -> HttpResponse:
     try:
-        messages.success(request, f"{changes.end_token(request.user, pk)} may not ask any more.")
+        _check_password(request)
+        name = changes.end_token(request.user, pk)
+        tell_owner(request.user, f"The key of the program {name} was ended.")
+        messages.success(request, f"{name} may not ask any more.")
     except ValidationError as error:
         messages.error(request, " ".join(error.messages))
     return redirect("tokens")
+
+
+def _check_password(request: OwnRequest) -> None:
+    """Raises ValidationError where the request does not bring its owner's password, TooOften after many wrong ones."""
+    if not right_password(request, request.user, request.POST.get("password", "")):
+        raise ValidationError("That is not your password.")
 
 
 def interface(request: OwnRequest) -> HttpResponse:

@@ -2,19 +2,22 @@
 
 import os
 import signal
+from contextlib import suppress
 from dataclasses import dataclass, field
 from pathlib import Path
 from threading import Lock, Thread
 from time import monotonic, sleep
 from typing import Any, Final
 
-from django.db import connection
+from django.db import DatabaseError, connection
 from django_tasks.signals import task_finished
 
+from web.accounts.throttle import forget_old_tries
 from web.work import changes
 
 MOST_MB: Final = 500  # that the process may have grown to; it begins anew between two pieces of work
 LOOK_S: Final = 1.0
+TIDY_S: Final = 86_400.0
 ENDED: Final = 75  # the status of a process that was ended over its work
 
 
@@ -44,8 +47,14 @@ class Watch:
             return self._job if self._job is not None and now - self._heard > changes.QUIET.total_seconds() else None
 
     def _look(self) -> None:
+        tidied = float("-inf")
         while True:
             sleep(LOOK_S)
+            if monotonic() - tidied > TIDY_S:
+                tidied = monotonic()
+                with suppress(DatabaseError):  # tomorrow, then
+                    forget_old_tries()
+                connection.close()
             if job := self.silent(monotonic()):
                 changes.cut_off(job)
                 connection.close()
