@@ -1,5 +1,7 @@
-"""./wax vendor: refreshes the front-end files that ship with the app, by package name, with the npm client."""
+"""./wax vendor: checks the front-end files that ship with the app by their hashes; with --refresh it takes them anew, by
+package name, with the npm client."""
 
+import hashlib
 import re
 import subprocess
 import sys
@@ -10,6 +12,21 @@ from pathlib import Path
 
 FOLDER = Path(__file__).parent.parent / "web" / "ui" / "static" / "vendor"
 LIST = FOLDER / "vendor.toml"
+
+
+def hashed(folder: Path) -> dict[str, str]:
+    """The SHA-256 of each file that ships, by its name."""
+    files = sorted(path for path in folder.rglob("*") if path.is_file() and path.name != LIST.name)
+    return {str(path.relative_to(folder)): hashlib.sha256(path.read_bytes()).hexdigest() for path in files}
+
+
+def differences(folder: Path = FOLDER) -> list[str]:
+    """What is not as the list says, file by file."""
+    told, there = tomllib.loads((folder / LIST.name).read_text()).get("sha256", {}), hashed(folder)
+    words = dict.fromkeys(told.keys() - there.keys(), "is on the list, and not here")
+    words |= dict.fromkeys(there.keys() - told.keys(), "is here, and not on the list")
+    words |= {name: "is not the file of the list" for name in told.keys() & there.keys() if told[name] != there[name]}
+    return [f"{name} {words[name]}" for name in sorted(words)]
 
 
 def refresh(package: dict, folder: Path) -> str:
@@ -35,7 +52,7 @@ def refresh(package: dict, folder: Path) -> str:
         return re.search(rb'"version":\s*"([^"]+)"', read("package.json"))[1].decode()
 
 
-def main() -> None:
+def refresh_all() -> None:
     text = LIST.read_text()
     for package in tomllib.loads(text)["package"]:
         with tempfile.TemporaryDirectory() as folder:
@@ -43,7 +60,19 @@ def main() -> None:
         entry = re.compile(rf'(name = "{re.escape(package["name"])}"\nrange = "[^"]*"\nversion = )"[^"]*"')
         text = entry.sub(rf'\1"{version}"', text)
         print(f"· {package['name']} {version}")
-    LIST.write_text(text)
+    listed = "".join(f'"{name}" = "{told}"\n' for name, told in hashed(FOLDER).items())
+    LIST.write_text(f"{text.partition('[sha256]')[0]}[sha256]\n{listed}")
+
+
+def main() -> str | None:
+    if sys.argv[1:] == ["--refresh"]:
+        refresh_all()
+    elif sys.argv[1:]:
+        return "usage: ./wax vendor [--refresh]"
+    if wrong := differences():
+        return "\n".join(["The front-end files are not those of vendor.toml:", *wrong])
+    print("The front-end files are those of vendor.toml.")
+    return None
 
 
 if __name__ == "__main__":

@@ -12,7 +12,8 @@ from tackle.numbers import read_number
 
 __all__ = [
     "CM_PER_IN", "EXACT_IN", "G_PER_OZ", "M_PER_FT", "System", "read_depth_ft", "read_length_in", "read_temperature_f",
-    "read_weight_oz", "write_depth", "write_exact", "write_length", "write_range", "write_weight", "write_weight_exact",
+    "read_visibility_in",    "read_weight_oz", "write_depth", "write_exact",
+    "write_length", "write_range", "write_weight", "write_weight_exact",
 ]  # fmt: skip
 
 CM_PER_IN: Final = 2.54
@@ -49,6 +50,15 @@ def read_length_in(text: str, system: System, field: str) -> float:
     if total is None:
         raise Refused(field, f"{text[:MOST_TEXT]!r} is not a length", "30 in, 2 ft 6 in, 75 cm or 1.2 m")
     return total
+
+
+def read_visibility_in(text: str, system: System, field: str) -> float:
+    """Inches of sight, as `read_length_in` reads a length; a bare metric number with a point, as 0.8, is in metres, for
+    nobody measures tenths of a centimetre of water. Raises Refused."""
+    bare = text.strip().replace(",", ".")
+    if system == "metric" and re.fullmatch(r"\d{0,2}\.\d{1,2}", bare):
+        text = f"{bare} m"
+    return read_length_in(text, system, field)
 
 
 def read_depth_ft(text: str, system: System, field: str) -> float:

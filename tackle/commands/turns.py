@@ -62,7 +62,7 @@ def turns(request: Mapping[str, Any]) -> dict[str, Any]:
     rod = asked["rod"]
     listed = [rod, *(one for one in listed if one != rod)] if rod else listed
     log = [_noted(entry, f"log[{place}]", listed[0]) for place, entry in enumerate(asked["log"])]
-    aboard, kinds = _pieces(asked["aboard"], "aboard", palette, {}), {}
+    aboard, kinds = _pieces(asked["aboard"], "aboard", palette, gone), {}
     for category in listed:
         situation = read_situation(asked["now"], category, "now")
         if asked["pace"]:
@@ -99,9 +99,9 @@ def turns(request: Mapping[str, Any]) -> dict[str, Any]:
 
 
 def _pieces(
-    entries: Sequence[Any], field: str, palette: Palette, gone: Mapping[tuple[str, str], int]
+    entries: Sequence[Any], field: str, palette: Palette, gone: dict[tuple[str, str], int]
 ) -> dict[str, list[Card]]:
-    """The colours by category of which something is left."""
+    """The colours by category of which something is left; what is `gone` is taken out of these, and of it."""
     counts: dict[tuple[str, Card], int] = {}
     for place, entry in enumerate(entries):
         told = _PIECE.read(entry, f"{field}[{place}]")
@@ -109,8 +109,10 @@ def _pieces(
         counts[where] = counts.get(where, 0) + told["count"]
     found: dict[str, list[Card]] = {}
     for (category, card), count in counts.items():
-        if count > gone.get((category, card.id), 0):
+        lost = gone.get((category, card.id), 0)
+        if count > lost:
             found.setdefault(category, []).append(card)
+        gone[category, card.id] = max(lost - count, 0)
     return found
 
 

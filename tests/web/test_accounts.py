@@ -8,9 +8,10 @@ from django.test import Client
 from django.utils import timezone
 
 from tests.pages import text
+from web.accounts import throttle
 from web.accounts.changes import keep_passkey
 from web.accounts.models import Try, User
-from web.accounts.throttle import address, forget_old_tries
+from web.accounts.throttle import forget_old_tries
 from web.api.changes import make_token
 from web.sharing.changes import make_share
 
@@ -207,7 +208,7 @@ def test_guesses_from_many_addresses_are_slow_and_lock_nobody_out(client_class, 
     ],
 )
 def test_an_address_is_counted_by_its_network(rf, told, counted):
-    assert address(rf.get("/", REMOTE_ADDR=told)) == counted
+    assert throttle.address(rf.get("/", REMOTE_ADDR=told)) == counted
 
 
 @pytest.mark.parametrize("password", ["short-one", "1234567890", "qwertyuiop"])

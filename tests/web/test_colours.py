@@ -130,7 +130,7 @@ def test_a_house_rule_outranks_the_school_until_it_is_off(signed_in, wren):
     page = text(signed_in.get("/colours/ask/", ASKED))
     assert "It works on the Tarn." in page
     made = Rule.objects.get(owner=wren)
-    signed_in.post(f"/colours/rules/{made.pk}/switch/", headers=HTMX)
+    signed_in.post(f"/colours/rules/{made.pk}/switch/", {"to": "off"}, headers=HTMX)
     assert "It works on the Tarn." not in text(signed_in.get("/colours/ask/", ASKED))
 
 

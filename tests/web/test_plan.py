@@ -211,17 +211,17 @@ def test_the_crate_is_checked_against_kept_plans_too(signed_in, wren):
     setting(signed_in, "category", "spoon", to="out")
     before = text(signed_in.get("/crate/"))
     assert "<small>spoon</small>" not in before
-    signed_in.post(f"{address}check/", {"back": "/plan/overview/"})
+    signed_in.post(f"{address}check/", {"back": "/plan/overview/", "to": "on"})
     crate = text(signed_in.get("/crate/"))
     assert "“With spoons”" in crate
     assert "<small>spoon</small>" in crate
-    assert signed_in.post(f"{address}check/", {"back": "https://elsewhere.example/"})["Location"] == address
+    assert signed_in.post(f"{address}check/", {"back": "https://elsewhere.example/", "to": "on"})["Location"] == address
     assert "<small>spoon</small>" not in text(signed_in.get("/crate/"))
     old = wren.kept_plans.get()
     del old.content["terms"]
     old.save()
     assert "Check the crate against it" not in text(signed_in.get("/plan/overview/"))
-    assert "Keep such a plan anew first" in text(signed_in.post(f"{address}check/", follow=True))
+    assert "Keep such a plan anew first" in text(signed_in.post(f"{address}check/", {"to": "on"}, follow=True))
 
 
 def test_kept_plans_are_compared_as_they_were_and_computed_again(signed_in, wren):
@@ -244,7 +244,7 @@ def test_kept_plans_are_compared_as_they_were_and_computed_again(signed_in, wren
 def test_a_plan_of_no_water_that_is_left_says_so(signed_in, wren):
     address = keep(signed_in, wren, "Spring")
     number = address.split("/")[3]
-    signed_in.post(f"{address}check/")
+    signed_in.post(f"{address}check/", {"to": "on"})
     wren.waters.all().delete()
     renewed(wren)
     assert signed_in.get(f"{address}again/").status_code == 404
@@ -256,7 +256,7 @@ def test_a_plan_of_no_water_that_is_left_says_so(signed_in, wren):
 def test_at_most_six_kept_plans_are_checked(signed_in, wren):
     addresses = [keep(signed_in, wren, f"Plan {number}") for number in range(7)]
     for address in addresses:
-        last = text(signed_in.post(f"{address}check/", follow=True))
+        last = text(signed_in.post(f"{address}check/", {"to": "on"}, follow=True))
     assert "checked against 6 kept plans already" in last
     assert wren.kept_plans.filter(checked=True).count() == 6
 
@@ -265,7 +265,7 @@ def test_a_gap_names_the_plans_that_ask_for_it(signed_in, wren):
     settled(signed_in, "casting-jig", "trailers", "with")
     address = keep(signed_in, wren, "With trailers")
     settled(signed_in, "casting-jig", "trailers", "without")
-    signed_in.post(f"{address}check/")
+    signed_in.post(f"{address}check/", {"to": "on"})
     crate = " ".join(text(signed_in.get("/crate/")).split())
     gaps = crate.split('aria-label="What the check finds"')[1].split("<article")
     trailers = [gap for gap in gaps if "<small>jig trailer</small>" in gap]
@@ -276,7 +276,7 @@ def test_a_gap_names_the_plans_that_ask_for_it(signed_in, wren):
     again = keep(signed_in, wren, "The same with trailers once more")
     old = wren.kept_plans.get(name="With trailers")
     wren.kept_plans.filter(pk=again.split("/")[3]).update(content=old.content)
-    signed_in.post(f"{again}check/")
+    signed_in.post(f"{again}check/", {"to": "on"})
     twice = text(signed_in.get("/crate/"))
     days = [gap.split(" no answer")[0].rsplit(">", 1)[1] for gap in trailers]
     assert all(f">{one} no answer" in twice for one in days)  # one plan kept twice is one plan

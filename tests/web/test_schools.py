@@ -44,7 +44,7 @@ def test_a_call_is_changed_laid_beside_and_switched_off(signed_in, wren):
     assert second in beside
     gone = text(act(signed_in, second, "off"))
     assert second not in calls(gone)
-    signed_in.post(f"/colours/rules/{Rule.objects.get(owner=wren, call=second).pk}/switch/")
+    signed_in.post(f"/colours/rules/{Rule.objects.get(owner=wren, call=second).pk}/switch/", {"to": "off"})
     assert second in calls(text(signed_in.get(READ, {"category": "worm"})))
 
 

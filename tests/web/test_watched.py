@@ -1,6 +1,7 @@
 """What programs that watch are told."""
 
 import logging
+from types import SimpleNamespace
 
 import pytest
 from django.db import DatabaseError, connection
@@ -58,3 +59,10 @@ def test_a_slow_query_is_told_without_what_was_asked(caplog, monkeypatch, wren):
         list(type(wren).objects.filter(username="somebody-s-name"))
     assert "event=slow-query what=select tables=accounts_user" in caplog.text
     assert "somebody" not in caplog.text
+
+
+def test_health_tells_of_a_disk_that_is_nearly_full(client, db, monkeypatch):
+    assert client.get("/health").json()["disk"] == "well"
+    monkeypatch.setattr("web.watched.views.shutil.disk_usage", lambda _: SimpleNamespace(free=199_000_000))
+    told = client.get("/health")
+    assert (told.status_code, told.json()["disk"]) == (503, "199 MB free, where 200 are needed")

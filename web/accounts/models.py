@@ -32,6 +32,22 @@ class Try(models.Model):
         return f"{self.what} {self.at}"
 
 
+class Sent(models.Model):
+    """A form that was sent, by the mark of its key, and where its answer led."""
+
+    owner = models.ForeignKey("accounts.User", on_delete=models.CASCADE, related_name="sent")
+    mark = models.CharField(max_length=64)
+    at = models.DateTimeField(auto_now_add=True, db_index=True)
+    done = models.BooleanField(default=False)
+    to = models.CharField(max_length=300, blank=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["owner", "mark"], name="sent_once")]
+
+    def __str__(self) -> str:
+        return f"{self.mark[:8]} {self.at}"
+
+
 class Session(AbstractBaseSession):
     """One place where somebody is signed in; without an owner, a visitor's."""
 

@@ -11,10 +11,10 @@ from web.accounts.models import User
 from web.ui.logs import event
 
 logger = logging.getLogger(__name__)
-NEW_PASSWORD: Final = "The password was changed."
+CHANGED: Final = "The password was changed."
 CODES_END: Final = (
-    "The password was changed by the link in a mail. A code is asked for beside it for one more day, and then no more: "
-    "whoever signs in with a code until then keeps the codes."
+    "The password was changed by the link in a mail. A code is asked for beside it for one more day, and then no "
+    "more: whoever signs in with a code until then keeps the codes."
 )
 
 

@@ -21,7 +21,7 @@ from web.accounts import changes, passkeys
 from web.accounts.codes import asks_code, is_right, picture_of
 from web.accounts.forms import AccountForm, ChangePasswordForm, NewPasswordForm, SignInForm, SignUpForm
 from web.accounts.models import User
-from web.accounts.notices import CODES_END, NEW_PASSWORD, tell_owner
+from web.accounts.notices import CHANGED, CODES_END, tell_owner
 from web.accounts.request import OwnRequest
 from web.accounts.signed_in import places_of
 from web.accounts.throttle import RESET, SIGN_IN, SIGN_UP, count, know_browser, refuse_too_many, right_password
@@ -123,7 +123,7 @@ class NewPassword(views.PasswordResetConfirmView):
         if asks_code(form.user):
             changes.end_codes_later(form.user)
             tell_owner(form.user, CODES_END)
-        tell_owner(form.user, NEW_PASSWORD)
+        tell_owner(form.user, CHANGED)
         return response
 
 
@@ -138,7 +138,7 @@ class ChangePassword(views.PasswordChangeView):
     def form_valid(self, form: PasswordChangeForm) -> HttpResponse:
         response = super().form_valid(form)
         ended = changes.end_entrances(form.user, set(form.cleaned_data["keep"]), self.request.session.session_key)
-        tell_owner(form.user, NEW_PASSWORD)
+        tell_owner(form.user, CHANGED)
         said = f" {ended} other ways in are ended." if ended > 1 else " One other way in is ended." if ended else ""
         messages.success(self.request, f"The password is changed.{said}")
         return response

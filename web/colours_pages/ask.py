@@ -7,7 +7,7 @@ from django.http import QueryDict
 from tackle.numbers import read_whole
 from tackle.situations.conditions import CONDITIONS, Condition
 from tackle.situations.situation import Situation, read_situation
-from tackle.units import System, read_depth_ft, read_length_in, read_temperature_f
+from tackle.units import System, read_depth_ft, read_temperature_f, read_visibility_in
 
 DEFAULTS = {"category": "worm", "see": "48 in", "light": "broken"}
 # The stops of the slider, in inches: close together where the schools draw their lines.
@@ -34,5 +34,5 @@ def _read(row: Condition, text: str, units: System) -> Any:
         return text
     if row.whole:
         return read_whole(text, int(row.low), int(row.high)) or text[:20]
-    readers = {"in": read_length_in, "ft": read_depth_ft, "F": read_temperature_f}
+    readers = {"in": read_visibility_in, "ft": read_depth_ft, "F": read_temperature_f}
     return readers[row.unit](text, units, row.asked)

@@ -8,7 +8,7 @@ from django import forms
 from tackle.errors import Refused
 from tackle.intake.rods import read_rods
 from tackle.situations.kinds_by_month import to_offer
-from tackle.units import EXACT_IN, read_length_in, write_exact
+from tackle.units import EXACT_IN, read_visibility_in, write_exact
 from tackle.vocabulary import CATEGORIES, Stain
 from web.accounts.models import User
 from web.crate.reads import bare_trays_of
@@ -80,7 +80,7 @@ class TripForm(forms.Form):
         if not text:
             return None
         try:
-            return round(read_length_in(text, self.user.units, "visibility"), EXACT_IN)
+            return round(read_visibility_in(text, self.user.units, "visibility"), EXACT_IN)
         except Refused as refused:
             raise forms.ValidationError(f"{refused.wrong}: write it like {refused.allowed}.") from refused
 

@@ -51,6 +51,7 @@ def kept_on_phone(owner: User, trip: Trip) -> tuple[dict[str, Any], list[Card]]:
         "tray": {one: [card.id for card in _packed(evening, one, basis)] for one in aboard},
         "counts": {f"{piece.category} {piece.card.id}": piece.count for piece in evening.shown.pieces},
         "aboard": {category: [card.id for card in those] for category, those in aboard.items()},
+        "stock": _stock(stock),
         "where": {
             f"{one.lure.category} {one.lure.card.id}": refs[int(one.lure.ref)] for one in reversed(stock) if one.aboard
         },
@@ -76,6 +77,16 @@ def kept_on_phone(owner: User, trip: Trip) -> tuple[dict[str, Any], list[Card]]:
         "test": {"ends": ends_at(MOST_TEST), "twice": bites_needed(2.0), "half_more": bites_needed(1.5)},
     }  # fmt: skip
     return data, cards
+
+
+def _stock(stock: Iterable[Stock]) -> dict[str, int]:
+    """How many of each lure are along, in the tray or beside it."""
+    counts: dict[str, int] = {}
+    for one in stock:
+        if one.aboard:
+            where = f"{one.lure.category} {one.lure.card.id}"
+            counts[where] = counts.get(where, 0) + one.lure.count
+    return counts
 
 
 def aboard_of(stock: Iterable[Stock], evening: Evening) -> dict[str, list[Card]]:

@@ -13,6 +13,7 @@ from tackle.vocabulary import CATEGORIES, TRAILER
 from web.accounts.models import User
 from web.accounts.writing import one_change
 from web.colours.reads import palette_of
+from web.history.states import Stale
 from web.plans.content import check_content
 from web.plans.kept_plans import kept_of, kept_plan_of
 from web.plans.models import Choice, KeptPlan, Plan
@@ -22,6 +23,7 @@ from web.schools.reads import books_of
 from web.ui.keys import LARGEST_KEY
 from web.waters.reads import waters_of
 
+_STANDS = {"lock": "locked", "ban": "dropped", "": "let go"}
 MOST_TRAVEL, MOST_COLOURS = 40, 40
 MOST_KEPT, MOST_CHECKED = 200, 6
 
@@ -143,14 +145,15 @@ def _thrown_from(value: str, owner: User) -> float | None:
 
 
 @one_change
-def settle(owner: User, category: str, what: str, value: str) -> Choice:
-    """Settles something for one category of the plan. Raises ValidationError.
+def settle(owner: User, category: str, what: str, value: str, shown: str | None = None) -> Choice:
+    """Settles something for one category of the plan. Raises ValidationError; Stale where a card stands otherwise than
+    it was `shown` ("lock", "ban" or nothing), and would lose that.
 
-    `lock` and `ban` take a card in or out of their list; `swap` ("out in") bans one and locks another; `take` locks
-    one; `at_most` is a number, or nothing for as many as it takes; `right` another share of right days than the plan's;
-    `trailers` ("with" or "without") plans a jig together with what is threaded on it, or not; `thrown` says from which
-    water temperature the kind is thrown ("all": all year; nothing: as it mostly is); `free` takes back what is settled
-    of colours.
+    `lock` and `ban` put a card on their list, `unlock` and `unban` take it off; `swap` ("out in") bans one and locks
+    another; `take` locks one; `at_most` is a number, or nothing for as many as it takes; `right` another share of right
+    days than the plan's; `trailers` ("with" or "without") plans a jig together with what is threaded on it, or not;
+    `thrown` says from which water temperature the kind is thrown ("all": all year; nothing: as it mostly is); `free`
+    takes back what is settled of colours.
     """
     choice = Choice.objects.filter(plan__owner=owner, category=category).select_related("plan").first()
     plan = choice.plan if choice else plan_for(owner)
@@ -160,16 +163,20 @@ def settle(owner: User, category: str, what: str, value: str) -> Choice:
     skirted = CATEGORIES[category].takes_trailer
     places = (category, TRAILER) if skirted else (category,)
     sold = frozenset[str]().union(*map(palette_of(owner).ids_in, places))
-    cards = value.split() if what in ("lock", "ban", "swap", "take") else []
+    cards = value.split() if what in ("lock", "unlock", "ban", "unban", "swap", "take") else []
     if any(card not in sold for card in cards):
         raise ValidationError(f"{value} is not a colour of this category.")
     lock, ban = set(choice.lock) & sold, set(choice.ban) & sold
-    if what == "lock" and len(cards) == 1:
-        lock, ban = lock ^ {cards[0]}, ban - {cards[0]}
-    elif what == "take" and len(cards) == 1:  # one more than the plan has: nothing is to go for it
-        lock, ban = lock | {cards[0]}, ban - {cards[0]}
-    elif what == "ban" and len(cards) == 1:
-        lock, ban = lock - {cards[0]}, ban ^ {cards[0]}
+    if len(cards) == 1 and what != "swap":
+        stands = "lock" if cards[0] in lock else "ban" if cards[0] in ban else ""
+        wanted = {"lock": "lock", "take": "lock", "ban": "ban"}.get(what, "")
+        if shown is not None and stands not in (shown, wanted):
+            raise Stale(
+                f"Meanwhile that colour was {_STANDS[stands]}, perhaps in another window. Press again to change it."
+            )
+        lock, ban = lock - {cards[0]}, ban - {cards[0]}
+        lock |= {cards[0]} if wanted == "lock" else set()
+        ban |= {cards[0]} if wanted == "ban" else set()
     elif what == "swap" and len(cards) == 2:
         lock, ban = (lock - {cards[0]}) | {cards[1]}, (ban | {cards[0]}) - {cards[1]}
     elif what == "at_most" and (not value or read_whole(value, 1, MOST_COLOURS)):
@@ -212,11 +219,13 @@ def delete_kept(owner: User, pk: int) -> str:
 
 
 @one_change
-def check_against(owner: User, pk: int) -> KeptPlan:
-    """Has the crate checked against a kept plan too, or no longer. Raises ValidationError."""
+def check_against(owner: User, pk: int, on: bool) -> KeptPlan:
+    """Has the crate checked against a kept plan too, or not. Raises ValidationError."""
     kept = kept_plan_of(owner, pk)
-    kept.checked = not kept.checked
-    if kept.checked:
+    if kept.checked == on:
+        return kept
+    kept.checked = on
+    if on:
         _terms(kept)
         if kept_of(owner).filter(checked=True).count() >= MOST_CHECKED:
             raise ValidationError(

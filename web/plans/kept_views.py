@@ -95,7 +95,7 @@ def delete(request: OwnRequest, pk: int) -> HttpResponse:
 def check(request: OwnRequest, pk: int) -> HttpResponse:
     """Has the crate checked against a kept plan too, or no longer; back to the page that asked."""
     try:
-        found = changes.check_against(request.user, pk)
+        found = changes.check_against(request.user, pk, request.POST.get("to") == "on")
         said = "is checked against" if found.checked else "is no longer checked against"
         messages.success(request, f"The crate {said} {found.name}.")
     except ValidationError as error:

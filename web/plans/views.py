@@ -49,7 +49,8 @@ def settle(request: OwnRequest, category: str) -> HttpResponse:
     """Locks, bans or swaps a colour of one category, or says how many there may be."""
     wrong = ""
     try:
-        changes.settle(request.user, category, request.POST.get("what", ""), request.POST.get("value", ""))
+        told = request.POST
+        changes.settle(request.user, category, told.get("what", ""), told.get("value", ""), told.get("shown"))
     except ValidationError as error:
         wrong = " ".join(error.messages)
     return _page(request, category, wrong)

@@ -107,10 +107,10 @@ def _in_its_place(owner: User, school: str, entry: dict[str, Any]) -> Rule:
 
 
 @one_change
-def switch_rule(owner: User, pk: int) -> Rule:
+def switch_rule(owner: User, pk: int, on: bool) -> Rule:
     """Switches a rule on, or off."""
     rule = rule_of(owner, pk)
-    rule.on = not rule.on
+    rule.on = on
     rule.save(update_fields=["on"])
     return rule
 

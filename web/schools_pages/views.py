@@ -129,7 +129,9 @@ def make(request: OwnRequest) -> HttpResponse:
 
 @require_POST
 def switch(request: OwnRequest, pk: int) -> HttpResponse:
-    return render(request, "schools/rule.html", {"rule": changes.switch_rule(request.user, pk)})
+    return render(
+        request, "schools/rule.html", {"rule": changes.switch_rule(request.user, pk, request.POST.get("to") == "on")}
+    )
 
 
 @require_POST

@@ -14,7 +14,7 @@ from tackle.sight.look import View
 from tackle.sight.spectra import EYES, assumptions
 from tackle.sight.stability import steadiness
 from tackle.situations.clarity import MAX_VISIBILITY_IN
-from tackle.units import System, read_length_in, write_exact
+from tackle.units import System, read_visibility_in, write_exact
 from tackle.vocabulary import CATEGORIES, Light, Stain, ids
 from web.accounts.models import User
 from web.accounts.request import OwnRequest
@@ -99,7 +99,7 @@ def _length(text: str, units: System, otherwise: float, field: str) -> tuple[flo
     if not text.strip():
         return otherwise, ""
     try:
-        return read_length_in(text, units, field), ""
+        return read_visibility_in(text, units, field), ""
     except Refused as refused:
         return otherwise, f"{refused.wrong}: write it like {refused.allowed}."
 

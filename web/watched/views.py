@@ -1,6 +1,7 @@
 """Whether all of it is well, and its counts: for programs that watch, not for anglers."""
 
 import os
+import shutil
 from datetime import timedelta
 from typing import Final
 
@@ -14,12 +15,13 @@ from prometheus_client import CONTENT_TYPE_LATEST, REGISTRY, CollectorRegistry, 
 
 from web.database.tables import migrations_ahead
 
+LEAST_FREE_MB: Final = 200
 LONG_IN_LINE: Final = timedelta(minutes=1)
 
 
 @login_not_required
 def health(request: HttpRequest) -> JsonResponse:
-    """200 where everything answers, else 503: this process, the database, its tables, the queue."""
+    """200 where everything answers, else 503: this process, the database, its tables, queue and disk."""
     told: dict[str, str] = {"process": "well"}
     try:
         with connection.cursor() as cursor:
@@ -31,6 +33,8 @@ def health(request: HttpRequest) -> JsonResponse:
         told["queue"] = f"{waiting} in line, and nothing at work on them" if waiting else "well"
     except DatabaseError:
         told["database"] = "does not answer"
+    free = shutil.disk_usage(settings.ROOT).free // 1_000_000
+    told["disk"] = f"{free} MB free, where {LEAST_FREE_MB} are needed" if free < LEAST_FREE_MB else "well"
     well = set(told.values()) == {"well"}
     return JsonResponse({"well": well, **told, "run": settings.RUN}, status=200 if well else 503)
 

@@ -1,6 +1,7 @@
 """Every change to a water: checked, written in one transaction, and kept in the history for undo."""
 
 from collections.abc import Collection, Mapping, Sequence
+from datetime import date
 from typing import Any
 
 from django.core.exceptions import ValidationError
@@ -17,7 +18,7 @@ from tackle.situations.starting import kinds
 from tackle.situations.sun import HOURS
 from tackle.situations.visibility import Spread
 from tackle.situations.water import FOOD_WEIGHT
-from tackle.units import EXACT_IN, System, read_length_in, read_temperature_f
+from tackle.units import EXACT_IN, System, read_temperature_f, read_visibility_in
 from tackle.vocabulary import Forage, Stain, ids
 from web.accounts.models import User
 from web.accounts.writing import one_change
@@ -27,7 +28,7 @@ from web.history.record import record
 from web.history.states import refuse_stale, states, steps
 from web.ui.words import label
 from web.waters.models import BOTTOMS, Reading, Sighting, Water, WaterMonth
-from web.waters.reads import core_water, water_of
+from web.waters.reads import core_water, latest_today, water_of
 
 AREA = Change.Area.WATER
 MOST_WATERS, MOST_READINGS, BEYOND = 60, 20_000, 1e9
@@ -124,8 +125,11 @@ def _guess(water: Water, number: int, region: Region) -> WaterMonth:
 
 
 @one_change
-def set_month(owner: User, pk: int, number: int, field: str, text: str) -> Change:
-    """Sets one thing of one month from what was typed or dragged. Raises ValidationError.
+def set_month(
+    owner: User, pk: int, number: int, field: str, text: str, shown: Mapping[str, Any] | None = None
+) -> Change:
+    """Sets one thing of one month from what was typed or dragged. Raises ValidationError; Stale where that is not any
+    more as it was `shown`.
 
     Fields: low, usual, high (a length), days, temp, stain, hours (words with spaces), sky (six numbers), and
     food:ID (main, some or empty).
@@ -155,6 +159,9 @@ def set_month(owner: User, pk: int, number: int, field: str, text: str) -> Chang
         raise ValidationError(f"{field} cannot be set to {text!r}.")
     month.guess = False
     month.clean_fields(exclude=["water"])
+    was = before[month.pk]
+    now = {name: getattr(month, name) for name in STORED if name != "guess"}
+    refuse_stale(was, shown, {name: value for name, value in now.items() if value != was[name]})
     month.save(update_fields=STORED)
     name = field.removeprefix("food:").replace("-", " ")
     words = f"{MONTH_NAMES[number - 1]}: {name} is changed."
@@ -185,7 +192,7 @@ def set_year(owner: User, pk: int, months: Mapping[int, Mapping[str, Any]], word
 def _set_edge(month: WaterMonth, field: str, text: str, units: System) -> None:
     """Moves one of the three, taking the others along where they would be overtaken."""
     try:
-        inches = round(read_length_in(text, units, field), EXACT_IN)
+        inches = round(read_visibility_in(text, units, field), EXACT_IN)
     except Refused as refused:
         raise ValidationError(f"{refused.wrong}: write it like {refused.allowed}.") from refused
     if not 1 <= inches <= MAX_VISIBILITY_IN:
@@ -239,9 +246,15 @@ def add_readings(owner: User, pk: int, readings: Sequence[Reading], words: str) 
         reading.water = water
         if not 0 < reading.visibility_in <= MAX_VISIBILITY_IN:
             raise ValidationError(f"Visibility goes from above 0 to {MAX_VISIBILITY_IN:g} in.")
+        _refuse_to_come(reading.date)
         reading.clean_fields(exclude=["water"])
     made = Reading.objects.bulk_create(readings, batch_size=500)
     return record(owner, AREA, words, steps(READING, {}, states(READING, [one.pk for one in made])), water.pk)
+
+
+def _refuse_to_come(day: date) -> None:
+    if day > latest_today():
+        raise ValidationError(f"{day:%-d %B %Y} is still to come: nothing was seen on it yet.")
 
 
 @one_change
@@ -318,6 +331,7 @@ def add_sightings(owner: User, pk: int, sightings: Sequence[Sighting]) -> Change
         raise ValidationError(f"A water keeps at most {MOST_READINGS:,} sightings.")
     for one in sightings:
         one.water = water
+        _refuse_to_come(one.date)
         one.clean_fields(exclude=["water"])
     made = Sighting.objects.bulk_create(sightings)
     words = f"{label(made[0].food)} seen on {made[0].date:%-d %B}." if len(made) == 1 else f"{len(made)} sightings."

@@ -8,7 +8,7 @@ from django import forms
 from tackle.errors import Refused
 from tackle.situations.regions import regions
 from tackle.situations.starting import kinds
-from tackle.units import EXACT_IN, System, read_depth_ft, read_length_in, write_depth, write_exact
+from tackle.units import EXACT_IN, System, read_depth_ft, read_visibility_in, write_depth, write_exact
 from tackle.vocabulary import CATEGORIES, Cover, ids
 from web.accounts.models import User
 from web.ui.fields import offer
@@ -88,7 +88,7 @@ class WaterForm(forms.ModelForm):
             raise forms.ValidationError(f"{refused.wrong}: write it like {refused.allowed}.") from refused
 
     def clean_norm(self) -> float | None:
-        return self._read("norm", read_length_in)
+        return self._read("norm", read_visibility_in)
 
     def clean_depth(self) -> float | None:
         return self._read("depth", read_depth_ft)

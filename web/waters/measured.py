@@ -8,10 +8,11 @@ from django.core.exceptions import ValidationError
 from tackle.days import read_day
 from tackle.devices.meter import MeterSaid
 from tackle.errors import Refused
+from tackle.intake.dates import find_day
 from tackle.situations.clarity import MAX_VISIBILITY_IN
 from tackle.strict import is_plain
 from tackle.strict import read_csv as read_csv_rows
-from tackle.units import EXACT_IN, System, read_length_in
+from tackle.units import EXACT_IN, System, read_visibility_in
 from tackle.vocabulary import Stain, ids
 from web.serving.child import TEXT, in_child
 from web.waters.models import Reading
@@ -22,30 +23,33 @@ _LENGTH = re.compile(
     r"\s{0,4}(\d{1,5}(?:[.,]\d{1,4})?\s?(?:in|ft|cm|m|\"|')?(?:\s?\d{1,5}(?:[.,]\d{1,4})?\s?(?:in|\"))?)(?=\s|$|,)",
     re.I,
 )
-_DATE = re.compile(r"\b(\d{4}-\d{2}-\d{2})\b")
 
 
 def read_line(text: str, units: System, today: date) -> Reading:
-    """A reading from one line: "30 in silt dam, after rain" or "75 cm 2026-05-04". Raises ValidationError.
+    """A reading from one line: "30 in silt dam, after rain" or "75 cm, 4 May". Raises ValidationError.
 
     The length comes first; a stain and a date may stand anywhere; of the rest, what is before a comma is the spot.
     """
     if len(text) > MOST_LINE:
         raise ValidationError(f"A line has at most {MOST_LINE} characters.")
+    try:
+        day, text = find_day(text, today, units)
+    except Refused as refused:
+        raise ValidationError(f"{refused.wrong}: write {refused.allowed}.") from refused
     found = _LENGTH.match(text)
     if found is None:
         raise ValidationError("Begin with how deep you could see: 30 in, 2 ft 6 in, 75 cm.")
     try:
-        inches = read_length_in(found[1], units, "reading")
+        inches = read_visibility_in(found[1], units, "reading")
     except Refused as refused:
         raise ValidationError(f"{refused.wrong}: write it like {refused.allowed}.") from refused
     rest = text[found.end() :]
-    dated = _DATE.search(rest)
-    words = _DATE.sub(" ", rest).replace(",", " , ").split()
+    words = re.sub(r"(\s*,)+", " , ", rest).split()
     stain = next((word.lower() for word in words if word.lower() in ids(Stain)), "")
-    spot, _, note = " ".join(word for word in words if word.lower() != stain or not stain).partition(",")
+    left = " ".join(word for word in words if word.lower() != stain or not stain)
+    spot, _, note = re.sub(r"(\s*,)+", ",", left).strip(" ,").partition(",")
     return Reading(
-        date=_day(dated[1]) if dated else today,
+        date=day or today,
         visibility_in=round(inches, EXACT_IN),
         stain=stain,
         spot=spot.strip()[:60],
@@ -72,7 +76,7 @@ def read_csv(content: bytes, units: System) -> list[Reading]:
             stain = row.get("stain", "").strip().lower()
             if stain and stain not in ids(Stain):
                 raise ValidationError(f"stain {stain!r} is not one of {', '.join(ids(Stain))}")
-            inches = read_length_in(row["reading"], units, "reading")
+            inches = read_visibility_in(row["reading"], units, "reading")
             if not 0 < inches <= MAX_VISIBILITY_IN:
                 raise ValidationError(f"reading {row['reading']!r} is no water's visibility")
             readings.append(

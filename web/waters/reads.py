@@ -1,13 +1,16 @@
 """Reading waters, always from their owner, and what the core makes of them."""
 
+import json
 from collections import Counter
 from collections.abc import Collection, Mapping
 from dataclasses import dataclass
-from datetime import date
+from datetime import date, timedelta
 from functools import cached_property
+from zoneinfo import ZoneInfo
 
 from django.db.models import QuerySet, Sum
 from django.shortcuts import get_object_or_404
+from django.utils import timezone
 
 from tackle.marks import mark_of, plain_of
 from tackle.records.months import pairs_noted
@@ -24,6 +27,8 @@ from tackle.situations.water import Water as CoreWater
 from tackle.store import kept
 from tackle.vocabulary import Cover, Forage, Stain
 from web.accounts.models import User
+from web.history.kinds import MONTH
+from web.history.states import State, as_json
 from web.waters.models import Reading, Sighting, Water
 
 
@@ -70,6 +75,25 @@ def told_by(owner: User, pk: int, taps: Collection[str]) -> set[str]:
     """Which of some taps have a reading of a water."""
     found = Reading.objects.filter(water__owner=owner, water=pk, tap__in=taps)
     return set(found.values_list("tap", flat=True))
+
+
+def today_at(water: Water) -> date:
+    """The day that it is on a water."""
+    return timezone.now().astimezone(ZoneInfo(water.time_zone or timezone.get_current_timezone_name())).date()
+
+
+def latest_today() -> date:
+    """The day that it is where it is latest in the day: nothing was seen or caught after it."""
+    return (timezone.now() + timedelta(hours=14)).date()
+
+
+def months_as_shown(water: Water) -> str:
+    """What is stored of each month of a water, for its forms to send along: see web.history.shown."""
+    told: dict[int, State] = {
+        row.month: as_json({name: getattr(row, name) for name in MONTH.fields if name not in ("month", "guess")})
+        for row in water.year.all()
+    }
+    return json.dumps({"months_shown": json.dumps(told)})
 
 
 def pairs_of(owner: User, pk: int) -> list[tuple[float, float]]:

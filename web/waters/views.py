@@ -14,6 +14,7 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from tackle.errors import Refused
+from tackle.intake.dates import find_day
 from tackle.intake.sighting import read_sighting
 from tackle.numbers import read_whole
 from tackle.situations.expected import expected_days
@@ -60,8 +61,11 @@ def month(request: OwnRequest, pk: int, number: int) -> HttpResponse:
     field, text = request.POST.get("field", ""), request.POST.get("value", "")
     if field == "hours":
         text = " ".join(request.POST.getlist("value"))
+    shown = read_shown(request.POST.get("months_shown", "")) or {}
+    told = shown.get(str(number))
     try:
-        return _page(request, pk, change=changes.set_month(request.user, pk, number, field, text))
+        change = changes.set_month(request.user, pk, number, field, text, told if isinstance(told, dict) else None)
+        return _page(request, pk, change=change)
     except ValidationError as error:
         return _page(request, pk, wrong={"month": number, "field": field, "text": text, "words": _words(error)})
 
@@ -75,6 +79,7 @@ def month_form(request: OwnRequest, pk: int, number: int) -> HttpResponse:
         raise Http404
     sky = reads.sky_of(found).shares(number)
     context = {"water": found, "column": row, "stains": ids(Stain), "hours": HOURS, "sky": sky}
+    context["shown"] = reads.months_as_shown(found)
     return render(request, "waters/month.html", context)
 
 
@@ -94,19 +99,21 @@ def undo(request: OwnRequest, change_pk: int) -> HttpResponse:
 @require_POST
 def note(request: OwnRequest, pk: int) -> HttpResponse:
     """One reading in one line, or what was seen to be eaten."""
-    line, today = request.POST.get("line", ""), timezone.localdate()
+    line, today = request.POST.get("line", ""), reads.today_at(reads.water_of(request.user, pk))
     try:
-        if not line.strip()[:1].isdigit() and line.strip():
-            seen = read_sighting(line[: measured.MOST_LINE], today)
+        without = find_day(line[: measured.MOST_LINE], today, request.user.units)[1].strip(" ,")
+        if without and not without[0].isdigit():
+            seen = read_sighting(line[: measured.MOST_LINE], today, request.user.units)
             sighting = Sighting(date=seen.day, food=seen.food, spot=seen.place)
             return _page(request, pk, change=changes.add_sightings(request.user, pk, [sighting]))
     except Refused as refused:
-        words = f"{refused.wrong}: begin with how deep you could see, as 30 in, or write it like {refused.allowed}."
+        like = f"begin with how deep you could see, as 30 in, or write it like {refused.allowed}"
+        words = f"{refused.wrong}: {f'write {refused.allowed}' if refused.field == 'date' else like}."
         return _page(request, pk, wrong={"field": "line", "text": line, "words": words})
     except ValidationError as error:
         return _page(request, pk, wrong={"field": "line", "text": line, "words": _words(error)})
     try:
-        reading = measured.read_line(line, request.user.units, timezone.localdate())
+        reading = measured.read_line(line, request.user.units, today)
         return _page(request, pk, change=changes.add_readings(request.user, pk, [reading], "A reading is added."))
     except ValidationError as error:
         return _page(request, pk, wrong={"field": "line", "text": line, "words": _words(error)})
@@ -311,6 +318,7 @@ def _page(
     context = {
         "water": found,
         "waters": reads.waters_of(request.user),
+        "shown": reads.months_as_shown(found),
         "year": year,
         "board": board_of(expected_days([core]), request.user.rare_days),
         "lights": ids(Light),

@@ -12,6 +12,7 @@ from typing import Any, Final
 from django.db import DatabaseError, connection
 from django_tasks.signals import task_finished
 
+from web.accounts.once import forget_sent
 from web.accounts.throttle import forget_old_tries
 from web.work import changes
 
@@ -54,6 +55,7 @@ class Watch:
                 tidied = monotonic()
                 with suppress(DatabaseError):  # tomorrow, then
                     forget_old_tries()
+                    forget_sent()
                 connection.close()
             if job := self.silent(monotonic()):
                 changes.cut_off(job)

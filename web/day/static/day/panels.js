@@ -20,7 +20,11 @@ window.panelsOf = (trip, telling) => {
     return button;
   }
 
-  function tape(inches) {
+  // Whether it was moved by a hand or a meter: where it stands by itself it is an estimate.
+  let moved = false;
+  const wasTaped = () => moved;
+  function tape(inches, byHand = false) {
+    moved = byHand;
     $("tape").value = toShare(inches);
     $("tape-said").textContent = `${length(inches)}, ${trip.words.band[bandOf(inches)]}`;
     $("tape").setAttribute("aria-valuetext", $("tape-said").textContent);
@@ -92,8 +96,8 @@ window.panelsOf = (trip, telling) => {
       part.style.flex = `${Math.max(Math.log(Math.min(below, MOST_IN) / Math.max(low, LEAST_IN)) / wide, 0.08)} 1 0`;
       return part;
     }));
-    $("tape").addEventListener("input", () => tape(taped()));
+    $("tape").addEventListener("input", () => tape(taped(), true));
   }
 
-  return { make, open, lures, trailers, rods, pressed, sizes, stick, tape, taped, length, bandOf, TOLD };
+  return { make, open, lures, trailers, rods, pressed, sizes, stick, tape, taped, wasTaped, length, bandOf, TOLD };
 };

@@ -25,11 +25,12 @@
     return { ...turn, day, minutes: turn.end || over ? minutes : Math.min(minutes, NOT_YET), whole: came("whole"), outside: came("outside"), lost: came("lost"), missed: came("missed") };
   }
 
-  // What is left of the tray, by kind: what is gone is one less.
+  // What is left of the tray and of all that is along, by kind: what is gone is one less.
   function leftOf(turns) {
     const gone = {};
     for (const turn of turns) gone[`${turn.category} ${turn.card}`] = (gone[`${turn.category} ${turn.card}`] ?? 0) + turn.gone;
-    return Object.fromEntries(Object.entries(trip.tray).map(([category, cards]) => [category, cards.filter((card) => trip.counts[`${category} ${card}`] > (gone[`${category} ${card}`] ?? 0))]));
+    const left = (listed, counts) => Object.fromEntries(Object.entries(listed).map(([category, cards]) => [category, cards.filter((card) => (counts[`${category} ${card}`] ?? 0) > (gone[`${category} ${card}`] ?? 0))]));
+    return { tray: left(trip.tray, trip.counts), aboard: left(trip.aboard, trip.stock) };
   }
 
   const isOver = (turn, at) => Boolean(turn) && at - turn.since >= trip.turn;
@@ -40,7 +41,7 @@
   function now(state, { water = state.water, hour = hourAt(clock.now()), done = false, listed = everyKind() } = {}) {
     const at = clock.now(), over = done || isOver(state.turn, at);
     return ask({
-      listed, told: Object.fromEntries(listed.map((category) => [category, knownOf(category, water, hour)])), tray: leftOf(state.turns), aboard: trip.aboard,
+      listed, told: Object.fromEntries(listed.map((category) => [category, knownOf(category, water, hour)])), ...leftOf(state.turns),
       turns: state.turns.map((turn) => counted(turn, at + (done ? trip.turn : 0), over)), day: clock.dayOf(at), at,
     });
   }
@@ -73,9 +74,10 @@
 
   function begun(category, card, trailer) {
     const { water } = turnsOf(taps, angler, device), known = knownOf(category, water, hourAt(clock.now()));
-    const told = Object.fromEntries(panels.TOLD.filter((name) => known[name]).map((name) => [name, known[name]]));
-    const depth = known.depth_ft == null ? {} : { depth_ft: known.depth_ft };
-    return { category, card, ...(trailer ? { trailer } : {}), ...told, ...depth, visibility_in: known.visibility_in, food: known.forage[0] };
+    // Light and surface by the hour; of all else what somebody told: an estimate is no measurement.
+    const told = { light: known.light, wind: known.wind, ...Object.fromEntries([...panels.TOLD, "visibility_in", "food"].filter((name) => water[name]).map((name) => [name, water[name]])) };
+    const depth = water.depth_ft ? { depth_ft: known.depth_ft } : {};
+    return { category, card, ...(trailer ? { trailer } : {}), ...told, ...depth };
   }
 
   function begin(category, card, trailer) {
@@ -240,7 +242,8 @@
 
   async function keepWater() {
     panels.open("");
-    const told = { ...asked, visibility_in: Math.round(panels.taped() * 10) / 10 }, depth = Number($("depth").value.replace(",", "."));
+    const told = { ...asked }, depth = Number($("depth").value.replace(",", "."));
+    if (panels.wasTaped() || (!Object.keys(asked).length && !(depth > 0) && !$("spot-name").value)) told.visibility_in = Math.round(panels.taped() * 10) / 10;
     if (depth > 0) told.depth_ft = Math.round(depth * (metric ? 3.28084 : 1) * 10) / 10;
     if ($("spot-name").value) told.spot = $("spot-name").value;
     await tellWater(told);
@@ -285,7 +288,7 @@
     try {
       const answer = await fetch(page.meter, { method: "POST", headers: { "X-CSRFToken": document.querySelector("meta[name=csrf]").content }, signal: AbortSignal.timeout(15000) });
       const told = await answer.json();
-      if (told.visibility_in) panels.tape(told.visibility_in);
+      if (told.visibility_in) panels.tape(told.visibility_in, true);
       said.textContent = told.wrong ?? `The meter says ${panels.length(told.visibility_in)}.`;
     } catch { said.textContent = "No signal: set the slider."; }
   }

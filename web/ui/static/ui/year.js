@@ -32,7 +32,7 @@
   function keep(handle) {
     const inches = Number(handle.dataset.inches);
     const values = { field: handle.dataset.edge, value: `${inches.toFixed(2)} in` };
-    htmx.ajax("POST", handle.dataset.url, { target: "#water", values });
+    htmx.ajax("POST", handle.dataset.url, { source: handle, target: "#water", values });
   }
 
   document.addEventListener("pointerdown", (event) => {
@@ -72,6 +72,6 @@
   document.addEventListener("change", (event) => {
     if (!(event.target instanceof Element) || !event.target.matches("[data-food]") || !event.target.value) return;
     const first = [...document.querySelectorAll("[data-edge='usual']")].find((handle) => document.getElementById(`days-${handle.dataset.month}`)?.value) ?? document.querySelector("[data-edge='usual']");
-    htmx.ajax("POST", first.dataset.url, { target: "#water", values: { field: `food:${event.target.value}`, value: "some" } });
+    htmx.ajax("POST", first.dataset.url, { source: event.target, target: "#water", values: { field: `food:${event.target.value}`, value: "some" } });
   });
 })();
