@@ -1,5 +1,5 @@
-"""./wax vendor: checks the front-end files that ship with the app by their hashes; with --refresh it takes them anew, by
-package name, with the npm client."""
+"""./wax vendor: checks the front-end files that ship with the app by their hashes; with --refresh it takes them anew,
+by package name, with the npm client."""
 
 import hashlib
 import re

@@ -19,7 +19,7 @@ import numpy as np
 
 from tackle.colours.palette import Palette, house_palette
 from tackle.errors import DataError
-from tackle.pipes import ends_quietly
+from tackle.pipes import ends_quietly, from_caller
 from tackle.schools.first_choices import rows
 from tackle.schools.never import LADDERS, never_first, stepping_back
 from tackle.schools.never import lattice as scanned
@@ -44,7 +44,7 @@ def main(arguments: Sequence[str]) -> int:
     asked = parser.parse_args(arguments)
     try:
         palette = house_palette()
-        books = [load_rulebook(path) for path in asked.files] or list(house_rulebooks().values())
+        books = [load_rulebook(from_caller(path)) for path in asked.files] or list(house_rulebooks().values())
     except DataError as error:
         print(error, file=sys.stderr)
         return 2
@@ -65,7 +65,8 @@ def main(arguments: Sequence[str]) -> int:
 def _faults(book: Rulebook, palette: Palette) -> list[str]:
     never = [f"{book.id}: {call.id}: can never win: {why}" for call, why in never_win(book, palette)]
     never += [
-        f"{book.id}: {call.id}: the reason says {words!r}, but not the conditions" for call, words in unfounded(book)
+        f"{book.id}: {call.id}: the reason says {words!r}, but not the conditions, or not each of its cards"
+        for call, words in unfounded(book, palette)
     ]
     return never + [
         f"{book.id}: {warning.id} warns of what {praise.id} recommends, and both are equally specific"

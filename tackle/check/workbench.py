@@ -200,7 +200,7 @@ def _made(
         (lure, repair, becomes(made, category, palette))
         for card, lure in first.items()
         for repair, made in repaired(card, category, palette)
-        if repair.minutes
+        if repair.minutes and becomes(made, category, palette).id != card.id  # else it is called what it was
     ]
     reach.learn([made for *_, made in ways])
     found: list[Make] = []

@@ -4,14 +4,13 @@ from __future__ import annotations
 
 import argparse
 import json
-import os
 import sys
 from collections.abc import Sequence
 from datetime import date
-from pathlib import Path
 from typing import Any
 
 from tackle.errors import Refused
+from tackle.pipes import from_caller
 from tackle.records.months import Curve, by_month, clarity_from, fit_pairs, sky_shares
 from tackle.records.reading import Record, RecordRead, columns_of, pairs_in
 from tackle.records.table import RecordTable, read_table
@@ -66,7 +65,7 @@ def _answer(asked: argparse.Namespace) -> dict[str, Any]:
 
 def _content(path: str) -> bytes:
     try:
-        return (Path(os.environ.get("WAX_FROM", ".")) / path).read_bytes()
+        return from_caller(path).read_bytes()
     except OSError as error:
         raise Refused("file", f"{path!r} cannot be read: {error.strerror}", "a file") from error
 

@@ -4,13 +4,11 @@ from __future__ import annotations
 
 import argparse
 import json
-import os
 import sys
 from collections.abc import Sequence
-from pathlib import Path
 from typing import Any, Final
 
-from PIL import Image, UnidentifiedImageError
+from PIL import Image, ImageOps, UnidentifiedImageError
 
 from tackle.colours.card import Card
 from tackle.colours.palette import house_palette
@@ -19,6 +17,7 @@ from tackle.picture.find import find_loose, find_tray
 from tackle.picture.rectify import Point
 from tackle.picture.sample import Sampled, count_of, offers, read_loose, read_tray
 from tackle.picture.walls import find_walls
+from tackle.pipes import from_caller
 from tackle.vocabulary import CATEGORIES
 
 __all__ = ["tray"]
@@ -88,10 +87,10 @@ def _answer(asked: argparse.Namespace) -> dict[str, Any]:
 
 def _opened(path: str) -> Image.Image:
     try:
-        image = Image.open(Path(os.environ.get("WAX_FROM", ".")) / path)
+        image = Image.open(from_caller(path))
         if image.width * image.height > _MOST_PIXELS:
             raise Refused("picture", "is too large", f"at most {_MOST_PIXELS // 1_000_000} million pixels")
-        return image.convert("RGB")
+        return ImageOps.exif_transpose(image).convert("RGB")
     except (OSError, UnidentifiedImageError, Image.DecompressionBombError) as error:
         raise Refused("picture", f"{path!r} cannot be read", "a JPEG, PNG or WebP file") from error
 

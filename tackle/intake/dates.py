@@ -66,7 +66,7 @@ def _day(found: re.Match[str], said: str, today: date, system: System) -> date |
     day_first = bool(found["dots"]) or system == "metric"
     for back in range(1 if with_year else _LEAP + 1):
         try:
-            day = parse(plain, dayfirst=day_first, default=datetime(today.year - back, 1, 1)).date()
+            day: date = parse(plain, dayfirst=day_first, default=datetime(today.year - back, 1, 1)).date()
         except (ParserError, OverflowError, ValueError):
             continue
         if with_year or day <= today:

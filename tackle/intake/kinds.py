@@ -15,6 +15,8 @@ from tackle.intake.words import LONGEST, bare_words, house_words, normal
 
 __all__ = ["LureKind", "categories_of", "find_kind", "phrase_in"]
 
+_KEYS: Final = ("qwertyuiop", "asdfghjkl", "zxcvbnm")
+_LONG: Final = 7  # letters: one wrong letter in so long a word makes no other
 _SHORTEST: Final = 5  # letters: shorter words are too near each other to forgive a slip
 
 
@@ -122,10 +124,29 @@ def _look_up(part: Sequence[str]) -> tuple[tuple[str, ...], bool, bool] | None:
     for ending in ("", "s"):
         bare = joined.removesuffix(ending)
         slips = process.extract(bare, list(table), scorer=DamerauLevenshtein.distance, score_cutoff=1, limit=None)
-        near = {table[name] for name, *_ in slips if len(name) >= _SHORTEST and name[0] == bare[0]}
+        near = {table[name] for name, *_ in slips if len(name) >= _SHORTEST and _is_slip(bare, name)}
         if len(near) == 1:
             return near.pop(), False, bare != joined
     return None
+
+
+def _is_slip(typed: str, name: str) -> bool:
+    """Whether a word is another by a slip of a finger. A short word with one letter for another may be a kind's own
+    name that is not known here, unless the two keys lie side by side."""
+    if typed[0] != name[0]:
+        return False
+    if len(typed) != len(name) or len(name) >= _LONG or sorted(typed) == sorted(name):
+        return True
+    (pair,) = [(one, other) for one, other in zip(typed, name, strict=True) if one != other]
+    return _beside(*pair)
+
+
+def _beside(one: str, other: str) -> bool:
+    places = {key: (row, column + row / 2) for row, keys in enumerate(_KEYS) for column, key in enumerate(keys)}
+    if one not in places or other not in places:
+        return False
+    (row, column), (other_row, other_column) = places[one], places[other]
+    return abs(row - other_row) <= 1 and abs(column - other_column) <= 1
 
 
 @cache

@@ -69,7 +69,9 @@ def house_limits() -> Mapping[str, Limits]:
 
 
 def limits_of(categories: Sequence[str]) -> Limits:
-    """What any of some categories allows; of all, where none is told."""
+    """What any of some categories allows; of all, where none is told. Of several nothing is typical."""
+    if len(categories) == 1:
+        return house_limits()[categories[0]]
     all_of = [house_limits()[category] for category in categories or CATEGORIES]
     return Limits(
         _widest([one.size for one in all_of]) or (0.0, 0.0),

@@ -94,6 +94,9 @@ def _colour_of(name: str, categories: tuple[str, ...], palette: Palette) -> Mean
     spoken = _spoken(palette)
     known = all(word in spoken.vocabulary for word in said)
     near = tuple(cards and _near(" ".join(words), cards, spoken))
+    exact = [card for card in cards if name in spoken.called[card.id].names[:-1]]  # the last one is its tone
+    if len(exact) == 1:
+        return Meant(tuple(dict.fromkeys((*exact, *near)))[:_MOST], exact[0])
     if not known:
         return Meant(near)
     if nicked := _nicknamed(said, cards):

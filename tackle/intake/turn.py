@@ -19,6 +19,11 @@ _START: Final = re.compile(r"(?<![\d:])([01]?\d|2[0-3])[:.h]([0-5]\d)(?!\d)\s*([
 _MINUTES: Final = re.compile(
     r"\b(\d{1,3})\s*(minutes|minute|mins|min|m|hours|hour|hrs|hr|h)\b\.?(?:\s*(\d{1,2})\s*(?:min|m)\b)?", re.IGNORECASE
 )
+# Fish of which nothing else is said; "2 fish lost" says it.
+_FISH: Final = re.compile(
+    rf"\b(\d{{1,2}}|no|a|one|two|three)\s+fish(?:es)?\b(?:\s+({'|'.join(ids(HookUp))}))?,?", re.IGNORECASE
+)
+_FEW: Final = {"no": 0, "a": 1, "one": 1, "two": 2, "three": 3}
 _CAME: Final = re.compile(rf"\b(?:(\d{{1,2}})\s*)?({'|'.join(ids(HookUp))}|torn|nothing)\b,?", re.IGNORECASE)
 _GONE: Final = re.compile(
     r"\b(?:(\d{1,2})\s*)?(?:(?:lures?|baits?)\s+(?P<after>lost|torn)|(?P<before>lost|torn)\s+(?:the\s+)?(?:lures?|baits?))\b[,:]?",
@@ -55,6 +60,11 @@ def read_turn(
     if light := _LIGHT.search(text):
         told["light"] = _SKY.get(light[1].lower(), light[1].lower())
         text = text.replace(light[0], " ", 1)
+    for fish in _FISH.finditer(text):
+        how, count = (fish[2] or HookUp.WHOLE).lower(), fish[1].lower()
+        if many := int(count) if count.isdigit() else _FEW[count]:
+            told[how] = told.get(how, 0) + many
+    text = _FISH.sub(" ", text)
     for came in _CAME.finditer(text):
         what = came[2].lower()
         if what != "nothing":

@@ -12,7 +12,7 @@ from typing import Any, Final, TypeAlias
 from tackle.marks import mark_of, plain_of
 from tackle.vocabulary import Accent, Brightness, Finish, Flake, FlakeHue, Forage, Grade, Opacity, Tone, ids
 
-__all__ = ["TRAITS", "Call", "Conditions", "Range"]
+__all__ = ["TRAITS", "Call", "Conditions", "Range", "Want", "has_trait"]
 
 TRAITS: Final = MappingProxyType({
     "tone": ids(Tone), "opacity": ids(Opacity), "finish": ids(Finish), "flake": ids(Flake),
@@ -37,6 +37,7 @@ class Range:
     below: float = math.inf
 
 
+Want: TypeAlias = tuple[tuple[str, frozenset[str]], ...]
 Conditions: TypeAlias = tuple[tuple[tuple[str, Range], ...], tuple[tuple[str, frozenset[str]], ...]]
 
 
@@ -96,7 +97,7 @@ class Call:
         does not name: an accent is no base."""
         if self.grade is Grade.GO_TO and not _named(traits).issubset(self.accents):
             return False
-        return all(_has(traits[name], values) for name, values in self.want)
+        return all(has_trait(traits[name], values) for name, values in self.want)
 
     @property
     def accents(self) -> frozenset[str]:
@@ -105,7 +106,7 @@ class Call:
 
     def matched(self, traits: Mapping[str, Any]) -> int:
         """How many of the wanted and wished traits a card with these traits has."""
-        return sum(_has(traits[name], values) for name, values in (*self.want, *self.wish))
+        return sum(has_trait(traits[name], values) for name, values in (*self.want, *self.wish))
 
 
 def _named(traits: Mapping[str, Any]) -> set[str]:
@@ -113,5 +114,6 @@ def _named(traits: Mapping[str, Any]) -> set[str]:
     return set() if traits["tone"] in _ORANGE_BY_NATURE else {one for one in traits["accents"] if one in _ACCENTS}
 
 
-def _has(trait: str | list[str], values: frozenset[str]) -> bool:
+def has_trait(trait: str | list[str], values: frozenset[str]) -> bool:
+    """Whether a card's trait is, or has among its own, one of some values."""
     return trait in values if isinstance(trait, str) else not values.isdisjoint(trait)

@@ -1,4 +1,5 @@
-"""Whether the reasons of a rulebook say no more than their calls' conditions see to, as far as words allow."""
+"""Whether the reasons of a rulebook say no more than their calls' conditions see to, and nothing of a card that it has
+not, as far as words allow."""
 
 from __future__ import annotations
 
@@ -8,11 +9,14 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Final
 
+from tackle.colours.card import Card
+from tackle.colours.palette import Palette
 from tackle.data import FOLDER, loaded, read_toml
 from tackle.data.entry import Entry
-from tackle.schools.call import Call, Conditions
+from tackle.schools.call import TRAITS, Call, Conditions, Want, has_trait
 from tackle.schools.review import ensured
 from tackle.schools.rulebook import Rulebook, read_conditions
+from tackle.vocabulary import Grade
 
 __all__ = ["unfounded"]
 
@@ -28,22 +32,56 @@ class _Word:
     needs: tuple[Conditions, ...]
 
 
-def unfounded(book: Rulebook) -> Iterator[tuple[Call, str]]:
-    """The calls whose reason says what their conditions do not see to, and the words."""
+@dataclass(frozen=True, slots=True)
+class _Trait:
+    """A word of a reason for what a card has, and the sets of traits any of which lets it stand beside a card."""
+
+    says: re.Pattern[str]
+    needs: tuple[Want, ...]
+
+
+def unfounded(book: Rulebook, palette: Palette) -> Iterator[tuple[Call, str]]:
+    """The calls whose reason says what their conditions do not see to, or what a card that it may stand beside has not,
+    and the words."""
+    words, traits = loaded(_load_words, _FILE)
     for call in book.calls:
-        for word in loaded(_load_words, _FILE):
-            said = word.says.search(call.why.lower())
-            if said is None or (word.unless is not None and word.unless.search(call.why.lower())):
+        why = call.why.lower()
+        for word in words:
+            said = word.says.search(why)
+            if said is None or (word.unless is not None and word.unless.search(why)):
                 continue
             if not any(ensured(need, call) for need in word.needs):
                 yield call, said[0]
+        for trait in traits if call.grade is not Grade.AVOID else ():
+            if said := trait.says.search(why):
+                beside = (card for category in call.categories for card in palette.sold_in(category))
+                if any(call.wants(card.traits()) and not _has_any(card, trait.needs) for card in beside):
+                    yield call, said[0]
 
 
-def _load_words(path: Path) -> tuple[_Word, ...]:
-    file = Entry(read_toml(path), path.name, "file", ("word",))
-    return tuple(
+def _has_any(card: Card, needs: tuple[Want, ...]) -> bool:
+    traits = card.traits()
+    return any(all(has_trait(traits[name], values) for name, values in need) for need in needs)
+
+
+def _load_words(path: Path) -> tuple[tuple[_Word, ...], tuple[_Trait, ...]]:
+    file = Entry(read_toml(path), path.name, "file", ("word", "trait"))
+    words = (
         _read(Entry(raw, path.name, f"word {place}", ("says", "unless", "needs")))
         for place, raw in enumerate(file.list("word"), 1)
+    )
+    traits = (
+        _read_trait(Entry(raw, path.name, f"trait {place}", ("says", "needs")))
+        for place, raw in enumerate(file.list("trait"), 1)
+    )
+    return tuple(words), tuple(traits)
+
+
+def _read_trait(entry: Entry) -> _Trait:
+    needs = (Entry(raw, entry.file, entry.name, tuple(TRAITS)) for raw in entry.list("needs"))
+    return _Trait(
+        _pattern(entry, "says"),
+        tuple(tuple((name, need.words(name, need.raw[name], TRAITS[name])) for name in need.raw) for need in needs),
     )
 
 

@@ -161,3 +161,18 @@ def test_a_line_tells_water_sky_and_trailer():
 def test_a_line_that_is_no_turn_is_refused_with_an_example(line):
     with pytest.raises(Refused, match="7:10 8min worm black"):
         read_turn(line, PALETTE, "imperial")
+
+
+@pytest.mark.parametrize(
+    ("line", "came"),
+    [
+        ("7:10 8min worm black 1 fish", {"whole": 1}),
+        ("7:10 8min worm black 2 fish", {"whole": 2}),
+        ("7:10 8min worm black, no fish", {}),
+        ("7:10 8min worm black two fish, 1 missed", {"whole": 2, "missed": 1}),
+        ("7:10 8min worm black 2 fish lost", {"lost": 2}),
+    ],
+)
+def test_fish_of_a_paper_log_are_bites(line, came):
+    told = read_turn(line, house_palette(), "imperial")
+    assert {name: told[name] for name in ("whole", "lost", "outside", "missed") if name in told} == came

@@ -15,7 +15,14 @@ def test_a_reason_says_no_more_than_its_conditions_see_to():
     clear = {**call("a", "worm", {"visibility_in": {"from": 60}}, {"tone": "black"}), "why": "In clear water black."}
     anywhere = {**call("b", "worm", {}, {"tone": "black"}), "why": "In clear water black."}
     book = read_rulebook({"school": HEAD, "call": [clear, anywhere]}, "club.toml")
-    assert [(found.id, words) for found, words in unfounded(book)] == [("b", "clear water")]
+    assert [(found.id, words) for found, words in unfounded(book, house_palette())] == [("b", "clear water")]
+
+
+def test_a_reason_names_no_trait_that_a_card_beside_it_lacks():
+    plain = {**call("a", "worm", {}, {"tone": "black", "flake": "none"}), "why": "A plain black one."}
+    any_one = {**call("b", "worm", {}, {"tone": "green-pumpkin"}), "why": "A plain green one."}
+    book = read_rulebook({"school": HEAD, "call": [plain, any_one]}, "club.toml")
+    assert [(found.id, words) for found, words in unfounded(book, house_palette())] == [("b", "plain")]
 
 
 def test_the_table_is_read_clarity_by_light():

@@ -223,3 +223,11 @@ def test_when_all_roles_have_failed_it_is_another_place():
               for place, card in enumerate(cards)]  # fmt: skip
     assert ask(*fished, cards=cards, category=case.category)["do"] == "place"
     assert {one.value for one in case.right} == {"place"}
+
+
+def test_what_is_gone_is_gone_from_what_is_along_too():
+    along = [{"category": "shallow-crankbait", "colour": "shad-matte", "count": 1}]
+    assert ask(cards=("black-plain",), aboard=along)["aboard_better"]["colour"] == "shad-matte"
+    assert ask(turn("shad-matte", gone=1), cards=("black-plain",), aboard=along)["aboard_better"] is None
+    two = [{**along[0], "count": 2}]
+    assert ask(turn("shad-matte", gone=1), cards=("black-plain",), aboard=two)["aboard_better"] is not None

@@ -305,3 +305,49 @@ def test_a_sheet_without_headings_keeps_its_lengths_and_a_blank_count_is_asked()
         (7.0, 4.99, set()), (4.5, 8.99, {"count"}),
     ]  # fmt: skip
     assert drafts[0].note == "gift of a friend"
+
+
+@pytest.mark.parametrize(
+    ("line", "card"),
+    [
+        ("3 worm green pumpkin, plain", "green-pumpkin-plain"),
+        ("worm green pumpkin black fleck", "green-pumpkin-black"),
+        ("worm green pumpkin black-flake", "green-pumpkin-black"),
+        ("lipless silver blue-back", "silver-blue"),
+        ("lipless silver, blue back", "silver-blue"),
+    ],
+)
+def test_a_colour_is_found_by_its_whole_name(line, card):
+    guess = read_line(line, PALETTE)
+    assert (guess.card.id, guess.unsure) == (card, ())
+
+
+@pytest.mark.parametrize("card", PALETTE.cards, ids=lambda card: card.id)
+def test_every_colour_is_found_by_its_own_name(card):
+    for category in card.sold_in:
+        guess = colour_of(card.name, [category], PALETTE)
+        assert guess.sure is card or guess.sure.name == card.name
+
+
+@pytest.mark.parametrize("line", ["spook bone", "2 spook black", "spook 4in"])
+def test_a_word_of_another_kind_is_never_mended_into_one_of_ours(line):
+    assert read_line(line, PALETTE).category is None
+
+
+@pytest.mark.parametrize(
+    ("line", "category"),
+    [
+        ("spoom silver", "spoon"),
+        ("spooon gold", "spoon"),
+        ("pooper bone", "popper"),
+        ("spinerbait white", "spinnerbait"),
+    ],
+)
+def test_a_slip_of_the_finger_is_forgiven(line, category):
+    assert read_line(line, PALETTE).category == category
+
+
+def test_what_one_weighs_goes_by_its_kind_and_length():
+    four, five = (limits_of(["swimbait"]).about_oz(length) for length in (4, 5))
+    assert 0.2 < four < five
+    assert five / four == pytest.approx((5 / 4) ** 3)

@@ -209,7 +209,9 @@ def nothing_kept():
 def shown(client, address):
     """The lines of a page, without its token."""
     page = client.get(address).content.decode()
-    return re.sub(r'(csrf" content="|csrfmiddlewaretoken" value="|once" value="|X-CSRFToken": ")\w+', "", page).split("\n")
+    return re.sub(r'(csrf" content="|csrfmiddlewaretoken" value="|once" value="|X-CSRFToken": ")\w+', "", page).split(
+        "\n"
+    )
 
 
 @pytest.mark.django_db

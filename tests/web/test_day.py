@@ -1,9 +1,11 @@
 """The evening before: a trip, its sky, its tray."""
 
+import json
 import re
 from dataclasses import replace
-from datetime import date, timedelta
+from datetime import date, datetime, timedelta
 from html import unescape
+from zoneinfo import ZoneInfo
 
 import pytest
 from django.utils import timezone
@@ -14,10 +16,13 @@ from tackle.devices.forecast import ForecastHour
 from tackle.devices.http import Unreachable
 from tackle.situations.visibility import Spread
 from tackle.vocabulary import Light, Wind
+from tests.owner import renewed
 from tests.pages import text
 from web.crate.models import Tray
+from web.day import changes
 from web.day.models import Trip
-from web.day.reads import evening_of
+from web.day.phone import kept_on_phone
+from web.day.reads import evening_of, next_trip
 from web.waters.models import Water
 
 pytestmark = pytest.mark.django_db
@@ -34,7 +39,7 @@ def told(wren):
 
 
 def forecast(monkeypatch, cloud=Light.OVERCAST, rain=0.0, wrong=None):
-    def fetched(url, latitude, longitude, day, timeout_s):
+    def fetched(url, latitude, longitude, day, timeout_s, read):
         if wrong:
             raise wrong
         return [
@@ -249,3 +254,77 @@ def test_the_tray_that_goes_says_how_much_room_there_is(signed_in, wren, told):
     tray = Tray.objects.filter(owner=wren).first()
     signed_in.post("/day/new/", {**told, "tray": tray.pk})
     assert Trip.objects.order_by("-pk").first().room == tray.room
+
+
+CENTRAL = ZoneInfo("America/Chicago")
+
+
+@pytest.fixture
+def trips(wren):
+    """Two trips of one day on one water, and one of two days that began the evening before on another."""
+    water, other = wren.waters.all()[:2]
+    for one in (water, other):
+        one.time_zone = "America/Chicago"
+        one.save()
+    wren.trips.all().delete()
+    plan = {"categories": ["worm"], "rods": 1}
+    morning = wren.trips.create(water=water, date=date(2026, 7, 8), first_hour=6, last_hour=10, **plan)
+    evening = wren.trips.create(water=other, date=date(2026, 7, 8), first_hour=18, last_hour=26, **plan)
+    later = wren.trips.create(water=water, date=date(2026, 7, 20), first_hour=6, last_hour=10, **plan)
+    return {"morning": morning, "evening": evening, "later": later}
+
+
+@pytest.mark.parametrize(
+    ("day", "hour", "name"),
+    [(7, 23, "morning"), (8, 7, "morning"), (8, 11, "evening"), (8, 20, "evening"), (9, 1, "evening"), (9, 4, "later"),
+     (20, 9, "later"), (25, 9, "later")],
+)  # fmt: skip
+def test_the_trip_that_goes_on_opens_first_by_the_clock_of_its_water(wren, trips, day, hour, name):
+    now = datetime(2026, 7, day, hour, 30, tzinfo=CENTRAL)
+    assert next_trip(wren, now) == trips[name]
+
+
+def test_a_page_of_a_trip_tells_a_phone_which_and_when_it_is(signed_in, trips):
+    for page in ("", "water/", "log/"):
+        told = json.loads(signed_in.get(f"/day/{trips['evening'].pk}/{page}").headers["X-Wax-Trip"])
+        assert told["name"].endswith(", Wed 8 Jul")
+        assert (told["until"] - told["from"]) / 3_600_000 == 9
+
+
+@pytest.mark.parametrize(
+    ("clock", "before", "forward", "minute"),
+    [
+        (19 * 60, 18.5 * 60, False, 19 * 60),
+        (1 * 60, 18.5 * 60, False, 25 * 60),  # only the night after has it
+        (23.5 * 60, 24.5 * 60, False, 23.5 * 60),
+        (1.5 * 60, 25 * 60, False, 25.5 * 60),
+        (12 * 60, 19 * 60, False, 12 * 60),  # on neither: the day stays
+        (1 * 60, None, True, 25 * 60),
+        (2 * 60, 25 * 60, True, 26 * 60),
+    ],
+)
+def test_a_clock_s_time_is_put_into_the_trip(trips, clock, before, forward, minute):
+    assert trips["evening"].minute_at(clock, before, forward) == minute
+
+
+def test_a_turn_of_the_second_day_keeps_its_day(signed_in, wren, trips):
+    trip = trips["morning"]
+    Trip.objects.filter(pk=trip.pk).update(last_hour=34, date=date(2026, 5, 8))
+    data = {"category": "worm", "card": "black-plain", "start": 31 * 60, "minutes": 8}
+    changes.say(wren, trip.pk, "turn", data, "of-the-second-day")
+    told = {"turn": "of-the-second-day", "category": "worm", "card": "black-plain", "start": "8:15", "minutes": "9"}
+    signed_in.post(f"/day/{trip.pk}/log/turn/", told)
+    assert trip.turns.get().at == (24 + 8) * 60 + 15
+
+
+def test_what_is_lost_is_along_no_more_whether_counted_or_not(signed_in, wren):
+    trip = wren.trips.first()
+    data, _ = kept_on_phone(wren, trip)
+    where = next(one for one, count in data["stock"].items() if count == 1)
+    category, card = where.split(" ")
+    changes.say(wren, trip.pk, "turn", {"category": category, "card": card, "start": 400, "gone_lost": 1}, "lost-it")
+    for _ in range(2):
+        renewed(wren)
+        told, _ = kept_on_phone(wren, trip)
+        assert told["stock"][where] == 1  # the phone takes off what its taps say
+        changes.settle_gone(wren, trip.pk)

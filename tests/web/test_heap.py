@@ -1,14 +1,17 @@
 """A heap of lines on the entry page: kept, asked about once, without a colour, forgotten."""
 
+import re
 from html import unescape
 
 import pytest
 
+from tests.owner import renewed
 from tests.pages import text
 from tests.web.test_archive import picture as seen_picture
 from web.accounts.models import User
-from web.crate.changes import keep_picture
+from web.crate.changes import keep_picture, remember_name
 from web.crate.models import KindWord, Lure, Printed, Thing, Tray
+from web.crate.reads import heap_of
 from web.history.models import Change
 
 pytestmark = pytest.mark.django_db
@@ -125,3 +128,70 @@ def test_all_firsts_of_a_picture_are_taken_as_one_change(signed_in, wren):
         assert signed_in.post(f"/crate/picture/{picture.pk}/all/", {**told, **wrong}, **HTMX).status_code == 422
     signed_in.post(f"/crate/undo/{Change.objects.filter(area='crate').first().pk}/", **HTMX)
     assert not Lure.objects.filter(picture=picture).exists()
+
+
+def answered(client, number, line, shown="{}", **told):
+    fields = {f"{name}-{number}": value for name, value in told.items()}
+    return client.post(
+        "/crate/enter/answer/", {"number": number, f"line-{number}": line, f"was-{number}": shown, **fields}
+    )
+
+
+LINES = ["worm moonlight", "popper moonlight", "jerkbait moonlight", "frog moonlight"]
+
+
+def test_answers_are_kept_row_by_row_whatever_order_they_come_in(signed_in, wren):
+    signed_in.post("/crate/enter/read/", {"lines": "\n".join(LINES)})
+    for number, card in ((2, "bone"), (0, "red-bug"), (3, "black-plain"), (1, "bone")):
+        page = text(answered(signed_in, number, LINES[number], card=card))
+        assert f'id="typed-row-{number}"' in page
+    # A reading of all lines that was on its way meanwhile, as the page was before any answer, undoes none of them.
+    stale = {"lines": "\n".join(LINES)} | {f"line-{n}": line for n, line in enumerate(LINES)}
+    page = text(signed_in.post("/crate/enter/read/", stale))
+    assert "Put 4 in" in page
+    assert [told["card"] for _, told in heap_of(wren).rows] == ["red-bug", "bone", "bone", "black-plain"]
+
+
+def test_another_kind_asks_for_the_colour_anew(signed_in, wren):
+    signed_in.post("/crate/enter/read/", {"lines": LINES[0]})
+    answered(signed_in, 0, LINES[0], card="red-bug")
+    answered(signed_in, 0, LINES[0], category="popper")
+    assert heap_of(wren).rows[0][1] == {"category": "popper"}
+
+
+def test_each_question_can_be_answered_with_none(signed_in, wren):
+    signed_in.post("/crate/enter/read/", {"lines": "2 widgets teal\nworm moonlight"})
+    page = text(signed_in.get("/crate/enter/"))
+    assert page.count('value="none"') == 3  # a kind twice, a colour once
+    answered(signed_in, 0, "2 widgets teal", category="none")
+    page = text(answered(signed_in, 1, "worm moonlight", card="none"))
+    assert "Describe it as a colour of your own" in page
+    assert "Put 1 in" in page
+    lines = ["2 widgets teal", "worm moonlight"]
+    signed_in.post("/crate/enter/", {"lines": "\n".join(lines), "line-0": lines[0], "line-1": lines[1]})
+    assert Thing.objects.get(tray__owner=wren, name="2 widgets teal").count == 2
+    assert [line for line, _ in heap_of(wren).rows] == ["worm moonlight"]
+
+
+def test_no_kind_is_offered_twice(signed_in):
+    signed_in.post("/crate/enter/read/", {"lines": "jig black\ncrank shad\ntopwater bone"})
+    for row in text(signed_in.get("/crate/enter/")).split('id="typed-row-')[1:]:
+        kinds = re.findall(r'<option\s+value="([a-z-]+)"', row.split("</select>")[0])
+        assert len(kinds) == len(set(kinds)) > 20
+
+
+@pytest.mark.parametrize(
+    ("line", "ticked"),
+    [("worm black", True), ("2 worm black torn", False), ("worm black 6in", None), ("worm midnight sky", False)],
+)
+def test_one_more_of_what_is_there_is_ticked_only_where_it_is_the_same(signed_in, wren, line, ticked):
+    tray = wren.trays.first()
+    wren.trays.exclude(pk=tray.pk).delete()
+    Lure.objects.filter(tray=tray).delete()
+    Lure.objects.create(tray=tray, position=1, category="worm", card="black-plain", count=1, name="black")
+    renewed(wren)
+    remember_name(wren, "worm", "midnight sky", "black-plain")
+    signed_in.post("/crate/enter/read/", {"lines": line})
+    page = text(signed_in.get("/crate/enter/"))
+    box = re.search(r'name="onto-0" value="yes"( checked)?>', page)
+    assert (box and bool(box[1])) == ticked

@@ -40,9 +40,12 @@ def lines(request: OwnRequest, pk: int) -> HttpResponse:
     """Turns typed from paper, one a line; those that cannot be read stay, each with what is wrong."""
     owner, palette, names = request.user, palette_of(request.user), printed_names(request.user)
     left, wrong = [], []
+    trip, before = reads.trip_of(owner, pk), None
     for line in [one for one in request.POST.get("lines", "").splitlines() if one.strip()][:MOST_LINES]:
         try:
             told = read_turn(line, palette, owner.units, names)
+            if "start" in told:
+                before = told["start"] = trip.minute_at(told["start"], before, forward=True)
             changes.say(owner, pk, "turn", told, uuid.uuid4().hex)
         except Refused as refused:
             left.append(line)
@@ -62,7 +65,9 @@ def turn(request: OwnRequest, pk: int) -> HttpResponse:
         if request.POST.get("drop"):
             changes.say(request.user, pk, "drop", {"of": key}, uuid.uuid4().hex)
         else:
-            told = {"of": key, **_context(request, palette_of(request.user))}
+            trip = reads.trip_of(request.user, pk)
+            before = trip.turns.filter(key=key).values_list("at", flat=True).first()
+            told = {"of": key, **_context(request, palette_of(request.user), trip, before)}
             changes.say(request.user, pk, "correct", told, uuid.uuid4().hex)
         changes.settle_gone(request.user, pk)
     except ValidationError as error:
@@ -70,8 +75,8 @@ def turn(request: OwnRequest, pk: int) -> HttpResponse:
     return _page(request, pk)
 
 
-def _context(request: OwnRequest, palette: Palette) -> dict[str, Any]:
-    """What the form of a turn says. Raises ValidationError."""
+def _context(request: OwnRequest, palette: Palette, trip: Trip, before: float | None) -> dict[str, Any]:
+    """What the form of a turn says that began at `before`. Raises ValidationError."""
     post = request.POST
     read = read_row(
         [post.get("category", ""), post.get("card", "")], ["category", "colour"], palette, request.user.units
@@ -84,7 +89,7 @@ def _context(request: OwnRequest, palette: Palette) -> dict[str, Any]:
         at = read_number(hour, 0, 23), read_number(minute or "0", 0, 59)
         if None in at:
             raise ValidationError(f"“{start[:10]}” is no time: write it like 7:10.")
-        told["start"] = (at[0] or 0) * 60 + (at[1] or 0)
+        told["start"] = trip.minute_at((at[0] or 0) * 60 + (at[1] or 0), before)
     for name, most in (("minutes", 600), *((one, 99) for one in CAME)):
         if text := post.get(name, "").strip():
             value = read_number(text, 0, most)
@@ -138,7 +143,7 @@ def _page(request: OwnRequest, pk: int, wrong: str = "", typed: str = "") -> Htt
         "wrong": wrong,
     }
     template = "day/log_body.html" if request.htmx else "day/log.html"
-    return render(request, template, context, status=422 if wrong else 200)
+    return reads.named(render(request, template, context, status=422 if wrong else 200), trip)
 
 
 def _is_away(trip: Trip, at: float) -> bool:

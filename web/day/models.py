@@ -3,10 +3,12 @@
 import datetime
 import uuid
 from datetime import timedelta
+from zoneinfo import ZoneInfo
 
 from django.conf import settings
 from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
+from django.utils import timezone
 
 from tackle.vocabulary import Stain
 from web.ui.fields import A_DAY
@@ -94,6 +96,21 @@ class Trip(models.Model):
         return list(range(self.first_hour, self.last_hour + 1))
 
     @property
+    def begins(self) -> datetime.datetime:
+        """When the first hour begins, where the water is."""
+        return self._moment(self.first_hour)
+
+    @property
+    def ends(self) -> datetime.datetime:
+        """When the last hour is over, where the water is."""
+        return self._moment(self.last_hour + 1)
+
+    def _moment(self, hour: int) -> datetime.datetime:
+        there = ZoneInfo(self.water.time_zone or timezone.get_current_timezone_name())
+        midnight = datetime.datetime.combine(self.date, datetime.time(), there)
+        return midnight + timedelta(hours=hour)
+
+    @property
     def last_day(self) -> datetime.date:
         """The day on which the last hour ends."""
         return self.date + timedelta(days=self.last_hour // 24)
@@ -101,6 +118,18 @@ class Trip(models.Model):
     def day_of(self, hour: int) -> datetime.date:
         """The day that an hour is of."""
         return self.date + timedelta(days=hour // 24)
+
+    def minute_at(self, clock: float, before: float | None, forward: bool = False) -> float:
+        """The minute of the trip that a clock's minute of the day stands for: on the day of `before` (else the first),
+        unless only another day has it within the trip; `forward`: and not before it."""
+        day = int(before // 1440) if before is not None else 0
+        first, last = self.first_hour * 60, (self.last_hour + 1) * 60
+
+        def unlikely(at: float) -> tuple[bool, bool]:
+            return bool(forward and before is not None and at < before), not first <= at <= last
+
+        days = (day, *range(self.last_hour // 24 + 1))
+        return min((float(one * 1440 + clock) for one in days), key=unlikely)
 
     @property
     def end_hour(self) -> int:

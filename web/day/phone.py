@@ -16,7 +16,7 @@ from web.accounts.models import User
 from web.crate.reads import Stock, refs_of
 from web.day.evidence import logged
 from web.day.models import Trip
-from web.day.reads import Evening, evening_from
+from web.day.reads import Evening, all_gone, evening_from, newly_gone
 from web.day.turns import taps_of
 from web.plans.reads import Basis, basis_of, owned_of
 from web.ui.words import label, sky
@@ -51,7 +51,7 @@ def kept_on_phone(owner: User, trip: Trip) -> tuple[dict[str, Any], list[Card]]:
         "tray": {one: [card.id for card in _packed(evening, one, basis)] for one in aboard},
         "counts": {f"{piece.category} {piece.card.id}": piece.count for piece in evening.shown.pieces},
         "aboard": {category: [card.id for card in those] for category, those in aboard.items()},
-        "stock": _stock(stock),
+        "stock": _stock(stock, trip),
         "where": {
             f"{one.lure.category} {one.lure.card.id}": refs[int(one.lure.ref)] for one in reversed(stock) if one.aboard
         },
@@ -79,9 +79,10 @@ def kept_on_phone(owner: User, trip: Trip) -> tuple[dict[str, Any], list[Card]]:
     return data, cards
 
 
-def _stock(stock: Iterable[Stock]) -> dict[str, int]:
-    """How many of each lure are along, in the tray or beside it."""
-    counts: dict[str, int] = {}
+def _stock(stock: Iterable[Stock], trip: Trip) -> dict[str, int]:
+    """How many of each lure came along, in the tray or beside it: what is gone has left the counts already."""
+    newly = newly_gone(trip)
+    counts = {where: count - newly.get(where, 0) for where, count in all_gone(trip).items()}
     for one in stock:
         if one.aboard:
             where = f"{one.lure.category} {one.lure.card.id}"

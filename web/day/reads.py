@@ -1,12 +1,14 @@
 """Trips, and what the core says of one."""
 
+import json
 from collections import Counter
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
-from datetime import date
+from datetime import datetime, timedelta
 from typing import Any
 
 from django.db.models import QuerySet
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
 
 from tackle.colours.card import Card
@@ -19,7 +21,7 @@ from tackle.situations.water import Water as CoreWater
 from tackle.vocabulary import TRAILER, Forage, Light, Stain, Wind
 from web.accounts.models import User
 from web.crate.reads import Stock
-from web.day.models import NUMBERS, Trip, Turn
+from web.day.models import MOST_HOURS, NUMBERS, Trip, Turn
 from web.day.packed import Packed, packed_from, shown_as
 from web.history.record import undone_among
 from web.plans.reads import Basis, basis_of, owned_of, thrown_in
@@ -52,11 +54,26 @@ def last_beside(owner: User, trip: Trip, most: int) -> list[Trip]:
     return list(last)[::-1]
 
 
-def next_trip(owner: User, today: date) -> Trip | None:
-    """The trip that goes on today, or the next one to come; else the last there was."""
+def next_trip(owner: User, now: datetime) -> Trip | None:
+    """The trip that goes on, by the clock of its water; else the next one to come, else the last there was."""
     trips = trips_of(owner)
-    going_on = (one for one in trips.filter(date__lt=today, last_hour__gte=24).reverse() if one.last_day >= today)
-    return next(going_on, None) or trips.filter(date__gte=today).first() or trips.last()
+    near = list(trips.filter(date__gte=now.date() - timedelta(days=MOST_HOURS // 24 + 1)))
+    on = [trip for trip in near if trip.begins <= now < trip.ends]
+    to_come = [trip for trip in near if now < trip.begins]
+    if on:
+        return max(on, key=lambda trip: trip.begins)
+    return min(to_come, key=lambda trip: trip.begins) if to_come else trips.last()
+
+
+def named(response: HttpResponse, trip: Trip) -> HttpResponse:
+    """A page of a trip that tells a phone which keeps it of which trip it is, and from when until when that is."""
+    told = {
+        "from": trip.begins.timestamp() * 1000,
+        "until": trip.ends.timestamp() * 1000,
+        "name": f"{trip.water.name}, {trip.date:%a %-d %b}",
+    }
+    response.headers["X-Wax-Trip"] = json.dumps(told)
+    return response
 
 
 def rods_told(owner: User) -> str:
@@ -222,6 +239,11 @@ def newly_gone(trip: Trip) -> dict[str, int]:
     back."""
     gone = _told_gone(trip, [one["what"] for one in trip.counted])
     return {where: count for where, count in gone.items() if count}
+
+
+def all_gone(trip: Trip) -> dict[str, int]:
+    """What was lost and torn on a trip, whether it has left the counts or not."""
+    return dict(_told_gone(trip, []))
 
 
 def _told_gone(trip: Trip, counted: Sequence[Mapping[str, int]]) -> Counter[str]:

@@ -57,7 +57,7 @@ class Span:
 
 def day(request: OwnRequest) -> HttpResponse:
     """The trip of today or the next one; without any, the form for one."""
-    trip = reads.next_trip(request.user, timezone.localdate())
+    trip = reads.next_trip(request.user, timezone.now())
     return redirect("trip", trip.pk) if trip else redirect("trip-new")
 
 
@@ -209,7 +209,9 @@ def _page(request: OwnRequest, pk: int, wrong: str = "") -> HttpResponse:
 
     if request.method == "GET":
         body = body_of(request, "day/body.html", context)
-        return HttpResponse(body) if request.htmx else render(request, "day/day.html", {"body": body})
+        if request.htmx:
+            return HttpResponse(body)
+        return reads.named(render(request, "day/day.html", {"body": body}), reads.trip_of(request.user, pk))
     return render(request, "day/body.html" if request.htmx else "day/day.html", context())
 
 

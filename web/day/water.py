@@ -36,7 +36,7 @@ def on_water(request: OwnRequest, pk: int) -> HttpResponse:
 
     kept = body_of(request, "day/water_kept.html", context)
     get_token(request)
-    return render(request, "day/water.html", {"trip": trip, "kept": kept, "scripts": SCRIPTS})
+    return reads.named(render(request, "day/water.html", {"trip": trip, "kept": kept, "scripts": SCRIPTS}), trip)
 
 
 @require_POST

@@ -12,11 +12,13 @@ from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
 from tackle.colours.card import Card
-from tackle.colours.palette import Palette
-from tackle.crate.lure import Lure as CoreLure
+from tackle.colours.palette import Palette, house_palette
 from tackle.errors import Refused
+from tackle.intake.limits import MOST_COUNT
 from tackle.intake.line import MOST_LINE, LineRead, read_line
 from tackle.intake.sheet_rows import Draft, read_row
+from tackle.intake.words import normal
+from tackle.numbers import read_whole
 from tackle.strict import read_json
 from tackle.units import System, write_depth, write_exact, write_weight_exact
 from tackle.vocabulary import CATEGORIES
@@ -24,10 +26,12 @@ from web.accounts.models import User
 from web.accounts.request import OwnRequest
 from web.colours.reads import palette_of
 from web.crate import changes, reads
+from web.crate.changes.entered import put_right_on
 from web.crate.models import Tray
 from web.history.models import Change
 
 MOST_LINES = 200
+NONE = "none"  # the answer that it is none of those that are offered
 MOST_ASKED = 40  # words that are asked about at once for all lines
 _FIELDS = ("category", "card", "count", "size", "weight", "depth", "tray", "onto")
 _WRITTEN: dict[str, tuple[str, Callable[[float, System], str]]] = {
@@ -59,7 +63,7 @@ class EnteredRow:
     guess: LineRead
     told: dict[str, str]
     tray: Tray | None
-    there: CoreLure | None = None
+    there: reads.Stock | None = None
     onto: bool = True
     wrong: dict[str, str] = field(default_factory=dict)
     shown: dict[str, str] = field(default_factory=dict)
@@ -140,6 +144,26 @@ def read(request: OwnRequest) -> HttpResponse:
 
 
 @require_POST
+def answer(request: OwnRequest) -> HttpResponse:
+    """What was put right in one line, kept for that line alone: whatever was chosen in others meanwhile stays."""
+    owner, post = request.user, request.POST
+    number = read_whole(post.get("number", ""), 0, MOST_LINES - 1) or 0
+    line, wrong = str(post.get(f"line-{number}", ""))[:MOST_LINE], ""
+    told = _put_right_in(post, number)
+    try:
+        changes.answer_line(owner, number, line, told)
+    except ValidationError as error:
+        wrong = " ".join(error.messages)
+    held = _held(owner)
+    rows, waiting = _rows(owner, held), _waiting(held)
+    following = number + 1
+    while following < len(rows) and rows[following].guess.carried:  # they go on with what this one says
+        following += 1
+    context = _context(owner, rows, waiting) | {"wrong": wrong, "answered": rows[number:following]}
+    return render(request, "intake/answered.html", context, status=422 if wrong else 200)
+
+
+@require_POST
 def forget(request: OwnRequest) -> HttpResponse:
     """A word that was remembered is asked about again."""
     changes.forget_word(request.user, request.POST.get("category", "")[:20], request.POST.get("text", "")[:80])
@@ -184,6 +208,7 @@ def _context(owner: User, rows: Sequence[EnteredRow], waiting: Sequence[str]) ->
     names = {**palette_of(owner).by_id}
     return {
         "rows": rows,
+        "fields": ("line", "told", "was", *_FIELDS),
         "ready": sum(row.ready for row in rows),
         "waiting": len(waiting),
         "once": _once(rows),
@@ -227,7 +252,7 @@ def entered(owner: User, lines: Sequence[str]) -> Change:
 
 def _put_all_in(owner: User, rows: Sequence[EnteredRow]) -> Change:
     lures = [row for row in rows if not row.guess.thing]
-    onto = [int(row.there.ref) if row.there and row.onto else None for row in lures]
+    onto = [int(row.there.lure.ref) if row.there and row.onto else None for row in lures]
     things = [(row.guess, row.tray) for row in rows if row.guess.thing]
     drafts = [_draft(row.guess) for row in lures]
     return changes.enter_lures(owner, drafts, [row.tray for row in lures], onto, things)
@@ -236,9 +261,8 @@ def _put_all_in(owner: User, rows: Sequence[EnteredRow]) -> Change:
 def _draft(guess: LineRead) -> Draft:
     assert guess.category
     assert guess.card
-    name = f"{guess.stands_for}, {guess.colour}" if guess.stands_for else guess.colour
     return Draft(
-        category=guess.category, card=guess.card.id, name=name[:80], condition=guess.condition, count=guess.count,
+        category=guess.category, card=guess.card.id, name=_name_of(guess), condition=guess.condition, count=guess.count,
         size_in=guess.size_in,
         weight_oz=guess.weight_oz, depth_ft=guess.depth_ft, sound=guess.sound,
     )  # fmt: skip
@@ -251,25 +275,40 @@ def _rows(owner: User, post: Mapping[str, str]) -> list[EnteredRow]:
     homes = reads.homes_of(stock, trays)
     by_key = {str(tray.pk): tray for tray in trays}
     there = _likes(stock)
-    put_right = _put_right(post)
+    put_right = _put_right(post, reads.heap_of(owner).rows)
     rows: list[EnteredRow] = []
     before, tray = None, by_key.get(post.get("tray", ""))
     for number, line in enumerate(_lines(post)[:MOST_LINES]):
         told = put_right[line.strip()[:MOST_LINE]]
         fixed = told.popleft() if told else {}
         category = fixed.get("category") if fixed.get("category") in CATEGORIES else None
+        if fixed.get("category") == NONE:
+            rows.append(_no_lure(number, line, fixed, tray or (trays[0] if trays else None)))
+            continue
         guess = read_line(line, palette, owner.units, remembered, before, category, kinds)
         row = EnteredRow(number, guess, fixed, tray)
         _put_in(row, palette, owner.units)
         before = row.guess
         tray = row.tray = by_key.get(fixed.get("tray", ""), tray)
         row.tray = tray or homes.get(row.guess.category or "") or (trays[0] if trays else None)
-        row.there = there.get(_like_of(row)) if row.tray and row.guess.card else None
-        row.onto = fixed.get("onto", "yes") == "yes"
+        like = there.get(_like_of(row), []) if row.tray and row.guess.card else []
+        same = next((one for one in like if _same_otherwise(row.guess, one)), None)
+        row.there = same or next(iter(like), None)
+        row.onto = fixed.get("onto", "yes" if same else "no") == "yes"
         row.choices = _colours(row.guess, palette)
         row.shown = _shown(row, owner.units)
         rows.append(row)
     return rows
+
+
+def _no_lure(number: int, line: str, told: dict[str, str], tray: Tray | None) -> EnteredRow:
+    """A line whose angler says that it is no kind of lure: it goes in as a thing, in its own words."""
+    text = line.strip()[:MOST_LINE]
+    row = EnteredRow(number, read_line(text, house_palette()), told, tray)
+    count = read_whole(told.get("count", ""), 1, MOST_COUNT) or row.guess.count
+    row.guess = replace(row.guess, thing=text[:80], count=count, category=None, card=None, unsure=(), carried=())
+    row.shown = {"category": NONE, "card": "", "count": str(count), "tray": str(tray.pk) if tray else ""}
+    return row
 
 
 def _waiting(post: Mapping[str, str]) -> list[str]:
@@ -280,24 +319,33 @@ def _lines(post: Mapping[str, str]) -> list[str]:
     return [line for line in post.get("lines", "").splitlines() if line.strip()]
 
 
-def _put_right(post: Mapping[str, str]) -> defaultdict[str, deque[dict[str, str]]]:
-    """What the angler put right, by the line that it was put right in, in their order."""
+def _put_right(
+    post: Mapping[str, str], kept: Iterable[tuple[str, dict[str, str]]]
+) -> defaultdict[str, deque[dict[str, str]]]:
+    """What the angler put right, by the line that it was put right in, in their order: as it is kept, and what the page
+    has beyond that."""
+    before = defaultdict[str, deque[dict[str, str]]](deque)
+    for line, told in kept:
+        before[line].append(told)
     found: defaultdict[str, deque[dict[str, str]]] = defaultdict(deque)
     for number in range(MOST_LINES):
-        line = post.get(f"line-{number}")
-        if line is None:
+        if (text := post.get(f"line-{number}")) is None:
             break
-        was, told = _table(post.get(f"was-{number}", "")), _table(post.get(f"told-{number}", ""))
-        for name in _FIELDS:
-            value = post.get(f"{name}-{number}")
-            if name == "onto" and "onto" in was:
-                value = value or "no"
-            if value is not None and value[:80] != was.get(name, ""):
-                told[name] = value[:80]
-                if name == "category":
-                    told.pop("card", None)
-        found[line].append(told)
+        held = before[line].popleft() if before[line] else {}
+        found[text].append(put_right_on(held, _table(post.get(f"told-{number}", "")) | _put_right_in(post, number)))
     return found
+
+
+def _put_right_in(post: Mapping[str, str], number: int) -> dict[str, str]:
+    """What the controls of one row hold that was not shown in them."""
+    was, told = _table(post.get(f"was-{number}", "")), dict[str, str]()
+    for name in _FIELDS:
+        value = post.get(f"{name}-{number}")
+        if name == "onto" and "onto" in was:
+            value = value if value else "no"
+        if value is not None and value[:80] != was.get(name, ""):
+            told[name] = value[:80]
+    return told
 
 
 def _table(text: str) -> dict[str, str]:
@@ -325,6 +373,8 @@ def _put_in(row: EnteredRow, palette: Palette, units: System) -> None:
         attribute = _WRITTEN[name][0] if name in _WRITTEN else name
         if name not in row.wrong and (name != "count" or row.told[name].strip()):
             values[attribute] = getattr(draft, attribute)
+    if row.told.get("card") == NONE and "colour" not in row.guess.unsure:
+        row.guess = replace(row.guess, unsure=(*row.guess.unsure, "colour"))
     sure = {"card": "colour"}
     settled = {sure.get(name, name) for name in values} | ({"category"} if "category" in row.told else set())
     left = tuple(name for name in row.guess.unsure if name not in settled)
@@ -357,12 +407,25 @@ def _shown(row: EnteredRow, units: System) -> dict[str, str]:
     return held | {name: row.told[name] for name in row.wrong}
 
 
-def _likes(stock: Iterable[reads.Stock]) -> dict[tuple[object, ...], CoreLure]:
+def _likes(stock: Iterable[reads.Stock]) -> dict[tuple[object, ...], list[reads.Stock]]:
     """The stacks there are, by their tray and what they are."""
-    return {
-        (one.letter, of.category, of.card.id, of.size_in, of.weight_oz, of.depth_ft, of.sound): of
-        for one in stock for of in (one.lure,)
-    }  # fmt: skip
+    found = defaultdict[tuple[object, ...], list[reads.Stock]](list)
+    for one in stock:
+        of = one.lure
+        key = (one.letter, of.category, of.card.id, of.size_in, of.weight_oz, of.depth_ft, of.sound)
+        found[key].append(one)
+    return found
+
+
+def _same_otherwise(guess: LineRead, there: reads.Stock) -> bool:
+    """Whether a lure of the same form is the same in what else is told of it, so that the two make one stack."""
+    called = normal(_name_of(guess)), normal(there.lure.name)
+    return guess.condition == there.condition and (not all(called) or called[0] == called[1])
+
+
+def _name_of(guess: LineRead) -> str:
+    """What a lure goes in under: its words for the colour, and its kind's own word where that is none of ours."""
+    return (f"{guess.stands_for}, {guess.colour}" if guess.stands_for else guess.colour)[:80]
 
 
 def _like_of(row: EnteredRow) -> tuple[object, ...]:

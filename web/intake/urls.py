@@ -5,6 +5,7 @@ from web.intake import entering, importing, photographing
 urlpatterns = [
     path("enter/", entering.enter, name="crate-enter"),
     path("enter/read/", entering.read, name="enter-read"),
+    path("enter/answer/", entering.answer, name="enter-answer"),
     path("enter/forget/", entering.forget, name="enter-forget"),
     path("import/", importing.upload, name="crate-import"),
     path("import/<int:pk>/", importing.look_over, name="import-draft"),

@@ -184,9 +184,12 @@ def _settings(basis: reads.Basis, chosen: reads.Answered) -> dict[str, Any]:
 def _drawn(request: OwnRequest, basis: reads.Basis, chosen: reads.Answered, choice: Choice, food: str) -> SafeString:
     """The board, the set, the curve and the order."""
     answer = chosen.answer
-    counts = basis.owned.get(chosen.category, {})
     shown = {
-        "owned": {piece.card.id: counts[piece.card.id] for piece in answer.pieces if piece.card.id in counts},
+        "owned": {
+            category: {piece.card.id: counts[piece.card.id] for piece in answer.pieces if piece.card.id in counts}
+            for category in (chosen.category, TRAILER)
+            for counts in (basis.owned.get(category, {}),)
+        },
         "choice": {
             "lock": tuple(choice.lock),
             "ban": tuple(choice.ban),

@@ -2,6 +2,7 @@
 
 from web.crate.changes.entered import (
     MOST_NEW_TRAYS,
+    answer_line,
     enter_lures,
     forget_word,
     keep_heap,
@@ -56,6 +57,7 @@ __all__ = [
     "forget_word",
     "first_tray",
     "keep_corners",
+    "answer_line",
     "keep_heap",
     "keep_picture",
     "make_over",

@@ -39,9 +39,9 @@ window.panelsOf = (trip, telling) => {
   }
 
   // The lures to choose from by hand: what is packed in its order, then what else lies aboard, and where.
-  function lures(now, kinds) {
+  function lures(now, kinds, along) {
     const rows = now.order.map((one) => [one.category, one.card, one.failed ? `failed ${one.failed === 1 ? "once" : `${one.failed} times`} here` : one.tried ? "had a turn here" : ""]);
-    for (const category of kinds) for (const card of trip.aboard[category]) {
+    for (const category of kinds) for (const card of along[category] ?? []) {
       if (!rows.some(([kind, one]) => kind === category && one === card)) rows.push([category, card, `not packed, in ${trip.where[`${category} ${card}`] ?? "the boat"}`]);
     }
     $("aboard").replaceChildren(...kinds.flatMap((category) => {

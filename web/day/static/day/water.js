@@ -107,7 +107,7 @@
     const known = knownOf(rod, state.water, hourAt(at));
     panels.pressed({ ...known, food: known.forage[0], ...asked });
     fish(turn);
-    panels.lures(answer, kinds);
+    panels.lures(answer, kinds, leftOf(state.turns).aboard);
     const jig = turn && trip.book.kinds[turn.category].jig ? trip.aboard["jig-trailer"] ?? [] : [];
     $("other-trailer").hidden = jig.length < 2;
     if (jig.length > 1) panels.trailers(turn.category, turn.card, jig, turn.trailer);
