@@ -12,7 +12,8 @@ from tackle.colours.palette import house_palette
 from tackle.commands.advise import advise
 from tackle.schools.evaluation import evaluate
 from tackle.schools.rulebook import house_rulebooks
-from tackle.situations.columns import CHOICES, Columns, tabulate
+from tackle.situations.columns import Columns, tabulate
+from tackle.situations.conditions import CHOICES
 from tackle.situations.situation import Situation
 from tackle.vocabulary import CATEGORIES, Cover, Forage, Light, Pace, Season, Stain, Wind
 

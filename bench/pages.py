@@ -53,7 +53,7 @@ def run() -> bool:
     client = Client()
     owner = load_demo()
     client.force_login(owner, backend="django.contrib.auth.backends.ModelBackend")
-    trip = next_trip(owner, timezone.localdate())
+    trip = next_trip(owner, timezone.now())
     assert trip is not None
     good = _computed(best_of(30, lambda: client.get("/bare/")))
     for what, address in (("The day", f"/day/{trip.pk}/"), ("On the water", f"/day/{trip.pk}/water/")):

@@ -139,7 +139,7 @@ def _losses() -> bool:
 
 
 def _asked(water: Water) -> Request:
-    expected = expected_days([water]).on([True])
+    expected = expected_days([water]).on((True,))
     books = tuple(house_rulebooks().values())
     return Request("worm", books, expected.situations("worm"), expected.counts, at_most=AT_MOST, right=Fraction(1))
 

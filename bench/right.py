@@ -17,10 +17,12 @@ from tackle.cover.instance import Instance, bits, reduced
 from tackle.cover.plan import Request
 from tackle.cover.planner import make_plan, plan_curve
 from tackle.cover.planner import problem_of as read
+from tackle.cover.problem import Colours
 from tackle.cover.solution import solve, target_of
 from tackle.cover.sureness import how_sure
 from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.expected import expected_days
+from tackle.situations.regions import region_at
 from tackle.situations.starting import first_guess, kinds
 from tackle.vocabulary import CATEGORIES
 
@@ -87,7 +89,7 @@ def by_cp_sat(instance: Instance) -> tuple[int, int]:
 
 
 def run() -> bool:
-    good = _sets("real problems at 90 %", [read(one, house_palette()).instance for one in _requests(FEW)], 1.0, 0.2)
+    good = _sets("real problems at 90 %", [_instance(one) for one in _requests(FEW)], 1.0, 0.2)
     made = [with_firsts(0, 300, 60)]
     good &= _sets("shaped problems, 300 x 60 x 3 schools", made, 0.2, 10.0)
     start = time.perf_counter()
@@ -120,12 +122,16 @@ def run() -> bool:
     return good and taken <= 5
 
 
+def _instance(request: Request) -> Instance:
+    problem = read(replace(request, with_trailers=False), house_palette())
+    assert isinstance(problem, Colours)
+    return problem.instance
+
+
 def _requests(schools: tuple[str, ...]) -> list[Request]:
     """Every category that is sold, for a year on a lowland reservoir and a tidal creek."""
     books = tuple(house_rulebooks()[school] for school in schools)
-    waters = [
-        first_guess(kinds()[kind], latitude) for kind, latitude in (("lowland-reservoir", 38.0), ("tidal-creek", 31.0))
-    ]
+    waters = [first_guess(kinds()[kind], region_at(latitude)) for kind, latitude in WATERS]
     days = expected_days(waters)
     return [
         Request(

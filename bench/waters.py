@@ -4,20 +4,9 @@ import numpy as np
 
 from bench.measure import best_of, report
 from tackle.situations.expected import expected_days
-from tackle.situations.sky import Climate
-from tackle.situations.starting import kinds
-from tackle.situations.water import FOOD_WEIGHT, Month, Water
+from tackle.situations.regions import region_at
+from tackle.situations.starting import first_guess, kinds
 from tackle.vocabulary import Cover, Forage
-
-
-def water(kind_id: str, latitude: float) -> Water:
-    kind = kinds()[kind_id]
-    months = {}
-    for number in range(1, 13):
-        guess = kind.month(number, latitude)
-        food = {one: FOOD_WEIGHT[amount] for one, amount in guess.food.items()}
-        months[number] = Month(guess.spread, guess.stain, guess.temp_f, food, guess.days, frozenset(guess.hours))
-    return Water(kind_id, kind.salinity, latitude, -84.0, months, Climate(latitude), kind.cover, kind.depth_ft)
 
 
 def bare_products() -> None:
@@ -29,7 +18,8 @@ def bare_products() -> None:
 
 
 def run() -> bool:
-    waters = [water("upland-reservoir", 38.0), water("tidal-creek", 31.0)]
+    places = (("upland-reservoir", 38.0), ("tidal-creek", 31.0))
+    waters = [first_guess(kinds()[kind], region_at(latitude)) for kind, latitude in places]
     return report(
         f"days to expect, two waters x twelve months ({len(expected_days(waters))} situations)",
         best_of(5, lambda: expected_days(waters)),

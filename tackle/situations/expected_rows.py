@@ -34,6 +34,7 @@ SEASONS: Final = tuple(Season)
 STAINS: Final = tuple(Stain)
 FORAGE: Final = tuple(Forage)
 COVERS: Final = tuple(Cover)
+_COVER_WORDS: Final = np.array([*COVERS, ""])  # the last one, at -1: none is told
 _HUNDRED: Final = 100
 
 
@@ -133,10 +134,7 @@ class ExpectedDays(Rows[Expected]):
     def places_on(self, waters: tuple[bool, ...], thrown: Thrown = ALWAYS) -> NDArray[np.intp]:
         """The places of those."""
         there = np.array(waters, dtype=np.bool_)[self.water]
-        warm = self.temp / _HUNDRED
-        low = -np.inf if thrown.from_f is None else thrown.from_f
-        high = np.inf if thrown.until_f is None else thrown.until_f
-        return np.flatnonzero(there & (warm >= low) & (warm < high))
+        return np.flatnonzero(there & thrown.among(self.temp / _HUNDRED, _COVER_WORDS[self.cover], None))
 
     @property
     def salt(self) -> tuple[bool, ...]:

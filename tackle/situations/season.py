@@ -7,18 +7,19 @@ from typing import Final
 
 from tackle.vocabulary import Season
 
-__all__ = ["season_of", "usual_temp_f"]
+__all__ = ["mid_season_temp_f", "season_of", "usual_temp_f"]
 
-# Surface temperatures that stand for a phase where nobody measured. Where the crawfish turn (42 and 48 F) an unknown
-# winter is on the dull side, and February and prespawn on the red one.
-_USUAL_TEMP_F: Final = MappingProxyType(
+# Surface temperatures (F) of each phase: in its middle; and where colours are chosen without a measurement. The two
+# differ where what is eaten turns inside the phase: an unmeasured winter is on the side of the dull crawfish (below
+# 42 F), February and what comes before the spawn on that of the red one (42 to 48 F).
+_TEMPS_F: Final = MappingProxyType(
     {
-        Season.WINTER: 40.0,
-        Season.PRESPAWN: 47.0,
-        Season.SPAWN: 64.0,
-        Season.POSTSPAWN: 72.0,
-        Season.SUMMER: 80.0,
-        Season.FALL: 60.0,
+        Season.WINTER: (42.0, 40.0),
+        Season.PRESPAWN: (54.0, 47.0),
+        Season.SPAWN: (65.0, 65.0),
+        Season.POSTSPAWN: (72.0, 72.0),
+        Season.SUMMER: (78.0, 78.0),
+        Season.FALL: (62.0, 62.0),
     }
 )
 _LATE_WINTER_F: Final = 45.0
@@ -48,6 +49,12 @@ def season_of(water_temp_f: float | None, month: int | None) -> Season | None:
     return Season.SPAWN if water_temp_f < 68 else Season.POSTSPAWN
 
 
+def mid_season_temp_f(phase: Season) -> float:
+    """The surface temperature (F) in the middle of a phase: by it a kind of lure is thrown or not."""
+    return _TEMPS_F[phase][0]
+
+
 def usual_temp_f(phase: Season, month: int | None) -> float:
-    """The surface temperature (F) that is usual in a phase; in winter February is nearer to spring."""
-    return _LATE_WINTER_F if phase is Season.WINTER and month == 2 else _USUAL_TEMP_F[phase]
+    """The surface temperature (F) by which colours are chosen in a phase where nobody measured; in winter February is
+    nearer to spring."""
+    return _LATE_WINTER_F if phase is Season.WINTER and month == 2 else _TEMPS_F[phase][1]

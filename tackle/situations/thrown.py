@@ -5,21 +5,18 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 from pathlib import Path
-from types import MappingProxyType
 from typing import Final
+
+import numpy as np
+from numpy.typing import NDArray
 
 from tackle.data import FOLDER, loaded, read_toml
 from tackle.data.entry import Entry
+from tackle.situations.season import mid_season_temp_f
 from tackle.situations.situation import Situation
 from tackle.vocabulary import CATEGORIES, Cover, Season
 
 __all__ = ["ALWAYS", "Thrown", "best_seasons", "load_thrown", "thrown_by_default"]
-
-# What stands for a season where nobody measured, for this question alone: degrees Fahrenheit.
-USUAL_F: Final = MappingProxyType({
-    Season.WINTER: 42.0, Season.PRESPAWN: 54.0, Season.SPAWN: 65.0, Season.POSTSPAWN: 72.0, Season.SUMMER: 78.0,
-    Season.FALL: 62.0,
-})  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,18 +32,28 @@ class Thrown:
         """Whether it is thrown then. What nobody told does not bind; without a temperature the season's stands."""
         warm = situation.water_temp_f
         if warm is None and situation.phase is not None:
-            warm = USUAL_F[situation.phase]
-        return (
-            self.at(warm)
-            and (self.months is None or situation.month is None or situation.month in self.months)
-            and (self.cover is None or situation.cover is None or situation.cover in self.cover)
-        )
+            warm = mid_season_temp_f(situation.phase)
+        covers = None if situation.cover is None else np.array([situation.cover.value])
+        months = None if situation.month is None else np.array([situation.month])
+        return bool(self.among(np.array([np.nan if warm is None else warm]), covers, months)[0])
 
-    def at(self, warm_f: float | None) -> bool:
-        """Whether it is thrown at a water temperature, in degrees Fahrenheit."""
-        if warm_f is None:
-            return True
-        return (self.from_f is None or warm_f >= self.from_f) and (self.until_f is None or warm_f < self.until_f)
+    def at(self, warm_f: float) -> bool:
+        """Whether it is thrown at a water temperature, in degrees Fahrenheit, in whatever month and over any cover."""
+        return bool(self.among(np.array([warm_f]), None, None)[0])
+
+    def among(
+        self, warm_f: NDArray[np.float64], cover: NDArray[np.str_] | None, months: NDArray[np.int_] | None
+    ) -> NDArray[np.bool_]:
+        """On which of n situations it is thrown: by their temperatures (n,) in degrees Fahrenheit, not a number where
+        none is told; their cover (n,), empty where none is told; and their months (n,). None: told of none of them."""
+        low = -np.inf if self.from_f is None else self.from_f
+        high = np.inf if self.until_f is None else self.until_f
+        on = np.isnan(warm_f) | ((warm_f >= low) & (warm_f < high))
+        if self.cover is not None and cover is not None:
+            on &= np.isin(cover, ["", *self.cover])
+        if self.months is not None and months is not None:
+            on &= np.isin(months, list(self.months))
+        return np.asarray(on, dtype=np.bool_)
 
 
 ALWAYS: Final = Thrown()

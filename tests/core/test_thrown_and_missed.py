@@ -3,6 +3,8 @@
 import random
 
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
 from tackle.colours.palette import house_palette
 from tackle.colours.role import role_of
@@ -11,7 +13,11 @@ from tackle.commands.audit import audit_answer
 from tackle.commands.plan import plan
 from tackle.data import FOLDER
 from tackle.errors import DataError, Refused
-from tackle.situations.thrown import load_thrown
+from tackle.situations.expected import expected_days
+from tackle.situations.regions import region_at
+from tackle.situations.starting import first_guess, kinds
+from tackle.situations.thrown import Thrown, load_thrown
+from tackle.vocabulary import Cover
 
 PALETTE = house_palette()
 
@@ -102,3 +108,23 @@ def test_a_wrong_temperature_is_named(tmp_path):
     path.write_text(text)
     with pytest.raises(DataError, match=r"limits\.toml: .*: thrown_from_f: 5 is not allowed"):
         load_thrown(path)
+
+
+DAYS = expected_days(
+    [first_guess(kinds()[kind], region_at(at)) for kind, at in (("pond", 36.0), ("natural-lake", 44.0))]
+)
+
+
+@given(
+    st.builds(
+        Thrown,
+        st.none() | st.floats(30, 90),
+        st.none() | st.floats(30, 90),
+        st.none() | st.frozensets(st.integers(1, 12)),
+        st.none() | st.frozensets(st.sampled_from(Cover)),
+    )
+)
+def test_days_to_expect_and_one_situation_say_the_same_of_when_it_is_thrown(rule):
+    places = set(DAYS.places_on((True, True), rule).tolist())
+    for place in range(0, len(DAYS), 97):
+        assert (place in places) == rule.on(DAYS[place].situation("worm"))
