@@ -119,8 +119,7 @@ def filled(told: dict[str, str]) -> list[str]:
 def app_on(told: dict[str, str], port: int, workers: int = 1, parts: str = "") -> "subprocess.Popen[bytes]":
     """An app that answers. `parts`: the folder that its workers share."""
     app = subprocess.Popen(
-        [sys.executable, "-m", "gunicorn", "web.wsgi", "--bind", f"127.0.0.1:{port}", "--threads", "4",
-         "--preload", "--worker-class", "web.serving.worker.PatientWorker", "--no-control-socket", "--workers",
+        [sys.executable, "-m", "web.serving.server", "--bind", f"127.0.0.1:{port}", "--threads", "4", "--workers",
          str(workers)],
         env={**told, "WAX_PARTS": parts}, cwd=ROOT, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL,
     )  # fmt: skip

@@ -1,4 +1,4 @@
-# The web server: gunicorn on loopback, with this folder's settings.
+# The web server on loopback, with this folder's settings.
 
 [ -n "${WAX_PORT:-}" ] || unset WAX_PORT # said but empty is not said
 PORT=${WAX_PORT:-8040}
@@ -77,8 +77,8 @@ begin_server() {
   rm -f "$SERVER_PID"
   # Counts of all workers together, and parts of pages that they have drawn; each run of the server begins at nought.
   rm -rf var/metrics var/parts && mkdir -p var/metrics var/parts
-  PROMETHEUS_MULTIPROC_DIR=$PWD/var/metrics "$(python_of run)" -m gunicorn web.wsgi --bind "127.0.0.1:$PORT" --preload --worker-class web.serving.worker.PatientWorker --workers 2 --threads 4 --timeout 60 \
-    --pid "$SERVER_PID" --no-control-socket --log-file - >>var/server.log 2>&1 9>&- &
+  PROMETHEUS_MULTIPROC_DIR=$PWD/var/metrics "$(python_of run)" -m web.serving.server --bind "127.0.0.1:$PORT" \
+    --workers 2 --threads 4 --pid "$SERVER_PID" >>var/server.log 2>&1 9>&- &
   SERVER=$!
 }
 

@@ -229,5 +229,6 @@ LOGGING = {
         # Django writes the address of every refused request, which may hold somebody's words: ours has the route.
         "django.request": {"level": "ERROR"},
         "django.server": {"handlers": [], "propagate": False},
+        "waitress.queue": {"level": "ERROR"},  # a request that waits for a thread is no news
     },
 }

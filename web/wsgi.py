@@ -1,4 +1,4 @@
-"""What gunicorn serves."""
+"""What the server serves."""
 
 import gc
 import os

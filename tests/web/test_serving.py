@@ -12,6 +12,7 @@ HALF = (
     b"GET /manifest.webmanifest HT",
     b"POST /account/sign-in/ HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Length: 900\r\n\r\nu",
 )
+LARGE = b"GET /sw.js HTTP/1.1\r\nHost: 127.0.0.1\r\n\r\n"
 ASKED = b"GET /manifest.webmanifest HTTP/1.1\r\nHost: 127.0.0.1\r\n\r\n"
 
 
@@ -21,8 +22,7 @@ def port():
         free.bind(("127.0.0.1", 0))
         port = free.getsockname()[1]
     server = subprocess.Popen(
-        [sys.executable, "-m", "gunicorn", "web.wsgi", "--bind", f"127.0.0.1:{port}", "--threads", "4",
-         "--worker-class", "web.serving.worker.PatientWorker", "--no-control-socket"],
+        [sys.executable, "-m", "web.serving.server", "--bind", f"127.0.0.1:{port}", "--threads", "4"],
         env={**os.environ, "DJANGO_SETTINGS_MODULE": "tests.settings"},
         stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL,
     )  # fmt: skip
@@ -56,6 +56,53 @@ def answer(one):
     return got
 
 
+def is_open(one):
+    """Whether the server holds a connection that has sent it half a request."""
+    one.setblocking(False)
+    try:
+        return one.recv(1, socket.MSG_PEEK) is None
+    except BlockingIOError:
+        return True
+    except OSError:
+        return False
+
+
+def test_a_header_that_says_where_the_app_stands_is_not_believed(port):
+    asked = b"GET /account/sign-in/ HTTP/1.1\r\nHost: 127.0.0.1\r\nSCRIPT_NAME: /account\r\nConnection: close\r\n\r\n"
+    with sent(port, asked) as one:
+        told = answer(one)
+        while piece := one.recv(65536):
+            told += piece
+    assert told.startswith(b"HTTP/1.1 200")
+    assert b'action="/account/account' not in told
+
+
+def test_who_reads_too_slowly_is_let_go_and_holds_nobody_up(port):
+    """Answers are asked for and not read; who comes meanwhile is answered, and within a minute they are gone."""
+    slow = []
+    for _ in range(6):
+        one = socket.socket()
+        one.setsockopt(socket.SOL_SOCKET, socket.SO_RCVBUF, 4096)
+        one.connect(("127.0.0.1", port))
+        one.sendall(LARGE * 800)  # more than a socket takes unread
+        slow.append(one)
+    begun = time.monotonic()
+    with sent(port, ASKED) as one:
+        assert answer(one).startswith(b"HTTP/1.1 200")
+    assert time.monotonic() - begun < 8
+    until = time.monotonic() + 120
+    while True:  # half a kilobyte a second, until the server has had enough of it
+        try:
+            if not all(one.recv(500) for one in slow):
+                break
+        except (ConnectionResetError, BrokenPipeError):
+            break
+        assert time.monotonic() < until, "it is still being read"
+        time.sleep(1)
+    for one in slow:
+        one.close()
+
+
 def wait_for(port, beginning):
     until, told = time.monotonic() + 30, b""
     while not told.startswith(beginning):
@@ -71,6 +118,7 @@ def test_half_sent_requests_hold_nobody_up(port, half):
         with sent(port, ASKED) as one:
             assert answer(one).startswith(b"HTTP/1.1 200")
     assert answer(slow[0]).startswith(b"HTTP/1.1 429")  # the oldest of one address made room
+    assert sum(is_open(one) for one in slow) <= 40
     for one in slow:
         one.close()
 

@@ -1,6 +1,6 @@
 """Loads the demo data file, through the same changes that the screens use."""
 
-from datetime import date, timedelta
+from datetime import timedelta
 from pathlib import Path
 from typing import Any
 
@@ -88,7 +88,7 @@ def _load_water(user: User, entry: dict[str, Any], path: Path) -> None:
             edges = zip(("low_in", "usual_in", "high_in"), months["visibility"][number - 1], strict=True)
             year[number] |= dict(edges)
     set_year(user, water.pk, year, "From the demo data.")
-    readings = [read_line(line, "imperial", date(2025, 1, 1)) for line in months["readings"]]
+    readings = [read_line(line, "imperial", timezone.localdate()) for line in months["readings"]]
     add_readings(user, water.pk, readings, "From the demo data.")
 
 
