@@ -1,9 +1,14 @@
 """What all tests that touch the web share: the demo angler, and a second one who must see nothing of it."""
 
 import os
+from datetime import datetime
 
 import pytest
+import time_machine
 from hypothesis import settings
+
+# Any test is as true on any day: WAX_TEST_DAY=2028-02-29 runs all of them on that one, else it is today.
+DAY = os.environ.get("WAX_TEST_DAY", "")
 
 settings.register_profile("any machine", deadline=None)  # a slow machine is no wrong answer
 settings.load_profile("any machine")
@@ -12,8 +17,19 @@ settings.load_profile("any machine")
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "1"
 
 
+@pytest.fixture(scope="session", autouse=True)
+def day():
+    """The day on which the tests run, from noon on, where one is told."""
+    if not DAY:
+        yield None
+        return
+    noon = datetime.fromisoformat(f"{DAY}T12:00:00+00:00")
+    with time_machine.travel(noon, tick=True):
+        yield noon
+
+
 @pytest.fixture(scope="session")
-def django_db_setup(django_db_setup, django_db_blocker):
+def django_db_setup(day, django_db_setup, django_db_blocker):
     """The demo data is loaded once; each test's changes to it are rolled back."""
     from web.demo.loader import load_demo
 
