@@ -82,6 +82,25 @@ def test_what_is_asked_is_answered_by_keyboard_while_the_list_goes_on(page):
     expect(page.locator(".entered-list li")).to_contain_text("Red bug")
 
 
+def test_what_is_typed_while_a_row_is_answered_stays(page):
+    page.goto("/crate/enter/")
+    page.get_by_label("Your lures, one a line").fill("jerkbait bone 4")
+    row = page.locator(".typed-row").first
+    expect(row).to_contain_text("how many, or how long?")
+    page.route("**/enter/answer/", lambda route: (page.wait_for_timeout(1500), route.continue_()))
+    row.get_by_label("How many").fill("4")
+    row.get_by_label("Length").focus()
+    with page.expect_request("**/enter/answer/"):
+        page.wait_for_timeout(600)
+    page.keyboard.type("11 cm")
+    expect(row).not_to_contain_text("how many", timeout=10000)
+    expect(row.get_by_label("Length")).to_be_focused()
+    expect(row.get_by_label("Length")).to_have_value("11 cm")
+    page.unroute("**/enter/answer/")
+    page.get_by_role("button", name="Put 1 in").click()
+    expect(page.locator(".entered-list li")).to_contain_text("4")
+
+
 def test_a_file_with_three_bad_rows_is_put_right_and_undone(page, tmp_path):
     path = tmp_path / "mine.csv"
     path.write_text("Qty,Type,Color\n3,worm,red bug\nmany,jerkbait,bone\n2,anvil,black\n1,worm,moonlight\n")

@@ -36,10 +36,11 @@ def done_once(get_response: Answer) -> Answer:
         mark = hashlib.sha256(f"{request.path} {key}".encode()).hexdigest()
         if not _claimed(request.user, mark):
             return _again(request, mark)
+        mine = Sent.objects.filter(owner_id=request.user.pk, mark=mark)
         before = request.user.version
         response = get_response(request)
-        mine = Sent.objects.filter(owner_id=request.user.pk, mark=mark)
-        if response.status_code >= 400 or request.user.version == before:
+        after = request.user.version if isinstance(request.user, User) else before  # who signed out is nobody now
+        if response.status_code >= 400 or after == before:
             mine.delete()
         else:
             to = response.headers.get("HX-Redirect") or response.headers.get("Location", "")
