@@ -123,7 +123,7 @@ class Asked:
         def standing_of(card: Card) -> tuple[float, ...]:
             kin, own = self.votes(card)
             trust = (-self._trust(card, factors),) if factors else ()
-            return *trust, -kin, -own, -later.get(card, 0), card not in self._works
+            return *trust, -kin, -own, 0 if kin else -later.get(card, 0), card not in self._works
 
         standing = sorted(self.cards, key=standing_of)
         best: dict[Tone, Card] = {}

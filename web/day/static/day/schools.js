@@ -114,7 +114,7 @@ window.askSchools = (book) => {
       const trust = (card) => (kinVotes(card) ? weights.trusts * kinVotes(card) / most : works.has(card) ? 0 : -weights.warns) + Math.log(factors[card] ?? 1);
       const standing = [...cards].sort((one, other) =>
         (factors ? trust(other) - trust(one) : 0) || kinVotes(other) - kinVotes(one) || (votes.get(other) ?? 0) - (votes.get(one) ?? 0)
-        || (later.get(other) ?? 0) - (later.get(one) ?? 0) || works.has(other) - works.has(one));
+        || (kinVotes(one) ? 0 : (later.get(other) ?? 0) - (later.get(one) ?? 0)) || works.has(other) - works.has(one));
       const tones = new Set(), fresh = standing.filter((card) => {
         const { tone } = book.cards[card], best = works.has(card) && !tones.has(tone);
         if (works.has(card)) tones.add(tone);
