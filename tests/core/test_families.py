@@ -113,8 +113,8 @@ CLEAR = {"visibility_in": 80, "light": "bright", "season": "summer"}
 @pytest.mark.parametrize(
     ("told", "tones"),
     [
-        ({"category": "lipless-crankbait", "visibility_in": 26, "light": "bright", "water_temp_f": 45, "cover": "grass"},
-         ["red-craw"]),
+        ({"category": "lipless-crankbait", "visibility_in": 26, "light": "bright", "water_temp_f": 45,
+          "cover": "grass"}, ["red-craw"]),
         ({"category": "lipless-crankbait", "visibility_in": 20, "light": "overcast", "water_temp_f": 53, "month": 3,
           "cover": "rock"}, ["orange-craw"]),
         ({**CLEAR, "category": "swimbait", "forage": ["goby"]}, ["goby", "brown"]),
