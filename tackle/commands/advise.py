@@ -11,11 +11,13 @@ from tackle.schools.evaluation import Verdict
 from tackle.schools.first_word import Asked, ask
 from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.situation import read_situation
-from tackle.typed import ANYTHING, Record
+from tackle.typed import ANYTHING, Maybe, Record, Several, Text
 
 __all__ = ["advise"]
 
-_REQUEST: Final = Record({"id": ANYTHING, "situation": ANYTHING, "schools": SCHOOLS})
+_REQUEST: Final = Record(
+    {"id": ANYTHING, "situation": ANYTHING, "schools": SCHOOLS, "have": Maybe(Several(Text(60), 10_000), [])}
+)
 
 
 def advise(request: Mapping[str, Any]) -> dict[str, Any]:
@@ -30,7 +32,8 @@ def advise(request: Mapping[str, Any]) -> dict[str, Any]:
     followed = schools_of(asked["schools"], house_rulebooks())
     cards = house_palette().sold_in(situation.category)
     every = ask(house_rulebooks().values(), cards, situation)
-    start = Asked(situation, cards, [(book, said) for book, said in every.ranked if book in followed]).start()
+    heard = Asked(situation, cards, [(book, said) for book, said in every.ranked if book in followed])
+    start = heard.start(frozenset(asked["have"]))
     return {
         "verdicts": {book.id: [_verdict(verdict) for verdict in said] for book, said in every.ranked},
         "start": start
@@ -39,7 +42,9 @@ def advise(request: Mapping[str, Any]) -> dict[str, Any]:
             "why": start.verdict.call.why,
             "school": start.book.id,
             "behind": [book.id for book in start.behind],
+            **({"instead_of": start.instead_of.id} if start.instead_of else {}),
         },
+        "as_good": [card.id for card in heard.as_good()],
     }
 
 

@@ -7,10 +7,11 @@ Which cards a call wants, and how well, is worked out here, so that the phone kn
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Hashable, Mapping, Sequence
 from typing import Any, Final
 
 from tackle.colours.card import Card
+from tackle.colours.family import family
 from tackle.colours.palette import Palette
 from tackle.colours.role import role_of
 from tackle.day.fish import FAST, is_step
@@ -18,7 +19,7 @@ from tackle.day.rotation import LOUD_FROM_F, LOUD_FROM_IN, step_away
 from tackle.learn.assumed import assumed
 from tackle.learn.factors import NOTED, Factors
 from tackle.schools.call import Call
-from tackle.schools.first_word import CLARITY, LATER, LIFTED, RESTS_ON, house_weights, named_where_told
+from tackle.schools.first_word import CLARITY, LIFTED, RESTS_ON, house_weights, named_where_told
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.clarity import BANDS, HOUSE_LADDER
 from tackle.situations.conditions import CHOICES, CONDITIONS
@@ -51,7 +52,7 @@ def book_for_phone(
         "words": {name: list(words) for name, words in CHOICES.items()},
         "weights": {
             "power": weights.power, "leads": weights.leads, "trusts": weights.trusts, "warns": weights.warns,
-            "later": LATER, "lifted": LIFTED, "noted": NOTED,
+            "lifted": LIFTED, "noted": NOTED,
         },
         "water": {
             "bands": list(BANDS), "edges": list(HOUSE_LADDER.edges_in), "tips": TIPS, "dim_depth_ft": DIM_DEPTH_FT,
@@ -82,19 +83,26 @@ def _kind(
     return {
         "cards": [card.id for card in cards],
         "sold": len(sold),
+        "families": _families(cards, category),
         "jig": CATEGORIES[category].takes_trailer,
         "trailer": category == TRAILER,
         "on_top": on_top(category),
         "fast": category in FAST,
         "calls": [_calls(book, category, cards, whys) for book in books],
         "leads": [
-            [lead.season and lead.season.value for lead in weights.lead
+            [[lead.season and lead.season.value, lead.eaten] for lead in weights.lead
              if lead.school == book.id and category in lead.categories]
             for book in books
         ],
         "steps": {card.id: _steps(card, aboard, category) for card in aboard},
         "log": {"|".join(cell): dict(told) for cell, told in log.items()},
     }  # fmt: skip
+
+
+def _families(cards: Sequence[Card], category: str) -> list[int]:
+    """The family of each card, as a number."""
+    known: dict[Hashable, int] = {}
+    return [known.setdefault(family(card, category), len(known)) for card in cards]
 
 
 def _calls(book: Rulebook, category: str, cards: Sequence[Card], whys: dict[str, int]) -> list[dict[str, Any]]:

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Container, Hashable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from pathlib import Path
 from types import MappingProxyType
 from typing import Final
 
 from tackle.colours.card import Card
+from tackle.colours.family import family
 from tackle.data import FOLDER, loaded, read_toml
 from tackle.data.entry import Entry
 from tackle.schools.call import Call
@@ -20,33 +21,38 @@ from tackle.situations.situation import Situation
 from tackle.vocabulary import CATEGORIES, TRAILER, Grade, Season, Tone
 
 __all__ = [
-    "CLARITY", "LATER", "LIFTED", "RESTS_ON", "Asked", "Start", "ask", "house_weights", "load_weights", "named_of_told",
+    "CLARITY", "LIFTED", "RESTS_ON", "Asked", "Start", "ask", "house_weights", "load_weights", "named_of_told",
     "named_where_told", "trailer_for",
 ]  # fmt: skip
 
 CLARITY: Final = frozenset(("visibility_in", "sight_in", "norm_ratio"))
 RESTS_ON: Final = {"depth_ratio": "depth_ft"}
 LIFTED: Final = 100  # a rule of the angler's own goes before what a book says
-LATER: Final = 0.01  # a later card of one call counts so much less, to leave no ties
+# A weight is in whole millionths, and that of a call's card at a place from 0 is divided by 1 + a tenth of its place.
+_MILLIONTHS_OF_TENTHS: Final = 10_000_000
 
 
 @dataclass(frozen=True, slots=True)
 class Start:
-    """The colour to start with, the verdict on it of the school whose call counts most, and who else reaches for it."""
+    """The colour to start with, the verdict on it of the school whose call counts most, who else reaches for it, and
+    which would be the first word where that is another."""
 
     card: Card
     book: Rulebook
     verdict: Verdict
     behind: tuple[Rulebook, ...] = ()
+    instead_of: Card | None = None
 
 
 @dataclass(frozen=True, slots=True)
 class Lead:
-    """A school whose own question some categories are, in one season or in any."""
+    """A school whose own question some categories are, in one season or in any; `eaten`: where its call names what was
+    told to be eaten."""
 
     school: str
     categories: frozenset[str]
     season: Season | None
+    eaten: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,8 +60,8 @@ class Weights:
     """How calls are weighed: the power of what they name, and how many times a leading school counts; beside a log how
     far the first word is trusted and a warning heeded, as logarithms of a factor."""
 
-    power: float
-    leads: float
+    power: int
+    leads: int
     trusts: float
     warns: float
     lead: tuple[Lead, ...]
@@ -64,22 +70,42 @@ class Weights:
 class Asked:
     """What some schools say of some cards in one situation: the one asker of every page, command and device.
 
-    `ranked`: each school with its verdicts as `rank` gives them. Its first choices count by how much of what was told
-    their call names, steeply, and schools that reach for the same card add up.
+    `ranked`: each school with its verdicts as `rank` gives them. A school's first choices weigh by how much of what was
+    told their call names, steeply. The votes of a family are the sum, over the schools, of the largest weight of its
+    cards with that school; a card's own votes the sum of its weights.
     """
 
     def __init__(
         self, situation: Situation, cards: Sequence[Card], ranked: Sequence[tuple[Rulebook, Sequence[Verdict]]]
     ) -> None:
         self.situation, self.cards, self.ranked = situation, tuple(cards), ranked
-        self._votes: dict[Card, float] = {}
-        self._voices: dict[Card, tuple[float, Rulebook, Verdict]] = {}
+        self._families = {card: family(card, situation.category) for card in self.cards}
+        self._votes: dict[Card, int] = {}
+        self._family_votes: dict[Hashable, int] = {}
+        self._voices: dict[Card, tuple[int, Rulebook, Verdict]] = {}
         for book, verdicts in ranked:
+            best: dict[Hashable, int] = {}
             for place, verdict in enumerate(reached_first(verdicts)):
-                counts = _weight(book, verdict.call, situation) / (1 + LATER * place)
-                self._votes[verdict.card] = self._votes.get(verdict.card, 0.0) + counts
+                counts = _weight(book, verdict.call, situation) * _MILLIONTHS_OF_TENTHS // (10 + place)
+                self._votes[verdict.card] = self._votes.get(verdict.card, 0) + counts
+                kin = self._families[verdict.card]
+                best[kin] = max(best.get(kin, 0), counts)
                 if verdict.card not in self._voices or counts > self._voices[verdict.card][0]:
                     self._voices[verdict.card] = counts, book, verdict
+            for kin, counts in best.items():
+                self._family_votes[kin] = self._family_votes.get(kin, 0) + counts
+        self._works = {verdict.card for _, verdicts in ranked for verdict in verdicts if _accepts(verdict)}
+
+    def votes(self, card: Card) -> tuple[int, int]:
+        """The votes of a card's family, and its own, in millionths."""
+        return self._family_votes.get(self._families[card], 0), self._votes.get(card, 0)
+
+    def as_good(self) -> list[Card]:
+        """The cards that a school accepts, of families with at least two thirds of the most votes, the first word
+        first: by the votes of their family, by their own, then as they were given."""
+        most = max(self._family_votes.values(), default=0)
+        found = [card for card in self.cards if card in self._works and 3 * self.votes(card)[0] >= 2 * most > 0]
+        return sorted(found, key=lambda card: tuple(-votes for votes in self.votes(card)))
 
     def order(self, factors: Mapping[str, float] = MappingProxyType({})) -> list[Card]:
         """The cards from the first word on: other tones before versions of what stands already; what no school reaches
@@ -88,37 +114,42 @@ class Asked:
         `factors`: by card id how many times the average a log says that it gets. The book's word counts beside it as
         much as `trusts`, less the further a card's votes are behind the first word's.
         """
-        works = {verdict.card for _, verdicts in self.ranked for verdict in verdicts if _accepts(verdict)}
-        later: dict[Card, float] = {}
+        later: dict[Card, int] = {}
         for book, verdicts in self.ranked:
             for verdict in verdicts:
                 if verdict.grade is Grade.GO_TO:
-                    later[verdict.card] = later.get(verdict.card, 0.0) + _weight(book, verdict.call, self.situation)
-        spoken = {card: place for place, card in enumerate(self._votes)}  # of as many votes, who speaks earlier
-        standing = sorted(
-            self.cards,
-            key=lambda card: (
-                -self._trust(card, factors, card in works) if factors else -self._votes.get(card, 0.0),
-                spoken.get(card, 0), -later.get(card, 0.0), card not in works,
-            ),
-        )  # fmt: skip
+                    later[verdict.card] = later.get(verdict.card, 0) + _weight(book, verdict.call, self.situation)
+
+        def standing_of(card: Card) -> tuple[float, ...]:
+            kin, own = self.votes(card)
+            trust = (-self._trust(card, factors),) if factors else ()
+            return *trust, -kin, -own, 0 if kin else -later.get(card, 0), card not in self._works
+
+        standing = sorted(self.cards, key=standing_of)
         best: dict[Tone, Card] = {}
         for card in standing:
-            if card in works:
+            if card in self._works:
                 best.setdefault(card.tone, card)
         fresh = list(best.values())
         return [*fresh, *(card for card in standing if card not in fresh)]
 
-    def _trust(self, card: Card, factors: Mapping[str, float], works: bool) -> float:
+    def _trust(self, card: Card, factors: Mapping[str, float]) -> float:
         """How far a card is trusted by book and log together, as the logarithm of a factor."""
         weights = house_weights()
-        most = max(self._votes.values(), default=0.0)
-        book = weights.trusts * self._votes[card] / most if card in self._votes else 0.0 if works else -weights.warns
+        most = max(self._family_votes.values(), default=0)
+        kin = self.votes(card)[0]
+        book = weights.trusts * kin / most if kin else 0.0 if card in self._works else -weights.warns
         return book + math.log(factors.get(card.id, 1.0))
 
-    def start(self) -> Start | None:
-        """The first word; None where no school reaches for a card."""
-        return self._start(self.order()[0]) if self._votes else None
+    def start(self, have: Container[str] = ()) -> Start | None:
+        """The first word; of what one has, by the cards' ids, what is as good. None where no school reaches for a
+        card."""
+        good = self.as_good()
+        if not good:
+            return None
+        mine = next((card for card in good if card.id in have), good[0])
+        start = self._start(mine)
+        return start and replace(start, instead_of=None if mine is good[0] else good[0])
 
     def first(self) -> Start | None:
         """The first word, or where no school reaches for a card, the first that one accepts; None where none does."""
@@ -197,25 +228,28 @@ def _known(name: str, situation: Situation) -> bool:
     return bool(getattr(situation, row.column or row.field) != row.unsaid)
 
 
-def _weight(book: Rulebook, call: Call, situation: Situation) -> float:
+def _weight(book: Rulebook, call: Call, situation: Situation) -> int:
     weights = house_weights()
-    counts = float((1 + named_of_told(call, situation)) ** weights.power)
     leads = any(
         lead.school == book.id
         and situation.category in lead.categories
         and (lead.season is None or lead.season is situation.phase)
+        and (not lead.eaten or ("forage" in dict(call.among) and _eaten(call, situation)))
         for lead in weights.lead
     )
-    return counts * (weights.leads if leads else 1.0) * (LIFTED if call.lifted else 1.0)
+    counts: int = (1 + named_of_told(call, situation)) ** weights.power
+    return counts * (weights.leads if leads else 1) * (LIFTED if call.lifted else 1)
 
 
 def load_weights(path: Path) -> Weights:
     """How calls are weighed, from a TOML file. Raises DataError naming entry and field."""
     file = Entry(read_toml(path), path.name, "file", ("power", "leads", "trusts", "warns", "lead"))
-    entries = [Entry(raw, path.name, "a lead", ("school", "for", "season"), "lead") for raw in file.list("lead")]
+    entries = [
+        Entry(raw, path.name, "a lead", ("school", "for", "season", "eaten"), "lead") for raw in file.list("lead")
+    ]
     return Weights(
-        file.number("power", 1, 9),
-        file.number("leads", 1, 100),
+        file.whole("power", 1, 9),
+        file.whole("leads", 1, 100),
         file.number("trusts", 0, 5),
         file.number("warns", 0, 5),
         tuple(
@@ -223,6 +257,7 @@ def load_weights(path: Path) -> Weights:
                 one.text("school"),
                 one.words("for", one.raw.get("for"), CATEGORIES),
                 one.one("season", Season) if "season" in one.raw else None,
+                one.flag("eaten"),
             )
             for one in entries
         ),

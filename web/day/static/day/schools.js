@@ -60,7 +60,8 @@ window.askSchools = (book) => {
   function weight(kind, school, call, now) {
     let named = call.c ? 1 : 0;
     for (const name of call.n) named += (name === "forage" ? now.forage.some((food) => food !== "unknown" && has(call.a.forage, name, food)) : isTold(name, now)) ? 1 : 0;
-    const leads = kind.leads[school].some((season) => season === null || season === now.season);
+    const eaten = call.n.includes("forage") && now.forage.some((food) => food !== "unknown" && has(call.a.forage, "forage", food));
+    const leads = kind.leads[school].some(([season, fed]) => (season === null || season === now.season) && (!fed || eaten));
     return (1 + named) ** weights.power * (leads ? weights.leads : 1) * (call.x ? weights.lifted : 1);
   }
 
@@ -89,24 +90,31 @@ window.askSchools = (book) => {
 
   // What all followed schools say of some cards in one situation: their order from the first word on, and who speaks.
   function asked(kind, now, cards, ranked) {
-    const votes = new Map(), voices = new Map(), later = new Map();
-    ranked.forEach((verdicts, school) => reachedFirst(verdicts).forEach((one, place) => {
-      const counts = weight(kind, school, one.call, now) / (1 + weights.later * place);
-      votes.set(one.card, (votes.get(one.card) ?? 0) + counts);
-      if (!(counts <= voices.get(one.card)?.counts)) voices.set(one.card, { counts, school, why: one.call.y });
-    }));
+    const votes = new Map(), familyVotes = new Map(), voices = new Map(), later = new Map();
+    const familyOf = (card) => kind.families[kind.cards.indexOf(card)];
+    // In whole millionths, as the core counts them.
+    ranked.forEach((verdicts, school) => {
+      const best = new Map();
+      reachedFirst(verdicts).forEach((one, place) => {
+        const counts = Math.floor(weight(kind, school, one.call, now) * 1e7 / (10 + place)), kin = familyOf(one.card);
+        votes.set(one.card, (votes.get(one.card) ?? 0) + counts);
+        best.set(kin, Math.max(best.get(kin) ?? 0, counts));
+        if (!(counts <= voices.get(one.card)?.counts)) voices.set(one.card, { counts, school, why: one.call.y });
+      });
+      best.forEach((counts, kin) => familyVotes.set(kin, (familyVotes.get(kin) ?? 0) + counts));
+    });
+    const kinVotes = (card) => familyVotes.get(familyOf(card)) ?? 0;
     ranked.forEach((verdicts, school) => verdicts.filter((one) => one.call.g === GO_TO).forEach((one) => {
       later.set(one.card, (later.get(one.card) ?? 0) + weight(kind, school, one.call, now));
     }));
     const works = new Set(ranked.flat().filter((one) => one.call.g !== AVOID).map((one) => one.card));
-    const spoken = [...votes.keys()], most = Math.max(0, ...votes.values());
+    const most = Math.max(0, ...familyVotes.values());
 
     function order(factors) {
-      const trust = (card) => (votes.has(card) ? weights.trusts * votes.get(card) / most : works.has(card) ? 0 : -weights.warns) + Math.log(factors[card] ?? 1);
+      const trust = (card) => (kinVotes(card) ? weights.trusts * kinVotes(card) / most : works.has(card) ? 0 : -weights.warns) + Math.log(factors[card] ?? 1);
       const standing = [...cards].sort((one, other) =>
-        (factors ? trust(other) - trust(one) : (votes.get(other) ?? 0) - (votes.get(one) ?? 0))
-        || Math.max(spoken.indexOf(one), 0) - Math.max(spoken.indexOf(other), 0)
-        || (later.get(other) ?? 0) - (later.get(one) ?? 0) || works.has(other) - works.has(one));
+        (factors ? trust(other) - trust(one) : 0) || kinVotes(other) - kinVotes(one) || (votes.get(other) ?? 0) - (votes.get(one) ?? 0)
+        || (kinVotes(one) ? 0 : (later.get(other) ?? 0) - (later.get(one) ?? 0)) || works.has(other) - works.has(one));
       const tones = new Set(), fresh = standing.filter((card) => {
         const { tone } = book.cards[card], best = works.has(card) && !tones.has(tone);
         if (works.has(card)) tones.add(tone);
