@@ -21,11 +21,11 @@ _TABLES = (
     ("history.Change", "owner"), ("day.Trip", "owner"), ("day.Tap", "trip__owner"), ("day.Turn", "trip__owner"),
     ("teach.Known", "owner"), ("teach.Answer", "owner"), ("teach.Guess", "owner"),
 )  # fmt: skip
-# What somebody has beside it that does not move: files half taken in, where they are signed in, what lets others in.
+# What somebody has beside it that does not move: files half taken in, where they are signed in, what lets others in, what was sent today.
 STAYS = {
     "crate.Heap", "crate.ImportDraft", "crate.ImportRow", "accounts.Session", "api.Token", "sharing.Share",
     "sharing.Follow",
-    "accounts.Passkey", "work.Job", "work.Piece",
+    "accounts.Passkey", "accounts.Sent", "work.Job", "work.Piece",
 }  # fmt: skip
 
 # Keys that stand within a thing's own data: how they are found, and put in anew.
