@@ -135,7 +135,7 @@ def test_checking_against_a_kept_plan_says_what_it_sets(signed_in, wren):
         assert kept.checked == (to == "on")
 
 
-@pytest.mark.parametrize("door", ["/account/sign-out/", "/delete/"])
+@pytest.mark.parametrize("door", ["/account/sign-out/", "/account/archive/delete/"])
 def test_who_leaves_with_a_key_has_left(signed_in, door):
     assert signed_in.post(door, {"password": "open-the-crate", "once": KEY}).status_code == 302
     assert signed_in.get("/crate/").status_code == 302
