@@ -18,7 +18,7 @@ os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "1"
 
 
 @pytest.fixture(scope="session", autouse=True)
-def day():
+def day_told():
     """The day on which the tests run, from noon on, where one is told."""
     if not DAY:
         yield None
@@ -29,7 +29,7 @@ def day():
 
 
 @pytest.fixture(scope="session")
-def django_db_setup(day, django_db_setup, django_db_blocker):
+def django_db_setup(day_told, django_db_setup, django_db_blocker):
     """The demo data is loaded once; each test's changes to it are rolled back."""
     from web.demo.loader import load_demo
 

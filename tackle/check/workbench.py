@@ -146,14 +146,13 @@ def lay_out(
 
 def becomes(made: Card, category: str, palette: Palette) -> Card:
     """The card of the palette that a changed one is in all that is seen of it; else the changed one itself."""
-    same = [
-        card
-        for card in palette.sold_in(category)
-        if card.id != made.id
-        and (card.tone, card.brightness) == (made.tone, made.brightness)
-        and not unlike_traits(card, made)
-    ]
+    same = [card for card in palette.sold_in(category) if card.id != made.id and _alike(card, made)]
     return min(same, key=lambda card: difference(card, made), default=made)
+
+
+def _alike(one: Card, other: Card) -> bool:
+    """Whether two cards are the same in all that is seen of them."""
+    return (one.tone, one.brightness) == (other.tone, other.brightness) and not unlike_traits(one, other)
 
 
 @kept("makeable")
@@ -200,7 +199,7 @@ def _made(
         (lure, repair, becomes(made, category, palette))
         for card, lure in first.items()
         for repair, made in repaired(card, category, palette)
-        if repair.minutes and becomes(made, category, palette).id != card.id  # else it is called what it was
+        if repair.minutes and not _alike(card, made)  # a coat over its like is no work
     ]
     reach.learn([made for *_, made in ways])
     found: list[Make] = []

@@ -325,6 +325,7 @@ def test_what_is_lost_is_along_no_more_whether_counted_or_not(signed_in, wren):
     changes.say(wren, trip.pk, "turn", {"category": category, "card": card, "start": 400, "gone_lost": 1}, "lost-it")
     for _ in range(2):
         renewed(wren)
+        trip.refresh_from_db()
         told, _ = kept_on_phone(wren, trip)
         assert told["stock"][where] == 1  # the phone takes off what its taps say
         changes.settle_gone(wren, trip.pk)

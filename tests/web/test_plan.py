@@ -215,7 +215,8 @@ def test_the_crate_is_checked_against_kept_plans_too(signed_in, wren):
     crate = text(signed_in.get("/crate/"))
     assert "“With spoons”" in crate
     assert "<small>spoon</small>" in crate
-    assert signed_in.post(f"{address}check/", {"back": "https://elsewhere.example/", "to": "on"})["Location"] == address
+    away = {"back": "https://elsewhere.example/", "to": "off"}
+    assert signed_in.post(f"{address}check/", away)["Location"] == address
     assert "<small>spoon</small>" not in text(signed_in.get("/crate/"))
     old = wren.kept_plans.get()
     del old.content["terms"]

@@ -331,7 +331,7 @@ def _put_right(
     for number in range(MOST_LINES):
         if (text := post.get(f"line-{number}")) is None:
             break
-        held = before[line].popleft() if before[line] else {}
+        held = before[text].popleft() if before[text] else {}
         found[text].append(put_right_on(held, _table(post.get(f"told-{number}", "")) | _put_right_in(post, number)))
     return found
 
