@@ -64,8 +64,8 @@ def test_looking_writes_nothing(signed_in):
         assert not wrote, (address, wrote)
 
 
-# Tries to get in belong to nobody, nor do the keys of forms that were sent; the history and a version's stamp are part of a change; the demo fills an empty
-# place.
+# Tries to get in belong to nobody, nor do the keys of forms that were sent; the history and a version's stamp are part
+# of a change; the demo fills an empty place.
 WRITE_TOO = {
     "web/accounts/once.py",
     "web/accounts/throttle.py",

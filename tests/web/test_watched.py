@@ -17,7 +17,8 @@ def test_it_is_well(client):
     told = client.get("/health")
     assert (told.status_code, told.json()) == (
         200,
-        {"well": True, "process": "well", "database": "well", "tables": "well", "queue": "well", "run": ""},
+        {"well": True, "process": "well", "database": "well", "tables": "well", "queue": "well", "disk": "well",
+         "run": ""},
     )  # fmt: skip
 
 

@@ -47,7 +47,7 @@ def read_line(text: str, units: System, today: date) -> Reading:
     words = re.sub(r"(\s*,)+", " , ", rest).split()
     stain = next((word.lower() for word in words if word.lower() in ids(Stain)), "")
     left = " ".join(word for word in words if word.lower() != stain or not stain)
-    spot, _, note = re.sub(r"(\s*,)+", ",", left).strip(" ,").partition(",")
+    spot, _, note = re.sub(r"(\s*,)+", ",", left).strip().rstrip(" ,").partition(",")
     return Reading(
         date=day or today,
         visibility_in=round(inches, EXACT_IN),
