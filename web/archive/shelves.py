@@ -21,7 +21,8 @@ _TABLES = (
     ("history.Change", "owner"), ("day.Trip", "owner"), ("day.Tap", "trip__owner"), ("day.Turn", "trip__owner"),
     ("teach.Known", "owner"), ("teach.Answer", "owner"), ("teach.Guess", "owner"),
 )  # fmt: skip
-# What somebody has beside it that does not move: files half taken in, where they are signed in, what lets others in, what was sent today.
+# What somebody has beside it that does not move: files half taken in, where they are signed in, what lets others in,
+# what was sent today.
 STAYS = {
     "crate.Heap", "crate.ImportDraft", "crate.ImportRow", "accounts.Session", "api.Token", "sharing.Share",
     "sharing.Follow",
