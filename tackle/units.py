@@ -12,8 +12,8 @@ from tackle.numbers import read_number
 
 __all__ = [
     "CM_PER_IN", "EXACT_IN", "G_PER_OZ", "M_PER_FT", "System", "read_depth_ft", "read_length_in", "read_temperature_f",
-    "read_visibility_in",    "read_weight_oz", "write_depth", "write_exact",
-    "write_length", "write_range", "write_weight", "write_weight_exact",
+    "read_visibility_in", "read_weight_oz", "write_depth", "write_exact", "write_length", "write_range", "write_weight",
+    "write_weight_exact",
 ]  # fmt: skip
 
 CM_PER_IN: Final = 2.54
@@ -53,8 +53,8 @@ def read_length_in(text: str, system: System, field: str) -> float:
 
 
 def read_visibility_in(text: str, system: System, field: str) -> float:
-    """Inches of sight, as `read_length_in` reads a length; a bare metric number with a point, as 0.8, is in metres, for
-    nobody measures tenths of a centimetre of water. Raises Refused."""
+    """Inches of visibility, as `read_length_in` reads a length; a bare metric number with a point, as 0.8, is in
+    metres, for nobody measures tenths of a centimetre of water. Raises Refused."""
     bare = text.strip().replace(",", ".")
     if system == "metric" and re.fullmatch(r"\d{0,2}\.\d{1,2}", bare):
         text = f"{bare} m"

@@ -47,7 +47,7 @@ def test_twenty_lines_typed_at_human_speed_end_as_meant(page):
         page.keyboard.press("Enter")
         expect(box).to_be_focused()
     expect(page.locator(".typed-row")).to_have_count(len(LINES))
-    expect(page.get_by_role("button", name="Put 20 in")).to_be_enabled()
+    expect(page.get_by_role("button", name="Save 20 lines")).to_be_enabled()
     assert box.input_value().split("\n")[:-1] == [line for line, *_ in LINES]
     for number, (_, *meant) in enumerate(LINES):
         assert shown(page, number) == meant
@@ -76,9 +76,9 @@ def test_what_is_asked_is_answered_by_keyboard_while_the_list_goes_on(page):
     page.keyboard.press("Enter")
     box.press("Control+End")
     page.keyboard.type("\nfrog black")
-    expect(page.get_by_role("button", name="Put 4 in")).to_be_enabled()
+    expect(page.get_by_role("button", name="Save 4 lines")).to_be_enabled()
     expect(rows.nth(0).get_by_label("Colour")).to_have_value("red-bug")
-    page.get_by_role("button", name="Put 4 in").click()
+    page.get_by_role("button", name="Save 4 lines").click()
     expect(page.locator(".entered-list li")).to_contain_text("Red bug")
 
 
@@ -97,7 +97,7 @@ def test_what_is_typed_while_a_row_is_answered_stays(page):
     expect(row.get_by_label("Length")).to_be_focused()
     expect(row.get_by_label("Length")).to_have_value("11 cm")
     page.unroute("**/enter/answer/")
-    page.get_by_role("button", name="Put 1 in").click()
+    page.get_by_role("button", name="Save 1 line").click()
     expect(page.locator(".entered-list li")).to_contain_text("4")
 
 

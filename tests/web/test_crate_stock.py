@@ -201,7 +201,7 @@ def test_what_is_asked_goes_in_once_it_is_answered_and_is_remembered(signed_in, 
     typed(signed_in, "", "worm moonlight\njerkbait bone 4", **right, **{"size-1": "11 cm"})
     assert Printed.objects.get().card == "red-bug"
     assert Lure.objects.filter(category="jerkbait", card="bone", count=4, size_in__range=(4.3, 4.4)).exists()
-    assert "Put 1 in" in typed(signed_in, "read/", "worm moonlight")
+    assert "Save 1 line" in typed(signed_in, "read/", "worm moonlight")
 
 
 def test_what_was_put_right_is_carried_on_and_bad_values_are_said(signed_in, trays):

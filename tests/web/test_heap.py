@@ -43,7 +43,7 @@ def test_an_unknown_word_is_asked_once_for_all_lines_remembered_and_forgotten(si
     assert "colour is <b>“moonlight”</b>? <small>2 lines</small>" in page
     answers = {"once-0": "flibber", "once-of-0": "", "once-is-0": "popper",
                "once-1": "moonlight", "once-of-1": "popper", "once-is-1": "white-flat"}  # fmt: skip
-    assert "Put 4 in" in sent(signed_in, "read/", lines, **answers)
+    assert "Save 4 lines" in sent(signed_in, "read/", lines, **answers)
     sent(signed_in, "", lines)
     mine = Lure.objects.filter(tray__owner=wren, category="popper", name__in=("bone", "black", "moonlight"))
     assert mine.count() >= 3
@@ -58,7 +58,7 @@ def test_an_unknown_word_is_asked_once_for_all_lines_remembered_and_forgotten(si
 def test_things_without_colour_go_in_as_such_and_undo_takes_them_out(signed_in, wren):
     page = sent(signed_in, "read/", "worm weights 3/8 x10\nprop bait white rusty hooks")
     assert "without a colour: goes in as such" in page
-    assert "Put 2 in" in page
+    assert "Save 2 lines" in page
     sent(signed_in, "", "worm weights 3/8 x10\nprop bait white rusty hooks")
     sent(signed_in, "", "worm weights 3/8 x5")
     thing = Thing.objects.get(tray__owner=wren)
@@ -148,7 +148,7 @@ def test_answers_are_kept_row_by_row_whatever_order_they_come_in(signed_in, wren
     # A reading of all lines that was on its way meanwhile, as the page was before any answer, undoes none of them.
     stale = {"lines": "\n".join(LINES)} | {f"line-{n}": line for n, line in enumerate(LINES)}
     page = text(signed_in.post("/crate/enter/read/", stale))
-    assert "Put 4 in" in page
+    assert "Save 4 lines" in page
     assert [told["card"] for _, told in heap_of(wren).rows] == ["red-bug", "bone", "bone", "black-plain"]
 
 
@@ -166,7 +166,7 @@ def test_each_question_can_be_answered_with_none(signed_in, wren):
     answered(signed_in, 0, "2 widgets teal", category="none")
     page = text(answered(signed_in, 1, "worm moonlight", card="none"))
     assert "Describe it as a colour of your own" in page
-    assert "Put 1 in" in page
+    assert "Save 1 line" in page
     lines = ["2 widgets teal", "worm moonlight"]
     signed_in.post("/crate/enter/", {"lines": "\n".join(lines), "line-0": lines[0], "line-1": lines[1]})
     assert Thing.objects.get(tray__owner=wren, name="2 widgets teal").count == 2

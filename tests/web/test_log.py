@@ -2,12 +2,13 @@
 
 import base64
 import json
-from datetime import date
+from datetime import date, timedelta
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import connection
 from django.test.utils import CaptureQueriesContext
+from django.utils import timezone
 from icalendar import Calendar
 
 from tests.pages import text
@@ -151,6 +152,14 @@ def test_the_evening_after_can_be_put_right_and_typed_from_paper(signed_in, trip
     assert not Turn.objects.filter(trip=trip, category="worm").exists()
 
 
+def test_nothing_is_logged_of_a_trip_that_is_still_to_come(signed_in, wren, trip):
+    later = plan_trip(wren, trip.water_id, date=timezone.localdate() + timedelta(days=3), categories=["worm"])
+    page = text(signed_in.post(f"/day/{later.pk}/log/lines/", {"lines": "7:10 8min worm black 2 whole"}, headers=HTMX))
+    assert "still to come" in page
+    assert ">7:10 8min worm black 2 whole</textarea>" in page
+    assert not later.turns.exists()
+
+
 def test_what_was_lost_leaves_the_counts_at_once_and_comes_back_with_undo(signed_in, wren, trip):
     held = Lure.objects.filter(tray__owner=wren, category="jerkbait", card="bone")
     before = sum(held.values_list("count", flat=True))
@@ -273,6 +282,7 @@ def test_a_turn_taken_out_is_brought_back(signed_in, trip):
         ("a.csv", b"x\n1\n", "lacks a column"), ("a.json", b"[]", "an object with trips"),
         ("a.csv", b"\xff\xfe", "not text in UTF-8"),
         ("a.csv", b"date,water,category,colour\n2026-05-02,Nowhere,worm,bone\n", "not one of your waters"),
+        ("a.csv", b"date,water,category,colour\n2099-05-02,Tarn Hollow,worm,red-bug\n", "still to come"),
         ("a.csv", b"date,water,category,colour\nsoon,Tarn Hollow,worm,red-bug\n", "is not a day"),
         ("a.csv", b"date,water,category,colour,minutes\n2026-05-02,Tarn Hollow,worm,red-bug,ages\n", "is no number"),
         ("a.csv", b"date,water,category,colour\n2026-05-02,Tarn Hollow,worm,mauve\n", "2026-05-02, Tarn Hollow"),

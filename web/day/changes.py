@@ -5,7 +5,6 @@ from collections.abc import Container, Mapping, Sequence
 from contextlib import suppress
 from datetime import date, timedelta
 from typing import Any
-from zoneinfo import ZoneInfo
 
 from django.core.exceptions import ValidationError
 from django.http import Http404
@@ -32,7 +31,7 @@ from web.history.record import undo
 from web.plans.kinds import in_season
 from web.plans.reads import basis_of
 from web.ui.logs import event
-from web.waters.changes import add_readings, add_sightings, take_back, unsee
+from web.waters.changes import add_readings, add_sightings, refuse_to_come, take_back, unsee
 from web.waters.models import Reading, Sighting, Water
 from web.waters.reads import seen_on, told_by, waters_of
 
@@ -186,7 +185,7 @@ def postpone(owner: User, pk: int, days: int = 1) -> Trip:
 def begin_here(owner: User, water_pk: int) -> Trip:
     """A trip that begins now, with what the plan throws there in this month. Raises ValidationError."""
     water = _water(owner, water_pk)
-    now = timezone.now().astimezone(ZoneInfo(water.time_zone or timezone.get_current_timezone_name()))
+    now = timezone.now().astimezone(water.zone)
     basis = basis_of(owner)
     thrown = to_throw_now(in_season(basis, now.month), basis.plan.categories, basis.core[water.pk], MOST_HERE)
     last = now.hour + HERE_HOURS - 1
@@ -237,6 +236,8 @@ def take_taps(owner: User, pk: int, entries: Sequence[Any], clock_off: float = 0
 def say(owner: User, pk: int, kind: str, data: Mapping[str, Any], key: str) -> None:
     """A tap made on a page: a typed turn, a correction, or that something is dropped. Raises ValidationError."""
     trip = trip_of(owner, pk)
+    if kind != "drop":
+        refuse_to_come(trip.date)
     place = trip.taps.filter(device=HERE).count()
     entry = {"id": key, "device": HERE, "place": place, "angler": 0, "kind": kind, "at": 0, "data": data}
     _, refused = take_taps(owner, pk, [entry])
@@ -358,6 +359,8 @@ def take_log_in(owner: User, trips: Sequence[tuple[Mapping[str, Any], Mapping[st
             when = read_day(day)
         except Refused as no_day:
             raise ValidationError(f"{no_day.wrong}: {no_day.allowed}.") from no_day
+        if told["taps"]:
+            refuse_to_come(when)
         trip = _trip_told(owner, told.get("key"), when, waters[name], planned)
         every = [tap for tap in told["taps"] if isinstance(tap, dict)]
         here = _known_of(owner, [str(tap.get("id")) for tap in every])

@@ -3,12 +3,10 @@
 import datetime
 import uuid
 from datetime import timedelta
-from zoneinfo import ZoneInfo
 
 from django.conf import settings
 from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
-from django.utils import timezone
 
 from tackle.vocabulary import Stain
 from web.ui.fields import A_DAY
@@ -106,8 +104,7 @@ class Trip(models.Model):
         return self._moment(self.last_hour + 1)
 
     def _moment(self, hour: int) -> datetime.datetime:
-        there = ZoneInfo(self.water.time_zone or timezone.get_current_timezone_name())
-        midnight = datetime.datetime.combine(self.date, datetime.time(), there)
+        midnight = datetime.datetime.combine(self.date, datetime.time(), self.water.zone)
         return midnight + timedelta(hours=hour)
 
     @property

@@ -342,7 +342,7 @@ def _put_right_in(post: Mapping[str, str], number: int) -> dict[str, str]:
     for name in _FIELDS:
         value = post.get(f"{name}-{number}")
         if name == "onto" and "onto" in was:
-            value = value if value else "no"
+            value = value or "no"
         if value is not None and value[:80] != was.get(name, ""):
             told[name] = value[:80]
     return told

@@ -246,13 +246,14 @@ def add_readings(owner: User, pk: int, readings: Sequence[Reading], words: str) 
         reading.water = water
         if not 0 < reading.visibility_in <= MAX_VISIBILITY_IN:
             raise ValidationError(f"Visibility goes from above 0 to {MAX_VISIBILITY_IN:g} in.")
-        _refuse_to_come(reading.date)
+        refuse_to_come(reading.date)
         reading.clean_fields(exclude=["water"])
     made = Reading.objects.bulk_create(readings, batch_size=500)
     return record(owner, AREA, words, steps(READING, {}, states(READING, [one.pk for one in made])), water.pk)
 
 
-def _refuse_to_come(day: date) -> None:
+def refuse_to_come(day: date) -> None:
+    """Raises ValidationError where it is not yet that day anywhere."""
     if day > latest_today():
         raise ValidationError(f"{day:%-d %B %Y} is still to come: nothing was seen on it yet.")
 
@@ -331,7 +332,7 @@ def add_sightings(owner: User, pk: int, sightings: Sequence[Sighting]) -> Change
         raise ValidationError(f"A water keeps at most {MOST_READINGS:,} sightings.")
     for one in sightings:
         one.water = water
-        _refuse_to_come(one.date)
+        refuse_to_come(one.date)
         one.clean_fields(exclude=["water"])
     made = Sighting.objects.bulk_create(sightings)
     words = f"{label(made[0].food)} seen on {made[0].date:%-d %B}." if len(made) == 1 else f"{len(made)} sightings."

@@ -44,7 +44,7 @@ def read_line(text: str, units: System, today: date) -> Reading:
     except Refused as refused:
         raise ValidationError(f"{refused.wrong}: write it like {refused.allowed}.") from refused
     rest = text[found.end() :]
-    words = re.sub(r"(\s*,)+", " , ", rest).split()
+    words = rest.replace(",", " , ").split()
     stain = next((word.lower() for word in words if word.lower() in ids(Stain)), "")
     left = " ".join(word for word in words if word.lower() != stain or not stain)
     spot, _, note = re.sub(r"(\s*,)+", ",", left).strip().rstrip(" ,").partition(",")

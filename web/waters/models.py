@@ -1,12 +1,13 @@
 """A water, its twelve months, what was measured on it, and the history of changes that makes undo possible."""
 
 from calendar import month_name
-from zoneinfo import available_timezones
+from zoneinfo import ZoneInfo, available_timezones
 
 from django.conf import settings
 from django.core.exceptions import ValidationError
 from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
+from django.utils import timezone
 
 from tackle.situations.sky import SKIES, WINDS
 from tackle.situations.starting import kinds
@@ -65,6 +66,11 @@ class Water(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+    @property
+    def zone(self) -> ZoneInfo:
+        """The zone that its clock is in; where none is told, the server's own."""
+        return ZoneInfo(self.time_zone or timezone.get_current_timezone_name())
 
     @property
     def bottom_words(self) -> str:

@@ -6,7 +6,6 @@ from collections.abc import Collection, Mapping
 from dataclasses import dataclass
 from datetime import date, timedelta
 from functools import cached_property
-from zoneinfo import ZoneInfo
 
 from django.db.models import QuerySet, Sum
 from django.shortcuts import get_object_or_404
@@ -79,7 +78,7 @@ def told_by(owner: User, pk: int, taps: Collection[str]) -> set[str]:
 
 def today_at(water: Water) -> date:
     """The day that it is on a water."""
-    return timezone.now().astimezone(ZoneInfo(water.time_zone or timezone.get_current_timezone_name())).date()
+    return timezone.now().astimezone(water.zone).date()
 
 
 def latest_today() -> date:
