@@ -1,25 +1,31 @@
-"""The crate held against plans: what is missing, what is there twice, what runs short, lies idle, or can be mended."""
+"""The crate held against plans: what is missing, what is there twice, what runs short, lies idle, is broken, or can be
+made into what is missing."""
 
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Mapping, Sequence
+from collections.abc import Hashable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from tackle.check.doubles import Double, find_doubles, find_groups
-from tackle.check.idle import Idle, find_idle
+from tackle.check.held import Held, HeldAlone, Thing, held, is_among
+from tackle.check.idle import Idle, find_idle, find_idle_trailers
+from tackle.check.mending import Way, way_for
 from tackle.check.reach import Planned, Reach, Reached, on_days
 from tackle.check.repairs import Repair, repaired
 from tackle.colours.card import Card
-from tackle.colours.likeness import SAME_WITHIN, most_alike
+from tackle.colours.family import family
+from tackle.colours.likeness import most_alike
 from tackle.colours.palette import Palette
 from tackle.colours.role import role_of
-from tackle.cover.plan import Piece
+from tackle.cover.plan import Request
 from tackle.crate.lure import Lure, par_of
 from tackle.situations.hashable import HashedTable
+from tackle.situations.rows import MILLION
 from tackle.store import STORE
+from tackle.vocabulary import TRAILER
 
-__all__ = ["Audit", "Fix", "Gap", "Nearest", "Short", "audit", "nearest"]
+__all__ = ["Audit", "Covered", "Fix", "Gap", "Mend", "Nearest", "Short", "audit", "nearest"]
 
 MOST_FIXES = 12
 _TRAIT_APART, _TONE_APART = 4.0, 8.0  # CIE 1976: twice and four times what is just seen side by side
@@ -47,26 +53,50 @@ class Nearest:
 
 @dataclass(frozen=True, slots=True)
 class Gap:
-    """A colour that a plan wants and the crate lacks: buying it answers `days` that nothing owned answers, and makes
-    `right_days` right for which what is owned only makes do.
+    """A colour that a plan wants and of whose family the crate has nothing: `days` that nothing owned answers are its
+    own, each day of no other gap; buying it adds `right_days` and `first_choice_days`, on which what is owned only will
+    do.
 
     `repair` is the fix that answers most of these days, None where none does. `beside`: where it gains nothing alone,
-    the other missing colours without which it would not.
+    the other missing colours without which it would not. `of_days`: its days by the category of the plan: of a trailer
+    there may be several.
     """
 
     category: str
     card: Card
     days: float
     right_days: float
+    first_choice_days: float
     par: int
     nearest: Nearest | None
     repair: Fix | None
     beside: tuple[Card, ...] = ()
+    of_days: tuple[tuple[str, float], ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Mend:
+    """A lure that cannot be thrown as it is: what would put it right (None: nothing), and what it would answer then."""
+
+    lure: Lure
+    way: Way | None
+    gains: Reached
+
+
+@dataclass(frozen=True, slots=True)
+class Covered:
+    """The days expected of a category, of one plan or of several together; those that what is owned answers, and those
+    on which it is right and has something as good as the first word; and those that no missing colour would answer.
+    Expected days = answered + those of the gaps + `no_colour`."""
+
+    expected: float
+    reached: Reached
+    no_colour: float
 
 
 @dataclass(frozen=True, slots=True)
 class Short:
-    """A colour owned below par, with the days it serves in the plan (None: of a category that no plan asks for)."""
+    """A family owned below par, with the days it serves in the plan (None: of a category that no plan asks for)."""
 
     category: str
     lures: tuple[Lure, ...]
@@ -77,10 +107,10 @@ class Short:
 
 @dataclass(frozen=True, slots=True)
 class Audit:
-    """What is wrong with a crate, the gravest of each kind first, how many expected days it answers and is right on.
+    """What is wrong with a crate, the gravest of each kind first, and how many expected days it answers, by category.
 
     `short_elsewhere`: how many colours are below par of kinds that no plan asks for. `served`: the days that each
-    category and card id serves, in the plan that asks most of it.
+    category and card id serves, or one of its family, in the plan that asks most of it.
     """
 
     gaps: tuple[Gap, ...]
@@ -88,9 +118,8 @@ class Audit:
     short: tuple[Short, ...]
     idle: tuple[Idle, ...]
     fixes: tuple[Fix, ...]
-    answered_days: float
-    expected_days: float
-    right_days: float
+    mends: tuple[Mend, ...]
+    covered: Mapping[str, Covered]
     served: Mapping[tuple[str, str], float]
     short_elsewhere: int = 0
 
@@ -99,14 +128,16 @@ def audit(
     lures: Sequence[Lure],
     planned: Sequence[Planned],
     palette: Palette,
-    same_within: float = SAME_WITHIN,
+    same_within: float | None = None,
     sizes_same: bool = False,
     par: Mapping[tuple[str, str], int] | None = None,
 ) -> Audit:
-    """Holds lures against plans. Where several plan one category, their days are added up.
+    """Holds lures against plans. Where several plan one category, their days are added up. What is out of use answers
+    nothing, and is neither a double nor to par.
 
-    `same_within`: the CIE 1976 difference of one colour; `sizes_same`: whether another size, weight or depth is the
-    same thing; `par`: overrides by (category, card id), an empty id for the whole category.
+    `same_within`: where told, the CIE 1976 difference beyond which two of a family are no doubles; `sizes_same`:
+    whether another size, weight or depth is the same thing; `par`: overrides by (category, card id), an empty id for
+    the whole category.
 
     >>> from tackle.colours.palette import house_palette
     >>> bone = house_palette().by_id["bone"]
@@ -114,7 +145,8 @@ def audit(
     >>> [(double.keep.ref, double.over) for double in audit(twice, [], house_palette()).doubles]
     [('A1', 4)]
     """
-    stocked = [lure for lure in lures if lure.count > 0]
+    there = [lure for lure in lures if lure.count > 0]
+    stocked = [lure for lure in there if lure.is_usable]
     pars = HashedTable(par or {})
     plans: dict[str, list[Planned]] = {}
     served: dict[tuple[str, str], float] = {}
@@ -124,41 +156,56 @@ def audit(
         plans.setdefault(each.request.category, []).append(each)
         for (place, card), days in each.wanted.items():
             served[place, card.id] = max(days, served.get((place, card.id), 0.0))
+    of_family = _of_families(planned)
+    for lure in stocked:
+        if (days_of := of_family.get((lure.category, family(lure.card, lure.category)))) is not None:
+            served[lure.category, lure.card.id] = days_of
     owned: dict[str, list[Lure]] = {}
     for lure in stocked:
         owned.setdefault(lure.category, []).append(lure)
-    found, gaps, expected = [], [], 0.0
+    trailers = tuple(owned.get(TRAILER, ()))
+    jigs = tuple(each.request for listed in plans.values() for each in listed if each.request.with_trailers)
+    found: dict[str, _Category] = {}
+    gaps: list[Gap] = []
     for category in dict.fromkeys((*plans, *owned)):
         mine, of_it = tuple(owned.get(category, ())), tuple(plans.get(category, ()))
         here = HashedTable({where: days for where, days in served.items() if where[0] == category})
-        told = _of_category(mine, of_it, here, palette, same_within, sizes_same, pars)
-        found.append(told)
+        told = _of_category(category, mine, trailers, jigs, of_it, here, palette, same_within, sizes_same, pars)
+        found[category] = told
         gaps += told.gaps
-        expected += sum({each.alone: each.plan.expected_days for each in of_it}.values())
-        pieces = [piece for each in of_it if each.request.with_trailers for piece in each.plan.pieces]
-        gaps += _piece_gaps(pieces, stocked, pars)
-    shorts = [one for group in _by_colour(stocked) if (one := _short(group, served, set(plans), pars)) is not None]
-    doubles = (double for one in found for double in one.doubles)
-    fixes = (fix for one in found for fix in one.fixes)
+    asked_for = {place for each in planned for place, _ in each.wanted} | set(plans)
+    shorts = [one for group in _by_family(stocked) if (one := _short(group, served, asked_for, pars)) is not None]
+    doubles = (double for one in found.values() for double in one.doubles)
+    fixes = (fix for one in found.values() for fix in one.fixes)
+    mends = (_mend(lure, stocked, plans.get(lure.category, ()), palette) for lure in there if not lure.is_usable)
     return Audit(
-        gaps=tuple(sorted(_added_up(gaps), key=lambda gap: (-gap.right_days, -gap.days))),
+        gaps=tuple(sorted(_added_up(gaps), key=lambda gap: (-gap.first_choice_days, -gap.right_days, -gap.days))),
         doubles=tuple(sorted(doubles, key=lambda one: -one.over)),
         short=tuple(sorted((one for one in shorts if one.days is not None), key=lambda one: -(one.days or 0))),
         short_elsewhere=sum(one.days is None for one in shorts),
-        idle=tuple(idle for one in found for idle in one.idle),
+        idle=tuple(idle for one in found.values() for idle in one.idle),
         fixes=tuple(sorted(fixes, key=lambda fix: (-fix.gains - fix.right, -fix.gains))[:MOST_FIXES]),
-        answered_days=round(sum(one.reached.days for one in found), 6),
-        expected_days=round(expected, 6),
-        right_days=round(sum(one.reached.right for one in found), 6),
+        mends=tuple(sorted(mends, key=lambda one: one.gains.worth, reverse=True)),
+        covered={category: one.covered for category, one in found.items() if category in plans},
         served=served,
     )
+
+
+def _of_families(planned: Sequence[Planned]) -> dict[tuple[str, Hashable], float]:
+    """The days that each family that is wanted serves, in the plan that asks most of it."""
+    found: dict[tuple[str, Hashable], float] = {}
+    for each in planned:
+        for (place, card), days in each.wanted.items():
+            where = place, family(card, place)
+            found[where] = max(days, found.get(where, 0.0))
+    return found
 
 
 @dataclass(frozen=True, slots=True)
 class _Category:
     """What is found of one category by itself, and what is owned of it reaches."""
 
-    reached: Reached
+    covered: Covered
     gaps: list[Gap]
     doubles: list[Double]
     fixes: list[Fix]
@@ -166,28 +213,50 @@ class _Category:
 
 
 def _of_category(
+    category: str,
     mine: tuple[Lure, ...],
+    trailers: tuple[Lure, ...],
+    jigs: tuple[Request, ...],
     of_it: Sequence[Planned],
     served: HashedTable[tuple[str, str], float],
     palette: Palette,
-    same_within: float,
+    same_within: float | None,
     sizes_same: bool,
     pars: HashedTable[tuple[str, str], int],
 ) -> _Category:
-    requests = list(dict.fromkeys(each.alone for each in of_it))
-    single = [each for each in of_it if not each.request.with_trailers]
-    alone = {card: served[place, card.id] for each in single for place, card in each.wanted}
-    asked = [on_days(one) for one in requests], mine, palette, same_within, sizes_same
+    """`trailers`: those that there are for jigs; `jigs`: the requests for jigs with trailers, of all categories."""
+    alone = list(dict.fromkeys(each.alone for each in of_it))
+    singles = [each for each in of_it if not each.request.with_trailers]
+    paired = [each for each in of_it if each.request.with_trailers]
+    threaded = trailers if paired else ()
 
     def find() -> _Category:
-        reach = Reach(requests, palette) if requests else None
-        doubles = find_doubles(mine, find_groups(mine, reach, same_within, sizes_same), reach, served, pars)
+        reach = Reach(alone, palette) if alone else None
+        groups = find_groups(mine, same_within, sizes_same)
+        doubles = find_doubles(mine, groups, reach, served, pars)
         if reach is None:
-            return _Category(Reached(0.0, 0.0), [], doubles, [], [])
-        reached, fixes = reach.reached({lure.card for lure in mine}), _fixes(mine, reach, palette)
-        return _Category(reached, _gaps(mine, alone, reach, fixes, pars), doubles, fixes, find_idle(mine, reach))
+            idle = find_idle_trailers(mine, jigs, palette) if category == TRAILER else []
+            return _Category(Covered(0.0, Reached(0.0, 0.0), 0.0), [], doubles, [], idle)
+        fixes = _fixes(mine, reach, palette)
+        things = {(lure.category, lure.card) for lure in (*mine, *threaded)}
+        gaps: list[Gap] = []
+        covered = Covered(0.0, Reached(0.0, 0.0), 0.0)
+        several: list[tuple[Held, list[Planned]]] = [(held(each, palette), [each]) for each in paired]
+        if singles:
+            several.append((HeldAlone(list(dict.fromkeys(each.request for each in singles)), palette), singles))
+        for one, its_plans in several:
+            wanted = {thing: days for each in its_plans for thing, days in each.wanted.items()}
+            missing, no_colour = _gaps(category, one, wanted, things, (*mine, *threaded), fixes, pars)
+            gaps += missing
+            reached, expected = one.reached(things), int(one.days.sum()) / MILLION
+            covered = Covered(covered.expected + expected, covered.reached + reached, covered.no_colour + no_colour)
+        return _Category(covered, gaps, doubles, fixes, find_idle(mine, reach))
 
-    return STORE.once("found of a category", (asked, tuple(alone), served, pars), find)
+    of_days = [on_days(each.request) for each in of_it]
+    wants = tuple((place, card, served.get((place, card.id))) for each in of_it for place, card in each.wanted)
+    others = [on_days(one) for one in jigs] if category == TRAILER else []
+    asked = of_days, others, bool(paired), wants, mine, threaded, palette, same_within, sizes_same, served, pars
+    return STORE.once("found of a category", asked, find)
 
 
 def _par(pars: Mapping[tuple[str, str], int], category: str, card: Card, days: float) -> int:
@@ -195,68 +264,83 @@ def _par(pars: Mapping[tuple[str, str], int], category: str, card: Card, days: f
 
 
 def _gaps(
+    category: str,
+    plan: Held,
+    wanted: Mapping[Thing, float],
+    owned: set[Thing],
     lures: Sequence[Lure],
-    wanted: Mapping[Card, float],
-    reach: Reach,
     fixes: list[Fix],
     pars: Mapping[tuple[str, str], int],
-) -> list[Gap]:
-    owned = {lure.card for lure in lures}
-    ids = {card.id for card in owned}
-    missing = [card for card in wanted if card.id not in ids]
-    if not missing:
-        return []
-    # Where schools must agree, two missing colours may answer a day only together: then each is worth what leaving it
-    # out of the whole would lose. What adds nothing alone and is missed by nobody is no gap.
-    now = reach.reached(owned)
+) -> tuple[list[Gap], float]:
+    """What a plan of a category wants of whose family nothing is owned, with the days that hang on it; and the days
+    that nothing missing would answer either."""
+    missing = [thing for thing in wanted if not is_among(thing, owned)]
+    now = plan.reached(owned)
+    # Some days take two missing colours together: then each is worth what leaving it out of the whole would lose. What
+    # adds nothing alone and is missed by nobody is no gap.
     while True:
-        whole = reach.reached(owned | set(missing))
+        whole = plan.reached(owned | set(missing))
         worth = {
-            card: reach.reached(owned | {card}) - now
-            or whole - reach.reached(owned | {one for one in missing if one is not card})
-            for card in missing
+            thing: plan.reached(owned | {thing}) - now
+            or whole - plan.reached(owned | {one for one in missing if one is not thing})
+            for thing in missing
         }
-        useless = next((card for card in reversed(missing) if not worth[card]), None)
+        useless = next((thing for thing in reversed(missing) if not worth[thing]), None)
         if useless is None:
             break
         missing.remove(useless)
-    return [
-        Gap(
-            reach.category,
-            card,
-            worth[card].days,
-            worth[card].right,
-            _par(pars, reach.category, card, wanted[card]),
-            nearest(card, lures),
-            _mending(card, fixes, reach, owned),
-            _beside(card, missing, reach, owned),
-        )
-        for card in missing
-    ]
+    days, no_colour = _shared_out(plan, missing, owned)
+    gaps = []
+    for thing in missing:
+        place, card = thing
+        mine = [lure for lure in lures if lure.category == place]
+        repair = _mending(thing, fixes, plan, owned) if place == category else None
+        gaps.append(
+            Gap(
+                place, card, days[thing], worth[thing].right, worth[thing].first,
+                _par(pars, place, card, wanted[thing]), nearest(card, mine), repair,
+                _beside(thing, missing, plan, owned), ((category, days[thing]),),
+            )
+        )  # fmt: skip
+    return gaps, no_colour
 
 
-def _beside(card: Card, missing: Sequence[Card], reach: Reach, owned: set[Card]) -> tuple[Card, ...]:
-    """The missing colours without which a missing card gains nothing; none where it gains alone."""
-    if reach.reached(owned | {card}) - reach.reached(owned):
+def _shared_out(plan: Held, missing: Sequence[Thing], owned: set[Thing]) -> tuple[dict[Thing, float], float]:
+    """The days that nothing owned answers: each to the one missing thing that would answer most of them, or without
+    which it could not be answered; and those that nothing missing would answer."""
+    now, whole = plan.covered(owned), plan.covered(owned | set(missing))
+    left = whole & ~now
+    alone = {thing: plan.covered(owned | {thing}) & left for thing in missing}
+    needed = {thing: left & ~plan.covered(owned | (set(missing) - {thing})) for thing in missing}
+    mine = dict.fromkeys(missing, 0)
+    for of_it in (alone, needed, dict.fromkeys(missing, left)):
+        for thing in sorted(missing, key=lambda one: -int(plan.days[of_it[one]].sum())):
+            taken = of_it[thing] & left
+            mine[thing] += int(plan.days[taken].sum())
+            left = left & ~taken
+    return {thing: days / MILLION for thing, days in mine.items()}, int(plan.days[~whole & ~now].sum()) / MILLION
+
+
+def _beside(thing: Thing, missing: Sequence[Thing], plan: Held, owned: set[Thing]) -> tuple[Card, ...]:
+    """The missing colours without which a missing one gains nothing; none where it gains alone."""
+    if plan.reached(owned | {thing}) - plan.reached(owned):
         return ()
-    needed = [one for one in missing if one is not card]
+    needed = [one for one in missing if one is not thing]
     for one in list(needed):
         rest = owned | {other for other in needed if other is not one}
-        if reach.reached(rest | {card}) - reach.reached(rest):
+        if plan.reached(rest | {thing}) - plan.reached(rest):
             needed.remove(one)
-    return tuple(needed)
+    return tuple(card for _, card in needed)
 
 
-def _piece_gaps(pieces: Sequence[Piece], lures: Sequence[Lure], pars: Mapping[tuple[str, str], int]) -> list[Gap]:
-    """What a plan of jigs with trailers wants and the crate lacks, with the days that cannot do without it."""
-    gaps = []
-    for piece in pieces:
-        mine = [lure for lure in lures if lure.category == piece.category]
-        if not any(lure.card.id == piece.card.id for lure in mine):
-            par = _par(pars, piece.category, piece.card, piece.days)
-            days = piece.alone or piece.days
-            gaps.append(Gap(piece.category, piece.card, days, piece.right, par, nearest(piece.card, mine), None))
-    return gaps
+def _mend(lure: Lure, stocked: Sequence[Lure], plans: Sequence[Planned], palette: Palette) -> Mend:
+    """What it takes to put a lure right, and what it would answer beside all that can be thrown."""
+    things = {(one.category, one.card) for one in stocked}
+    gains = Reached(0.0, 0.0)
+    for each in plans:
+        plan = held(each, palette)
+        gains += plan.reached(things | {(lure.category, lure.card)}) - plan.reached(things)
+    return Mend(lure, way_for(lure), gains)
 
 
 def _added_up(gaps: Sequence[Gap]) -> list[Gap]:
@@ -265,8 +349,13 @@ def _added_up(gaps: Sequence[Gap]) -> list[Gap]:
     for gap in gaps:
         where = gap.category, gap.card.id
         if known := found.get(where):
-            days, right = known.days + gap.days, known.right_days + gap.right_days
-            found[where] = replace(known, days=days, right_days=right)
+            found[where] = replace(
+                known,
+                days=known.days + gap.days,
+                right_days=known.right_days + gap.right_days,
+                first_choice_days=known.first_choice_days + gap.first_choice_days,
+                of_days=(*known.of_days, *gap.of_days),
+            )
         else:
             found[where] = gap
     return list(found.values())
@@ -290,15 +379,14 @@ def nearest(card: Card, lures: Sequence[Lure]) -> Nearest | None:
     return Nearest(first[alike], apart, unlike)
 
 
-def _mending(card: Card, fixes: list[Fix], reach: Reach, owned: set[Card]) -> Fix | None:
-    """The fix that does most of what a missing card would do."""
-    before, with_card = reach.reached(owned), reach.reached(owned | {card})
+def _mending(thing: Thing, fixes: list[Fix], plan: Held, owned: set[Thing]) -> Fix | None:
+    """The fix that does most of what a missing colour would do."""
+    before, with_it = plan.reached(owned), plan.reached(owned | {thing})
     best, most = None, Reached(0.0, 0.0)
     for fix in fixes:
-        # What the fix and the card have in common: what having both adds less than each alone.
-        fixed = reach.reached(owned | {fix.made})
-        both = reach.reached(owned | {fix.made, card})
-        closed = (fixed - before) - (both - with_card)
+        # What the fix and the colour have in common: what having both adds less than each alone.
+        made = thing[0], fix.made
+        closed = (plan.reached(owned | {made}) - before) - (plan.reached(owned | {made, thing}) - with_it)
         if (closed.right + closed.days, closed.days) > (most.right + most.days, most.days):
             best, most = fix, closed
     return best
@@ -352,11 +440,11 @@ def _mended(cards: Sequence[Card], several: int, reach: Reach, palette: Palette)
     return list(best.values())
 
 
-def _by_colour(lures: Sequence[Lure]) -> list[list[Lure]]:
-    """Lures of one category and card together, whatever their size."""
-    groups: dict[tuple[str, str], list[Lure]] = {}
+def _by_family(lures: Sequence[Lure]) -> list[list[Lure]]:
+    """Lures of one category and family together, whatever their size."""
+    groups: dict[tuple[str, Hashable], list[Lure]] = {}
     for lure in lures:
-        groups.setdefault((lure.category, lure.card.id), []).append(lure)
+        groups.setdefault((lure.category, family(lure.card, lure.category)), []).append(lure)
     return list(groups.values())
 
 
@@ -366,10 +454,13 @@ def _short(
     planned: set[str],
     pars: Mapping[tuple[str, str], int],
 ) -> Short | None:
-    category, card = group[0].category, group[0].card
-    days = served.get((category, card.id))
+    """`planned`: the categories that plans ask something of."""
+    category = group[0].category
+    wanted = {card: days for (place, card), days in served.items() if place == category}
+    days = max((wanted[lure.card.id] for lure in group if lure.card.id in wanted), default=None)
     if category in planned and days is None:
         return None  # a colour that the plan does without need not be kept to par
+    card = max((lure.card for lure in group), key=lambda one: wanted.get(one.id, -1.0))
     par = _par(pars, category, card, days or 0.0)
     have = sum(lure.count for lure in group)
     return Short(category, tuple(group), have, par, days) if have < par else None

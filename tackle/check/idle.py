@@ -3,23 +3,26 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from itertools import product
 
 import numpy as np
 
+from tackle.check.held import HeldInPairs
 from tackle.check.reach import Reach
 from tackle.colours.card import Card
+from tackle.colours.palette import Palette
+from tackle.cover.plan import Request
 from tackle.crate.lure import Lure
-from tackle.schools.evaluation import evaluate, kinds_beside, suitability
+from tackle.schools.evaluation import evaluate, suitability
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.clarity import BANDS, HOUSE_LADDER
 from tackle.situations.columns import Columns, tabulate
 from tackle.situations.situation import make_situation
 from tackle.store import kept
-from tackle.vocabulary import TRAILER, Forage, Grade, Light, Season, Tone
+from tackle.vocabulary import TRAILER, Forage, Grade, Light, Season
 
-__all__ = ["Elsewhere", "Idle", "find_idle"]
+__all__ = ["Elsewhere", "Idle", "find_idle", "find_idle_trailers"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,35 +44,34 @@ class Idle:
 
 
 def find_idle(lures: Sequence[Lure], reach: Reach) -> list[Idle]:
-    """Which colours of a planned category answer no expected day; a trailer, on no jig that there is."""
-    by_card: dict[Card, list[Lure]] = {}
-    for lure in lures:
-        by_card.setdefault(lure.card, []).append(lure)
+    """Which colours of a planned category answer no expected day."""
     return [
-        Idle(tuple(of_it), _serving(card, reach))
-        for card, of_it in by_card.items()
-        if not reach.serves(card) and not _on_some_jig(card, reach)
+        Idle(of_it, _serving(card, reach.category, reach.requests))
+        for card, of_it in _by_card(lures)
+        if not reach.serves(card)
     ]
 
 
-def _on_some_jig(card: Card, reach: Reach) -> bool:
-    """Whether a trailer answers an expected day on a jig of any tone."""
-    if reach.category != TRAILER:
-        return False
-    for request in reach.requests:
-        _, first = kinds_beside(request.books, TRAILER, TRAILER, tabulate(request.situations))
-        there = [request.situations[place] for place in first.tolist() if request.days[place]]
-        for tone in Tone:
-            columns = tabulate([replace(one, with_tone=tone) for one in there])
-            for book in request.books:
-                if suitability(book, evaluate(book, TRAILER, (card,), columns), request.accept).any():
-                    return True
-    return False
+def find_idle_trailers(lures: Sequence[Lure], requests: Sequence[Request], palette: Palette) -> list[Idle]:
+    """Which trailers answer no expected day on any jig. `requests`: those for jigs with trailers."""
+    plans = [HeldInPairs(one, palette) for one in requests]
+    return [
+        Idle(of_it, _serving(card, TRAILER, requests))
+        for card, of_it in _by_card(lures)
+        if plans and not any(plan.serves(card) for plan in plans)
+    ]
 
 
-def _serving(card: Card, reach: Reach) -> Elsewhere | None:
+def _by_card(lures: Sequence[Lure]) -> list[tuple[Card, tuple[Lure, ...]]]:
+    by_card: dict[Card, list[Lure]] = {}
+    for lure in lures:
+        by_card.setdefault(lure.card, []).append(lure)
+    return [(card, tuple(of_it)) for card, of_it in by_card.items()]
+
+
+def _serving(card: Card, category: str, requests: Sequence[Request]) -> Elsewhere | None:
     """Where a colour would serve, by the schools of the first plan that has a use for it."""
-    asked = (_elsewhere(request.books, request.category, card, request.accept) for request in reach.requests)
+    asked = (_elsewhere(request.books, category, card, request.accept) for request in requests)
     return next((found for found in asked if found is not None), None)
 
 

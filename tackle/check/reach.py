@@ -13,11 +13,14 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tackle.colours.card import Card
+from tackle.colours.family import family
 from tackle.colours.palette import Palette
+from tackle.cover.instance import matrix_of
 from tackle.cover.opinions import Opinions, opinions_of
 from tackle.cover.plan import Plan, Request
 from tackle.marks import mark_of
 from tackle.schools.evaluation import evaluate_kinds, reaching, suitability
+from tackle.schools.first_word import are_as_good
 from tackle.situations.rows import MILLION, millionths_of
 from tackle.store import STORE
 
@@ -50,20 +53,34 @@ class Planned:
 
 @dataclass(frozen=True, slots=True, order=True)
 class Reached:
-    """Days answered, and right days, as shares."""
+    """Days answered; right days, as shares; and first-choice days, on which something is as good as the first word."""
 
     days: float
     right: float
+    first: float = 0.0
+
+    def __add__(self, other: Reached) -> Reached:
+        return Reached(*(round(one + more, 6) for one, more in zip(self.counts, other.counts, strict=True)))
 
     def __sub__(self, other: Reached) -> Reached:
-        return Reached(round(self.days - other.days, 6), round(self.right - other.right, 6))
+        return Reached(*(round(one - less, 6) for one, less in zip(self.counts, other.counts, strict=True)))
 
     def __bool__(self) -> bool:
-        return bool(self.days or self.right)
+        return any(self.counts)
+
+    @property
+    def counts(self) -> tuple[float, float, float]:
+        return self.days, self.right, self.first
+
+    @property
+    def worth(self) -> tuple[float, float, float]:
+        """What of two is better: more first-choice days, then right days, then days."""
+        return self.first, self.right, self.days
 
 
 class Reach:
-    """The days of requests for one category, and which of them some cards answer, and are right on.
+    """The days of requests for one category, and which of them some cards answer, and are right on, and on which one is
+    as good as the first word.
 
     Requests of several plans stand side by side, each with its own schools. Situations of which their schools say the
     same of any card are one kind of day: m is how many kinds all requests have together, `days` (m,) their whole
@@ -89,6 +106,7 @@ class Reach:
         self._agree_all = np.repeat([each.agree_all for each in requests], sizes)
         self._places: dict[Card, int] = {}
         self._accepted = self._first = np.zeros((0, *self._speaks.shape), dtype=np.bool_)
+        self._good = np.zeros((0, len(self.days)), dtype=np.bool_)
 
     def learn(self, cards: Iterable[Card]) -> None:
         """Asks the schools of some cards at once."""
@@ -100,6 +118,8 @@ class Reach:
             np.concatenate([before, _side_by_side([kinds[place] for kinds in said])])
             for place, before in enumerate((self._accepted, self._first))
         )
+        good = [part.good_of(new) & bool(one.right) for part, one in zip(self._parts, self.requests, strict=True)]
+        self._good = np.concatenate([self._good, np.concatenate(good, axis=1)])
         for card in new:
             self._places[card] = len(self._places)
 
@@ -138,10 +158,12 @@ class Reach:
         return int(self.days[answered].sum()) / MILLION
 
     def reached(self, cards: Iterable[Card]) -> Reached:
-        """The days that some cards answer together, and those on which they are right."""
+        """The days that some cards answer together, on which they are right, and on which one is as good as the first
+        word."""
         places = self._places_of(cards)
         right = int(self._weights[_any(self._first, places)].sum()) / (MILLION * self._shares)
-        return Reached(self.total(self.answered(_any(self._accepted, places))), right)
+        answered, first = self.answered(_any(self._accepted, places)), _any(self._good, places)
+        return Reached(self.total(answered), right, self.total(first))
 
     def _places_of(self, cards: Iterable[Card]) -> list[int]:
         listed = list(cards)
@@ -161,6 +183,7 @@ class _Part:
     def __init__(self, opinions: Opinions, days: Sequence[float]) -> None:
         self.kind_of, self.days = opinions.kind_of, opinions.by_kind(millionths_of(days))
         self.speaks = np.any(opinions.decided >= 0, axis=1)
+        self._opinions = opinions
         self._books, self._accept = opinions.books, opinions.accept
         self._kinds = opinions.day_kinds
         self._places = {card: place for place, card in enumerate(opinions.cards)}
@@ -172,8 +195,12 @@ class _Part:
             for book, places in zip(opinions.books, narrow, strict=True)
         ])  # fmt: skip
         self._has = self._best <= np.array([[len(book.calls)] for book in opinions.books])
-        self._first = np.stack([places == best for places, best in zip(narrow, self._best, strict=True)], axis=1)
-        self._first &= self._has
+        masks = [opinions.choices[place] for place in opinions.choice_of.tolist()]
+        by_school = [matrix_of(list(of_it), len(opinions.cards)).T for of_it in zip(*masks, strict=True)]
+        self._first = np.stack(by_school, axis=1)  # (cards, schools, m)
+        self._places_of: dict[Hashable, list[int]] = {}
+        for place, card in enumerate(opinions.cards):
+            self._places_of.setdefault(family(card, opinions.category), []).append(place)
 
     def weights(self, shares: int) -> NDArray[np.int64]:
         """What a first choice of each school adds to the right days, in shares of a millionth; (schools, m)."""
@@ -191,7 +218,24 @@ class _Part:
             decided = evaluate_kinds(self._kinds, school, [cards[at] for at in made])
             accepted[made, school] = suitability(book, decided, self._accept) > 0
             first[made, school] = reaching(book, decided) <= np.minimum(self._best[school], len(book.calls))
+        for at in made:
+            kin = self._first[self._kin(cards[at])].any(axis=0)
+            first[at] |= kin & accepted[at].any(axis=0)
         return accepted, first
+
+    def good_of(self, cards: Sequence[Card]) -> NDArray[np.bool_]:
+        """On which days some cards are as good as the first word; (cards, m)."""
+        votes = self._opinions.votes
+        accepted, first = self.said_of(cards)
+        of_it = np.zeros((len(cards), len(self.days)), dtype=np.int64)
+        for at, card in enumerate(cards):
+            kin = self._kin(card)
+            # A colour of no family that there is counts where a school would reach for it before all others.
+            of_it[at] = votes.family[:, kin[0]] if kin else votes.most * first[at].any(axis=0)
+        return np.asarray(are_as_good(of_it, votes.most) & accepted.any(axis=1), dtype=np.bool_)
+
+    def _kin(self, card: Card) -> list[int]:
+        return self._places_of.get(family(card, self._opinions.category), [])
 
 
 def on_days(request: Request) -> Hashable:

@@ -6,7 +6,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from typing import Any, Final
 
-from tackle.check.audit import Audit, Fix, Gap, audit, nearest
+from tackle.check.audit import Audit, Fix, Gap, Mend, audit, nearest
+from tackle.check.held import is_among
 from tackle.check.reach import Planned
 from tackle.colours.palette import Palette, house_palette
 from tackle.commands.colour import read_colour
@@ -28,7 +29,7 @@ _DAYS: Final = Maybe(Number(0, 1e9), 0.0)
 _REQUEST: Final = Record({
     "id": ANYTHING, "lures": rows(), "plans": rows(), "days": Maybe(Table(ANYTHING, rows()), {}),
     "par": Maybe(Table(ANYTHING, _COUNT), {}), "schools": SCHOOLS, "agree": AGREE, "accept": ACCEPT, "right": SHARE,
-    "same_within": Maybe(Number(0, 40), 6.0), "sizes_same": Maybe(FLAG, False),
+    "same_within": Maybe(Number(0, 40)), "sizes_same": Maybe(FLAG, False),
 })  # fmt: skip
 _LURE: Final = Record({
     "ref": Text(), "category": CATEGORY, "colour": ANYTHING, "name": Maybe(Text(least=0), ""),
@@ -39,7 +40,8 @@ _LURE: Final = Record({
 # An answer of wax plan, of which no more is read than this.
 _ANSWER: Final = Record({"colours": rows(), "trailers": rows(), "expected_days": Maybe(Number(0, 1e9))}, others=True)
 _CHOSEN: Final = Record({
-    "days": _DAYS, "alone": _DAYS, "right": _DAYS, "owned": Maybe(FLAG, False), "reason": Maybe(Text(2000, 0), ""),
+    "days": _DAYS, "alone": _DAYS, "right": _DAYS, "adds_first": _DAYS, "loses_right": _DAYS,
+    "owned": Maybe(FLAG, False), "reason": Maybe(Text(2000, 0), ""),
 }, others=True)  # fmt: skip
 
 
@@ -70,7 +72,7 @@ def audit_answer(raw: Mapping[str, Any]) -> dict[str, Any]:
 
 def _as_json(found: Audit, gaps: Sequence[Gap]) -> dict[str, Any]:
     return {
-        "gaps": [_gap(gap) for gap in sorted(gaps, key=lambda gap: (-gap.right_days, -gap.days))],
+        "gaps": [_gap(gap) for gap in gaps],
         "doubles": [
             {
                 "category": double.category,
@@ -79,8 +81,7 @@ def _as_json(found: Audit, gaps: Sequence[Gap]) -> dict[str, Any]:
                 "apart": round(double.apart, 2),
                 "why": {
                     "identical": "the same card",
-                    "alike": f"back, side and belly at most {double.apart:.1f} apart, all other traits the same",
-                    "same days": "they answer the same days of the plan",
+                    "alike": f"one family, back, side and belly at most {double.apart:.1f} apart",
                 }[double.same.value],
                 "par": double.par,
                 "over": double.over,
@@ -117,8 +118,32 @@ def _as_json(found: Audit, gaps: Sequence[Gap]) -> dict[str, Any]:
             for lure in idle.lures
         ],
         "fixes": [_fix(fix) for fix in found.fixes],
-        "answered_days": found.answered_days,
-        "expected_days": found.expected_days,
+        "mend": [_mend(one) for one in found.mends],
+        "answered_days": round(sum(one.reached.days for one in found.covered.values()), 6),
+        "expected_days": round(sum(one.expected for one in found.covered.values()), 6),
+        "categories": {
+            category: {
+                "expected_days": round(one.expected, 6),
+                "answered_days": one.reached.days,
+                "first_choice_days": one.reached.first,
+                "right_days": one.reached.right,
+                "no_colour": round(one.no_colour, 6),
+            }
+            for category, one in found.covered.items()
+        },
+    }
+
+
+def _mend(one: Mend) -> dict[str, Any]:
+    return {
+        "ref": one.lure.ref,
+        "condition": one.lure.condition,
+        "do": one.way and f"mend: {one.way.words}",
+        "minutes": one.way and one.way.minutes,
+        "caution": one.way.caution if one.way else "",
+        "gains": one.gains.days,
+        "gains_right": one.gains.right,
+        "gains_first": one.gains.first,
     }
 
 
@@ -129,12 +154,16 @@ def _gaps_as_planned(found: Audit, planned: list[Planned], lures: list[Lure]) ->
     for each in planned:
         for one in each.plan.pieces:
             where = one.category, one.card.id
-            mine = [lure for lure in lures if lure.category == one.category and lure.count]
-            if where not in gaps and not any(lure.card.id == one.card.id for lure in mine):
-                days = one.alone or one.days
-                near = nearest(one.card, mine)
-                gaps[where] = Gap(one.category, one.card, days, one.right, 0, near, repairs.get(where))
-    return list(gaps.values())
+            mine = [lure for lure in lures if lure.category == one.category and lure.count and lure.is_usable]
+            if where not in gaps and not is_among(
+                (one.category, one.card), {(one.category, lure.card) for lure in mine}
+            ):
+                days, near = one.alone or one.days, nearest(one.card, mine)
+                gaps[where] = Gap(
+                    one.category, one.card, days, one.right, one.adds_first, 0, near, repairs.get(where),
+                    of_days=((each.request.category, days),),
+                )  # fmt: skip
+    return sorted(gaps.values(), key=lambda gap: (-gap.first_choice_days, -gap.right_days, -gap.days))
 
 
 def _gap(gap: Gap) -> dict[str, Any]:
@@ -144,6 +173,8 @@ def _gap(gap: Gap) -> dict[str, Any]:
         "colour": gap.card.id,
         "days": gap.days,
         "right_days": gap.right_days,
+        "first_choice_days": gap.first_choice_days,
+        "of": dict(gap.of_days),
         "nearest": near and {"ref": near.lure.ref, "apart": round(near.apart, 2), "unlike": list(near.unlike)},
         "repair": _fix(gap.repair) if gap.repair else None,
     }
@@ -164,7 +195,6 @@ def _fix(fix: Fix) -> dict[str, Any]:
 def _read_lure(entry: Any, field: str, palette: Palette) -> Lure:
     told = _LURE.read(entry, field)
     card = read_colour(told.pop("colour"), f"{field}.colour", told["category"], palette)
-    del told["condition"]
     return Lure(card=card, **told)
 
 

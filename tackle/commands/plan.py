@@ -14,7 +14,7 @@ from tackle.cover.planner import make_plan, plan_curve
 from tackle.situations.situation import read_days
 from tackle.situations.thrown import ALWAYS, Thrown, thrown_by_default
 from tackle.typed import ANYTHING, Id, Maybe, Number, Record, Several, Whole, Word
-from tackle.vocabulary import TRAILER, Cover, Grade
+from tackle.vocabulary import CATEGORIES, TRAILER, Cover, Grade
 
 __all__ = ["answer_of", "plan"]
 
@@ -83,10 +83,13 @@ def answer_of(
         told |= {
             "right_days": answer.right_days,
             "most_right_days": answer.most_right_days,
+            "first_choice_days": answer.first_choice_days,
             "made_do_days": round(split.made_do, 6),
             "open_days": round(split.open, 6),
             "missed": [_missed(one) for one in missed_of(wanted, answer, house_palette())],
         }
+    if answer.same_family:
+        told["same_family"] = [[one.id, other.id] for one, other in answer.same_family]
     return told | {
         "answered_days": answer.answered_days,
         "expected_days": answer.expected_days,
@@ -98,7 +101,9 @@ def answer_of(
 
 def _piece(request: Request, one: Piece) -> dict[str, Any]:
     told = {"colour": one.card.id, "days": one.days, "alone": one.alone, "owned": one.owned, "reason": one.reason}
-    return told | ({"right": one.right} if request.right else {})
+    if request.right:
+        told |= {"right": one.right, "adds_first": one.adds_first, "loses_right": one.loses_right}
+    return told
 
 
 def _open(gone: Unanswered, at: Sequence[int]) -> dict[str, Any]:
@@ -123,13 +128,15 @@ def _point(request: Request, point: Point) -> dict[str, Any]:
 def _step(request: Request, step: Bought) -> dict[str, Any]:
     where = {"category": step.category} if request.with_trailers else {}
     return {**where, "colour": step.card.id, "adds": step.adds} | (
-        {"adds_right": step.adds_right} if request.right else {}
+        {"adds_first": step.adds_first, "adds_right": step.adds_right} if request.right else {}
     )
 
 
 def _read(raw: Mapping[str, Any]) -> Request:
     told = _REQUEST.read(raw)
     category, beside = told["category"], told["with"]
+    if "with" not in raw and CATEGORIES[category].takes_trailer:
+        beside = TRAILER  # a jig is thrown with something on it
     books = schools_of(told["schools"])
     situations, days = read_days(told["days"], category, "days")
     places = (category,) if beside is None else (category, TRAILER)

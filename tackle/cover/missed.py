@@ -13,6 +13,7 @@ from tackle.cover.instance import bits
 from tackle.cover.opinions import Opinions, mask_of
 from tackle.cover.plan import Plan, Request
 from tackle.cover.planner import problem_of
+from tackle.cover.problem import Problem
 
 __all__ = ["SEASONAL", "Missed", "Split", "missed_of", "open_days", "split_of"]
 
@@ -39,7 +40,7 @@ def missed_of(request: Request, plan: Plan, palette: Palette) -> tuple[Missed, .
     problem = problem_of(request, palette)
     lead, pieces = problem.lead, problem.mask_of({(piece.category, piece.card.id) for piece in plan.pieces})
     mine = frozenset(piece.card.id for piece in plan.pieces if piece.category == request.category)
-    chosen, open_to = mask_of(lead.cards, mine), ~mask_of(lead.cards, request.ban)
+    chosen, able_to_be = mask_of(lead.cards, mine), _may_be(problem, request.category)
     of_role = _by_role(lead)
     days: dict[str, int] = {}
     fills: dict[str, int] = {}
@@ -70,7 +71,7 @@ def missed_of(request: Request, plan: Plan, palette: Palette) -> tuple[Missed, .
 
     found = []
     for role, missing in days.items():
-        able = list(bits(fills[role] & ~chosen & open_to))
+        able = list(bits(fills[role] & ~chosen & able_to_be))
         if missing >= _LEAST_DAYS * problem.share and able:
             best = max(able, key=lambda place: (adds(place), -place))
             found.append(Missed(role, missing / problem.share, lead.cards[best], adds(best) / problem.share))
@@ -107,6 +108,14 @@ def split_of(request: Request, plan: Plan, palette: Palette) -> Split:
     return Split(
         plan.expected_days, plan.right_days, max(plan.expected_days - plan.right_days - still_open, 0.0), still_open
     )
+
+
+def _may_be(problem: Problem, category: str) -> int:
+    """What of the lead's cards a set may hold: one of each family, nothing banned."""
+    open_to = {
+        card for place, (where, card) in enumerate(problem.pieces) if problem.open_to >> place & 1 and where == category
+    }
+    return sum(1 << place for place, card in enumerate(problem.lead.cards) if card in open_to)
 
 
 def _by_role(opinions: Opinions) -> Mapping[str, int]:

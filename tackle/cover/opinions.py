@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import reduce
+from functools import cache, reduce
 from operator import or_
 
 import numpy as np
@@ -17,8 +17,9 @@ from tackle.cover.instance import bits, row_masks
 from tackle.cover.plan import Open
 from tackle.schools.call import Call
 from tackle.schools.evaluation import DayKinds, evaluate_kinds, first_choices, kinds_of, ranked, suitability
-from tackle.schools.first_word import Asked
+from tackle.schools.first_word import Asked, weight
 from tackle.schools.rulebook import Rulebook
+from tackle.schools.votes import Votes, count_votes
 from tackle.situations.columns import tabulate
 from tackle.situations.situation import Situation
 from tackle.store import kept
@@ -51,8 +52,11 @@ class Opinions:
     suits: NDArray[np.int8]
     best: NDArray[np.int8]
     needs: tuple[tuple[int, ...], ...]
-    choices: tuple[tuple[int, ...], ...]  # each school's first choices, as bit sets: the different ones there are
+    # Each school's first choices, with what is of their families and accepted, as bit sets: the different ones.
+    choices: tuple[tuple[int, ...], ...]
     choice_of: NDArray[np.intp]  # (m,) the place of each kind's among those
+    there: tuple[Situation, ...]  # (m,) a situation of each kind
+    votes: Votes
     shares: int  # into how many whole shares a day can be divided by any number of the schools that there are
 
     @property
@@ -98,11 +102,17 @@ class Opinions:
     def _speaks(self, place: int, kind: int) -> bool:
         return bool((self.decided[place, :, kind] >= 0).any())
 
-    def deciding(self, kind: int, card: int) -> tuple[Rulebook, Call]:
-        """The school that thinks most of a card on a kind of day, and its call."""
-        place = int(np.argmax(self.suits[:, kind, card]))
-        book = self.books[place]
-        return book, book.calls[self.decided[place, card, kind]]
+    def voice(self, kind: int, card: int) -> tuple[Rulebook, Call]:
+        """The school that speaks first of an accepted card on a kind of day, and its call; as `first_word` has it."""
+        loudest = int(self.votes.voice[kind, card])
+        said = [(book, book.calls[place]) for book, place in zip(self.books, self.decided[:, card, kind], strict=True)]
+        if loudest >= 0:
+            return said[loudest]
+        able = [at for at, suit in enumerate(self.suits[:, kind, card]) if suit]
+        return max(
+            (said[at] for at in able),
+            key=lambda one: (one[1].grade is Grade.GO_TO, weight(one[0], one[1], self.there[kind])),
+        )
 
     def asked(self, kind: int, situation: Situation, places: Sequence[int]) -> Asked:
         """What the schools say of some cards, by their places, in one situation of a kind of day."""
@@ -136,10 +146,18 @@ def opinions_of(
     decided = np.array(said, dtype=np.int16).reshape(shape)
     suits = np.array([suitability(book, of_it, accept) for book, of_it in zip(books, said, strict=True)], dtype=np.int8)
     suits = suits.reshape(shape).transpose(0, 2, 1)
-    accepted = zip(*(row_masks(of_it > 0) for of_it in suits), strict=True)
+    there = tuple(situations[place] for place in kinds.first.tolist())
+    votes = count_votes(kinds, cards, decided, there)
+    accepted = list(zip(*(row_masks(of_it > 0) for of_it in suits), strict=True))
     firsts = zip(*(row_masks(first_choices(book, one).T) for book, one in zip(books, said, strict=True)), strict=True)
+    families = [row_masks(votes.kin[None, :] == kin)[0] for kin in range(int(votes.kin.max(initial=-1)) + 1)]
+    widened = cache(lambda mask, able: mask | reduce(or_, (kin & able for kin in families if kin & mask), 0))
     choices: dict[tuple[int, ...], int] = {}
-    choice_of = [choices.setdefault(one, len(choices)) for one in firsts]
+    choice_of = []
+    for masks, by_school in zip(firsts, accepted, strict=True):
+        able = reduce(or_, by_school)
+        wide = tuple(widened(mask, able) for mask in masks)
+        choice_of.append(choices.setdefault(wide, len(choices)))
     if agree_all:
         speaks = np.any(decided >= 0, axis=1).T.tolist()
         needs = [
@@ -150,5 +168,5 @@ def opinions_of(
         needs = [(reduce(or_, masks),) for masks in accepted]
     return Opinions(
         category, books, cards, agree_all, accept, kinds, decided, suits, suits.max(axis=0), tuple(needs),
-        tuple(choices), np.array(choice_of, dtype=np.intp), math.lcm(*range(1, len(books) + 1)),
+        tuple(choices), np.array(choice_of, dtype=np.intp), there, votes, math.lcm(*range(1, len(books) + 1)),
     )  # fmt: skip

@@ -9,11 +9,11 @@ jigs with all trailers are: so the bounds of `right_search` hold where they are 
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from fractions import Fraction
 from itertools import combinations
-from math import comb
 from typing import Final
 
 import numpy as np
@@ -29,7 +29,6 @@ __all__ = [
     "PairSet",
     "answered_by",
     "pair_curve_of",
-    "pair_order",
     "reduced_pairs",
     "right_by",
     "solve_pairs",
@@ -42,13 +41,15 @@ Need = tuple[int, ...]  # for each jig the trailers that meet it together with t
 
 @dataclass(frozen=True)
 class PairProblem:
-    """`suits`: (schools, m, jigs, trailers) in hundredths; `speaks`: (schools, m); `days`: (m,) millionths.
+    """`suits`: (schools, m, jigs, trailers) in hundredths; `worth`: (m, jigs, trailers), what a pair is worth on a day
+    of a kind, 0 where no school accepts it; `speaks`: (schools, m); `days`: (m,) millionths.
 
     `firsts`: for each group of a school's first choices a Need, in which the bit after the last trailer stands for any
     trailer at all; `weights`: what meeting it adds to the right days.
     """
 
     suits: NDArray[np.int8]
+    worth: NDArray[np.int64]
     speaks: NDArray[np.bool_]
     days: NDArray[np.int64]
     agree_all: bool
@@ -100,7 +101,6 @@ class _Pairs:
         self.needs = problem.needs()
         self.rows = [row for row, needs in enumerate(self.needs) if needs]
         self.most_right = sum(problem.weights)
-        self.best_suits = problem.suits.max(axis=0) if len(problem.suits) else problem.suits
 
     def jig_level(self) -> Instance:
         """What jigs could do with all trailers there are. Every set of pieces that does it has jigs that do this."""
@@ -140,7 +140,7 @@ class _Pairs:
                 alone += weight
             elif mask:
                 firsts[mask] = firsts.get(mask, 0) + weight
-        suits = self.best_suits[rows][:, picked].max(axis=1) if rows else np.zeros((0, problem.trailers))
+        suits = self.problem.worth[rows][:, picked].max(axis=1) if rows else np.zeros((0, problem.trailers))
         instance = Instance(
             days=problem.days[rows],
             needs=tuple(needs),
@@ -240,7 +240,7 @@ def _jig_sets(pairs: _Pairs, size: int) -> tuple[Iterator[int], bool]:
     free = [jig for jig in range(problem.jigs) if not problem.locked_jigs >> jig & 1]
     locked = problem.locked_jigs.bit_count()
     most = size - locked
-    while most > 0 and sum(comb(len(free), extra) for extra in range(most + 1)) > MOST_SETS:
+    while most > 0 and sum(math.comb(len(free), extra) for extra in range(most + 1)) > MOST_SETS:
         most -= 1
 
     def listed() -> Iterator[int]:
@@ -347,40 +347,6 @@ def right_by(problem: PairProblem, jigs: Sequence[int], trailers: Sequence[int])
     return sum(weight for weight, hit in zip(problem.weights, met, strict=True) if hit)
 
 
-@dataclass(frozen=True, slots=True)
-class PairStep:
-    """One piece of the buying order, (0, jig) or (1, trailer), and what it adds to those before it."""
-
-    piece: tuple[int, int]
-    adds: int
-    adds_right: int
-
-
-def pair_order(problem: PairProblem, jigs: Sequence[int], trailers: Sequence[int]) -> list[PairStep]:
-    """The pieces in the order to buy them: always the piece, or the pair, that adds most right days, then most days."""
-
-    def reach(pieces: Sequence[tuple[int, int]]) -> tuple[int, int]:
-        mine = [j for kind, j in pieces if not kind], [t for kind, t in pieces if kind]
-        return right_by(problem, *mine), int(problem.days[answered_by(problem, *mine)].sum())
-
-    left = [*((0, j) for j in jigs), *((1, t) for t in trailers)]
-    bought: list[tuple[int, int]] = []
-    order = []
-    while left:
-        now = reach(bought)
-        step = [max(left, key=lambda piece: reach([*bought, piece]))]
-        if reach([*bought, *step]) == now and len(left) > 1:
-            both = [(one, other) for one in left for other in left if one < other]
-            step = list(max(both, key=lambda pair: reach([*bought, *pair])))
-        for piece in step:
-            bought.append(piece)
-            left.remove(piece)
-            then = reach(bought)
-            order.append(PairStep(piece, then[1] - now[1], then[0] - now[0]))
-            now = then
-    return order
-
-
 def reduced_pairs(problem: PairProblem) -> tuple[PairProblem, list[int], list[int]]:
     """The same problem with its repetitions merged, and for each jig and trailer left its place in the original.
 
@@ -394,13 +360,18 @@ def reduced_pairs(problem: PairProblem) -> tuple[PairProblem, list[int], list[in
         )
         for trailer in range(problem.trailers)
     ]
-    jigs = _undominated(np.moveaxis(problem.suits, 2, 0), by_jig, problem.owned_jigs, problem.locked_jigs)
-    trailers = _undominated(
-        np.moveaxis(problem.suits, 3, 0), by_trailer, problem.owned_trailers, problem.locked_trailers
+    suits, worth = problem.suits, problem.worth
+    jigs = _undominated(
+        np.moveaxis(suits, 2, 0), np.moveaxis(worth, 1, 0), by_jig, problem.owned_jigs, problem.locked_jigs
     )
-    suits = problem.suits[:, :, jigs][:, :, :, trailers]
-    wide = suits.size // max(suits.shape[1], 1)
-    whole = np.concatenate([suits.transpose(1, 0, 2, 3).reshape(suits.shape[1], wide), problem.speaks.T], axis=1)
+    trailers = _undominated(
+        np.moveaxis(suits, 3, 0), np.moveaxis(worth, 2, 0), by_trailer, problem.owned_trailers, problem.locked_trailers
+    )
+    suits, worth = suits[:, :, jigs][:, :, :, trailers], worth[:, jigs][:, :, trailers]
+    count = suits.shape[1]
+    accepted = (suits > 0).transpose(1, 0, 2, 3).reshape(count, math.prod(suits.shape) // max(count, 1))
+    worthy = worth.reshape(count, math.prod(worth.shape) // max(count, 1))
+    whole = np.concatenate([accepted, worthy, problem.speaks.T], axis=1)
     _, first, back = np.unique(whole, axis=0, return_index=True, return_inverse=True)
     days = np.zeros(len(first), dtype=np.int64)
     np.add.at(days, back.ravel(), problem.days)
@@ -410,6 +381,7 @@ def reduced_pairs(problem: PairProblem) -> tuple[PairProblem, list[int], list[in
         firsts[kept] = firsts.get(kept, 0) + weight
     small = PairProblem(
         suits=suits[:, first],
+        worth=worth[first],
         speaks=problem.speaks[:, first],
         days=days,
         agree_all=problem.agree_all,
@@ -423,14 +395,17 @@ def reduced_pairs(problem: PairProblem) -> tuple[PairProblem, list[int], list[in
     return small, jigs, trailers
 
 
-def _undominated(suits: NDArray[np.int8], firsts: Sequence[tuple[int, ...]], owned: int, locked: int) -> list[int]:
+def _undominated(
+    suits: NDArray[np.int8], worth: NDArray[np.int64], firsts: Sequence[tuple[int, ...]], owned: int, locked: int
+) -> list[int]:
     """Which pieces of the first axis no earlier one stands in for."""
     kept: list[int] = []
-    for place, mine in enumerate(suits):
+    accepts = suits > 0
+    for place, mine in enumerate(accepts):
         stand_in = any(
             owned >> other & 1 >= owned >> place & 1
             and all(a & ~b == 0 for a, b in zip(firsts[place], firsts[other], strict=True))
-            and bool((suits[other] >= mine).all())
+            and bool((accepts[other] >= mine).all() and (worth[other] >= worth[place]).all())
             for other in kept
         )
         if locked >> place & 1 or ((mine.any() or any(firsts[place])) and not stand_in):

@@ -11,6 +11,7 @@ from dataclasses import dataclass, replace
 from fractions import Fraction
 from functools import reduce
 from operator import or_
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -25,44 +26,56 @@ from tackle.cover.pair_search import (
     PairProblem,
     answered_by,
     pair_curve_of,
-    pair_order,
     reduced_pairs,
     right_by,
     solve_pairs,
 )
 from tackle.cover.plan import Open, Request
-from tackle.cover.problem import FirstChoices, Problem
+from tackle.cover.problem import FirstChoices, Problem, leading
+from tackle.cover.representatives import pairs_of_one_family, representatives, summed
 from tackle.cover.served import Way
-from tackle.cover.solution import Solution, Step
+from tackle.cover.solution import Solution
 from tackle.schools.call import Call
 from tackle.schools.evaluation import evaluate_kinds, kinds_beside, suitability
-from tackle.schools.first_word import Asked
+from tackle.schools.first_word import Asked, are_as_good
 from tackle.schools.rulebook import Rulebook
+from tackle.schools.votes import kin_of, quotients
 from tackle.situations.columns import tabulate
-from tackle.situations.rows import millionths_of
+from tackle.situations.rows import MILLION, millionths_of
 from tackle.situations.situation import Situation
 from tackle.vocabulary import TRAILER, Grade, Tone
 
 __all__ = ["Pairs", "pairs_of"]
-
-_FAR = 1_000  # more than any suitability
 
 
 @dataclass(frozen=True, slots=True)
 class _On:
     """What schools say on a jig of one tone: `opinions` of the trailers sold, with the kind among them of each of the m
     kinds; of all that trailers may show `decided` (schools, shown, m) and `suits` (schools, m, shown); `choices`: by
-    kind each school's first choices among the trailers sold, as bit sets."""
+    kind each school's first choices among the trailers sold, as bit sets; `family`, `own` (m, shown) and `most` (m,):
+    the votes, none for what is not sold."""
 
     opinions: Opinions
     kinds: Sequence[int]
     decided: NDArray[np.int16]
     suits: NDArray[np.int8]
     choices: Sequence[tuple[int, ...]]
+    family: NDArray[np.int64]
+    own: NDArray[np.int64]
+    most: NDArray[np.int64]
+
+
+class _OnDays(NamedTuple):
+    """For each card of one side, in millionths of days: what it answers, and what it is voted for."""
+
+    answered: Sequence[int]
+    votes: Sequence[int]
 
 
 class Pairs(Problem):
     """The jigs of one category, then the trailers."""
+
+    halves = True
 
     def __init__(self, request: Request, palette: Palette) -> None:
         books, category = request.books, request.category
@@ -71,21 +84,25 @@ class Pairs(Problem):
         self.kind_of, self.books = kind_of, books
         self.lead = opinions_of(category, books, asked, request.agree_all, request.accept, palette)
         self._kinds: list[int] = self.lead.kind_of.tolist()
-        self.jigs = tuple(card for card in self.lead.cards if card.id not in request.ban)
-        self._at = [self.lead.cards.index(card) for card in self.jigs]
-        self._needs: dict[tuple[int, tuple[int, ...]], Need] = {}
-        sold = palette.sold_in(TRAILER)
-        shown = tuple(dict.fromkeys((*sold, *(palette.by_id[card.other_face] for card in sold if card.other_face))))
-        self.trailers = tuple(card for card in sold if card.id not in request.banned_of(TRAILER))
-        self.pieces = (*((category, card) for card in self.jigs), *((TRAILER, card) for card in self.trailers))
-        self.open_to = (1 << len(self.pieces)) - 1
         self.millionths = millionths_of(request.days)
         self.days = np.zeros(len(asked), dtype=np.int64)
         np.add.at(self.days, kind_of, self.millionths)
+        cards = self.lead.cards
+        self._at = list(bits(self._may_be(request, category, cards, self._days_of_jigs(), self.lead.votes.kin)))
+        self.jigs = tuple(cards[place] for place in self._at)
+        self._needs: dict[tuple[int, tuple[int, ...]], Need] = {}
+        sold = palette.sold_in(TRAILER)
+        shown = tuple(dict.fromkeys((*sold, *(palette.by_id[card.other_face] for card in sold if card.other_face))))
         tones = {card.tone for card in self.lead.cards}
         self._on = {tone: _on(request, asked, tone, shown[len(sold) :], palette) for tone in tones}
         places = {card.id: place for place, card in enumerate(shown)}
         self._faces = {card: [places[one] for one in (card.id, card.other_face) if one] for card in sold}
+        self._kin = kin_of(sold, TRAILER)
+        of_trailers = self._may_be(request, TRAILER, sold, self._days_of_trailers(sold), self._kin)
+        self.trailers = tuple(sold[place] for place in bits(of_trailers))
+        self._kin = self._kin[list(bits(of_trailers))]
+        self.pieces = (*((category, card) for card in self.jigs), *((TRAILER, card) for card in self.trailers))
+        self.open_to = (1 << len(self.pieces)) - 1
         suits = self._suits()
         self._best = suits.max(axis=0) if len(books) else suits.reshape(len(asked), len(self.jigs), len(self.trailers))
         self.choices = [self._firsts(kind) for kind in range(len(asked))]
@@ -95,8 +112,14 @@ class Pairs(Problem):
             for need in told:
                 if any(need) and days:
                     firsts[need] = firsts.get(need, 0) + days * self.lead.shares // len(told)
+        jig_votes, with_it, self._good = self._voted()
+        worth = self._best.astype(np.int64)
+        if request.right:
+            close = quotients(jig_votes, self.lead.votes.most[self._kinds, None])[:, :, None] * with_it
+            worth = (close + MILLION // 2) // MILLION * (worth > 0)
         self.problem = PairProblem(
             suits=suits,
+            worth=worth,
             speaks=np.any(self.lead.decided >= 0, axis=1)[:, self._kinds],
             days=self.days,
             agree_all=request.agree_all,
@@ -142,29 +165,60 @@ class Pairs(Problem):
     def right(self, chosen: int) -> int:
         return right_by(self.problem, *self._split(chosen))
 
+    def first_choice(self, chosen: int) -> int:
+        jigs, trailers = self._split(chosen)
+        met = self._good[:, jigs][:, :, trailers].any(axis=(1, 2))
+        return int(self.days[met].sum())
+
+    def same_family(self, chosen: int) -> list[tuple[Card, Card]]:
+        jigs, trailers = self._split(chosen)
+        kin = self.lead.votes.kin[self._at]
+        twice = [(self.jigs[a], self.jigs[b]) for a, b in pairs_of_one_family(kin, sum(1 << jig for jig in jigs))]
+        of_trailers = pairs_of_one_family(self._kin, sum(1 << trailer for trailer in trailers))
+        return twice + [(self.trailers[one], self.trailers[other]) for one, other in of_trailers]
+
     def firsts_at(self, kind: int, chosen: int) -> list[tuple[Rulebook, int]]:
         told = zip(self.books, self.choices[kind], strict=True)
         return [(book, self._part(need, chosen)) for book, need in told if need is not None]
 
     def ways(self, chosen: int, answered: Sequence[int], asks_right: bool) -> Iterator[tuple[int, Way]]:
         jigs, trailers = self._split(chosen)
-        any_trailer = 1 << len(self.trailers)
         for kind in answered:
-            table = self._best[kind][np.ix_(jigs, trailers)].astype(np.int64)
+            suits = self._best[kind][np.ix_(jigs, trailers)].astype(np.int64)
+            jig, trailer = divmod(int(suits.argmax()), len(trailers))
             if asks_right:
-                for need in self.choices[kind]:
-                    if need is not None:
-                        first = [
-                            [bool(need[jig] & (1 << trailer | any_trailer)) for trailer in trailers] for jig in jigs
-                        ]
-                        table = table + _FAR * (np.array(first) & (table > 0))
-            row, column = divmod(int(table.argmax()), len(trailers))
-            jig, trailer = jigs[row], trailers[column]
-            school = int(self.problem.suits[:, kind, jig, trailer].argmax())
-            calls = self._calls(school, kind, self.jigs[jig], self.trailers[trailer])
+                jig = self._leading_jig(kind, jigs, suits)
+                trailer = self._leading_trailer(kind, self.jigs[jigs[jig]], trailers, suits[jig])
+            one, other = jigs[jig], trailers[trailer]
+            school = self._school_for(kind, one, other)
+            calls = self._calls(school, kind, self.jigs[one], self.trailers[other])
             grade = Grade.WORKS if any(call.grade is Grade.WORKS for call in calls) else Grade.GO_TO
             hit, asked = self.hit(kind, chosen)
-            yield kind, Way((self.jigs[jig], self.trailers[trailer]), hit, asked, grade, self.books[school], calls)
+            is_first = bool(self._good[kind][np.ix_(jigs, trailers)].any())
+            cards = self.jigs[one], self.trailers[other]
+            yield kind, Way(cards, hit, asked, is_first, grade, self.books[school], calls)
+
+    def _leading_jig(self, kind: int, jigs: list[int], suits: NDArray[np.int64]) -> int:
+        """Of some jigs the place of the one that leads, of those that a trailer goes with."""
+        votes, at, there = self.lead.votes, [self._at[jig] for jig in jigs], self._kinds[kind]
+        able = suits.max(axis=1)
+        told = [np.where(able > 0, one[there, at], -1) for one in (votes.family, votes.own)]
+        return int(leading([one[None, :] for one in (*told, able)])[0])
+
+    def _leading_trailer(self, kind: int, jig: Card, trailers: list[int], suits: NDArray[np.int64]) -> int:
+        """Of some trailers the place of the one that leads on a jig, of those that go with it."""
+        on_it = self._on[jig.tone]
+        told = [
+            np.array([of_it[kind, self._faces[self.trailers[place]]].max() for place in trailers])
+            for of_it in (on_it.family, on_it.own)
+        ]
+        return int(leading([np.where(suits > 0, one, -1)[None, :] for one in (*told, suits)])[0])
+
+    def _school_for(self, kind: int, jig: int, trailer: int) -> int:
+        """The school that thinks most of a pair, by its place; the one that speaks first of the jig before others."""
+        suits = self.problem.suits[:, kind, jig, trailer]
+        loudest = int(self.lead.votes.voice[self._kinds[kind], self._at[jig]])
+        return loudest if loudest >= 0 and suits[loudest] == suits.max() else int(suits.argmax())
 
     def first_choices(self, chosen: int) -> Iterator[FirstChoices]:
         days: dict[tuple[Need | None, ...], int] = {}
@@ -183,15 +237,6 @@ class Pairs(Problem):
         of_jigs = self.lead.why_none(self._kinds[kind], banned)
         needs = self.lead.needs[self._kinds[kind]]
         return (Open.NO_PAIR, ()) if needs and all(need & ~banned for need in needs) else of_jigs
-
-    def order(self, chosen: int, asks_right: bool) -> list[Step]:
-        counted = self.problem if asks_right else replace(self.problem, firsts=(), weights=())
-        jigs, trailers = self._split(chosen)
-        return [
-            Step(place + kind * len(self.jigs), step.adds, step.adds_right)
-            for step in pair_order(counted, jigs, trailers)
-            for kind, place in (step.piece,)
-        ]
 
     def stand_ins(self, chosen: int, place: int, target: int) -> int:
         whole, rest, found = self.answers(chosen), chosen & ~(1 << place), 0
@@ -276,6 +321,48 @@ class Pairs(Problem):
                 found |= 1 << jig | with_it << len(self.jigs)
         return found
 
+    def _may_be(
+        self, request: Request, category: str, cards: Sequence[Card], on: _OnDays, kin: NDArray[np.intp]
+    ) -> int:
+        """The cards of one side that a set may hold, as a bit set: where it has to be right, one of each family."""
+        allowed = ((1 << len(cards)) - 1) & ~mask_of(cards, request.banned_of(category))
+        if not request.right:
+            return allowed
+        owned, locked = (mask_of(cards, of_it(category)) for of_it in (request.owned_of, request.locked_of))
+        return representatives(kin, allowed, owned, locked, on.answered, on.votes)
+
+    def _days_of_jigs(self) -> _OnDays:
+        met = self.lead.best[self._kinds] > 0
+        return _OnDays((self.days @ met).tolist(), summed(self.days, self.lead.votes.own[self._kinds]))
+
+    def _days_of_trailers(self, sold: Sequence[Card]) -> _OnDays:
+        """What trailers answer and are voted for, on jigs of all tones together."""
+        answered, votes = [0] * len(sold), [0] * len(sold)
+        for on_it in self._on.values():
+            met = (on_it.suits > 0).any(axis=0)
+            of_all = (self.days @ met).tolist(), summed(self.days, on_it.own)
+            for place, card in enumerate(sold):
+                faces = self._faces[card]
+                answered[place] += max(of_all[0][face] for face in faces)
+                votes[place] += max(of_all[1][face] for face in faces)
+        return _OnDays(answered, votes)
+
+    def _voted(self) -> tuple[NDArray[np.int64], NDArray[np.int64], NDArray[np.bool_]]:
+        """The votes of the jigs' families, (m, jigs); of the trailers on them as a share of the most, in millionths,
+        (m, jigs, trailers); and which pairs are as good as the first, (m, jigs, trailers)."""
+        votes = self.lead.votes
+        jigs = votes.family[self._kinds][:, self._at]
+        shares = np.zeros((len(self.days), len(self.jigs), len(self.trailers)), dtype=np.int64)
+        good = np.zeros(shares.shape, dtype=np.bool_)
+        for tone, on_it in self._on.items():
+            here = [place for place, card in enumerate(self.jigs) if card.tone is tone]
+            for place, card in enumerate(self.trailers):
+                family = on_it.family[:, self._faces[card]].max(axis=1)
+                shares[:, here, place] = quotients(family, on_it.most)[:, None]
+                good[:, here, place] = are_as_good(family, on_it.most)[:, None]
+        good &= are_as_good(jigs, votes.most[self._kinds, None])[:, :, None] & (self._best > 0)
+        return jigs, shares, good
+
     def _suits(self) -> NDArray[np.int8]:
         """How well each pair suits: as well as the lesser of its halves; (schools, m, jigs, trailers)."""
         of_jigs = self.lead.suits[:, self._kinds][:, :, self._at]
@@ -335,6 +422,8 @@ def _on(request: Request, asked: Sequence[Situation], tone: Tone, unsold: Sequen
     opinions = opinions_of(TRAILER, request.books, on_it, False, request.accept, palette)
     kinds = opinions.kind_of.tolist()
     decided, suits = [opinions.decided], [opinions.suits]
+    votes = opinions.votes
+    none = np.zeros((len(kinds), len(unsold)), dtype=np.int64)
     if unsold:
         of_faces = [evaluate_kinds(opinions.day_kinds, school, unsold) for school in range(len(request.books))]
         suits.append(
@@ -350,6 +439,9 @@ def _on(request: Request, asked: Sequence[Situation], tone: Tone, unsold: Sequen
         np.concatenate(decided, axis=1)[:, :, kinds],
         np.concatenate(suits, axis=2)[:, kinds],
         [opinions.choices[place] for place in opinions.choice_of[kinds].tolist()],
+        np.concatenate([votes.family[kinds], none], axis=1),
+        np.concatenate([votes.own[kinds], none], axis=1),
+        votes.most[kinds],
     )
 
 

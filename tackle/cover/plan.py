@@ -112,7 +112,8 @@ class Piece:
 
     `right`: the days, as shares of the schools, on which it is a first choice; a jig or a trailer, on which a pair of
     the set with it is one. `stand_ins`: colours that could each take its place with no day unanswered, and the set
-    still right on as many as it has to be. `firsts`: by school, the days on which it is a first choice.
+    still right on as many as it has to be. `firsts`: by school, the days on which it is a first choice. `adds_first`,
+    `loses_right`: the first-choice days and the right days that the set loses without it.
     """
 
     category: str
@@ -124,17 +125,20 @@ class Piece:
     right: float = 0.0
     stand_ins: tuple[Card, ...] = ()
     firsts: tuple[tuple[Rulebook, float], ...] = ()
+    adds_first: float = 0.0
+    loses_right: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)
 class Bought:
-    """One step of a buying order: the days it adds to those before it, and the right days; half a pair adds nothing by
-    itself."""
+    """One step of a buying order: the days it adds to those before it, the right days and the first-choice days; half a
+    pair adds nothing by itself."""
 
     category: str
     card: Card
     adds: float
     adds_right: float
+    adds_first: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -149,8 +153,9 @@ class Point:
 
 @dataclass(frozen=True, slots=True)
 class Plan:
-    """The answer. `right_days` are those of the set, of `most_right_days` that all colours that are not banned would
-    have together. Of a pair the jigs come first, then the trailers."""
+    """The answer. `right_days` are those of the set, of `most_right_days` that all colours that may be chosen would
+    have together; `first_choice_days`: those on which it holds something as good as the first word. Of a pair the jigs
+    come first, then the trailers. `same_family`: what of it is of one family, since it was locked."""
 
     proved: bool
     at_least: int
@@ -162,6 +167,8 @@ class Plan:
     order: tuple[Bought, ...]
     right_days: float = 0.0
     most_right_days: float = 0.0
+    first_choice_days: float = 0.0
+    same_family: tuple[tuple[Card, Card], ...] = ()
 
     @property
     def size(self) -> int:

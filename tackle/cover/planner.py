@@ -22,7 +22,7 @@ from tackle.situations.rows import MILLION
 from tackle.store import STORE
 from tackle.vocabulary import CATEGORIES, TRAILER
 
-__all__ = ["make_plan", "opinions_for", "plan_curve", "problem_of"]
+__all__ = ["everything_of", "make_plan", "opinions_for", "plan_curve", "problem_of"]
 
 
 def problem_of(request: Request, palette: Palette) -> Problem:
@@ -34,7 +34,17 @@ def problem_of(request: Request, palette: Palette) -> Problem:
         )
     refuse_unsound(request, palette, places)
     # However many there may be, and however right they have to be, it is one problem.
-    return _problem(replace(request, at_most=None, right=Fraction(0)), palette)
+    return _problem(replace(request, at_most=None, right=Fraction(bool(request.right))), palette)
+
+
+def everything_of(request: Request, palette: Palette) -> Problem:
+    """A request read as if everything that is sold could be chosen: what any set at all does on its days."""
+    none = frozenset[str]()
+    bare = replace(
+        request, owned=none, lock=none, ban=none, cents=frozenset(), makeable=none, salt=(),
+        owned_trailers=none, lock_trailers=none, ban_trailers=none, at_most=None, right=Fraction(0),
+    )  # fmt: skip
+    return _problem(bare, palette)
 
 
 def _problem(request: Request, palette: Palette) -> Problem:
@@ -81,12 +91,17 @@ def make_plan(request: Request, palette: Palette) -> Plan:
         expected_days=int(problem.days.sum()) / MILLION,
         answered_days=int(problem.days[done].sum()) / MILLION,
         order=tuple(
-            Bought(*problem.pieces[step.place], step.adds / MILLION, step.adds_right / problem.share)
+            Bought(
+                *problem.pieces[step.place], step.adds / MILLION, step.adds_right / problem.share,
+                step.adds_first / MILLION,
+            )
             for step in problem.order(chosen, asks_right)
         ),
         right_days=problem.right(chosen) / problem.share,
         most_right_days=problem.most_right / problem.share,
-    )
+        first_choice_days=problem.first_choice(chosen) / MILLION,
+        same_family=tuple(problem.same_family(chosen)),
+    )  # fmt: skip
 
 
 def plan_curve(request: Request, palette: Palette) -> tuple[Point, ...]:
@@ -123,6 +138,7 @@ def _pieces(problem: Problem, chosen: int, served: ServedDays, request: Request)
     whole = problem.reach(chosen)
     target = -(-problem.most_right * request.right.numerator // request.right.denominator)
     rights, by_way = _rights(problem, chosen), served.by_way()
+    all_first, all_right = problem.first_choice(chosen), problem.right(chosen)
     pieces = []
     for place in bits(chosen):
         category, card = problem.pieces[place]
@@ -149,6 +165,8 @@ def _pieces(problem: Problem, chosen: int, served: ServedDays, request: Request)
                 right / problem.share,
                 tuple(problem.pieces[other][1] for other in bits(problem.stand_ins(chosen, place, target))),
                 firsts,
+                (all_first - problem.first_choice(chosen & ~(1 << place))) / MILLION,
+                (all_right - problem.right(chosen & ~(1 << place))) / problem.share,
             )
         )
     return sorted(pieces, key=lambda piece: (piece.category != request.category, -piece.days, -piece.right))

@@ -10,6 +10,7 @@ from collections.abc import Container, Iterator, Sequence
 from dataclasses import dataclass, replace
 from fractions import Fraction
 from functools import cached_property
+from itertools import combinations
 
 import numpy as np
 from numpy.typing import NDArray
@@ -19,14 +20,15 @@ from tackle.cover.curve import Most, curve_of
 from tackle.cover.instance import Instance, bits, by_needs, reduced, row_masks
 from tackle.cover.opinions import Opinions, mask_of
 from tackle.cover.plan import Open, Request
+from tackle.cover.representatives import open_colours, pairs_of_one_family
 from tackle.cover.served import Way
-from tackle.cover.solution import Solution, Step, buying_order, solve, stand_ins
+from tackle.cover.solution import Solution, Step, solve, stand_ins
+from tackle.schools.first_word import are_as_good
 from tackle.schools.rulebook import Rulebook
+from tackle.schools.votes import quotients
 from tackle.situations.rows import MILLION, millionths_of
 
-__all__ = ["Colours", "FirstChoices", "Problem", "colours_of"]
-
-_FAR = 1_000  # more than any suitability
+__all__ = ["Colours", "FirstChoices", "Problem", "colours_of", "leading"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,6 +50,7 @@ class Problem(ABC):
     days: NDArray[np.int64]
     pieces: tuple[tuple[str, Card], ...]
     open_to: int  # the pieces that may be chosen
+    halves = False  # whether a piece may do nothing by itself
 
     @property
     def share(self) -> int:
@@ -93,6 +96,14 @@ class Problem(ABC):
         """The right days of a set, in weights."""
 
     @abstractmethod
+    def first_choice(self, chosen: int) -> int:
+        """The days, in millionths, on which a set holds something as good as the first word."""
+
+    @abstractmethod
+    def same_family(self, chosen: int) -> list[tuple[Card, Card]]:
+        """The pieces of a set that are of one family, by two and two: what is locked alone is so."""
+
+    @abstractmethod
     def firsts_at(self, kind: int, chosen: int) -> list[tuple[Rulebook, int]]:
         """The schools that have a first choice on a kind of day, and which pieces of a set are part of one."""
 
@@ -103,8 +114,8 @@ class Problem(ABC):
 
     @abstractmethod
     def ways(self, chosen: int, answered: Sequence[int], asks_right: bool) -> Iterator[tuple[int, Way]]:
-        """How each answered kind of day is: by what most schools have as a first choice, where that counts, then by
-        what suits best, then by the first."""
+        """How each answered kind of day is: by what leads then (the votes of its family, its own), where it has to be
+        right, then by what suits best, then by the first."""
 
     @abstractmethod
     def first_choices(self, chosen: int) -> Iterator[FirstChoices]:
@@ -114,9 +125,27 @@ class Problem(ABC):
     def why_none(self, kind: int) -> tuple[Open, tuple[Rulebook, ...]]:
         """Why a kind of day is not answered, and the schools that it hangs on."""
 
-    @abstractmethod
     def order(self, chosen: int, asks_right: bool) -> list[Step]:
-        """A set in the order to buy it."""
+        """A set in the order to buy it: always the piece that adds most first-choice days and right days, where these
+        are asked for, then most days, then the first; two together where one alone adds nothing."""
+
+        def does(mask: int) -> tuple[int, int, int]:
+            return (*((self.first_choice(mask), self.right(mask)) if asks_right else (0, 0)), self.reach(mask))
+
+        left, bought, now, found = [1 << place for place in bits(chosen)], 0, does(0), []
+        while left:
+            best = max(left, key=lambda bit: does(bought | bit))
+            step: tuple[int, ...] = (best,)
+            if self.halves and len(left) > 1 and does(bought | best) == now:
+                step = max(combinations(left, 2), key=lambda two: does(bought | two[0] | two[1]))
+            for bit in step:
+                bought |= bit
+                left.remove(bit)
+                then = does(bought)
+                adds_first, adds_right, adds = (one - before for one, before in zip(then, now, strict=True))
+                found.append(Step(bit.bit_length() - 1, adds, adds_right, adds_first))
+                now = then
+        return found
 
     @abstractmethod
     def stand_ins(self, chosen: int, place: int, target: int) -> int:
@@ -139,12 +168,16 @@ class Colours(Problem):
         cards = opinions.cards
         self.lead, self.kind_of = opinions, opinions.kind_of
         self.pieces = tuple((request.category, card) for card in cards)
-        self.open_to = ((1 << len(cards)) - 1) & ~mask_of(cards, request.ban)
         self.millionths = millionths_of(request.days)
         self.days = opinions.by_kind(self.millionths)
+        self.open_to = open_colours(request, opinions, self.days)
+        votes = opinions.votes
+        self._good = row_masks(are_as_good(votes.family, votes.most[:, None]) & (opinions.best > 0))
         needs = [tuple(mask & self.open_to for mask in masks) for masks in opinions.needs]
         self.able = [kind for kind, masks in enumerate(needs) if masks and all(masks) and self.days[kind]]
         suits = opinions.best[self.able].astype(np.int64)
+        if request.right:
+            suits = quotients(votes.family[self.able], votes.most[self.able, None]) * (suits > 0)
         suits[:, [place for place in range(len(cards)) if not self.open_to >> place & 1]] = 0
         firsts: dict[int, int] = {}
         for masks, days in opinions.days_by_choice(self.days):
@@ -197,22 +230,38 @@ class Colours(Problem):
     def right(self, chosen: int) -> int:
         return self.instance.right(chosen)
 
+    @cached_property
+    def _good_days(self) -> list[tuple[int, int]]:
+        """The bit sets of what is as good on some days, and these in millionths."""
+        days: dict[int, int] = {}
+        for mask, of_kind in zip(self._good, self.days.tolist(), strict=True):
+            days[mask] = days.get(mask, 0) + of_kind
+        return list(days.items())
+
+    def first_choice(self, chosen: int) -> int:
+        return sum(days for mask, days in self._good_days if mask & chosen)
+
+    def same_family(self, chosen: int) -> list[tuple[Card, Card]]:
+        cards = self.lead.cards
+        return [(cards[one], cards[other]) for one, other in pairs_of_one_family(self.lead.votes.kin, chosen)]
+
     def firsts_at(self, kind: int, chosen: int) -> list[tuple[Rulebook, int]]:
         masks = self.lead.choices[self.lead.choice_of[kind]]
         return [(book, mask & chosen) for book, mask in zip(self.lead.books, masks, strict=True) if mask]
 
     def ways(self, chosen: int, answered: Sequence[int], asks_right: bool) -> Iterator[tuple[int, Way]]:
-        opinions, picked = self.lead, list(bits(chosen))
-        standing = opinions.best[list(answered)][:, picked].astype(np.int64)
-        choices = opinions.choice_of[list(answered)]
-        if asks_right and picked:
-            firsts = [[sum(mask >> place & 1 for mask in masks) for place in picked] for masks in opinions.choices]
-            standing = standing + _FAR * np.array(firsts, dtype=np.int64)[choices] * (standing > 0)
-        for kind, choice, of_kind in zip(answered, choices.tolist(), standing, strict=True):
-            card, masks = picked[int(of_kind.argmax())], opinions.choices[choice]
-            book, call = opinions.deciding(kind, card)
+        opinions, picked, kinds = self.lead, list(bits(chosen)), list(answered)
+        suits = opinions.best[kinds][:, picked].astype(np.int64)
+        standing = [suits]
+        if asks_right:
+            votes = (opinions.votes.family, opinions.votes.own)
+            standing = [*(np.where(suits > 0, one[kinds][:, picked], -1) for one in votes), suits]
+        for kind, at in zip(kinds, leading(standing), strict=True):
+            card, masks = picked[int(at)], opinions.choices[opinions.choice_of[kind]]
+            book, call = opinions.voice(kind, card)
             hit, asked = sum(1 for mask in masks if mask & chosen), sum(map(bool, masks))
-            yield kind, Way((opinions.cards[card],), hit, asked, call.grade, book, (call,))
+            is_first = bool(self._good[kind] & chosen)
+            yield kind, Way((opinions.cards[card],), hit, asked, is_first, call.grade, book, (call,))
 
     def first_choices(self, chosen: int) -> Iterator[FirstChoices]:
         for masks, days in self.lead.days_by_choice(self.days):
@@ -225,14 +274,21 @@ class Colours(Problem):
             return Open.AT_MOST, ()
         return self.lead.why_none(kind, ((1 << len(self.pieces)) - 1) & ~self.open_to)
 
-    def order(self, chosen: int, asks_right: bool) -> list[Step]:
-        return buying_order(self._small, chosen, asks_right)
-
     def stand_ins(self, chosen: int, place: int, target: int) -> int:
         return stand_ins(self._small, chosen, place, target) & self.open_to
 
     def schools_for(self, chosen: int) -> list[list[Rulebook]]:
         return self.lead.schools_for(chosen)
+
+
+def leading(standing: Sequence[NDArray[np.int64]]) -> NDArray[np.intp]:
+    """In each row the place of what is greatest by the first table, of these by the next, and so on; else the first.
+    Tables (m, k), k above 0."""
+    left = np.ones(standing[0].shape, dtype=np.bool_)
+    for table in standing:
+        here = np.where(left, table, -1)
+        left &= here == here.max(axis=1, keepdims=True, initial=-1)
+    return np.asarray(left.argmax(axis=1) if left.size else np.zeros(len(left), dtype=np.intp), dtype=np.intp)
 
 
 def _costs(request: Request, cards: Sequence[Card]) -> tuple[int, ...]:

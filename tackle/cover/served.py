@@ -20,7 +20,8 @@ __all__ = ["Served", "ServedDays", "Way"]
 @dataclass(frozen=True, slots=True)
 class Way:
     """How a situation is answered: by one card, or a jig and its trailer; of the `asked` schools that have a first
-    choice then, `hit` have one of theirs in the set.
+    choice then, `hit` have one of theirs in the set; `is_first`: the set holds something as good as the first
+    word.
 
     `grade`, `book` and `calls`: what is said of it, by whom, and the call on each of its cards; of a pair the lesser
     grade.
@@ -29,6 +30,7 @@ class Way:
     cards: tuple[Card, ...]
     hit: int
     asked: int
+    is_first: bool = False
     grade: Grade | None = None
     book: Rulebook | None = None
     calls: tuple[Call, ...] = ()

@@ -1,18 +1,16 @@
-"""The best set for an instance, and the order to buy it in."""
+"""The best set for an instance."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 from fractions import Fraction
 
-import numpy as np
-
 from tackle.cover.curve import best_of_size, most_of_size
 from tackle.cover.instance import Instance, bits, reduced
 from tackle.cover.right_search import best_right, fewest_right
 from tackle.cover.search import smallest_cover
 
-__all__ = ["Solution", "Step", "buying_order", "solve", "stand_ins", "target_of"]
+__all__ = ["Solution", "Step", "solve", "stand_ins", "target_of"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,30 +69,13 @@ def _within(small: Instance, at_most: int, asks_right: bool) -> tuple[int, bool]
 
 @dataclass(frozen=True, slots=True)
 class Step:
-    """One colour of the buying order, with the days (millionths) and the right days (in weights) that it adds."""
+    """One piece of the buying order, with the days (millionths), the right days (in weights) and the first-choice days
+    (millionths) that it adds."""
 
     place: int
     adds: int
     adds_right: int
-
-
-def buying_order(instance: Instance, chosen: int, asks_right: bool = False) -> list[Step]:
-    """The set in the order to buy it: always the colour that adds most right days, where they are asked for, then most
-    days, then the first."""
-
-    def reach(colours: int) -> tuple[int, int]:
-        answered = np.array(instance.answered(colours), dtype=np.bool_)
-        return instance.right(colours) if asks_right else 0, int(instance.days[answered].sum())
-
-    bought, left, order = 0, list(bits(chosen)), []
-    now = reach(0)
-    while left:
-        best = max(left, key=lambda place: (reach(bought | 1 << place), -place))
-        then = reach(bought | 1 << best)
-        order.append(Step(best, then[1] - now[1], then[0] - now[0]))
-        bought, now = bought | 1 << best, then
-        left.remove(best)
-    return order
+    adds_first: int
 
 
 def stand_ins(instance: Instance, chosen: int, place: int, target: int = 0) -> int:

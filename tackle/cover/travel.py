@@ -22,6 +22,7 @@ from tackle.colours.palette import Palette
 from tackle.cover.instance import Instance, bits, row_masks
 from tackle.cover.plan import Request
 from tackle.cover.planner import opinions_for
+from tackle.cover.representatives import open_colours
 from tackle.cover.solution import solve
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.rows import MILLION, millionths_of
@@ -82,8 +83,11 @@ def travel_box(
             for book, mask in zip(opinions.books, masks, strict=True):
                 if mask:
                     firsts.setdefault((row, book), 0)
+        allowed = open_colours(
+            replace(request, lock=frozenset()), opinions, opinions.by_kind(millionths_of(request.days))
+        )
         for place, card in enumerate(opinions.cards):
-            if card.id not in request.ban:
+            if allowed >> place & 1:
                 for row, masks in zip(rows, choices, strict=True) if request.right else ():
                     for book, mask in zip(opinions.books, masks, strict=True):
                         if mask >> place & 1:

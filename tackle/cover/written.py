@@ -25,48 +25,52 @@ def plan_told(plan: Plan) -> dict[str, Any]:
     return {
         "proved": plan.proved,
         "at_least": plan.at_least,
-        "days": [plan.expected_days, plan.answered_days, plan.right_days, plan.most_right_days],
+        "days": [
+            plan.expected_days, plan.answered_days, plan.right_days, plan.most_right_days, plan.first_choice_days,
+        ],
+        "same_family": [[one.id, other.id] for one, other in plan.same_family],
         "pieces": [
             [
                 one.category, one.card.id, one.days, one.alone, one.owned, one.reason, one.right,
                 [card.id for card in one.stand_ins], [[book.id, days] for book, days in one.firsts],
+                one.adds_first, one.loses_right,
             ]
             for one in plan.pieces
         ],
         "served": way_of.tolist(),
         "ways": [
             [
-                [card.id for card in one.cards], one.hit, one.asked, one.grade, one.book and one.book.id,
+                [card.id for card in one.cards], one.hit, one.asked, one.is_first, one.grade, one.book and one.book.id,
                 [places[id(call)] for call in one.calls],
             ]
             for one in ways
         ],
         "unanswered": [[one.index, one.days, one.why, [book.id for book in one.books]] for one in plan.unanswered],
-        "order": [[one.category, one.card.id, one.adds, one.adds_right] for one in plan.order],
+        "order": [[one.category, one.card.id, one.adds, one.adds_right, one.adds_first] for one in plan.order],
     }  # fmt: skip
 
 
 def plan_from(told: Mapping[str, Any], palette: Palette, books: Sequence[Rulebook], days: Sequence[float]) -> Plan:
     """The plan of some days that was told so. Raises KeyError or IndexError where palette or rulebooks are others."""
     cards, by_id = palette.by_id, {book.id: book for book in books}
-    expected, answered, right, most_right = told["days"]
+    expected, answered, right, most_right, first_choice = told["days"]
     return Plan(
         proved=told["proved"],
         at_least=told["at_least"],
         pieces=tuple(
             Piece(
                 category, cards[card], days, alone, owned, reason, of_right,
-                tuple(cards[one] for one in stand_ins), tuple((by_id[book], share) for book, share in firsts),
+                tuple(cards[one] for one in stand_ins), tuple((by_id[book], share) for book, share in firsts), *without,
             )
-            for category, card, days, alone, owned, reason, of_right, stand_ins, firsts in told["pieces"]
+            for category, card, days, alone, owned, reason, of_right, stand_ins, firsts, *without in told["pieces"]
         ),
         served=ServedDays(
             np.array(told["served"], dtype=np.int16), millionths_of(days), (
                 Way(
-                    tuple(cards[card] for card in those), hit, asked, Grade(grade) if grade else None,
+                    tuple(cards[card] for card in those), hit, asked, is_first, Grade(grade) if grade else None,
                     by_id[book] if book else None, tuple(by_id[book].calls[call] for call in calls),
                 )
-                for those, hit, asked, grade, book, calls in told["ways"]
+                for those, hit, asked, is_first, grade, book, calls in told["ways"]
             ),
         ),
         unanswered=tuple(
@@ -78,4 +82,6 @@ def plan_from(told: Mapping[str, Any], palette: Palette, books: Sequence[Ruleboo
         answered_days=answered,
         right_days=right,
         most_right_days=most_right,
+        first_choice_days=first_choice,
+        same_family=tuple((cards[one], cards[other]) for one, other in told["same_family"]),
     )  # fmt: skip

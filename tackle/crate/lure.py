@@ -9,9 +9,12 @@ from typing import Final
 from tackle.colours.card import Card
 from tackle.vocabulary import CATEGORIES, Brightness, Group
 
-__all__ = ["DAYS_FOR_ONE_MORE", "SOUNDS", "Form", "Lure", "forms_differ", "par_of", "sound_of"]
+__all__ = ["DAYS_FOR_ONE_MORE", "OUT_OF_USE", "SOUNDS", "Form", "Lure", "forms_differ", "par_of", "sound_of"]
 
 SOUNDS: Final = ("silent", "rattle", "knock", "blade", "prop")
+
+# What has to be mended before it is thrown again; what is worn or rusty is thrown.
+OUT_OF_USE: Final = ("broken", "torn", "no hooks", "melted")
 
 # How many of one colour to own, at least and at most: a fish or a snag takes one, and one is none. Soft baits count in
 # packs. Every so many days that a colour serves in a season, one more is worth having.
@@ -29,7 +32,8 @@ _ROUNDING: Final = 1e-9  # 9 and 10 differ by a tenth, not by over one
 class Lure:
     """A compartment's content: `count` of one colour in one form; what was not noted of the form is None or empty.
 
-    `size_in` in inches, `weight_oz` in ounces, `depth_ft` the running depth in feet, `sound` one of SOUNDS.
+    `size_in` in inches, `weight_oz` in ounces, `depth_ft` the running depth in feet, `sound` one of SOUNDS;
+    `condition`: what has happened to it.
     """
 
     ref: str
@@ -41,6 +45,12 @@ class Lure:
     weight_oz: float | None = None
     depth_ft: float | None = None
     sound: str = ""
+    condition: str = ""
+
+    @property
+    def is_usable(self) -> bool:
+        """Whether it can be thrown as it is."""
+        return self.condition not in OUT_OF_USE
 
     @property
     def form(self) -> Form:

@@ -14,7 +14,7 @@ from tackle.colours.card import Card
 from tackle.schools.call import Call, Range
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.columns import Columns, tabulate
-from tackle.situations.conditions import CHOICES
+from tackle.situations.conditions import CHOICES, CONDITIONS
 from tackle.situations.depth import on_top
 from tackle.situations.situation import Situation
 from tackle.vocabulary import Forage, Grade, Tone
@@ -69,16 +69,18 @@ def _decided(
 
 @dataclass(frozen=True, slots=True, eq=False)
 class DayKinds:
-    """Situations of a category in which the same calls of some schools hold, so that these say the same of any card at
-    all: m kinds of day, in the order in which they come first.
+    """Situations of a category in which the same calls of some schools hold and name as much of what was told, so that
+    these say the same of any card at all, with the same weight: m kinds of day, in the order in which they come first.
 
-    `kind_of` (n,): the place of each situation's kind; `patterns`: for each kind, as bits, which calls hold.
+    `kind_of` (n,): the place of each situation's kind; `patterns`: for each kind, as bits, which calls hold; `first`
+    (m,): the first situation of each.
     """
 
     books: tuple[Rulebook, ...]
     category: str
     kind_of: NDArray[np.integer]
     patterns: tuple[bytes, ...]
+    first: NDArray[np.intp]
 
     def holds(self, school: int) -> dict[int, NDArray[np.bool_]]:
         """For each call of a school for the category, by its place in the book, on which kinds it holds; (m,)."""
@@ -117,8 +119,8 @@ class _Sieve:
 
 def kinds_of(books: tuple[Rulebook, ...], category: str, columns: Columns) -> DayKinds:
     """The kinds of day that some situations of a category are."""
-    kind_of, patterns, _ = _numbered([sieve for book in books for sieve in _spoken(book, category)], columns)
-    return DayKinds(books, category, kind_of, patterns)
+    numbered = _numbered([sieve for book in books for sieve in _spoken(book, category)], columns)
+    return DayKinds(books, category, *numbered)
 
 
 def kinds_beside(
@@ -137,21 +139,34 @@ def kinds_beside(
 def _numbered(
     sieves: Sequence[_Sieve], columns: Columns
 ) -> tuple[NDArray[np.integer], tuple[bytes, ...], NDArray[np.intp]]:
-    """The kinds of day by which of some calls hold: each situation's, (n,), in the order in which they come first;
-    each kind's calls as bits, and the first situation of it."""
+    """The kinds of day by which of some calls hold and how much of what was told they name: each situation's, (n,), in
+    the order in which they come first; each kind's calls as bits, and the first situation of it."""
     _, first, met_of = np.unique(_conditions_met(sieves, columns), return_index=True, return_inverse=True)
     some = columns.at(first)
     holds = np.array([sieve.holds(some) for sieve in sieves], dtype=np.bool_).reshape(len(sieves), some.count)
-    met = [row.tobytes() for row in np.packbits(holds, axis=0).T]
-    kinds: dict[bytes, int] = {}
+    patterns = [row.tobytes() for row in np.packbits(holds, axis=0).T]
+    told = [row.tobytes() for row in _told(sieves, some)]
+    kinds: dict[tuple[bytes, bytes], int] = {}
     firsts: list[int] = []
     kind_of = np.zeros(some.count, dtype=np.int64)
     for place in np.argsort(first).tolist():
-        kind_of[place] = kinds.setdefault(met[place], len(kinds))
+        kind_of[place] = kinds.setdefault((patterns[place], told[place]), len(kinds))
         if len(kinds) > len(firsts):
             firsts.append(int(first[place]))
     narrow = kind_of.astype(np.min_scalar_type(-1 - len(kinds)))
-    return narrow[met_of.reshape(-1)], tuple(kinds), np.array(firsts, dtype=np.intp)
+    return narrow[met_of.reshape(-1)], tuple(pattern for pattern, _ in kinds), np.array(firsts, dtype=np.intp)
+
+
+def _told(sieves: Sequence[_Sieve], columns: Columns) -> NDArray[np.int64]:
+    """What the weight of a call hangs on, beside the call: the food and the season, and which of the conditions that
+    calls name were told; (columns.count, k)."""
+    ranges = {name for sieve in sieves for name, _ in sieve.ranges}
+    words = {name for sieve in sieves for name, _ in sieve.allowed}
+    known = [~np.isnan(columns.numbers[name]) for name in sorted(ranges)]
+    for name in sorted(words):
+        unsaid = CONDITIONS[name].unsaid
+        known.append(columns.choices[name] != (-1 if unsaid is None else CHOICES[name].index(unsaid)))
+    return np.stack([columns.forage, columns.choices["season"].astype(np.int64), *known], axis=1).astype(np.int64)
 
 
 def _conditions_met(sieves: Sequence[_Sieve], columns: Columns) -> NDArray[np.int64]:
@@ -164,7 +179,7 @@ def _conditions_met(sieves: Sequence[_Sieve], columns: Columns) -> NDArray[np.in
     for sieve in sieves:
         for name, span in sieve.ranges:
             marks.setdefault(name, set()).update((span.low, span.below))
-    told = [columns.forage]
+    told = [columns.forage, columns.choices["season"].astype(np.int64)]
     for name, of_it in marks.items():
         values = columns.numbers[name]
         told.append(np.where(np.isnan(values), -1, np.searchsorted(sorted(of_it), values, side="right")))

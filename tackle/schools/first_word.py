@@ -7,7 +7,7 @@ from collections.abc import Container, Hashable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from pathlib import Path
 from types import MappingProxyType
-from typing import Final
+from typing import Any, Final
 
 from tackle.colours.card import Card
 from tackle.colours.family import family
@@ -21,8 +21,8 @@ from tackle.situations.situation import Situation
 from tackle.vocabulary import CATEGORIES, TRAILER, Grade, Season, Tone
 
 __all__ = [
-    "CLARITY", "LIFTED", "RESTS_ON", "Asked", "Start", "ask", "house_weights", "load_weights", "named_of_told",
-    "named_where_told", "trailer_for",
+    "CLARITY", "LIFTED", "RESTS_ON", "Asked", "Start", "are_as_good", "ask", "counts_at", "house_weights",
+    "load_weights", "named_of_told", "named_where_told", "trailer_for", "weight",
 ]  # fmt: skip
 
 CLARITY: Final = frozenset(("visibility_in", "sight_in", "norm_ratio"))
@@ -86,7 +86,7 @@ class Asked:
         for book, verdicts in ranked:
             best: dict[Hashable, int] = {}
             for place, verdict in enumerate(reached_first(verdicts)):
-                counts = _weight(book, verdict.call, situation) * _MILLIONTHS_OF_TENTHS // (10 + place)
+                counts = counts_at(weight(book, verdict.call, situation), place)
                 self._votes[verdict.card] = self._votes.get(verdict.card, 0) + counts
                 kin = self._families[verdict.card]
                 best[kin] = max(best.get(kin, 0), counts)
@@ -104,7 +104,7 @@ class Asked:
         """The cards that a school accepts, of families with at least two thirds of the most votes, the first word
         first: by the votes of their family, by their own, then as they were given."""
         most = max(self._family_votes.values(), default=0)
-        found = [card for card in self.cards if card in self._works and 3 * self.votes(card)[0] >= 2 * most > 0]
+        found = [card for card in self.cards if card in self._works and are_as_good(self.votes(card)[0], most)]
         return sorted(found, key=lambda card: tuple(-votes for votes in self.votes(card)))
 
     def order(self, factors: Mapping[str, float] = MappingProxyType({})) -> list[Card]:
@@ -118,7 +118,7 @@ class Asked:
         for book, verdicts in self.ranked:
             for verdict in verdicts:
                 if verdict.grade is Grade.GO_TO:
-                    later[verdict.card] = later.get(verdict.card, 0) + _weight(book, verdict.call, self.situation)
+                    later[verdict.card] = later.get(verdict.card, 0) + weight(book, verdict.call, self.situation)
 
         def standing_of(card: Card) -> tuple[float, ...]:
             kin, own = self.votes(card)
@@ -169,7 +169,7 @@ class Asked:
         if card in self._voices:
             return self._voices[card][1:]
         said = [
-            (verdict.grade is Grade.GO_TO, _weight(book, verdict.call, self.situation), -place, book, verdict)
+            (verdict.grade is Grade.GO_TO, weight(book, verdict.call, self.situation), -place, book, verdict)
             for place, (book, verdicts) in enumerate(self.ranked)
             for verdict in verdicts
             if verdict.card is card and _accepts(verdict)
@@ -228,7 +228,19 @@ def _known(name: str, situation: Situation) -> bool:
     return bool(getattr(situation, row.column or row.field) != row.unsaid)
 
 
-def _weight(book: Rulebook, call: Call, situation: Situation) -> int:
+def are_as_good(votes: Any, most: Any) -> Any:
+    """Whether the votes of a family are as good as the most there are: whole numbers, or arrays of them."""
+    return (3 * votes >= 2 * most) & (most > 0)
+
+
+def counts_at(of_call: int, place: int) -> int:
+    """What a call of some weight counts for the card at a place, from 0, among the first choices of it; in
+    millionths."""
+    return of_call * _MILLIONTHS_OF_TENTHS // (10 + place)
+
+
+def weight(book: Rulebook, call: Call, situation: Situation) -> int:
+    """How much a call counts, by what it names of what was told, more where its school leads."""
     weights = house_weights()
     leads = any(
         lead.school == book.id

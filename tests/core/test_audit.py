@@ -1,3 +1,6 @@
+from dataclasses import replace
+from fractions import Fraction
+
 import pytest
 
 from tackle.check.audit import audit, nearest
@@ -11,7 +14,7 @@ from tackle.cover.planner import make_plan
 from tackle.crate.lure import Lure, par_of
 from tackle.schools.rulebook import house_rulebooks, read_rulebook
 from tackle.situations.situation import Situation, make_situation
-from tackle.vocabulary import Grade, Light, Season, Tone
+from tackle.vocabulary import Grade, Light, Tone
 from tests.core.examples import PLAIN, call
 
 PALETTE = house_palette()
@@ -57,7 +60,7 @@ def test_the_days_of_plans_for_one_category_add_up():
     gaps = {gap.card.id: gap.days for gap in found.gaps}
     assert wanted == "green-pumpkin-black"
     assert gaps[wanted] == 20.0 + 7.0
-    assert (found.answered_days, found.expected_days) == (10.0, 42.0)
+    assert (found.covered["worm"].reached.days, found.covered["worm"].expected) == (10.0, 42.0)
     assert audit([], [first, first], PALETTE) == audit([], [first], PALETTE)
 
 
@@ -70,16 +73,27 @@ def test_doubles_are_beyond_par_and_of_one_size():
     assert not audit([lure("A1", "black-plain", 1), lure("A2", "black-plain", 1)], [], PALETTE).doubles
 
 
-def test_alike_within_the_stated_difference():
-    pair = [
-        lure("A1", "bone", 3, category="jerkbait"),
-        lure("A2", "white-flat", 2, category="jerkbait"),
+def test_doubles_are_families():
+    peppers = [
+        lure(f"A{n}", f"green-pumpkin-{pepper}", 1) for n, pepper in enumerate(("black", "plain", "red", "purple"))
     ]
-    assert not audit(pair, [], PALETTE, same_within=6).doubles
-    (double,) = audit(pair, [], PALETTE, same_within=20).doubles
-    assert 6 < double.apart <= 20
-    flecked = [lure("A1", "green-pumpkin-black", 2), lure("A2", "green-pumpkin-red", 2)]
-    assert not audit(flecked, [], PALETTE, same_within=40).doubles
+    (double,) = audit(peppers, [], PALETTE).doubles
+    assert (len(double.lures), double.over) == (4, 2)
+    greens = [
+        *(replace(each, category="casting-jig") for each in peppers),
+        lure("B1", "green-pumpkin-black", 1, "casting-jig"),
+    ]
+    (double,) = audit(greens, [], PALETTE).doubles
+    assert len(double.lures) == 5
+    pair = [lure("A1", "bone", 3, category="jerkbait"), lure("A2", "white-flat", 2, category="jerkbait")]
+    assert not audit(pair, [], PALETTE).doubles
+
+
+def test_two_of_a_family_that_look_further_apart_than_one_says_are_no_doubles():
+    pair = [lure("A1", "bone", 3, category="popper"), lure("A2", "white-flat", 2, category="popper")]
+    (double,) = audit(pair, [], PALETTE, same_within=40).doubles
+    assert double.apart > 0
+    assert not audit(pair, [], PALETTE, same_within=double.apart / 2).doubles
 
 
 def test_from_below_white_and_bone_are_one():
@@ -143,10 +157,10 @@ def test_the_shopping_list_adds_what_it_says_in_order():
     assert [(p.card.id, p.adds, p.count) for p in found.purchases] == [
         ("black-plain", 10.0, 2), ("dark-purple-green", 5.0, 2), ("green-pumpkin-black", 0.0, 2),
     ]  # fmt: skip
-    assert (found.owned.days, found.all_of_it.days, found.expected_days) == (20.0, 35.0, 35.0)
+    assert (found.owned["worm"].days, found.all_of_it["worm"].days, found.expected["worm"]) == (20.0, 35.0, 35.0)
     bought = [*crate, *(lure(p.card.id, p.card.id, p.count) for p in found.purchases)]
     again = shopping_list(bought, [planned(*(b.card.id for b in bought))], PALETTE)
-    assert (again.purchases, again.owned.days) == ((), 35.0)
+    assert (again.purchases, again.owned["worm"].days) == ((), 35.0)
 
 
 def test_a_budget_cuts_the_list_where_it_runs_out_and_says_what_is_lost():
@@ -154,20 +168,88 @@ def test_a_budget_cuts_the_list_where_it_runs_out_and_says_what_is_lost():
     assert [(p.card.id, p.within) for p in found.purchases] == [
         ("green-pumpkin-black", True), ("black-plain", True), ("dark-purple-green", False),
     ]  # fmt: skip
-    assert (found.within.days, found.all_of_it.days) == (30.0, 35.0)
+    assert (found.within["worm"].days, found.all_of_it["worm"].days) == (30.0, 35.0)
     assert not any(p.within for p in shopping_list([], [planned()], PALETTE, {("worm", ""): 5}, 0).purchases)
 
 
-def test_a_black_trailer_is_idle_on_no_jig_alone():
-    """By itself a trailer is asked about as on green pumpkin; a black one is for the black-blue jig."""
-    situations = tuple(
-        make_situation("jig-trailer", visibility_in=inches, light=Light.BRIGHT, season=Season.SUMMER)
-        for inches in (14.0, 30.0)
-    )
-    request = Request("jig-trailer", (house_rulebooks()["ladder"],), situations, (5.0, 5.0))
-    planned = Planned(request, make_plan(request, house_palette()))
-    lures = [Lure("A1", "jig-trailer", house_palette().by_id["black-plain"], "Black", 2)]
-    assert audit(lures, [planned], house_palette()).idle == ()
+def jigs_and_trailers(*days):
+    request = Request(
+        "casting-jig", tuple(house_rulebooks().values()), tuple(one for one, _ in days), tuple(n for _, n in days),
+        right=Fraction(9, 10), with_trailers=True,
+    )  # fmt: skip
+    return Planned(request, make_plan(request, PALETTE))
+
+
+MUDDY = make_situation("casting-jig", visibility_in=8.0, light=Light.OVERCAST)
+CLEAR = make_situation("casting-jig", visibility_in=48.0, light=Light.BRIGHT)
+
+
+def test_a_trailer_is_idle_where_no_jig_of_the_plan_takes_it():
+    mine = [lure("A1", "black-plain", 2, "jig-trailer"), lure("A2", "pearl-white", 2, "jig-trailer")]
+    (idle,) = audit(mine, [jigs_and_trailers((MUDDY, 5.0), (CLEAR, 5.0))], PALETTE).idle
+    assert [each.ref for each in idle.lures] == ["A2"]
+
+
+def test_days_of_jigs_are_covered_by_jig_and_trailer_together_and_each_open_day_is_of_one_gap():
+    plan = jigs_and_trailers((MUDDY, 5.0), (CLEAR, 7.0))
+    bare = audit([], [plan], PALETTE)
+    assert sum(dict(gap.of_days)["casting-jig"] for gap in bare.gaps) == 12.0 == bare.covered["casting-jig"].expected
+    jigs = [
+        lure(f"J{n}", piece.card.id, 3, "casting-jig")
+        for n, piece in enumerate(plan.plan.pieces)
+        if piece.category != "jig-trailer"
+    ]
+    half = audit(jigs, [plan], PALETTE)
+    assert half.covered["casting-jig"].reached.days == 0.0
+    assert {gap.category for gap in half.gaps} == {"jig-trailer"}
+    assert sum(gap.days for gap in half.gaps) == 12.0
+    threads = [
+        lure(f"T{n}", piece.card.id, 4, "jig-trailer")
+        for n, piece in enumerate(plan.plan.pieces)
+        if piece.category == "jig-trailer"
+    ]
+    whole = audit([*jigs, *threads], [plan], PALETTE)
+    assert whole.gaps == ()
+    assert whole.covered["casting-jig"].reached.days == 12.0
+
+
+def test_a_trailer_that_several_jigs_want_is_bought_once():
+    plans = [jigs_and_trailers((MUDDY, 5.0), (CLEAR, 7.0))]
+    football = replace(plans[0].request, category="structure-jig", situations=tuple(
+        replace(one, category="structure-jig") for one in plans[0].request.situations
+    ))  # fmt: skip
+    plans.append(Planned(football, make_plan(football, PALETTE)))
+    found = shopping_list([], plans, PALETTE)
+    bought = [(one.category, one.card.id) for one in found.purchases]
+    assert len(set(bought)) == len(bought)
+    shared = {card for place, card in plans[0].wanted if place == "jig-trailer"} & {
+        card for place, card in plans[1].wanted if place == "jig-trailer"
+    }
+    assert shared
+    assert all(found.all_of_it[one].days == found.expected[one] for one in found.expected)
+
+
+def test_what_cannot_be_thrown_answers_nothing_until_it_is_mended():
+    torn = replace(lure("A1", "green-pumpkin-black", 5), condition="torn")
+    spares = [lure("A2", "black-plain", 1), replace(lure("A3", "black-plain", 4), condition="melted")]
+    found = audit([torn, *spares], [planned()], PALETTE)
+    assert found.covered["worm"].reached.days == 10.0
+    assert {mend.lure.ref: mend.gains.days for mend in found.mends} == {"A1": 20.0, "A3": 0.0}
+    assert {mend.lure.ref: bool(mend.way) for mend in found.mends} == {"A1": True, "A3": False}
+    assert found.doubles == ()
+    assert [(short.lures[0].card.id, short.have) for short in found.short] == [("black-plain", 1)]
+    worn = replace(torn, condition="worn")
+    assert audit([worn, *spares], [planned()], PALETTE).covered["worm"].reached.days == 30.0
+
+
+def test_of_one_family_it_is_one_colour_that_is_counted_and_bought():
+    two = [lure("A1", "green-pumpkin-red", 1), lure("A2", "green-pumpkin-plain", 1)]
+    found = audit(two, [planned()], PALETTE)
+    assert {gap.card.id for gap in found.gaps} == {"black-plain", "dark-purple-green"}
+    (short,) = found.short
+    assert (short.have, short.par, short.days) == (2, 3, 20.0)
+    bought = {one.card.id: (one.have, one.count) for one in shopping_list(two, [planned()], PALETTE).purchases}
+    assert bought["green-pumpkin-black"] == (2, 1)
 
 
 def test_dull_baits_for_winter_are_made_at_the_bench_and_not_bought():

@@ -85,7 +85,7 @@ def plans(draw, category, owned):
 
 
 @settings(max_examples=40, deadline=None)
-@given(crates(), st.sampled_from([0.0, 6.0, 25.0]))
+@given(crates(), st.sampled_from([None, 0.0, 6.0]))
 def test_what_the_audit_promises_happens(crate, same_within):
     lures, planned = crate
     found = audit(lures, planned, PALETTE, same_within)
@@ -95,22 +95,27 @@ def test_what_the_audit_promises_happens(crate, same_within):
 
     owned = [lure.card for lure in lures]
     now = days_of(owned)
-    assert found.answered_days == pytest.approx(now)
+    (of_it,) = found.covered.values()
+    assert of_it.reached.days == pytest.approx(now)
 
     spare = {ref: count for double in found.doubles for ref, count in double.spare}
     left = [lure.card for lure in lures if spare.get(lure.ref, 0) < lure.count]
     assert days_of(left) == pytest.approx(now)
     assert all(double.over == sum(count for _, count in double.spare) > 0 for double in found.doubles)
 
+    missing = [gap.card for gap in found.gaps]
+    together = days_of([*owned, *missing])
+    assert sum(gap.days for gap in found.gaps) == pytest.approx(together - now)
+    assert of_it.no_colour == pytest.approx(of_it.expected - together)
     for gap in found.gaps:
         then = days_of([*owned, gap.card])
-        missing = [g.card for g in found.gaps]
-        together = days_of([*owned, *missing])
         without = days_of([*owned, *(card for card in missing if card is not gap.card)])
-        assert gap.days == pytest.approx(then - now) or gap.days == pytest.approx(together - without)
+        # Whatever only it would answer is its own; nothing is that it would not answer with all the others.
+        assert together - without - 1e-6 <= gap.days <= max(then - now, together - now) + 1e-6
         if gap.beside:  # alone it gains nothing, with these it does
             assert then == pytest.approx(now)
-            assert gap.right_days or days_of([*owned, gap.card, *gap.beside]) > days_of([*owned, *gap.beside])
+            gains = days_of([*owned, gap.card, *gap.beside]) > days_of([*owned, *gap.beside])
+            assert gains or gap.right_days or gap.first_choice_days
 
     for fix in found.fixes:
         same = [lure for lure in lures if lure.card is fix.lure.card]
@@ -202,7 +207,7 @@ def test_another_size_weight_depth_or_sound_is_no_double(one, other, differ, wha
 @given(st.lists(st.tuples(st.sampled_from([None, 0.25, 0.27, 0.375, 0.5]), st.sampled_from(["", "rattle", "knock"]))))
 def test_no_group_holds_two_that_differ_and_none_is_in_two(told):
     lures = bones(*({"weight_oz": weight, "sound": sound} for weight, sound in told))
-    groups = find_groups(lures, None, 6.0, False)
+    groups = find_groups(lures, None, False)
     for group in groups:
         for one, other in combinations(group.lures, 2):
             weights = sorted((one.weight_oz or 0, other.weight_oz or 0))
@@ -290,14 +295,21 @@ def test_the_command_tells_weights_apart_unless_it_is_told_not_to():
 
 
 def test_the_command_knows_the_trailers_of_a_plan_and_several_plans_of_one_category():
-    jig = {"colour": "brown-orange", "days": 10.0, "alone": 10.0}
-    paired = {"category": "casting-jig", "colours": [jig], "trailers": [{"colour": "black-plain", "days": 10.0}]}
+    jig = {"colour": "black-blue-plain", "days": 10.0, "alone": 10.0}
+    paired = {"category": "casting-jig", "colours": [jig], "trailers": [{"colour": "black-blue-plain", "days": 10.0}]}
     days = {"worm": DAYS, "casting-jig": DAYS}
     worm = {"category": "worm", "colours": [{"colour": "black-plain", "days": 10.0}]}
     answer = audit_answer(command(plans=[worm, paired, worm], days=days, schools=["ladder"]))
-    assert [(gap["category"], gap["days"]) for gap in answer["gaps"]] == [
-        ("worm", 10.0), ("casting-jig", 10.0), ("jig-trailer", 10.0),
-    ]  # fmt: skip
+    assert {gap["category"] for gap in answer["gaps"]} == {"worm", "casting-jig", "jig-trailer"}
+    for category in ("worm", "casting-jig"):
+        assert sum(gap["of"].get(category, 0.0) for gap in answer["gaps"]) == 10.0
+        assert answer["categories"][category] == {
+            "expected_days": 10.0,
+            "answered_days": 0.0,
+            "first_choice_days": 0.0,
+            "right_days": 0.0,
+            "no_colour": 0.0,
+        }
     assert answer["expected_days"] == 20.0
 
 

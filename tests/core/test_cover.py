@@ -15,7 +15,7 @@ from tackle.cover.curve import curve_of
 from tackle.cover.instance import Instance, bits
 from tackle.cover.right_search import fewest_right
 from tackle.cover.search import smallest_cover
-from tackle.cover.solution import buying_order, solve, stand_ins, target_of
+from tackle.cover.solution import solve, stand_ins, target_of
 
 
 @st.composite
@@ -156,26 +156,6 @@ def test_the_best_of_many_equal_sets(seed):
     )  # fmt: skip
     found = smallest_cover(instance)
     assert (found.chosen, found.proved) == (best, True)
-
-
-@settings(max_examples=100, deadline=None)
-@given(instances(), st.none() | st.integers(1, 4))
-def test_the_buying_order_adds_up(instance, at_most):
-    chosen = solve(instance, at_most).chosen
-    order = buying_order(instance, chosen)
-    assert sum(step.adds for step in order) == days_of(instance, chosen)
-    assert sorted(step.place for step in order) == list(bits(chosen))
-
-
-@settings(max_examples=100)
-@given(instances(with_firsts=True))
-def test_the_order_buys_what_is_right_on_most_days_first(instance):
-    bought = 0
-    for step in buying_order(instance, solve(instance, None, Fraction("0.9")).chosen, asks_right=True):
-        gains = {c: instance.right(bought | 1 << c) - instance.right(bought) for c in range(instance.colours)}
-        left = [c for c in bits(solve(instance, None, Fraction("0.9")).chosen) if not bought >> c & 1]
-        assert step.adds_right == max(gains[c] for c in left) == gains[step.place]
-        bought |= 1 << step.place
 
 
 def like_ours(seed: int, rows: int, colours: int) -> Instance:

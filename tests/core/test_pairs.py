@@ -2,7 +2,7 @@
 
 from dataclasses import replace
 from fractions import Fraction
-from itertools import combinations
+from itertools import combinations, product
 
 import pytest
 from hypothesis import given, settings
@@ -15,6 +15,7 @@ from tackle.schools.evaluation import rank
 from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.situation import Situation
 from tackle.vocabulary import TRAILER, Grade, Light
+from tests.core.by_families import accepted, first_ids, kept_of, quotient, votes_on, widened
 from tests.core.examples import situations
 
 JIG = "casting-jig"
@@ -72,26 +73,19 @@ def pair_worths(request, palette):
     return table, jigs, trailers
 
 
-def first_ones(book, cards, situation):
-    """The ids of a school's first choices, as `advise` tells them: the go-to cards whose call is that of the first."""
-    verdicts = rank(book, cards, situation)
-    if not verdicts or verdicts[0].grade is not Grade.GO_TO:
-        return set()
-    call = verdicts[0].call.written
-    return {v.card.id for v in verdicts if v.grade is Grade.GO_TO and v.call.written == call}
-
-
 def first_pairs(request, palette):
-    """For each situation and school with a first choice: the pairs of jig and trailer that are one."""
-    jigs, trailers = palette.sold_in(JIG), palette.sold_in(TRAILER)
+    """For each situation and school with a first choice: the pairs of jig and trailer that are one, with what is of
+    their families and accepted."""
+    jigs, trailers, books = palette.sold_in(JIG), palette.sold_in(TRAILER), request.books
     table = []
     for situation in request.situations:
+        threaded = {jig.id: replace(situation, category=TRAILER, with_tone=jig.tone) for jig in jigs}
         row = []
         for book in request.books:
-            of_jigs = first_ones(book, jigs, situation)
+            of_jigs = widened(first_ids(book, jigs, situation), books, jigs, situation, request.accept)
             on = {
-                jig.id: first_ones(book, trailers, replace(situation, category=TRAILER, with_tone=jig.tone))
-                for jig in jigs
+                jig: widened(first_ids(book, trailers, there), books, trailers, there, request.accept)
+                for jig, there in threaded.items()
             }
             if not of_jigs and not any(on.values()):
                 continue
@@ -106,6 +100,47 @@ def first_pairs(request, palette):
     return table
 
 
+class Close:
+    """How close each pair comes to the first word of each situation; and what of each family a set may hold."""
+
+    def __init__(self, request, palette):
+        self.jigs, self.trailers = palette.sold_in(JIG), palette.sold_in(TRAILER)
+        books, by_id = request.books, palette.by_id
+        worth = pair_worths(request, palette)[0]
+        self.near = []
+        days_of = dict.fromkeys(self.jigs, 0), dict.fromkeys(self.trailers, 0)
+        votes_of = dict.fromkeys(self.jigs, 0), dict.fromkeys(self.trailers, 0)
+        for situation, row, days in zip(request.situations, worth, request.days, strict=True):
+            of_jigs, most = votes_on(books, self.jigs, situation)
+            near = {}
+            on_tone = {}
+            for tone in {jig.tone for jig in self.jigs}:
+                there = replace(situation, category=TRAILER, with_tone=tone)
+                told, most_there = votes_on(books, self.trailers, there)
+                on_tone[tone] = told, most_there
+                for card in self.trailers:
+                    faces = [one for one in (card, by_id.get(card.other_face)) if one]
+                    days_of[1][card] += days * max(accepted(books, one, there, request.accept) for one in faces)
+                    votes_of[1][card] += int(days) * max(told.get(one, (0, 0))[1] for one in faces)
+            for card in self.jigs:
+                days_of[0][card] += days * accepted(books, card, situation, request.accept)
+                votes_of[0][card] += int(days) * of_jigs[card][1]
+            for (j, jig), (t, trailer) in product(enumerate(self.jigs), enumerate(self.trailers)):
+                told, most_there = on_tone[jig.tone]
+                faces = [one for one in (trailer, by_id.get(trailer.other_face)) if one]
+                family_votes = max(told.get(one, (0, 0))[0] for one in faces)
+                both = quotient(of_jigs[jig][0], most) * quotient(family_votes, most_there)
+                near[j, t] = (both + 500_000) // 1_000_000 if any(pairs[j, t] for _, pairs in row) else 0
+            self.near.append(near)
+        owned, lock = request.owned, request.lock
+        may = [
+            kept_of([c for c in cards if c.id not in request.ban], place, owned, lock, days_of[side], votes_of[side])
+            for side, (place, cards) in enumerate(((JIG, list(self.jigs)), (TRAILER, list(self.trailers))))
+        ]
+        self.some_jigs = [j for j, jig in enumerate(self.jigs) if jig in may[0]]
+        self.some_trailers = [t for t, trailer in enumerate(self.trailers) if trailer in may[1]]
+
+
 def right_of(request, firsts, some_jigs, some_trailers):
     pairs = {(j, t) for j in some_jigs for t in some_trailers}
     return sum(
@@ -115,14 +150,16 @@ def right_of(request, firsts, some_jigs, some_trailers):
     )
 
 
-def key_of(request, table, jigs, trailers, some_jigs, some_trailers):
+def key_of(request, table, near, jigs, trailers, some_jigs, some_trailers):
+    """`near`: by situation how close pairs come, where that counts in the place of what suits."""
     days = value = 0
-    for row, number in zip(table, request.days, strict=True):
+    for index, (row, number) in enumerate(zip(table, request.days, strict=True)):
         best = [max((p[j, t] for j in some_jigs for t in some_trailers), default=0) for _, p in row]
         speaking = [worth for worth, (speaks, _) in zip(best, row, strict=True) if speaks or not request.agree_all]
         if speaking and (all(speaking) if request.agree_all else any(speaking)):
             days += number
-            value += number * max(best)
+            close = [near[index][j, t] for j in some_jigs for t in some_trailers] if near else best
+            value += number * max(close)
     new = sum(jigs[j].id not in request.owned for j in some_jigs)
     new += sum(trailers[t].id not in request.owned for t in some_trailers)
     places = (*some_jigs, *(len(jigs) + t for t in some_trailers))
@@ -149,16 +186,20 @@ def test_equals_enumeration_of_all_sets_of_pieces(asked):
     table, jigs, trailers = pair_worths(request, palette)
     limit = len(jigs) + len(trailers) if request.at_most is None else request.at_most
     firsts = first_pairs(request, palette)
+    close = Close(request, palette) if request.right else None
+    near = close.near if close else None
+    able_jigs = close.some_jigs if close else range(len(jigs))
+    able_trailers = close.some_trailers if close else range(len(trailers))
     keys = [
         (
             a + b,
-            key_of(request, table, jigs, trailers, some_jigs, some_trailers),
+            key_of(request, table, near, jigs, trailers, some_jigs, some_trailers),
             right_of(request, firsts, some_jigs, some_trailers),
         )
-        for a in range(len(jigs) + 1)
-        for some_jigs in combinations(range(len(jigs)), a)
-        for b in range(len(trailers) + 1)
-        for some_trailers in combinations(range(len(trailers)), b)
+        for a in range(len(able_jigs) + 1)
+        for some_jigs in combinations(able_jigs, a)
+        for b in range(len(able_trailers) + 1)
+        for some_trailers in combinations(able_trailers, b)
     ]
     found = make_plan(request, palette)
     assert found.proved
@@ -167,7 +208,7 @@ def test_equals_enumeration_of_all_sets_of_pieces(asked):
             tuple(sorted(jigs.index(p.card) for p in pieces_of(found, JIG))),
             tuple(sorted(trailers.index(p.card) for p in pieces_of(found, TRAILER))),
         )
-        key, right = key_of(request, table, jigs, trailers, *mine), right_of(request, firsts, *mine)
+        key, right = key_of(request, table, near, jigs, trailers, *mine), right_of(request, firsts, *mine)
         best = best_when_right(request, keys, limit)
         assert best in (((key[:3]), -right, key[3:]), ((key[0], -right, key[1:3]), 0, key[3:]))
         assert found.right_days == pytest.approx(float(right))
@@ -177,7 +218,7 @@ def test_equals_enumeration_of_all_sets_of_pieces(asked):
         tuple(sorted(jigs.index(piece.card) for piece in pieces_of(found, JIG))),
         tuple(sorted(trailers.index(piece.card) for piece in pieces_of(found, TRAILER))),
     )
-    assert key_of(request, table, jigs, trailers, *chosen) == best
+    assert key_of(request, table, near, jigs, trailers, *chosen) == best
     assert found.answered_days == -best[0]
     assert sum(piece.days for piece in pieces_of(found, JIG)) == found.answered_days
     for point in plan_curve(request, palette):

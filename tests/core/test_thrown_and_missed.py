@@ -6,6 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from tackle.colours.family import family
 from tackle.colours.palette import house_palette
 from tackle.colours.role import role_of
 from tackle.commands.advise import advise
@@ -67,7 +68,12 @@ def plainly_missed(request, told):
         for school in request["schools"]:
             cards = said[school]
             if cards and cards[0]["grade"] == "go-to":
-                firsts.append({c["colour"] for c in cards if c["grade"] == "go-to" and c["call"] == cards[0]["call"]})
+                first = {c["colour"] for c in cards if c["grade"] == "go-to" and c["call"] == cards[0]["call"]}
+                works = {c["colour"] for school in request["schools"] for c in said[school] if c["grade"] != "avoid"}
+                kin = {family(PALETTE.by_id[card], request["category"]) for card in first}
+                firsts.append(
+                    {card for card in first | works if family(PALETTE.by_id[card], request["category"]) in kin}
+                )
         for first in firsts:
             for role in days:
                 mine = {card for card in first if role_of(PALETTE.by_id[card]) == role}
