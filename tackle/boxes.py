@@ -24,6 +24,7 @@ from tackle.situations.expected import expected_days, without_rare
 from tackle.situations.regions import region_at
 from tackle.situations.starting import first_guess, kinds
 from tackle.situations.thrown import thrown_by_default
+from tackle.vocabulary import CATEGORIES, TRAILER
 
 __all__ = ["main"]
 
@@ -60,13 +61,23 @@ def _lines() -> Iterator[str]:
         yield f"**{kind.id.replace('-', ' ').capitalize()}**"
         yield ""
         for category in kind.throws:
+            if category == TRAILER:
+                continue
             rule = thrown_by_default(category)
             there = days.on(days.throwing(category), rule)
             request = Request(
-                category, tuple(house_rulebooks().values()), there.situations(category), there.counts, right=_RIGHT
+                category,
+                tuple(house_rulebooks().values()),
+                there.situations(category),
+                there.counts,
+                right=_RIGHT,
+                with_trailers=CATEGORIES[category].takes_trailer,
             )
             plan = make_plan(request, house_palette())
-            held = ", ".join(f"{piece.card.name.lower()} {piece.days:.0f} d" for piece in plan.pieces)
+            held = ", ".join(
+                f"{'on it ' if piece.category == TRAILER else ''}{piece.card.name.lower()} {piece.days:.0f} d"
+                for piece in plan.pieces
+            )
             more = ", ".join(f"{one.card.name.lower()}" for one in missed_of(request, plan, house_palette())[:2])
             yield f"- {category.replace('-', ' ')} ({plan.expected_days:.0f} d): {held}{f' ({more})' if more else ''}"
         yield ""

@@ -33,13 +33,15 @@ _TRAIT_APART, _TONE_APART = 4.0, 8.0  # CIE 1976: twice and four times what is j
 
 @dataclass(frozen=True, slots=True)
 class Fix:
-    """A repair that makes a lure answer `gains` more days of the plan and be right on `right` more; what it makes."""
+    """A repair that makes a lure answer `gains` more days of the plan, be right on `right` more and a first choice on
+    `first` more; what it makes."""
 
     lure: Lure
     repair: Repair
     made: Card
     gains: float
     right: float
+    first: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -404,7 +406,7 @@ def _fixes(lures: Sequence[Lure], reach: Reach, palette: Palette) -> list[Fix]:
     cards = tuple(sorted(first, key=lambda card: -total[card]))
     several = sum(count > 1 for count in total.values())
     found = _mended(cards, several, reach, palette)
-    return [Fix(first[one.card], one.repair, one.made, one.gains.days, one.gains.right) for one in found]
+    return [Fix(first[one.card], one.repair, one.made, *one.gains.counts) for one in found]
 
 
 @dataclass(frozen=True, slots=True)

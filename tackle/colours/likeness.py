@@ -13,13 +13,8 @@ from tackle.colours.card import Card
 from tackle.vocabulary import Accent, Brightness, Tone
 
 __all__ = [
-    "SAME_WITHIN", "difference", "lab", "lab_of", "linear_of", "most_alike", "never_one", "one_from_below",
-    "unlike_traits",
+    "difference", "lab", "lab_of", "linear_of", "most_alike", "never_one", "unlike_traits",
 ]  # fmt: skip
-
-# CIE 1976 differences: about 2.3 is just noticeable side by side in air; an arm's length apart, in two
-# trays, twice that and more passes for the same colour.
-SAME_WITHIN: Final = 6.0
 
 _LINEAR_TO_XYZ: Final = np.array([
     [0.4124564, 0.3575761, 0.1804375], [0.2126729, 0.7151522, 0.0721750], [0.0193339, 0.1191920, 0.9503041],
@@ -77,7 +72,6 @@ _TELLING: Final = frozenset((
     Accent.CHARTREUSE_BELLY, Accent.CHARTREUSE_TAIL, Accent.WHITE_BACK,
 ))  # fmt: skip
 _TWO_GREENS: Final = frozenset((Tone.WATERMELON, Tone.GREEN_PUMPKIN))
-_PALE_FROM_BELOW: Final = frozenset((Tone.WHITE, Tone.BONE))
 
 
 def never_one(one: Card, other: Card) -> bool:
@@ -89,12 +83,6 @@ def never_one(one: Card, other: Card) -> bool:
         or bool((frozenset(one.accents) ^ frozenset(other.accents)) & _TELLING)
         or {one.tone, other.tone} == _TWO_GREENS
     )
-
-
-def one_from_below(one: Card, other: Card) -> bool:
-    """Whether a fish below two surface lures sees one colour: white and bone, in one finish."""
-    pale = one.tone in _PALE_FROM_BELOW and other.tone in _PALE_FROM_BELOW
-    return pale and (one.opacity, one.finish) == (other.opacity, other.finish)
 
 
 def _plain(value: object) -> object:

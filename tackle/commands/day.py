@@ -68,12 +68,14 @@ def _as_json(tray: DayTray, hours: list[Hour]) -> dict[str, Any]:
                 "count": piece.count,
                 "hours": piece.hours,
                 "right_hours": round(piece.right_hours, 6),
+                **({"fallback": True} if piece.is_fallback else {}),
             }
             for piece in tray.pieces
         ],
         "expected_hours": tray.expected_hours,
         "answered_hours": tray.answered_hours,
         "right_hours": round(tray.right_hours, 6),
+        "first_choice_hours": tray.first_choice_hours,
         "status": "optimal" if tray.proved else "bounded",
         "hours": [
             {"at": hour.at, "first": {category: _begin(category, begin) for category, begin in firsts.items()}}

@@ -57,7 +57,8 @@ def turns(request: Mapping[str, Any]) -> dict[str, Any]:
     fished, gone = _turns(asked["turns"], palette)
     tray = _pieces(asked["tray"], "tray", palette, gone)
     jigs = any(CATEGORIES[one].takes_trailer for one in asked["categories"])
-    trailers = sorted(tray.pop(TRAILER, []) if jigs else [], key=palette.sold_in(TRAILER).index)
+    threaded = palette.sold_in(TRAILER)
+    trailers = sorted(tray.pop(TRAILER, []) if jigs else [], key=threaded.index)
     listed = [one for one in asked["categories"] if not (one == TRAILER and trailers)]
     rod = asked["rod"]
     listed = [rod, *(one for one in listed if one != rod)] if rod else listed
@@ -72,11 +73,11 @@ def turns(request: Mapping[str, Any]) -> dict[str, Any]:
         lies = aboard.get(category, [])
         kinds[category] = kind_now(situation, tray.get(category, []), lies, books, mine, noted, at, palette)
     spoken = next((category for category, kind in kinds.items() if kind.read.card), listed[0])
-    better = aboard_better(kinds[spoken], aboard.get(spoken, []), books, palette)
+    better = aboard_better(kinds[spoken], aboard.get(spoken, []))
 
     def piece(category: str, card: Card | None) -> dict[str, Any]:
         why, who = kinds[category].said(card) if card else (reason("move"), None)
-        on_it = trailer_for(card, kinds[category].situation, trailers, books) if card else None
+        on_it = trailer_for(card, kinds[category].situation, trailers, threaded, books) if card else None
         return {
             "category": category,
             "colour": card and card.id,

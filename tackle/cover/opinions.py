@@ -16,8 +16,8 @@ from tackle.colours.palette import Palette
 from tackle.cover.instance import bits, row_masks
 from tackle.cover.plan import Open
 from tackle.schools.call import Call
-from tackle.schools.evaluation import DayKinds, evaluate_kinds, first_choices, kinds_of, ranked, suitability
-from tackle.schools.first_word import Asked, weight
+from tackle.schools.evaluation import DayKinds, evaluate_kinds, first_choices, kinds_of, suitability
+from tackle.schools.first_word import weight
 from tackle.schools.rulebook import Rulebook
 from tackle.schools.votes import Votes, count_votes
 from tackle.situations.columns import tabulate
@@ -114,11 +114,14 @@ class Opinions:
             key=lambda one: (one[1].grade is Grade.GO_TO, weight(one[0], one[1], self.there[kind])),
         )
 
-    def asked(self, kind: int, situation: Situation, places: Sequence[int]) -> Asked:
-        """What the schools say of some cards, by their places, in one situation of a kind of day."""
-        cards, picked = [self.cards[place] for place in places], list(places)
-        said = [ranked(book, cards, self.decided[at, picked, kind], situation) for at, book in enumerate(self.books)]
-        return Asked(situation, cards, list(zip(self.books, said, strict=True)))
+    def leader(self, kind: int, places: Sequence[int]) -> int | None:
+        """What leads of some cards, by their places, on a kind of day; None where no school accepts one of them."""
+        votes = self.votes
+
+        def standing(place: int) -> tuple[int, int, int]:
+            return int(votes.family[kind, place]), int(votes.own[kind, place]), int(self.best[kind, place])
+
+        return max((place for place in places if self.best[kind, place]), key=standing, default=None)
 
     def met_by(self, mask: int) -> NDArray[np.bool_]:
         """Which kinds of day some cards answer; shape (m,)."""

@@ -37,7 +37,7 @@ from tackle.cover.served import Way
 from tackle.cover.solution import Solution
 from tackle.schools.call import Call
 from tackle.schools.evaluation import evaluate_kinds, kinds_beside, suitability
-from tackle.schools.first_word import Asked, are_as_good
+from tackle.schools.first_word import are_as_good
 from tackle.schools.rulebook import Rulebook
 from tackle.schools.votes import kin_of, quotients
 from tackle.situations.columns import tabulate
@@ -283,13 +283,13 @@ class Pairs(Problem):
             mask = reduce(or_, need)
             yield -1 if mask >> len(self.trailers) & 1 else mask, weight
 
-    def on(self, jig: Card, situation: Situation, kind: int, trailers: int) -> Asked:
-        """What the schools say of some trailers on a jig, in one situation of a kind of day."""
+    def trailer_on(self, jig: Card, kind: int, trailers: int) -> Card | None:
+        """What leads on a jig of some trailers on a kind of day; None where no school accepts one of them."""
         on_it = self._on[jig.tone]
         cards = on_it.opinions.cards
         places = [cards.index(self.trailers[place]) for place in bits(trailers)]
-        told = replace(situation, category=TRAILER, with_tone=jig.tone)
-        return on_it.opinions.asked(on_it.kinds[kind], told, places)
+        place = on_it.opinions.leader(on_it.kinds[kind], places)
+        return None if place is None else cards[place]
 
     def does(self, trailer: int) -> bool:
         """Whether a trailer answers any day, or is part of a first choice."""

@@ -50,11 +50,11 @@ class Hangs:
 class Sureness:
     """`one_school`: what only one of the plan's schools answers with the set, by school, most days first.
 
-    `made_do`: those answered, on which a school that has a first choice has none of its own in the set.
+    `will_do`: those covered without a first choice.
     """
 
     one_school: tuple[tuple[Rulebook, Hangs], ...]
-    made_do: Hangs
+    will_do: Hangs
     shifts: tuple[Shift, ...]
     agreement: Agreement
 
@@ -86,7 +86,7 @@ def how_sure(
     hanging = [(book, _hangs(listed)) for book, listed in alone.items()]
     return Sureness(
         one_school=tuple(sorted(hanging, key=lambda entry: -entry[1].days)),
-        made_do=_hangs([served for served in plan.served if not served.way.is_right]),
+        will_do=_hangs([served for served in plan.served if not served.way.is_first]),
         shifts=tuple(_shift(request, plan, palette, factor) for factor in factors),
         agreement=_agreement(request, plan, palette, tuple(every_book)),
     )

@@ -1,4 +1,4 @@
-"""How some days of a plan that are looked at together are answered."""
+"""How some days of a plan that are looked at together are covered."""
 
 from __future__ import annotations
 
@@ -7,31 +7,35 @@ from typing import Final
 
 __all__ = ["Tally"]
 
-_MOSTLY: Final = 0.9  # days count as right together where so much of them is
+_MOSTLY: Final = 0.9  # days count as first choice together where so much of them is
 
 
 @dataclass(slots=True)
 class Tally:
-    """Days that lie together: all of them, those answered, and those right, as shares of the schools."""
+    """Days that lie together: all of them, those covered, and those with a first choice, whole days."""
 
     days: float = 0.0
-    answered: float = 0.0
-    right: float = 0.0
+    covered: float = 0.0
+    first_choice: float = 0.0
 
-    def add(self, days: float, share: float | None) -> None:
-        """Counts days in; `share` is how right they are, None where nothing answers them."""
+    def add(self, days: float, is_first: bool | None) -> None:
+        """Counts days in; `is_first`: whether what covers them is a first choice, None where nothing covers them."""
         self.days += days
-        if share is not None:
-            self.answered += days
-            self.right += days * share
+        if is_first is not None:
+            self.covered += days
+            self.first_choice += days * is_first
 
     @property
-    def open(self) -> float:
-        return round(self.days - self.answered, 2)
+    def will_do(self) -> float:
+        return self.covered - self.first_choice
+
+    @property
+    def not_covered(self) -> float:
+        return round(self.days - self.covered, 2)
 
     @property
     def state(self) -> str:
-        """open, made do, or right."""
-        if self.open > 0:
-            return "open"
-        return "right" if self.right >= _MOSTLY * self.answered - 1e-9 else "made do"
+        """not covered, will do, or first choice."""
+        if self.not_covered > 0:
+            return "not covered"
+        return "first choice" if self.first_choice >= _MOSTLY * self.covered - 1e-9 else "will do"

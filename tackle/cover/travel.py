@@ -24,8 +24,11 @@ from tackle.cover.plan import Request
 from tackle.cover.planner import opinions_for
 from tackle.cover.representatives import open_colours
 from tackle.cover.solution import solve
+from tackle.schools.first_word import are_as_good
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.rows import MILLION, millionths_of
+
+_GOOD = 1_000  # more than any suitability
 
 __all__ = ["TravelBox", "TravelPiece", "travel_box"]
 
@@ -43,12 +46,14 @@ class TravelPiece:
 
 @dataclass(frozen=True, slots=True)
 class TravelBox:
-    """The pieces, first answers first; the days with a first answer, a second, and so on; whether each was proved."""
+    """The pieces, first answers first; the days with a first answer, a second, and so on; those on which something
+    packed is as good as the first word of its category; whether each was proved."""
 
     pieces: tuple[TravelPiece, ...]
     layers: tuple[float, ...]
     expected_days: float
     right_days: float
+    first_choice_days: float
     proved: bool
 
 
@@ -74,6 +79,7 @@ def travel_box(
     row_of = {key: row for row, (key, _) in enumerate(days)}
     pieces: list[_Piece] = []
     suits: list[NDArray[np.int64]] = []
+    goods: list[NDArray[np.bool_]] = []
     firsts: dict[tuple[int, Rulebook], int] = {}  # by day and school, over all categories
     for request, keys in requests:
         opinions = opinions_for(request, palette)
@@ -97,6 +103,10 @@ def travel_box(
                     met = np.where(opinions.met_by(1 << place), met, 0)
                 column = np.zeros(len(days), dtype=np.int64)
                 column[rows] = met[opinions.kind_of]
+                good = np.zeros(len(days), dtype=np.bool_)
+                votes = opinions.votes
+                good[rows] = (are_as_good(votes.family[:, place], votes.most) & (met > 0))[opinions.kind_of]
+                goods.append(good)
                 pieces.append(_Piece(request.category, card, card.id in request.owned))
                 suits.append(column)
     millionths = millionths_of([one for _, one in days])
@@ -108,15 +118,19 @@ def travel_box(
             merged[mask] = merged.get(mask, 0) + int(millionths[row]) * shares // asked[row]
     share = max((request.right for request, _ in requests), default=Fraction(0))
     table = np.array(suits, dtype=np.int64).T.reshape(len(days), len(pieces))
-    box = _layered(pieces, table, millionths, most, merged, share)
-    packed = sum(1 << pieces.index(_Piece(one.category, one.card, one.owned)) for one in box.pieces)
-    right = sum(weight for mask, weight in merged.items() if mask & packed)
-    return replace(box, right_days=right / (MILLION * shares))
+    good_on = np.array(goods, dtype=np.bool_).T.reshape(len(days), len(pieces))
+    box = _layered(pieces, table, good_on, millionths, most, merged, share)
+    packed = [pieces.index(_Piece(one.category, one.card, one.owned)) for one in box.pieces]
+    mask = sum(1 << place for place in packed)
+    right = sum(weight for first, weight in merged.items() if first & mask)
+    first_choice = int(millionths[good_on[:, packed].any(axis=1)].sum()) / MILLION
+    return replace(box, right_days=right / (MILLION * shares), first_choice_days=first_choice)
 
 
 def _layered(
     pieces: list[_Piece],
     suits: NDArray[np.int64],
+    good_on: NDArray[np.bool_],
     days: NDArray[np.int64],
     most: int,
     firsts: dict[int, int],
@@ -141,12 +155,14 @@ def _layered(
         solution = solve(instance, most - len(found), Fraction(0) if layers else share)
         picked = list(bits(solution.chosen))
         proved &= solution.proved
-        best = open_suits[:, picked].argmax(axis=1)
+        # A day is of what is as good as its first word, before what only suits.
+        best = (open_suits[:, picked] + _GOOD * good_on[rows][:, picked]).argmax(axis=1)
         answered = open_suits[:, picked].any(axis=1)
         for place, column in enumerate(picked):
             mine = int(days[rows[answered & (best == place)]].sum()) / MILLION
             piece = pieces[column]
-            found.append(TravelPiece(piece.category, piece.card, len(layers) + 1, mine, piece.owned))
+            if mine:  # what has no day of its own is left at home
+                found.append(TravelPiece(piece.category, piece.card, len(layers) + 1, mine, piece.owned))
         layers.append(int(days[rows[answered]].sum()) / MILLION)
         # The next answer to a day is another category's: the same one in a second colour would be no second way.
         for category in {pieces[column].category for column in picked}:
@@ -156,4 +172,4 @@ def _layered(
             suits[np.ix_(np.flatnonzero(done), np.array(columns))] = 0
         suits[:, picked] = 0
     found.sort(key=lambda piece: (piece.layer, -piece.days))
-    return TravelBox(tuple(found), tuple(layers), int(days.sum()) / MILLION, 0.0, proved)
+    return TravelBox(tuple(found), tuple(layers), int(days.sum()) / MILLION, 0.0, 0.0, proved)

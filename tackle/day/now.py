@@ -12,7 +12,6 @@ from tackle.data import reason
 from tackle.day.fish import FishRead, FishTurn, read_fish
 from tackle.learn.factors import NOTED, factors_here, log_factors
 from tackle.learn.log import Turn
-from tackle.schools.evaluation import reached_first
 from tackle.schools.first_word import Asked, Start, ask
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.situation import Situation
@@ -22,7 +21,7 @@ __all__ = ["KindNow", "aboard_better", "kind_now"]
 
 @dataclass(frozen=True, slots=True)
 class KindNow:
-    """One kind of lure now: its situation, what the schools say of what is left of it, what the fish said, and how many
+    """One kind of lure now: its situation, what the schools say of it, what the fish said, and how many
     times the average each colour gets where the log tells something."""
 
     situation: Situation
@@ -48,16 +47,16 @@ def kind_now(
     def listed(some: Sequence[Card]) -> list[Card]:
         return sorted(dict.fromkeys(some), key=lambda card: sold.index(card) if card in sold else len(sold))
 
-    asked = ask(books, listed(cards), situation)
-    factors = factors_here(log_factors(listed([*cards, *aboard]), log), situation)
-    return KindNow(situation, asked, read_fish(asked.order(factors), fished, situation, at), factors)
+    there = listed([*cards, *aboard])
+    asked = ask(books, (*sold, *(card for card in there if card not in sold)), situation)
+    factors = factors_here(log_factors(there, log), situation)
+    return KindNow(situation, asked, read_fish(asked.order(listed(cards), factors), fished, situation, at), factors)
 
 
-def aboard_better(kind: KindNow, aboard: Sequence[Card], books: Sequence[Rulebook], palette: Palette) -> Start | None:
-    """What is aboard and a first choice of a school where the tray has none of its first choices."""
-    left, lacking = set(kind.read.order), []
-    for book, verdicts in ask(books, palette.sold_in(kind.situation.category), kind.situation).ranked:
-        first = reached_first(verdicts)
-        if left.isdisjoint(verdict.card for verdict in first):
-            lacking.append((book, [verdict for verdict in first if verdict.card in aboard]))
-    return Asked(kind.situation, aboard, lacking).start()
+def aboard_better(kind: KindNow, aboard: Sequence[Card]) -> Start | None:
+    """What is aboard and as good as the first word, where nothing of the tray is."""
+    good = [card.id for card in kind.asked.as_good()]
+    if any(card.id in good for card in kind.read.order):
+        return None
+    mine = {card.id for card in aboard if card.id in good}
+    return kind.asked.start(mine) if mine else None

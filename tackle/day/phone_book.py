@@ -82,7 +82,6 @@ def _kind(
     weights = house_weights()
     return {
         "cards": [card.id for card in cards],
-        "sold": len(sold),
         "families": _families(cards, category),
         "jig": CATEGORIES[category].takes_trailer,
         "trailer": category == TRAILER,

@@ -12,6 +12,7 @@ from fractions import Fraction
 from typing import Final
 
 from tackle.colours.card import Card
+from tackle.colours.family import family
 from tackle.colours.palette import Palette
 from tackle.cover.instance import bits
 from tackle.cover.opinions import opinions_of
@@ -20,14 +21,14 @@ from tackle.cover.plan import Request
 from tackle.cover.problem import colours_of
 from tackle.day.choosing import Part, choose
 from tackle.day.rods import RodRow, tie_on
-from tackle.schools.evaluation import Verdict
+from tackle.schools.call import Call
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.rows import MILLION
 from tackle.situations.situation import Situation, in_category
 from tackle.situations.thrown import Thrown, thrown_by_default
 from tackle.vocabulary import CATEGORIES, TRAILER, Grade
 
-__all__ = ["Begin", "DayTray", "Have", "Hour", "RodPiece", "TrayChange", "TrayPiece", "if_that_fails", "kinds_thrown",
+__all__ = ["Begin", "DayTray", "Have", "Hour", "RodPiece", "TrayChange", "TrayPiece", "kinds_thrown",
            "pack"]  # fmt: skip
 
 MOST_PIECES: Final = 3  # of one colour: one is none, and a third lies in the other tray
@@ -64,13 +65,15 @@ class Have:
 
 @dataclass(frozen=True, slots=True)
 class TrayPiece:
-    """A colour in the tray: pieces of it, the hours it serves, and those on which it is a first choice, as shares."""
+    """A colour in the tray: pieces of it, the hours it serves, and those on which it is a first choice, as shares.
+    `is_fallback`: it is there for when the others fail."""
 
     category: str
     card: Card
     count: int
     hours: float
     right_hours: float
+    is_fallback: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -91,16 +94,16 @@ class Begin:
 
     card: Card
     book: Rulebook
-    verdict: Verdict
+    call: Call
     trailer: Card | None = None
 
     @property
     def grade(self) -> Grade:
-        return self.verdict.grade
+        return self.call.grade
 
     @property
     def why(self) -> str:
-        return self.verdict.call.why
+        return self.call.why
 
 
 @dataclass(frozen=True, slots=True)
@@ -121,12 +124,14 @@ class DayTray:
     expected_hours: float
     answered_hours: float
     right_hours: float
+    first_choice_hours: float
     proved: bool
     firsts: tuple[dict[str, Begin | None], ...]
     drawn: tuple[dict[str, Begin | None], ...]  # the same, but what is as right as the first word stays on the rod
     changes: tuple[TrayChange, ...]
     idle: tuple[str, ...]  # kinds that are not thrown in any of the hours
     rods: tuple[RodPiece, ...]
+    fallbacks: Mapping[str, Card]  # by category what to fall back on: in the tray where there was room
 
 
 def kinds_thrown(categories: Sequence[str], have: Sequence[Have]) -> list[str]:
@@ -151,12 +156,45 @@ def pack(
     """The tray of at most `room` pieces: most category-hours answered, then most right, then the fewest colours, then
     suitability, then the order of the categories and the palette's. Exact where it says so.
 
-    Room left over goes to second and third pieces. `rods`: for how many something is tied on. `rules`: when each
-    category is thrown, where the angler says otherwise than is usual. `lock`: what goes in whatever it costs, by
-    category and card id. `own_rods`: the categories that each rod told takes, none: any.
+    Room left over goes to what each category falls back on, then to second and third pieces. `rods`: for how many
+    something is tied on. `rules`: when each category is thrown, where the angler says otherwise than is usual. `lock`:
+    what goes in whatever it costs, by category and card id. `own_rods`: the categories that each rod told takes, none:
+    any.
     """
-    told = rules or {}
-    listed = kinds_thrown(categories, have)
+    told, listed = rules or {}, kinds_thrown(categories, have)
+    serving, days, proved = _packed(hours, listed, have, books, palette, room, told, lock)
+    firsts = [{kind.category: kind.first(index) for kind in days} for index in range(len(hours))]
+    drawn = _drawn(days, firsts)
+    taken = {(piece.category, family(piece.card, piece.category)) for piece in serving}
+    rest = [
+        one for one in have if (one.category, family(one.card, one.category)) not in taken or one.category == TRAILER
+    ]
+    second, _, _ = _packed(hours, listed, rest, books, palette, 2 * len(listed), told, ())
+    fallbacks = {one.category: one for one in reversed(second) if one.hours and one.category in listed}
+    pieces = _with_spares(_with_fallbacks(serving, fallbacks, room), have, room)
+    expected = [hour.millionths for kind in days for hour, is_it in zip(hours, kind.thrown, strict=True) if is_it]
+    return DayTray(
+        pieces=tuple(pieces),
+        expected_hours=sum(expected) / MILLION,
+        answered_hours=sum(kind.part.reach(kind.packed) for kind in days) / MILLION,
+        right_hours=float(sum((kind.right_hours(kind.packed) for kind in days), Fraction(0))),
+        first_choice_hours=sum(kind.part.first_choice(kind.packed) for kind in days) / MILLION,
+        proved=proved,
+        firsts=tuple(firsts),
+        drawn=tuple(drawn),
+        changes=tuple(_changes(drawn, listed)),
+        idle=tuple(kind.category for kind in days if not any(kind.thrown)),
+        rods=tuple(_tied(days, serving, rods, own_rods)),
+        fallbacks={category: one.card for category, one in fallbacks.items()},
+    )
+
+
+def _packed(
+    hours: Sequence[Hour], listed: Sequence[str], have: Sequence[Have], books: tuple[Rulebook, ...], palette: Palette,
+    room: int, told: Mapping[str, Thrown], lock: Container[tuple[str, str]],
+) -> tuple[list[TrayPiece], list[_Kind], bool]:  # fmt: skip
+    """One piece of each colour that goes in, the kinds of lure with what is packed of each, and whether it is proved
+    to be the best."""
     days = [
         _Kind(category, hours, have, books, palette, told.get(category) or thrown_by_default(category), lock)
         for category in listed
@@ -164,27 +202,11 @@ def pack(
     chosen, trailers, proved = choose([kind.part for kind in days], room)
     for kind, mask in zip(days, chosen, strict=True):
         kind.packed = mask
-    firsts = [{kind.category: kind.first(index) for kind in days} for index in range(len(hours))]
-    drawn = _drawn(days, firsts)
+    drawn = _drawn(days, [{kind.category: kind.first(index) for kind in days} for index in range(len(hours))])
     pieces = [piece for kind in days for piece in kind.pieces(drawn)]
     pieces += _trailer_pieces([kind for kind in days if isinstance(kind.part, Pairs)], trailers, drawn)
     serving = [piece for piece in pieces if piece.hours or piece.right_hours or (piece.category, piece.card.id) in lock]
-    pieces = _with_spares(serving, have, room)
-    return DayTray(
-        pieces=tuple(pieces),
-        expected_hours=sum(
-            hour.millionths for kind in days for hour, is_it in zip(hours, kind.thrown, strict=True) if is_it
-        )
-        / MILLION,
-        answered_hours=sum(kind.part.reach(kind.packed) for kind in days) / MILLION,
-        right_hours=float(sum((kind.right_hours(kind.packed) for kind in days), Fraction(0))),
-        proved=proved,
-        firsts=tuple(firsts),
-        drawn=tuple(drawn),
-        changes=tuple(_changes(drawn, listed)),
-        idle=tuple(kind.category for kind in days if not any(kind.thrown)),
-        rods=tuple(_tied(days, pieces, rods, own_rods)),
-    )
+    return serving, days, proved
 
 
 class _Kind:
@@ -240,20 +262,17 @@ class _Kind:
         return self._begun(index, [card for _, card in self.cards]) if self.thrown[index] else None
 
     def _begun(self, index: int, cards: Sequence[Card]) -> Begin | None:
-        lead = self.part.lead
-        kind, places = self.part.lead_kind(int(self.part.kind_of[index])), [lead.cards.index(card) for card in cards]
-        start = lead.asked(kind, self.situations[index], places).first()
-        if start is None:
+        lead, kind = self.part.lead, self.part.lead_kind(int(self.part.kind_of[index]))
+        place = lead.leader(kind, [lead.cards.index(card) for card in cards])
+        if place is None:
             return None
-        return Begin(start.card, start.book, start.verdict, self.trailer_on(index, start.card))
+        return Begin(lead.cards[place], *lead.voice(kind, place), self.trailer_on(index, lead.cards[place]))
 
     def trailer_on(self, index: int, jig: Card) -> Card | None:
-        """The trailer to thread on a jig in an hour: the first word over those packed."""
+        """What leads of the trailers packed, to be threaded on a jig in an hour."""
         if not isinstance(self.part, Pairs) or not self.trailers:
             return None
-        kind = int(self.part.kind_of[index])
-        start = self.part.on(jig, self.situations[index], kind, self.trailers).first()
-        return start.card if start else None
+        return self.part.trailer_on(jig, int(self.part.kind_of[index]), self.trailers)
 
     def kept(self, index: int, before: Begin | None, first: Begin | None) -> Begin | None:
         """What stays on the rod: where the hour before's is as right as the first word, it is kept."""
@@ -344,6 +363,19 @@ def _tied(
         yield RodPiece(row.category, row.card, row.trailer, one.answered / MILLION, one.right / share, one.rod)
 
 
+def _with_fallbacks(pieces: Sequence[TrayPiece], fallbacks: Mapping[str, TrayPiece], room: int) -> list[TrayPiece]:
+    """Room left over: what each category falls back on, that with most hours first."""
+    hours = dict.fromkeys(fallbacks, 0.0)
+    for piece in pieces:
+        if piece.category in hours:
+            hours[piece.category] += piece.hours
+    found = list(pieces)
+    for category in sorted(fallbacks, key=lambda one: -hours[one]):
+        if len(found) < room:
+            found.append(replace(fallbacks[category], count=1, hours=0.0, right_hours=0.0, is_fallback=True))
+    return found
+
+
 def _with_spares(pieces: list[TrayPiece], have: Sequence[Have], room: int) -> list[TrayPiece]:
     """Room left over: a second piece of what serves much, then one at a time to what has the most hours a piece."""
     owned = {(one.category, one.card.id): one.count for one in have}
@@ -367,21 +399,3 @@ def _changes(rows: Sequence[Mapping[str, Begin | None]], categories: Sequence[st
             was, now = rows[index - 1][category], rows[index][category]
             if was and now and (was.card is not now.card or was.trailer is not now.trailer):
                 yield TrayChange(index, category, was, now)
-
-
-def if_that_fails(
-    tray: DayTray,
-    hours: Sequence[Hour],
-    categories: Sequence[str],
-    have: Sequence[Have],
-    books: tuple[Rulebook, ...],
-    palette: Palette,
-    rules: Mapping[str, Thrown] | None = None,
-) -> dict[str, Card]:
-    """For each category the colour to fall back on: what a tray would begin with of all that is not in this one."""
-    taken = {(piece.category, piece.card.id) for piece in tray.pieces}
-    listed = kinds_thrown(categories, have)
-    rest = [one for one in have if (one.category, one.card.id) not in taken or (one.category == TRAILER not in listed)]
-    second = pack(hours, listed, rest, books, palette, 2 * len(listed), rules=rules)
-    found = {piece.category: piece.card for piece in reversed(second.pieces) if piece.hours}
-    return {category: card for category, card in found.items() if category in listed}

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Container, Sequence
 from dataclasses import dataclass
 from typing import Final
 
@@ -43,18 +43,23 @@ class Dispute:
 
 @dataclass(frozen=True, slots=True)
 class Counsel:
-    """What all schools say, the colour to start with, who of them reaches for it and what is threaded on it where it is
-    a jig, and where they disagree."""
+    """What all schools say, the colour to start with, what is as good, who of them reaches for it and what is threaded
+    on it where it is a jig, and where they disagree."""
 
     said: list[SchoolSaid]
     start: Start | None
+    as_good: list[Card]  # beside the colour to start with
     trailer: Start | None
     behind: list[Rulebook]
     disputes: list[Dispute]
 
 
-def counsel(situation: Situation, palette: Palette, books: Sequence[Rulebook], followed: Sequence[Rulebook]) -> Counsel:
-    """Every school's word on one situation. The colour to start with is that of the schools followed."""
+def counsel(
+    situation: Situation, palette: Palette, books: Sequence[Rulebook], followed: Sequence[Rulebook],
+    have: Container[str] = (), trailers: Sequence[Card] = (),
+) -> Counsel:  # fmt: skip
+    """Every school's word on one situation. The colour to start with is that of the schools followed; of what one has,
+    by the cards' ids, what is as good. `trailers`: those to thread on a jig; none: any that is sold."""
     cards = palette.sold_in(situation.category)
     ranked = ask(books, cards, situation).ranked
     said = [
@@ -65,14 +70,16 @@ def counsel(situation: Situation, palette: Palette, books: Sequence[Rulebook], f
         )
         for book, all_of in ranked
     ]
-    start = Asked(situation, cards, [(book, all_of) for book, all_of in ranked if book in followed]).start()
+    heard = Asked(situation, cards, [(book, all_of) for book, all_of in ranked if book in followed])
+    start = heard.start(have)
     grades = {(book.id, v.card.id): v for book, all_of in ranked for v in all_of}
     behind = [
         book for book in books if start and (v := grades.get((book.id, start.card.id))) and v.grade is Grade.GO_TO
     ]
     sold = palette.sold_in(TRAILER)
-    trailer = trailer_for(start.card, situation, sold, followed) if start else None
-    return Counsel(said, start, trailer, behind, _disputes(cards, books, grades))
+    trailer = trailer_for(start.card, situation, trailers or sold, sold, followed) if start else None
+    beside = [card for card in heard.as_good() if start and card is not start.card]
+    return Counsel(said, start, beside, trailer, behind, _disputes(cards, books, grades))
 
 
 def _disputes(

@@ -14,7 +14,7 @@ from tackle.colours.family import family
 from tackle.data import FOLDER, loaded, read_toml
 from tackle.data.entry import Entry
 from tackle.schools.call import Call
-from tackle.schools.evaluation import Verdict, rank, reached_first
+from tackle.schools.evaluation import Verdict, rank, reached_first, worth
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.conditions import CHOICES, CONDITIONS
 from tackle.situations.situation import Situation
@@ -94,7 +94,11 @@ class Asked:
                     self._voices[verdict.card] = counts, book, verdict
             for kin, counts in best.items():
                 self._family_votes[kin] = self._family_votes.get(kin, 0) + counts
-        self._works = {verdict.card for _, verdicts in ranked for verdict in verdicts if _accepts(verdict)}
+        self._suits: dict[Card, int] = {}
+        for _, verdicts in ranked:
+            for verdict in verdicts:
+                suit = worth(verdict.grade, Grade.WORKS)
+                self._suits[verdict.card] = max(suit, self._suits.get(verdict.card, 0))
 
     def votes(self, card: Card) -> tuple[int, int]:
         """The votes of a card's family, and its own, in millionths."""
@@ -104,31 +108,28 @@ class Asked:
         """The cards that a school accepts, of families with at least two thirds of the most votes, the first word
         first: by the votes of their family, by their own, then as they were given."""
         most = max(self._family_votes.values(), default=0)
-        found = [card for card in self.cards if card in self._works and are_as_good(self.votes(card)[0], most)]
+        found = [card for card in self.cards if self._suits.get(card) and are_as_good(self.votes(card)[0], most)]
         return sorted(found, key=lambda card: tuple(-votes for votes in self.votes(card)))
 
-    def order(self, factors: Mapping[str, float] = MappingProxyType({})) -> list[Card]:
-        """The cards from the first word on: other tones before versions of what stands already; what no school reaches
-        for comes after, and what none accepts last, both as they were given.
+    def order(
+        self, some: Sequence[Card] | None = None, factors: Mapping[str, float] = MappingProxyType({})
+    ) -> list[Card]:
+        """Some of the cards, all where none are told, from what leads on: by the votes of their family, by their own,
+        by how well they suit, then as they were given; other tones before versions of what stands already.
 
         `factors`: by card id how many times the average a log says that it gets. The book's word counts beside it as
         much as `trusts`, less the further a card's votes are behind the first word's.
         """
-        later: dict[Card, int] = {}
-        for book, verdicts in self.ranked:
-            for verdict in verdicts:
-                if verdict.grade is Grade.GO_TO:
-                    later[verdict.card] = later.get(verdict.card, 0) + weight(book, verdict.call, self.situation)
 
         def standing_of(card: Card) -> tuple[float, ...]:
             kin, own = self.votes(card)
             trust = (-self._trust(card, factors),) if factors else ()
-            return *trust, -kin, -own, 0 if kin else -later.get(card, 0), card not in self._works
+            return *trust, -kin, -own, -self._suits.get(card, 0)
 
-        standing = sorted(self.cards, key=standing_of)
+        standing = sorted(self.cards if some is None else some, key=standing_of)
         best: dict[Tone, Card] = {}
         for card in standing:
-            if card in self._works:
+            if self._suits.get(card):
                 best.setdefault(card.tone, card)
         fresh = list(best.values())
         return [*fresh, *(card for card in standing if card not in fresh)]
@@ -138,7 +139,7 @@ class Asked:
         weights = house_weights()
         most = max(self._family_votes.values(), default=0)
         kin = self.votes(card)[0]
-        book = weights.trusts * kin / most if kin else 0.0 if card in self._works else -weights.warns
+        book = weights.trusts * kin / most if kin else 0.0 if self._suits.get(card) else -weights.warns
         return book + math.log(factors.get(card.id, 1.0))
 
     def start(self, have: Container[str] = ()) -> Start | None:
@@ -151,9 +152,10 @@ class Asked:
         start = self._start(mine)
         return start and replace(start, instead_of=None if mine is good[0] else good[0])
 
-    def first(self) -> Start | None:
-        """The first word, or where no school reaches for a card, the first that one accepts; None where none does."""
-        return self._start(self.order()[0]) if self.cards else None
+    def first(self, some: Sequence[Card] | None = None) -> Start | None:
+        """What leads of some of the cards, of all where none are told; None where no school accepts one."""
+        order = self.order(some)
+        return self._start(order[0]) if order else None
 
     def _start(self, card: Card) -> Start | None:
         voice = self.voice(card)
@@ -185,11 +187,17 @@ def ask(books: Iterable[Rulebook], cards: Sequence[Card], situation: Situation) 
     return Asked(situation, cards, [(book, rank(book, cards, situation)) for book in books])
 
 
-def trailer_for(jig: Card, situation: Situation, trailers: Sequence[Card], books: Iterable[Rulebook]) -> Start | None:
-    """The first word on what to thread on a jig, of some trailers in the palette's order; None on what takes none."""
+def trailer_for(
+    jig: Card, situation: Situation, trailers: Sequence[Card], sold: Sequence[Card], books: Iterable[Rulebook]
+) -> Start | None:
+    """What leads of some trailers, in the palette's order, to be threaded on a jig; None on what takes none.
+
+    `sold`: all that there are.
+    """
     if not CATEGORIES[situation.category].takes_trailer:
         return None
-    return ask(books, trailers, replace(situation, category=TRAILER, with_tone=jig.tone)).first()
+    every = (*sold, *(card for card in trailers if card not in sold))
+    return ask(books, every, replace(situation, category=TRAILER, with_tone=jig.tone)).first(trailers)
 
 
 def _accepts(verdict: Verdict) -> bool:

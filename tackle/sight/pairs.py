@@ -45,9 +45,10 @@ class HardlyApart:
         """Whether an angler never takes them for one, whatever the eye says."""
         return never_one(self.first, self.second)
 
-    def parted_below(self, same_within: float) -> bool:
-        """Whether they look alike in the hand, about as near as what counts as one there, and part in the water."""
-        near = difference(self.first, self.second) <= max(same_within, _IN_HAND)
+    @property
+    def parted_below(self) -> bool:
+        """Whether they look alike in the hand, and part in the water."""
+        near = difference(self.first, self.second) <= _IN_HAND
         return 1 - self.share >= _PARTED and near and self.first.tone is self.second.tone
 
 

@@ -17,21 +17,22 @@ from tackle.vocabulary import Forage
 
 __all__ = ["StoryStep", "Story", "tell"]
 
-LITTLE: Final = 0.02  # of the days expected: a colour that adds less than that many right ones ends the story
+LITTLE: Final = 0.02  # of the days expected: a colour that adds less than that many with a first choice ends the story
 
 
 @dataclass(frozen=True, slots=True)
 class StoryStep:
-    """One more colour. `right`, `answered`: days of the set so far; `adds_right`, `adds`: what came with this one.
+    """One more colour. `first`, `answered`: first-choice days and days of the set so far; `adds_first`, `adds`: what
+    came with this one.
 
     `example`: the place of the situation that shows best what it is for; `before`: how the colours before it served
     that day, None where nothing of theirs answered.
     """
 
     card: Card
-    right: float
+    first: float
     answered: float
-    adds_right: float
+    adds_first: float
     adds: float
     example: int
     example_days: float
@@ -49,7 +50,7 @@ class Story:
 
 def tell(request: Request, plan: Plan, palette: Palette) -> Story:
     """The colours of a plan for one category in the order in which they do most, as if none were owned yet."""
-    chosen = [piece.card for piece in plan.pieces]
+    chosen = [piece.card for piece in plan.pieces if piece.category == request.category]
     sold = palette.ids_in(request.category)
     bare = replace(request, owned=frozenset(), lock=frozenset(), at_most=None)
 
@@ -63,11 +64,12 @@ def tell(request: Request, plan: Plan, palette: Palette) -> Story:
     left = list(chosen)
     while left:
         card, now = max(((one, of([*taken, one])) for one in left), key=lambda told: _standing(told[1]))
-        adds_right, adds = now.right_days - before.right_days, now.answered_days - before.answered_days
-        if steps and max(adds_right, adds) < LITTLE * plan.expected_days:
+        adds_first = now.first_choice_days - before.first_choice_days
+        adds = now.answered_days - before.answered_days
+        if steps and max(adds_first, adds) < LITTLE * plan.expected_days:
             break
         place, days, was = _example(request.situations, before, now)
-        steps.append(StoryStep(card, now.right_days, now.answered_days, adds_right, adds, place, days, was))
+        steps.append(StoryStep(card, now.first_choice_days, now.answered_days, adds_first, adds, place, days, was))
         taken.append(card)
         left.remove(card)
         before = now
@@ -75,17 +77,17 @@ def tell(request: Request, plan: Plan, palette: Palette) -> Story:
 
 
 def _standing(plan: Plan) -> tuple[float, float]:
-    return plan.right_days + plan.answered_days, plan.right_days
+    return plan.first_choice_days + plan.answered_days, plan.first_choice_days
 
 
 def _example(situations: Sequence[Situation], before: Plan, now: Plan) -> tuple[int, float, Way | None]:
-    """Of the clarity, light and food with the most days that one more colour made right, more right or answered at all,
+    """Of the clarity, light and food with the most days that one more colour gave a first choice or covered at all,
     the situation with the most of them; and those days."""
     was = {one.index: one.way for one in before.served}
 
     def gain(one: Served) -> float:
         earlier = was.get(one.index)
-        return one.days * (one.way.share - (earlier.share if earlier else -0.5))
+        return one.days * (one.way.is_first - (earlier.is_first if earlier else -0.5))
 
     alike: dict[tuple[str, str, Forage], list[Served]] = {}
     for one in now.served:

@@ -10,9 +10,9 @@ import pytest
 from tackle.colours.palette import house_palette
 from tackle.commands.learn import read_turn
 from tackle.commands.turns import turns
-from tackle.cover.opinions import opinions_of
 from tackle.day.phone_book import book_for_phone
 from tackle.learn.factors import log_factors
+from tackle.schools.first_word import ask
 from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.conditions import CONDITIONS
 from tackle.situations.situation import read_situation
@@ -23,7 +23,6 @@ from tackle.vocabulary import (
     Current,
     Density,
     Forage,
-    Grade,
     Light,
     Mood,
     Pace,
@@ -86,20 +85,22 @@ def test_five_thousand_situations_are_answered_the_same(phone):
             if category == TRAILER and scatter.random() < 0.8:
                 told["with"] = scatter.choice([card.tone.value for card in PALETTE.sold_in("casting-jig")])
             situations.append(read_situation(told, category))
-        opinions = opinions_of(category, tuple(books), tuple(situations), False, Grade.WORKS, PALETTE)
-        for kind, situation in zip(opinions.kind_of.tolist(), situations, strict=True):
+        for situation in situations:
             places = sorted(scatter.sample(range(len(sold)), min(7, len(sold))))
-            asked = opinions.asked(kind, situation, places)
-            order = asked.order()
+            asked, some = ask(books, sold, situation), [sold[place] for place in places]
+            order = asked.order(some)
             voice = asked.voice(order[0])
-            cases.append([category, as_columns(situation), [sold[place].id for place in places]])
-            expected.append([[card.id for card in order], voice and voice[0].id, voice and voice[1].call.why])
+            cases.append([category, as_columns(situation), [card.id for card in some]])
+            expected.append([
+                [card.id for card in order], voice and voice[0].id, voice and voice[1].call.why,
+                [card.id for card in asked.as_good()],
+            ])  # fmt: skip
     assert len(cases) >= 5_000
     found = phone.evaluate(
         """cases => cases.map(([category, told, cards]) => {
-          const answer = asks.ask(category, told, cards), order = answer.order(null);
+          const answer = asks.ask(category, told), order = answer.order(asks.listed(category, cards), null);
           const said = asks.said(category, told, answer, order[0]);
-          return [order, said.from, said.from && said.why];
+          return [order, said.from, said.from && said.why, answer.asGood()];
         })""",
         cases,
     )

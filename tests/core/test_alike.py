@@ -61,9 +61,9 @@ def test_two_are_nearly_one_or_part_by_their_share_of_the_days():
 
     assert [told(days).nearly_one for days in (7.9, 8.0)] == [False, True]
     alike = HardlyApart("jerkbait", WHITE, WHITE, 5.0, 10.0)
-    assert alike.parted_below(2.3)
-    assert not HardlyApart("jerkbait", WHITE, WHITE, 5.1, 10.0).parted_below(2.3)
-    assert not told(0.0, PALETTE.by_id["black-plain"]).parted_below(2.3)  # nor are they alike in the hand
+    assert alike.parted_below
+    assert not HardlyApart("jerkbait", WHITE, WHITE, 5.1, 10.0).parted_below
+    assert not told(0.0, PALETTE.by_id["black-plain"]).parted_below  # nor are they alike in the hand
 
 
 def test_of_two_that_are_nearly_one_the_cheaper_goes():

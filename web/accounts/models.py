@@ -7,7 +7,6 @@ from django.contrib.auth.models import AbstractUser
 from django.contrib.sessions.base_session import AbstractBaseSession
 from django.db import models
 
-from tackle.colours.likeness import SAME_WITHIN
 from tackle.situations.expected import RARE_DAYS
 from tackle.units import System
 from web.accounts.sessions import SessionStore
@@ -68,8 +67,6 @@ class User(AbstractUser):
     # Not unique: whoever signs up is not told whether an address is known here.
     email = models.EmailField("email address", db_index=True)
     units: "models.CharField[System, System]" = models.CharField(max_length=8, choices=Units, default=Units.IMPERIAL)
-    # The colour difference (CIE 1976) within which two lures count as one colour.
-    same_within = models.FloatField(default=SAME_WITHIN)
     # Whether another size, weight or depth of a colour counts as the same thing.
     any_form = models.BooleanField(default=False)
     # The fish's eye: two colours are nearly one where they are as alike as these two are at so many feet.

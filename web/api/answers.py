@@ -131,7 +131,7 @@ def to_buy(request: Any) -> dict[str, Any]:
     return {
         "items": [
             {"category": one.category, "colour": one.card.id, "count": one.count, "have": one.have, "adds": one.adds,
-             "adds_right": one.adds_right, "within_budget": one.within}
+             "adds_right": one.adds_right, "adds_first": one.adds_first, "within_budget": one.within}
             for one in shopping.purchases
         ]
     }  # fmt: skip

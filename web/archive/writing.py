@@ -14,7 +14,7 @@ from web.accounts.models import User
 from web.archive.reading import FORMAT, TABLE
 from web.archive.shelves import Shelf, shelves
 
-ACCOUNT = ("units", "same_within", "any_form", "alike_first", "alike_second", "alike_depth_ft", "rare_days")
+ACCOUNT = ("units", "any_form", "alike_first", "alike_second", "alike_depth_ft", "rare_days")
 
 
 def write_archive(owner: User, file: IO[bytes]) -> None:

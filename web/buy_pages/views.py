@@ -1,5 +1,6 @@
 """The Buy step."""
 
+from collections.abc import Mapping
 from typing import Any
 
 from django.core.exceptions import ValidationError
@@ -7,6 +8,7 @@ from django.http import Http404, HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_POST
 
+from tackle.check.reach import Reached
 from web.accounts.bodies import body_of
 from web.accounts.request import OwnRequest
 from web.buy import changes
@@ -19,7 +21,8 @@ from web.ui.tables import as_csv
 from web.work.papers import paper
 
 HEADINGS = (
-    "category", "code", "colour", "buy", "have", "days added", "right days added", "days served", "price", "cost",
+    "category", "code", "colour", "buy", "have", "days added", "first-choice days added",
+    "days covered", "price", "cost",
 )  # fmt: skip
 
 
@@ -56,7 +59,7 @@ def to_buy_csv(request: OwnRequest) -> HttpResponse:
     rows = []
     for one in shopping.purchases:
         price, cost = ("", "") if one.price is None else (f"{one.price:.2f}", f"{one.cost:.2f}")
-        days = (f"{number:.1f}" for number in (one.adds, one.adds_right, one.serves))
+        days = (f"{number:.1f}" for number in (one.adds, one.adds_first, one.serves))
         rows.append([one.category, one.card.code, one.card.name, one.count, one.have, *days, price, cost])
     return as_csv("to-buy", HEADINGS, rows)
 
@@ -72,18 +75,27 @@ def _context(request: OwnRequest) -> dict[str, Any]:
         "shopping": shopping,
         "pieces": sum(one.count for one in shopping.purchases if one.within),
         "cost": shopping.purchases[-1].spent if shopping.purchases else 0,
-        "adding": sum(1 for one in shopping.purchases if one.adds or one.adds_right),
-        "beyond": round(shopping.all_of_it.days - shopping.within.days, 1),
-        "beyond_right": round(shopping.all_of_it.right - shopping.within.right, 1),
-        "gain_days": round(shopping.all_of_it.days - shopping.owned.days, 1),
-        "gain_right": round(shopping.all_of_it.right - shopping.owned.right, 1),
-        "never": round(shopping.expected_days - shopping.all_of_it.days, 1),
+        "adding": sum(1 for one in shopping.purchases if one.adds or one.adds_right or one.adds_first),
+        "many": len(shopping.expected),
+        "whole_now": _whole(shopping.owned, shopping.expected),
+        "whole_then": _whole(shopping.within, shopping.expected),
+        "beyond": sum(not one.within for one in shopping.purchases),
+        "never": [
+            (category, days - shopping.all_of_it[category].days)
+            for category, days in shopping.expected.items()
+            if days - shopping.all_of_it[category].days >= 0.05
+        ],
         "categories": [
             (c, basis.prices.get((c, "")))
-            for c in dict.fromkeys((*basis.plan.categories, *(p.category for p in shopping.purchases)))
+            for c in dict.fromkeys((*basis.categories, *(p.category for p in shopping.purchases)))
         ],
         "budget": basis.prices.get(BUDGET),
     }
+
+
+def _whole(reached: Mapping[str, Reached], expected: Mapping[str, float]) -> int:
+    """Of how many categories every day is covered."""
+    return sum(reached[category].days >= days - 0.05 for category, days in expected.items())
 
 
 def _page(request: OwnRequest, change: Change | None = None, wrong: str = "") -> HttpResponse:

@@ -23,6 +23,7 @@ from tackle.situations.situation import Situation
 from tackle.units import System, write_exact
 from tackle.vocabulary import (
     CATEGORIES,
+    TRAILER,
     Finish,
     Forage,
     Grade,
@@ -37,8 +38,9 @@ from web.colours_pages.ask import STOPS_IN, read_question
 from web.colours_pages.card_board import boards_of
 from web.colours_pages.forms import CardForm, initial_of
 from web.crate.changes import drop_card
+from web.crate.reads import refs_of
 from web.history.shown import add_errors
-from web.plans.reads import owned_of
+from web.plans.reads import Owned, answer, owned_of
 from web.schools.reads import books_of
 from web.ui.drawn import drawn
 from web.ui.words import label
@@ -211,10 +213,16 @@ def _choices(units: System, palette: Palette) -> dict[str, Any]:
 def _answer(request: OwnRequest, situation: Situation) -> str:
     owned = owned_of(request.user)
     books, palette, followed = tuple(owned.books.values()), owned.palette, tuple(owned.plan.schools)
+    mine, planned = _had(owned, situation.category)
+    trailers = tuple(card for card in palette.sold_in(TRAILER) if card.id in owned.counts.get(TRAILER, {}))
+    lies = {card: refs[0] for card, refs in _refs(owned, situation.category).items() if card in mine and not planned}
 
     def said() -> SafeString:
-        answer = counsel(situation, palette, books, [book for book in books if book.id in followed])
+        answer = counsel(situation, palette, books, [book for book in books if book.id in followed], mine, trailers)
         shown = {
+            "mine": mine,
+            "planned": planned,
+            "lies": lies,
             "situation": situation,
             "band": HOUSE_LADDER.band_of(situation.visibility_in),
             "answer": answer,
@@ -226,7 +234,29 @@ def _answer(request: OwnRequest, situation: Situation) -> str:
         }
         return render_to_string("colours/answer.html", shown)
 
-    return drawn("answer of Ask", (situation, palette, books, followed, request.user.units), said)
+    asked = situation, palette, books, followed, mine, planned, trailers, tuple(lies.items()), request.user.units
+    return drawn("answer of Ask", asked, said)
+
+
+def _had(owned: Owned, category: str) -> tuple[frozenset[str], bool]:
+    """What one has of a category that can be thrown, or where that is nothing, what the plan wants of it; and whether
+    it is that."""
+    if mine := owned.counts.get(category):
+        return frozenset(mine), False
+    basis = owned.basis
+    if category not in basis.categories or not basis.days.kept:
+        return frozenset(), False
+    pieces = answer(basis, category).answer.pieces
+    return frozenset(piece.card.id for piece in pieces if piece.category == category), True
+
+
+def _refs(owned: Owned, category: str) -> dict[str, list[str]]:
+    """Where the lures of a category lie that can be thrown, by the ids of their cards."""
+    called, found = refs_of(owned.shelf), dict[str, list[str]]()
+    for one in owned.shelf:
+        if one.lure.category == category and one.lure.is_usable:
+            found.setdefault(one.lure.card.id, []).append(called[int(one.lure.ref)])
+    return found
 
 
 def _card(palette: Palette, card_id: str) -> Card:

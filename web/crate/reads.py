@@ -104,7 +104,6 @@ class Stock:
     letter: str
     at_home: bool
     aboard: bool
-    condition: str = ""
 
 
 def stock_of(owner: User, palette: Palette) -> tuple[Stock, ...]:
@@ -126,11 +125,21 @@ def shelf_of(owner: User, palette: Palette) -> tuple[Stock, ...]:
     )
     return tuple(
         Stock(
-            CoreLure(str(pk), intern(category), palette.known(card), name, count, size, weight, depth, intern(sound)),
+            CoreLure(
+                str(pk),
+                intern(category),
+                palette.known(card),
+                name,
+                count,
+                size,
+                weight,
+                depth,
+                intern(sound),
+                intern(condition),
+            ),
             intern(letter),
             kind == Place.Kind.HOME,
             kind in (Place.Kind.BOAT, None),
-            intern(condition),
         )
         for pk, category, card, name, count, size, weight, depth, sound, condition, letter, kind in rows
     )

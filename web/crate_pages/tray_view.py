@@ -70,7 +70,7 @@ def draw(
             pips, par = f"×{lure.count}", lure.count
         by_tray.setdefault(tray.pk, DrawnTray(tray)).wells.append(
             _Well(
-                pk, lure.category, lure.name, lure.size_in, lure.weight_oz, one.condition, called.get(pk, one.letter),
+                pk, lure.category, lure.name, lure.size_in, lure.weight_oz, lure.condition, called.get(pk, one.letter),
                 lure.card, pips, f"{lure.count} of {par}", remark, kind,
             )
         )  # fmt: skip

@@ -224,11 +224,9 @@ def history(request: OwnRequest) -> HttpResponse:
 
 
 @require_POST
-def same_within(request: OwnRequest) -> HttpResponse:
-    try:
-        changes.set_sameness(request.user, request.POST.get("same_within", ""), "any_form" in request.POST)
-    except ValidationError as error:
-        return _page(request, wrong=" ".join(error.messages))
+def same_forms(request: OwnRequest) -> HttpResponse:
+    """Whether another size, weight or depth of a colour counts as the same thing."""
+    changes.set_any_form(request.user, "any_form" in request.POST)
     return _page(request)
 
 

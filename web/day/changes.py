@@ -187,7 +187,7 @@ def begin_here(owner: User, water_pk: int) -> Trip:
     water = _water(owner, water_pk)
     now = timezone.now().astimezone(water.zone)
     basis = basis_of(owner)
-    thrown = to_throw_now(in_season(basis, now.month), basis.plan.categories, basis.core[water.pk], MOST_HERE)
+    thrown = to_throw_now(in_season(basis, now.month), basis.categories, basis.core[water.pk], MOST_HERE)
     last = now.hour + HERE_HOURS - 1
     return plan_trip(owner, water.pk, date=now.date(), first_hour=now.hour, last_hour=last, categories=thrown)
 

@@ -26,7 +26,7 @@ class Packed:
     pieces: tuple[TrayPiece, ...]
     answered_hours: float
     expected_hours: float
-    right_hours: float
+    first_choice_hours: float
     visibility_in: float
     at: tuple[str, ...]
     rows: Mapping[str, Sequence[Began | None]]
@@ -40,7 +40,7 @@ def shown_as(tray: DayTray, hours: Sequence[Hour], visibility_in: float) -> Pack
     """A tray as a page shows it, packed or not."""
     thrown = [category for category in (tray.drawn[0] if hours else {}) if category not in tray.idle]
     rows = {category: [_began(row[category]) for row in tray.drawn] for category in thrown}
-    told = tray.answered_hours, tray.expected_hours, tray.right_hours, visibility_in
+    told = tray.answered_hours, tray.expected_hours, tray.first_choice_hours, visibility_in
     return Packed(tray.pieces, *told, tuple(hour.at for hour in hours), rows)
 
 
@@ -51,8 +51,8 @@ def _began(begin: Begin | None) -> Began | None:
 def as_kept(one: Packed) -> dict[str, Any]:
     """A packed tray as plain data."""
     return {
-        "pieces": [[p.category, p.card.id, p.count, p.hours, p.right_hours] for p in one.pieces],
-        "hours": [one.answered_hours, one.expected_hours, one.right_hours],
+        "pieces": [[p.category, p.card.id, p.count, p.hours, p.right_hours, p.is_fallback] for p in one.pieces],
+        "hours": [one.answered_hours, one.expected_hours, one.first_choice_hours],
         "visibility_in": one.visibility_in,
         "at": list(one.at),
         "rows": {
@@ -65,12 +65,12 @@ def as_kept(one: Packed) -> dict[str, Any]:
 def packed_from(told: Mapping[str, Any], palette: Palette) -> Packed:
     """The same back; a colour that is gone since is known by its id."""
     known = palette.known
-    answered, expected, right = told["hours"]
+    answered, expected, first_choice = told["hours"]
     return Packed(
         tuple(TrayPiece(category, known(card), *numbers) for category, card, *numbers in told["pieces"]),
         answered,
         expected,
-        right,
+        first_choice,
         told["visibility_in"],
         tuple(told["at"]),
         {

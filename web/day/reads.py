@@ -14,7 +14,7 @@ from django.shortcuts import get_object_or_404
 from tackle.colours.card import Card
 from tackle.day.beside import Sleeved, left_aboard, second_from_home, sleeved
 from tackle.day.forecast import Caution, Clarity, Sky, cautions, clarity_after, fished, situation_of, usual_sky
-from tackle.day.tray import DayTray, Have, Hour, RodPiece, TrayPiece, if_that_fails, pack
+from tackle.day.tray import DayTray, Have, Hour, RodPiece, TrayPiece, pack
 from tackle.intake.rods import OwnRod, read_rods
 from tackle.records.tides import Flow
 from tackle.situations.water import Water as CoreWater
@@ -83,13 +83,14 @@ def rods_told(owner: User) -> str:
 
 @dataclass(frozen=True, slots=True)
 class ByHand:
-    """A lure that goes in, or stays out, because the angler says so; what that costs in hours answered and right."""
+    """A lure that goes in, or stays out, because the angler says so; what that costs in hours covered, and in hours
+    with a first choice."""
 
     what: str  # lock, out
     category: str
     card: Card
     answered: float
-    right: float
+    first: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -178,7 +179,7 @@ def evening_from(basis: Basis, stock: tuple[Stock, ...], trip: Trip) -> Evening:
         visibility_in=visibility,
         stain=stain,
         tray=tray,
-        fallbacks=if_that_fails(tray, hours, thrown, aboard, basis.books, basis.palette, rules),
+        fallbacks=dict(tray.fallbacks),
         from_home=(
             *(one for one in whole.pieces if (one.category, one.card.id) not in carried),
             *second_from_home(tray, aboard, _have(one for one in stock if not one.aboard)),
@@ -200,8 +201,9 @@ def evening_from(basis: Basis, stock: tuple[Stock, ...], trip: Trip) -> Evening:
 
 def _cost(one: tuple[str, str, str], with_it: DayTray, without: DayTray, basis: Basis) -> ByHand:
     what, category, card = one
-    answered, right = without.answered_hours - with_it.answered_hours, without.right_hours - with_it.right_hours
-    return ByHand(what, category, basis.palette.known(card), round(answered, 2), round(right, 2))
+    answered = without.answered_hours - with_it.answered_hours
+    first = without.first_choice_hours - with_it.first_choice_hours
+    return ByHand(what, category, basis.palette.known(card), round(answered, 2), round(first, 2))
 
 
 def _hour(trip: Trip, sky: Sky, thrown: Sequence[str], visibility_in: float, stain: Stain, water: CoreWater) -> Hour:
@@ -223,7 +225,8 @@ def _have(stock: Iterable[Stock]) -> list[Have]:
     counts: dict[tuple[str, Card], int] = {}
     for one in stock:
         lure = one.lure
-        counts[lure.category, lure.card] = counts.get((lure.category, lure.card), 0) + lure.count
+        if lure.is_usable:
+            counts[lure.category, lure.card] = counts.get((lure.category, lure.card), 0) + lure.count
     return [Have(category, card, count) for (category, card), count in counts.items()]
 
 

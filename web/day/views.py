@@ -69,7 +69,7 @@ def new(request: OwnRequest) -> HttpResponse:
     initial = {
         "date": tomorrow, "first_hour": FIRST_HOUR, "last_hour": LAST_HOUR, "rods": 4, "room": 12,
         "turn_minutes": TURN_MINUTES,
-        "categories": basis_of(request.user).plan.categories, "own_rods": reads.rods_told(request.user),
+        "categories": basis_of(request.user).categories, "own_rods": reads.rods_told(request.user),
     }  # fmt: skip
     return _form(request, None, initial)
 

@@ -420,7 +420,7 @@ def _likes(stock: Iterable[reads.Stock]) -> dict[tuple[object, ...], list[reads.
 def _same_otherwise(guess: LineRead, there: reads.Stock) -> bool:
     """Whether a lure of the same form is the same in what else is told of it, so that the two make one stack."""
     called = normal(_name_of(guess)), normal(there.lure.name)
-    return guess.condition == there.condition and (not all(called) or called[0] == called[1])
+    return guess.condition == there.lure.condition and (not all(called) or called[0] == called[1])
 
 
 def _name_of(guess: LineRead) -> str:

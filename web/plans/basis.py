@@ -34,15 +34,18 @@ class Basis:
 
     @property
     def with_trailers(self) -> list[str]:
-        """The jig categories of the plan that are planned together with what is threaded on them: those of which jigs
-        and trailers are owned, where nothing else is said."""
-        return [one for one in self.plan.categories if one in CATEGORIES and self._paired(one)]
+        """The jig categories of the plan that are planned together with what is threaded on them, unless it is said
+        otherwise."""
+        return [one for one in self.categories if self._paired(one)]
+
+    @property
+    def categories(self) -> list[str]:
+        """The categories of the plan; trailers are planned with their jigs, and are none."""
+        return [one for one in self.plan.categories if one in CATEGORIES and one != TRAILER]
 
     def _paired(self, category: str) -> bool:
         choice = self.choices.get(category)
-        said = choice.trailers if choice else None
-        owned = bool(self.owned.get(TRAILER) and self.owned.get(category))
-        return CATEGORIES[category].takes_trailer and (owned if said is None else said)
+        return CATEGORIES[category].takes_trailer and (choice is None or choice.trailers is not False)
 
     @property
     def mixed(self) -> bool:

@@ -10,6 +10,7 @@ from django.utils.safestring import mark_safe
 from tackle.colours.card import Card
 from tackle.colours.role import role_of
 from tackle.cover.plan import Plan, Point
+from tackle.cover.served import Way
 from tackle.cover.tally import Tally
 from tackle.situations.clarity import BANDS, HOUSE_LADDER
 from tackle.situations.rows import MILLION
@@ -49,10 +50,10 @@ class Cell:
         foods = ", ".join(f"{label(food).lower()} {tally.state}" for food, tally in self.foods.items())
         return f"{label(self.band)} water, {label(self.light).lower()}; {foods}"
 
-    def add(self, days: float, food: Forage, cards: tuple[Card, ...], share: float | None) -> None:
-        self.tally.add(days, share)
-        self.foods.setdefault(food, Tally()).add(days, share)
-        if share is not None:
+    def add(self, days: float, food: Forage, cards: tuple[Card, ...], is_first: bool | None) -> None:
+        self.tally.add(days, is_first)
+        self.foods.setdefault(food, Tally()).add(days, is_first)
+        if is_first is not None:
             answer = next((one for one in self.answers if one.cards == cards), None)
             if answer is None:
                 answer = CellAnswer(cards)
@@ -96,8 +97,8 @@ def _told(cell: Cell, category: str, show: str) -> dict[str, Any]:
         "band": cell.band,
         "state": tally.state,
         "days": days_said(tally.days),
-        "open": days_said(tally.open) if tally.open else "",
-        "right": f"{tally.right:.1f}".removesuffix(".0"),
+        "open": days_said(tally.not_covered) if tally.not_covered else "",
+        "first": f"{tally.first_choice:.1f}".removesuffix(".0"),
         "all": f"{tally.days:.1f}".removesuffix(".0"),
         "lit": show in ids,
         "ids": " ".join(ids),
@@ -118,12 +119,12 @@ def cover_board(answered: Answered, only: str) -> Board:
     """The board of a plan: of all its days, or with `only` of those of one food."""
     cells = {(band, light.value): Cell(band, light.value) for band in BANDS for light in Light}
     whole, by_card = Tally(), dict[str, float]()
-    for (band, light, food, cards, share), millionths in _alike(answered).items():
+    for (band, light, food, cards, is_first), millionths in _alike(answered).items():
         days = millionths / MILLION
         if only and food != only:
             continue
-        whole.add(days, share)
-        cells[band, light.value].add(days, food, cards, share)
+        whole.add(days, is_first)
+        cells[band, light.value].add(days, food, cards, is_first)
         for card in cards:
             by_card[card.id] = by_card.get(card.id, 0.0) + days
     for cell in cells.values():
@@ -137,12 +138,26 @@ def cover_board(answered: Answered, only: str) -> Board:
     return Board(rows, whole, by_card)
 
 
-def _alike(answered: Answered) -> dict[tuple[str, Light, Forage, tuple[Card, ...], float | None], int]:
+def square_answer(answered: Answered, band: str, light: Light) -> Way | None:
+    """What covers most days of a square, as it covers most of them; None where nothing covers one."""
+    way_of, ways = answered.answer.served.way_of()
+    days: dict[int, int] = {}
+    of_cards: dict[tuple[Card, ...], int] = {}
+    for where, its_light, _, way, millionths in answered.expected.by_place(way_of):
+        if (where, its_light) == (band, light) and way >= 0:
+            days[way] = days.get(way, 0) + millionths
+            of_cards[ways[way].cards] = of_cards.get(ways[way].cards, 0) + millionths
+    if not days:
+        return None
+    return ways[max(days, key=lambda way: (of_cards[ways[way].cards], days[way]))]
+
+
+def _alike(answered: Answered) -> dict[tuple[str, Light, Forage, tuple[Card, ...], bool | None], int]:
     """The days, in millionths, that lie in one cell, have one food and are answered alike."""
-    found: dict[tuple[str, Light, Forage, tuple[Card, ...], float | None], int] = {}
+    found: dict[tuple[str, Light, Forage, tuple[Card, ...], bool | None], int] = {}
     way_of, ways = answered.answer.served.way_of()
     for band, light, food, way, millionths in answered.expected.by_place(way_of):
-        key = (band, light, food, ways[way].cards, ways[way].share) if way >= 0 else (band, light, food, (), None)
+        key = (band, light, food, ways[way].cards, ways[way].is_first) if way >= 0 else (band, light, food, (), None)
         found[key] = found.get(key, 0) + millionths
     return found
 

@@ -64,7 +64,7 @@ def _strip(basis: Basis, category: str, months: Sequence[ThrownMonth], now: int)
     )
     return Strip(
         category,
-        category in basis.plan.categories,
+        category in basis.categories,
         thrown_in(basis, category).from_f,
         cells,
         bool(months[now - 1].days),

@@ -50,9 +50,11 @@ class Owned:
 
     @cached_property
     def counts(self) -> dict[str, dict[str, int]]:
-        """How many of each colour are owned: category -> card id -> count."""
+        """How many of each colour are owned and can be thrown: category -> card id -> count."""
         found: dict[str, dict[str, int]] = {}
         for one in self.shelf:
+            if not one.lure.is_usable:
+                continue
             cards, card = found.setdefault(one.lure.category, {}), one.lure.card.id
             cards[card] = cards.get(card, 0) + one.lure.count
         return found

@@ -16,7 +16,7 @@ from tackle.situations.expected_rows import ExpectedDays
 from tackle.situations.situation import Situation
 from tackle.situations.thrown import Thrown, thrown_by_default
 from tackle.store import STORE
-from tackle.vocabulary import CATEGORIES, TRAILER
+from tackle.vocabulary import TRAILER
 from web.plans.answering import Answered, Terms, answered_on, curve_on, expected_of, is_answered
 from web.plans.basis import Basis, in_months
 from web.plans.models import Choice, Plan
@@ -34,8 +34,7 @@ FEW: Final = 6  # categories: so many are planned by a page itself
 
 def unknown(basis: Basis) -> list[str]:
     """The categories of the plan that have no answer kept."""
-    every = (category for category in basis.plan.categories if category in CATEGORIES)
-    return [category for category in every if not is_answered(_terms_of(basis, category))]
+    return [category for category in basis.categories if not is_answered(_terms_of(basis, category))]
 
 
 def _terms(basis: Basis, category: str, with_trailers: bool = False) -> Terms:
@@ -82,7 +81,7 @@ def answer(basis: Basis, category: str) -> Answered:
 
 def answers(basis: Basis) -> list[Answered]:
     """The plan for each of its categories."""
-    return [answer(basis, category) for category in basis.plan.categories if category in CATEGORIES]
+    return [answer(basis, category) for category in basis.categories]
 
 
 def curve(basis: Basis, category: str) -> tuple[Point, ...]:
@@ -127,5 +126,5 @@ def _boxed(every: list[Terms], days: Days, palette: Palette, most: int) -> Trave
 
 def travel(basis: Basis) -> TravelBox:
     """The best box of so many pieces as the plan says, over all its categories, each colour for itself."""
-    alone, most = [_terms(basis, category) for category in basis.plan.categories], basis.plan.travel_most
+    alone, most = [_terms(basis, category) for category in basis.categories], basis.plan.travel_most
     return STORE.once("travel box", (alone, most), lambda: _boxed(alone, basis.days, basis.palette, most))

@@ -58,6 +58,7 @@ def _of_category(each: Answered) -> dict[str, Any]:
         "expected": round(each.answer.expected_days, 1),
         "answered": round(each.answer.answered_days, 1),
         "right": round(each.answer.right_days, 1),
+        "first_choice": round(each.answer.first_choice_days, 1),
         "colours": [_piece(one) for one in each.answer.pieces],
     }
 

@@ -61,7 +61,7 @@ def why(request: OwnRequest, category: str, band: str, light: str) -> HttpRespon
     if band not in BANDS or light not in ids(Light):
         raise Http404
     basis = reads.basis_of(request.user)
-    if category not in basis.plan.categories:
+    if category not in basis.categories:
         raise Http404
     found = cell.reasons(basis, category, band, light)
     ids_in_set = {piece.card.id for piece in reads.answer(basis, category).answer.pieces}
@@ -72,13 +72,13 @@ def why(request: OwnRequest, category: str, band: str, light: str) -> HttpRespon
 def sure(request: OwnRequest, category: str) -> HttpResponse:
     """How sure the plan for one category is."""
     basis = reads.basis_of(request.user)
-    if category not in basis.plan.categories:
+    if category not in basis.categories:
         raise Http404
     answered, found = reads.answer(basis, category), reads.sureness(basis, category)
     context = {
         "sure": found,
         "one_school": [(book, hangs.days, board.where(answered, hangs.indexes)) for book, hangs in found.one_school],
-        "made_do_where": board.where(answered, found.made_do.indexes),
+        "made_do_where": board.where(answered, found.will_do.indexes),
         "several": len(basis.books) > 1,
         "schools": len(basis.every_book),
         "expected": answered.answer.expected_days,
@@ -112,7 +112,7 @@ def _stands_at(request: OwnRequest, category: str) -> list[str]:
     """Where the page after a change is found."""
     if request.method == "GET":
         return []
-    plan, first = reverse("plan"), reads.owned_of(request.user).plan.categories[:1]
+    plan, first = reverse("plan"), reads.owned_of(request.user).basis.categories[:1]
     return [f"{plan}?category={category}", *([plan] if first == [category] else [])]
 
 
@@ -127,7 +127,7 @@ def _context(request: OwnRequest, category: str) -> dict[str, Any]:
     if chosen is None or not basis.days.kept:
         return {"waters": basis.every_water}
     choice = basis.choices.get(chosen.category) or Choice()
-    more = [category for category in CATEGORIES if category not in basis.plan.categories]
+    more = [category for category in CATEGORIES if category not in (*basis.categories, TRAILER)]
     foods, food, not_thrown = chosen.expected.by_food(), request.GET.get("food", ""), chosen.not_thrown_days
     food = food if any(one == food for one, _ in foods) else ""
     return {
@@ -155,7 +155,7 @@ def _context(request: OwnRequest, category: str) -> dict[str, Any]:
         "units": request.user.units,
         "aside_days": sum(one.days for one in basis.days.aside),
         "rare": basis.days.aside,
-        "split": split_said(chosen, basis.palette),
+        "split": split_said(chosen),
     }
 
 

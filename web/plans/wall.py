@@ -40,18 +40,18 @@ def wall(request: OwnRequest) -> HttpResponse:
 
 @require_GET
 def table(request: OwnRequest, category: str) -> HttpResponse:
-    """A board's cells as CSV: days, of them right, made do and open, which add up, and what answers them."""
+    """A grid's squares as CSV: days, of them first choice, will do and not covered, which add up, and the colours."""
     _, answered = _answered(request, category)
     rows = []
     for row in board.cover_board(answered, "").rows:
         for cell in row.cells:
             if cell.tally.days:
                 tally = cell.tally
-                shown = adding_up((tally.right, tally.answered - tally.right, tally.days - tally.answered))
+                shown = adding_up((tally.first_choice, tally.will_do, tally.not_covered))
                 rows.append(
                     [row.band, cell.light, total_of(shown), *shown, "; ".join(one.name for one in cell.answers)]
                 )
-    heading = ["clarity", "light", "days", "right", "made do", "open", "colours"]
+    heading = ["clarity", "light", "days", "first choice", "will do", "not covered", "colours"]
     return as_csv(f"board-{category}", heading, rows)
 
 
@@ -63,7 +63,9 @@ def curve_table(request: OwnRequest, category: str) -> HttpResponse:
         [point.size, f"{point.days:.1f}", f"{point.right:.1f}", "yes" if point.proved else "no"]
         for point in reads.curve(basis, category)
     ]
-    return as_csv(f"curve-{category}", ["colours", "days answered", "days right", "proved"], rows)
+    return as_csv(
+        f"curve-{category}", ["colours", "days covered", "days by agreement of the rulebooks", "proved"], rows
+    )
 
 
 @require_GET
@@ -100,6 +102,6 @@ def picture(request: OwnRequest, category: str) -> HttpResponse:
 
 def _answered(request: OwnRequest, category: str) -> tuple[reads.Basis, reads.Answered]:
     basis = reads.basis_of(request.user)
-    if category not in basis.plan.categories or category not in CATEGORIES:
+    if category not in basis.categories or category not in CATEGORIES:
         raise Http404
     return basis, reads.answer(basis, category)

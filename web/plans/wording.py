@@ -3,9 +3,10 @@
 from dataclasses import dataclass
 
 from tackle.colours.card import Card
-from tackle.colours.palette import Palette
-from tackle.cover.missed import SEASONAL, Missed, split_of
+from tackle.cover.missed import SEASONAL, Missed
 from tackle.cover.plan import Open, Request, Unanswered
+from tackle.cover.tally import Tally
+from tackle.situations.rows import MILLION
 from web.plans.answering import Answered
 from web.ui.words import adding_up, listed, total_of
 
@@ -17,11 +18,22 @@ _ALONE = {
 }
 
 
-def split_said(answered: Answered, palette: Palette) -> list[str]:
-    """Days right, made do and open, as they are shown, and all of them together: they add up as they stand."""
-    split = split_of(answered.request, answered.answer, palette)
-    shown = adding_up((split.right, split.made_do, split.open))
+def split_said(answered: Answered) -> list[str]:
+    """First-choice days, those on which something will do, and those not covered, as they are shown, and all of them
+    together: they add up as they stand."""
+    tally = tally_of(answered)
+    shown = adding_up((tally.first_choice, tally.will_do, tally.not_covered))
     return [*shown, total_of(shown)]
+
+
+def tally_of(answered: Answered) -> Tally:
+    """All days of a plan, by how they are covered."""
+    tally = Tally()
+    for way, millionths in answered.answer.served.by_way():
+        tally.add(millionths / MILLION, way.is_first)
+    for gone in answered.answer.unanswered:
+        tally.add(gone.days, None)
+    return tally
 
 
 def why_open(gone: Unanswered, request: Request) -> str:

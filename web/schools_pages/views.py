@@ -81,7 +81,7 @@ def _read(request: OwnRequest, school: str, wrong_at: str = "", wrong: str = "")
     book = basis.every_book.get(school)
     if book is None:
         raise Http404
-    category = _category(request) or (basis.plan.categories or ["worm"])[0]
+    category = _category(request) or (basis.categories or ["worm"])[0]
     words = request.GET.get("q", "")[:60]
     told = {
         **{name: request.POST.get(name, "") for name in ("grade", "from", "below", "why")},

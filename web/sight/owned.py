@@ -53,7 +53,7 @@ def doubles(request: OwnRequest) -> HttpResponse:
     for category, cards in aboard.items():
         pairs = _pairs(category, tuple(cards.values()), basis.days, measure)
         one += [pair for pair in pairs if pair.nearly_one]
-        parted += [pair for pair in pairs if pair.parted_below(owner.same_within)]
+        parted += [pair for pair in pairs if pair.parted_below]
     context = {
         "one": sorted(one, key=lambda pair: (pair.real, -pair.share))[:MOST],
         "more": max(len(one) - MOST, 0),
@@ -71,7 +71,7 @@ def planned(request: OwnRequest) -> HttpResponse:
     found: list[Cheaper] = []
     basis = basis_of(request.user)
     measure = yardstick_of(request.user, basis.palette)
-    if category in CATEGORIES and category in basis.plan.categories:
+    if category in CATEGORIES and category in basis.categories:
         answered = answer(basis, category)
         if not answered.paired:
             cards = tuple(one.card for one in answered.answer.pieces)

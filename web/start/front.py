@@ -22,11 +22,11 @@ from tackle.situations.situation import make_situation
 from tackle.situations.starting import first_guess, kinds, seen_as
 from tackle.situations.thrown import thrown_by_default
 from tackle.situations.water import Water
-from tackle.vocabulary import Light, ids
+from tackle.vocabulary import CATEGORIES, Light, ids
 from web.accounts.request import OwnRequest
 from web.accounts.throttle import Limit, count, refuse_too_many
 from web.plans.answering import Terms, answered_on, is_answered
-from web.plans.board import cover_board, told_rows
+from web.plans.board import cover_board, square_answer, told_rows
 from web.plans.models import Plan
 from web.plans.wording import split_said
 from web.start import views
@@ -109,8 +109,7 @@ def _context(request: HttpRequest, asked: Asked) -> dict[str, Any]:
         asked.lure, water, visibility_in=asked.sight_in, light=asked.sky, month=month, season=water.season(month),
         water_temp_f=water.months[month].temp_f,
     )  # fmt: skip
-    chosen = {piece.card for piece in answered.answer.pieces}
-    mine = [card for card in palette.sold_in(asked.lure) if card in chosen]
+    have = {piece.card.id for piece in answered.answer.pieces if piece.category == asked.lure}
     drawn, here = cover_board(answered, ""), (HOUSE_LADDER.band_of(asked.sight_in), asked.sky)
     return {
         "asked": asked,
@@ -121,8 +120,10 @@ def _context(request: HttpRequest, asked: Asked) -> dict[str, Any]:
         "band": here[0],
         "depth": round(16 + 62 * asked.stop / (len(SIGHTS_IN) - 1)),
         "answer": answered.answer,
-        "split": split_said(answered, palette),
-        "begin": ask(house_rulebooks().values(), mine, today).first(),
+        "split": split_said(answered),
+        "season": water.season(month),
+        "begin": ask(house_rulebooks().values(), palette.sold_in(asked.lure), today).start(have),
+        "square": square_answer(answered, *here),
         "rows": [
             (row, [(cell, (row.band, light) == here) for cell, light in zip(cells, Light, strict=True)])
             for row, cells in told_rows(drawn, asked.lure, "")
@@ -146,7 +147,7 @@ def _terms(asked: Asked, water: Water) -> Terms:
         at_most=None,
         crossover=False,
         cents=frozenset(),
-        owned_trailers=None,
+        owned_trailers=frozenset() if CATEGORIES[asked.lure].takes_trailer else None,
         thrown=thrown_by_default(asked.lure),
         makeable=frozenset(),
     )

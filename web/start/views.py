@@ -106,7 +106,7 @@ def lures(request: OwnRequest) -> HttpResponse:
     usual = [one for water in basis.every_water for one in kinds()[water.kind].throws]
     thrown = [one for one in dict.fromkeys((*usual, *CATEGORIES)) if any(water.throws(one) for water in there)]
     context = {
-        "categories": [(one, SHAPES[one], one in basis.plan.categories) for one in thrown],
+        "categories": [(one, SHAPES[one], one in basis.categories) for one in thrown],
         "first": shopping.purchases[:FIRST_TO_BUY],
         "more": len(shopping.purchases) - FIRST_TO_BUY,
         "expected": sum(there.values()),
@@ -118,7 +118,7 @@ def lures(request: OwnRequest) -> HttpResponse:
 
 def _thinks(basis: Basis, units: System) -> dict[str, Any]:
     """A day that is met often, of the first kind that the plan has, and what each school begins it with."""
-    category = next((one for one in basis.plan.categories if one in CATEGORIES), None)
+    category = next((one for one in basis.categories if one in CATEGORIES), None)
     expected = situations_of(basis, category)[0] if category else None
     if not category or not expected:
         return {}

@@ -45,7 +45,7 @@ class Asked:
 def drill(request: OwnRequest) -> HttpResponse:
     """What is to be asked now, of one category or of all; and the board, shaded by what is known."""
     owner, basis, now = request.user, basis_of(request.user), timezone.now()
-    categories = [one for one in basis.plan.categories if one in CATEGORIES]
+    categories = [one for one in basis.categories if one in CATEGORIES]
     category = request.GET.get("category", "")
     category = category if category in categories else ""
     knowing = reads.knowing_of(owner)

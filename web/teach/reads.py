@@ -63,7 +63,7 @@ def _places(expected: Days, category: str, thrown: Thrown) -> dict[str, StoodFor
 def every_place(basis: Basis) -> dict[str, StoodFor]:
     """The places of all categories of the plan."""
     found: dict[str, StoodFor] = {}
-    for category in basis.plan.categories:
+    for category in basis.categories:
         if category in CATEGORIES:
             found |= places_of(basis, category)
     return found

@@ -41,7 +41,7 @@ def home(request: OwnRequest) -> HttpResponse:
         "due": len(asked),
         "places": len(places),
         "sure": sum(is_sure(one.state, now) for one in mine.values()),
-        "categories": [category for category in basis.plan.categories if category in CATEGORIES],
+        "categories": [category for category in basis.categories if category in CATEGORIES],
         "eye": eye(reads.biases_of(owner), owner.units),
         "guesses": owner.depth_guesses.count(),
         "cases": len(house_cases()),
@@ -67,7 +67,7 @@ def story_pdf(request: OwnRequest, category: str) -> HttpResponse:
 
 def _told(request: OwnRequest, category: str) -> dict[str, Any]:
     basis = basis_of(request.user)
-    if category not in basis.plan.categories or category not in CATEGORIES or category == TRAILER:
+    if category not in basis.categories or category not in CATEGORIES or category == TRAILER:
         raise Http404
     answered = answer(basis, category)
     if answered.paired:  # a jig and its trailer are one thing there: the story is of the jigs alone
@@ -86,7 +86,7 @@ def _told(request: OwnRequest, category: str) -> dict[str, Any]:
     ]
     return {
         "category": category, "told": told, "colours": colours, "units": request.user.units,
-        "categories": [one for one in basis.plan.categories if one in CATEGORIES and one != TRAILER],
+        "categories": [one for one in basis.categories if one in CATEGORIES and one != TRAILER],
     }  # fmt: skip
 
 
@@ -125,7 +125,7 @@ def quarrels(request: OwnRequest) -> HttpResponse:
     """Where people differ: each side in its own reasons, the days that hang on it, and what the log says."""
     basis = basis_of(request.user)
     books = tuple(basis.every_book.values())
-    expected = {category: _days(basis, category) for category in basis.plan.categories if category in CATEGORIES}
+    expected = {category: _days(basis, category) for category in basis.categories if category in CATEGORIES}
     thrown = {category for quarrel in house_quarrels() for category in quarrel.categories}
     thrown &= set(categories_logged(request.user))
     log_of = {category: logged(request.user, category, basis.palette) for category in thrown}

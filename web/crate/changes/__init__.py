@@ -21,7 +21,7 @@ from web.crate.changes.lures import (
     move_lure,
     split_lure,
 )
-from web.crate.changes.said import mark_finding, note_score, set_sameness, set_yardstick
+from web.crate.changes.said import mark_finding, note_score, set_any_form, set_yardstick
 from web.crate.changes.several import change_several, sort_trays, tray_name, trays_proposed
 from web.crate.changes.stacks import AREA, MOST_LURES
 from web.crate.changes.stock import bought, bring, put_away, take_out
@@ -69,7 +69,7 @@ __all__ = [
     "put_away",
     "remember_kind",
     "remember_name",
-    "set_sameness",
+    "set_any_form",
     "set_thing",
     "set_yardstick",
     "sort_trays",

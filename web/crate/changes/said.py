@@ -26,13 +26,10 @@ def mark_finding(owner: User, finding: str, words: str, state: str, reason: str)
 
 
 @one_change
-def set_sameness(owner: User, text: str, any_form: bool) -> None:
-    """Sets how far two colours may differ and count as one, and whether other forms do. Raises ValidationError."""
-    value = read_number(text, 0, 40)
-    if value is None:
-        raise ValidationError(f"“{text[:20]}” is no difference: it goes from 0 (only the same card) to 40.")
-    owner.same_within, owner.any_form = value, any_form
-    owner.save(update_fields=["same_within", "any_form"])
+def set_any_form(owner: User, any_form: bool) -> None:
+    """Sets whether another size, weight or depth of a colour counts as the same thing."""
+    owner.any_form = any_form
+    owner.save(update_fields=["any_form"])
 
 
 @one_change

@@ -122,7 +122,7 @@ def food_sign(food: str) -> SafeString:
 
 @register.simple_tag
 def state_sign(state: str) -> SafeString:
-    """How days are answered, as a filled circle and in words: right, made do, or open."""
+    """How days are covered, as a filled circle and in words: first choice, will do, or not covered."""
     return mark_safe(sign("ui/state.html", state=state).strip())  # noqa: S308 - drawn by a template
 
 

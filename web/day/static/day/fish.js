@@ -75,8 +75,8 @@ window.throwNow = (book) => {
   return ({ listed, told, tray, aboard, turns, day, at }) => {
     const trailers = tray["jig-trailer"] ?? [], kinds = {};
     for (const category of listed) {
-      const answer = schools.ask(category, told[category], tray[category] ?? []);
-      const seen = read(category, answer.order(schools.factors(category, told[category])), turns, told[category], day, at);
+      const answer = schools.ask(category, told[category]), mine = schools.listed(category, tray[category] ?? []);
+      const seen = read(category, answer.order(mine, schools.factors(category, told[category])), turns, told[category], day, at);
       kinds[category] = { answer, seen };
     }
     const spoken = listed.find((category) => kinds[category].seen.card) ?? listed[0];
@@ -87,7 +87,7 @@ window.throwNow = (book) => {
     const order = [spoken, ...listed.filter((one) => one !== spoken)].flatMap((category) => kinds[category].seen.order.map((card) => ({
       ...piece(category, card), tried: kinds[category].seen.tried[card] ?? 0, failed: kinds[category].seen.failed[card] ?? 0,
     })));
-    const better = schools.aboardBetter(spoken, told[spoken], kinds[spoken].seen.order, aboard[spoken] ?? []);
+    const better = schools.aboardBetter(kinds[spoken].answer, kinds[spoken].seen.order, aboard[spoken] ?? []);
     return { do: kinds[spoken].seen.do, last: kinds[spoken].seen.last, ...piece(spoken, kinds[spoken].seen.card), order, better };
   };
 };

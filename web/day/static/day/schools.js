@@ -88,9 +88,9 @@ window.askSchools = (book) => {
     return reached.filter((one) => one.call.p === reached[0].call.p);
   }
 
-  // What all followed schools say of some cards in one situation: their order from the first word on, and who speaks.
-  function asked(kind, now, cards, ranked) {
-    const votes = new Map(), familyVotes = new Map(), voices = new Map(), later = new Map();
+  // What all followed schools say in one situation: the order of cards from what leads on, what is as good, who speaks.
+  function asked(kind, now, ranked) {
+    const votes = new Map(), familyVotes = new Map(), voices = new Map(), suits = new Map();
     const familyOf = (card) => kind.families[kind.cards.indexOf(card)];
     // In whole millionths, as the core counts them.
     ranked.forEach((verdicts, school) => {
@@ -104,20 +104,19 @@ window.askSchools = (book) => {
       best.forEach((counts, kin) => familyVotes.set(kin, (familyVotes.get(kin) ?? 0) + counts));
     });
     const kinVotes = (card) => familyVotes.get(familyOf(card)) ?? 0;
-    ranked.forEach((verdicts, school) => verdicts.filter((one) => one.call.g === GO_TO).forEach((one) => {
-      later.set(one.card, (later.get(one.card) ?? 0) + weight(kind, school, one.call, now));
-    }));
-    const works = new Set(ranked.flat().filter((one) => one.call.g !== AVOID).map((one) => one.card));
+    const suit = (card) => suits.get(card) ?? 0;
+    for (const one of ranked.flat()) suits.set(one.card, Math.max(suit(one.card), AVOID - one.call.g));
     const most = Math.max(0, ...familyVotes.values());
 
-    function order(factors) {
-      const trust = (card) => (kinVotes(card) ? weights.trusts * kinVotes(card) / most : works.has(card) ? 0 : -weights.warns) + Math.log(factors[card] ?? 1);
-      const standing = [...cards].sort((one, other) =>
+    // Some cards from what leads on: by the votes of their family, by their own, by how well they suit.
+    function order(some, factors) {
+      const trust = (card) => (kinVotes(card) ? weights.trusts * kinVotes(card) / most : suit(card) ? 0 : -weights.warns) + Math.log(factors[card] ?? 1);
+      const standing = [...some].sort((one, other) =>
         (factors ? trust(other) - trust(one) : 0) || kinVotes(other) - kinVotes(one) || (votes.get(other) ?? 0) - (votes.get(one) ?? 0)
-        || (kinVotes(one) ? 0 : (later.get(other) ?? 0) - (later.get(one) ?? 0)) || works.has(other) - works.has(one));
+        || suit(other) - suit(one));
       const tones = new Set(), fresh = standing.filter((card) => {
-        const { tone } = book.cards[card], best = works.has(card) && !tones.has(tone);
-        if (works.has(card)) tones.add(tone);
+        const { tone } = book.cards[card], best = suit(card) && !tones.has(tone);
+        if (suit(card)) tones.add(tone);
         return best;
       });
       return [...fresh, ...standing.filter((card) => !fresh.includes(card))];
@@ -134,14 +133,22 @@ window.askSchools = (book) => {
       return best;
     }
 
-    return { order, voice, first: () => { const card = order(null)[0]; return card && voice(card) ? card : null; } };
+    // What is as good as the first word, that first: of families with at least two thirds of the most votes.
+    function asGood() {
+      const good = kind.cards.filter((card) => suit(card) && most > 0 && 3 * kinVotes(card) >= 2 * most);
+      return good.sort((one, other) => kinVotes(other) - kinVotes(one) || (votes.get(other) ?? 0) - (votes.get(one) ?? 0));
+    }
+
+    const first = (some) => { const card = order(some, null)[0]; return card && voice(card) ? card : null; };
+    return { order, voice, first, asGood };
   }
 
-  const placesOf = (kind, cards) => kind.cards.map((_, row) => row).filter((row) => cards.includes(kind.cards[row]));
+  // Some cards in the kind's order.
+  const listed = (category, cards) => book.kinds[category].cards.filter((card) => cards.includes(card));
 
-  function ask(category, told, cards) {
-    const kind = book.kinds[category], now = situation(category, told), places = placesOf(kind, cards);
-    return asked(kind, now, places.map((row) => kind.cards[row]), book.schools.map((_, school) => rank(kind, school, places, now)));
+  function ask(category, told) {
+    const kind = book.kinds[category], now = situation(category, told), every = kind.cards.map((_, row) => row);
+    return asked(kind, now, book.schools.map((_, school) => rank(kind, school, every, now)));
   }
 
   // How many times the average each colour gets there by the log; null where it tells nothing.
@@ -158,23 +165,18 @@ window.askSchools = (book) => {
     return voice ? { why: book.whys[voice.why], from: book.schools[voice.school].id } : { why: "", from: null };
   }
 
-  // The trailer to thread on a jig: the first word over those that are there.
+  // The trailer to thread on a jig: what leads of those that are there.
   function trailerOn(category, jig, told, trailers) {
     if (!trailers.length || !book.kinds[category].jig) return null;
-    return ask("jig-trailer", { ...told, with: book.cards[jig].tone }, trailers).first();
+    return ask("jig-trailer", { ...told, with: book.cards[jig].tone }).first(listed("jig-trailer", trailers));
   }
 
-  // What lies aboard and is a first choice where the tray has none of a school's first choices.
-  function aboardBetter(category, told, left, aboard) {
-    const kind = book.kinds[category], now = situation(category, told), sold = kind.cards.map((_, row) => row).slice(0, kind.sold);
-    const lacking = book.schools.map((_, school) => {
-      const first = reachedFirst(rank(kind, school, sold, now));
-      return first.some((one) => left.includes(one.card)) ? [] : first.filter((one) => aboard.includes(one.card));
-    });
-    if (!lacking.some((one) => one.length)) return null;
-    const answer = asked(kind, now, aboard, lacking), card = answer.order(null)[0];
+  // What lies aboard and is as good as the first word, where nothing of the tray is.
+  function aboardBetter(answer, left, aboard) {
+    const good = answer.asGood(), card = good.find((one) => aboard.includes(one));
+    if (!card || good.some((one) => left.includes(one))) return null;
     return { card, why: book.whys[answer.voice(card).why] };
   }
 
-  return { ask, factors, said, trailerOn, aboardBetter, bandOf, sightIn };
+  return { ask, listed, factors, said, trailerOn, aboardBetter, bandOf, sightIn };
 };
