@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 from tackle.colours.card import Card
 from tackle.colours.family import family
 from tackle.colours.palette import Palette
-from tackle.cover.instance import matrix_of
+from tackle.cover.instance import bits
 from tackle.cover.opinions import Opinions, opinions_of
 from tackle.cover.plan import Plan, Request
 from tackle.marks import mark_of
@@ -195,9 +195,10 @@ class _Part:
             for book, places in zip(opinions.books, narrow, strict=True)
         ])  # fmt: skip
         self._has = self._best <= np.array([[len(book.calls)] for book in opinions.books])
-        masks = [opinions.choices[place] for place in opinions.choice_of.tolist()]
-        by_school = [matrix_of(list(of_it), len(opinions.cards)).T for of_it in zip(*masks, strict=True)]
-        self._first = np.stack(by_school, axis=1)  # (cards, schools, m)
+        self._first = np.zeros(self._accepted.shape, dtype=np.bool_)
+        for kind, place in enumerate(opinions.choice_of.tolist()):
+            for school, mask in enumerate(opinions.choices[place]):
+                self._first[list(bits(mask)), school, kind] = True
         self._places_of: dict[Hashable, list[int]] = {}
         for place, card in enumerate(opinions.cards):
             self._places_of.setdefault(family(card, opinions.category), []).append(place)

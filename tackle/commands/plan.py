@@ -12,7 +12,7 @@ from tackle.cover.missed import Missed, missed_of, split_of
 from tackle.cover.plan import Bought, Piece, Plan, Point, Request, Unanswered
 from tackle.cover.planner import make_plan, plan_curve
 from tackle.situations.situation import read_days
-from tackle.situations.thrown import ALWAYS, Thrown, thrown_by_default
+from tackle.situations.thrown import ALWAYS, EVEN_WITH, Thrown, thrown_by_default
 from tackle.typed import ANYTHING, Id, Maybe, Number, Record, Several, Whole, Word
 from tackle.vocabulary import CATEGORIES, TRAILER, Cover, Grade
 
@@ -27,7 +27,8 @@ _REQUEST: Final = Record({
 _WARM: Final = Maybe(Number(28, 110))
 _THROWN: Final = Maybe(Record({
     "from_f": _WARM, "until_f": _WARM, "months": Maybe(Several(Whole(1, 12), 12)),
-    "cover": Maybe(Several(Id(Cover), 10)),
+    "cover": Maybe(Several(Id(Cover), 10)), "until_in": Maybe(Number(1, 600)),
+    "even_with": Maybe(Several(Word(EVEN_WITH), 40)),
 }))  # fmt: skip
 
 
@@ -55,7 +56,8 @@ def _thrown(raw: Mapping[str, Any], asked: Request) -> Thrown:
     told = _THROWN.read(raw["thrown"], "thrown")
     if told is None:
         return ALWAYS
-    return Thrown(told["from_f"], told["until_f"], _set(told["months"]), _set(told["cover"]))
+    bounds = told["from_f"], told["until_f"], _set(told["months"]), _set(told["cover"]), told["until_in"]
+    return Thrown(*bounds, _set(told["even_with"]) or frozenset())
 
 
 def _set(listed: list[Any] | None) -> frozenset[Any] | None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import cache, reduce
+from functools import reduce
 from operator import or_
 
 import numpy as np
@@ -154,12 +154,11 @@ def opinions_of(
     accepted = list(zip(*(row_masks(of_it > 0) for of_it in suits), strict=True))
     firsts = zip(*(row_masks(first_choices(book, one).T) for book, one in zip(books, said, strict=True)), strict=True)
     families = [row_masks(votes.kin[None, :] == kin)[0] for kin in range(int(votes.kin.max(initial=-1)) + 1)]
-    widened = cache(lambda mask, able: mask | reduce(or_, (kin & able for kin in families if kin & mask), 0))
     choices: dict[tuple[int, ...], int] = {}
     choice_of = []
     for masks, by_school in zip(firsts, accepted, strict=True):
         able = reduce(or_, by_school)
-        wide = tuple(widened(mask, able) for mask in masks)
+        wide = tuple(mask | reduce(or_, (kin & able for kin in families if kin & mask), 0) for mask in masks)
         choice_of.append(choices.setdefault(wide, len(choices)))
     if agree_all:
         speaks = np.any(decided >= 0, axis=1).T.tolist()

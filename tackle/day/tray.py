@@ -152,6 +152,7 @@ def pack(
     rules: Mapping[str, Thrown] | None = None,
     lock: Container[tuple[str, str]] = (),
     own_rods: Sequence[Collection[str]] = (),
+    with_fallbacks: bool = True,
 ) -> DayTray:
     """The tray of at most `room` pieces: most category-hours answered, then most right, then the fewest colours, then
     suitability, then the order of the categories and the palette's. Exact where it says so.
@@ -162,39 +163,37 @@ def pack(
     any.
     """
     told, listed = rules or {}, kinds_thrown(categories, have)
-    serving, days, proved = _packed(hours, listed, have, books, palette, room, told, lock)
-    firsts = [{kind.category: kind.first(index) for kind in days} for index in range(len(hours))]
-    drawn = _drawn(days, firsts)
-    taken = {(piece.category, family(piece.card, piece.category)) for piece in serving}
-    rest = [
-        one for one in have if (one.category, family(one.card, one.category)) not in taken or one.category == TRAILER
-    ]
-    second, _, _ = _packed(hours, listed, rest, books, palette, 2 * len(listed), told, ())
-    fallbacks = {one.category: one for one in reversed(second) if one.hours and one.category in listed}
-    pieces = _with_spares(_with_fallbacks(serving, fallbacks, room), have, room)
+    days, trailers, proved = _packed(hours, listed, have, books, palette, room, told, lock)
+    pieces, drawn = _pieces(days, trailers, lock)
+    fallbacks = _fallbacks(pieces, hours, listed, have, books, palette, told) if with_fallbacks else {}
+    added = _with_room(pieces, fallbacks, room)
+    for kind in days:
+        kind.add(added.get(kind.category))
+    if added:
+        pieces, drawn = _pieces(days, trailers, {*_locked(pieces, lock), *((w, c.id) for w, c in added.items())})
+    pieces = [replace(one, is_fallback=not one.hours and added.get(one.category) is one.card) for one in pieces]
     expected = [hour.millionths for kind in days for hour, is_it in zip(hours, kind.thrown, strict=True) if is_it]
     return DayTray(
-        pieces=tuple(pieces),
+        pieces=tuple(_with_spares(pieces, have, room)),
         expected_hours=sum(expected) / MILLION,
         answered_hours=sum(kind.part.reach(kind.packed) for kind in days) / MILLION,
         right_hours=float(sum((kind.right_hours(kind.packed) for kind in days), Fraction(0))),
         first_choice_hours=sum(kind.part.first_choice(kind.packed) for kind in days) / MILLION,
         proved=proved,
-        firsts=tuple(firsts),
+        firsts=tuple(_firsts(days)),
         drawn=tuple(drawn),
         changes=tuple(_changes(drawn, listed)),
         idle=tuple(kind.category for kind in days if not any(kind.thrown)),
-        rods=tuple(_tied(days, serving, rods, own_rods)),
-        fallbacks={category: one.card for category, one in fallbacks.items()},
+        rods=tuple(_tied(days, [one for one in pieces if not one.is_fallback], rods, own_rods)),
+        fallbacks=fallbacks,
     )
 
 
 def _packed(
     hours: Sequence[Hour], listed: Sequence[str], have: Sequence[Have], books: tuple[Rulebook, ...], palette: Palette,
     room: int, told: Mapping[str, Thrown], lock: Container[tuple[str, str]],
-) -> tuple[list[TrayPiece], list[_Kind], bool]:  # fmt: skip
-    """One piece of each colour that goes in, the kinds of lure with what is packed of each, and whether it is proved
-    to be the best."""
+) -> tuple[list[_Kind], int, bool]:  # fmt: skip
+    """The kinds of lure with what is packed of each, the trailers packed, and whether it is proved to be the best."""
     days = [
         _Kind(category, hours, have, books, palette, told.get(category) or thrown_by_default(category), lock)
         for category in listed
@@ -202,11 +201,55 @@ def _packed(
     chosen, trailers, proved = choose([kind.part for kind in days], room)
     for kind, mask in zip(days, chosen, strict=True):
         kind.packed = mask
-    drawn = _drawn(days, [{kind.category: kind.first(index) for kind in days} for index in range(len(hours))])
+    return days, trailers, proved
+
+
+def _firsts(days: Sequence[_Kind]) -> list[dict[str, Begin | None]]:
+    count = len(days[0].hours) if days else 0
+    return [{kind.category: kind.first(index) for kind in days} for index in range(count)]
+
+
+def _pieces(
+    days: Sequence[_Kind], trailers: int, lock: Container[tuple[str, str]]
+) -> tuple[list[TrayPiece], list[dict[str, Begin | None]]]:
+    """One piece of each colour packed that serves an hour, is right on one or is locked; and what is drawn when."""
+    drawn = _drawn(days, _firsts(days))
     pieces = [piece for kind in days for piece in kind.pieces(drawn)]
     pieces += _trailer_pieces([kind for kind in days if isinstance(kind.part, Pairs)], trailers, drawn)
-    serving = [piece for piece in pieces if piece.hours or piece.right_hours or (piece.category, piece.card.id) in lock]
-    return serving, days, proved
+    kept = [one for one in pieces if one.hours or one.right_hours or (one.category, one.card.id) in lock]
+    return kept, drawn
+
+
+def _locked(pieces: Sequence[TrayPiece], lock: Container[tuple[str, str]]) -> Iterator[tuple[str, str]]:
+    return ((one.category, one.card.id) for one in pieces if (one.category, one.card.id) in lock)
+
+
+def _fallbacks(
+    pieces: Sequence[TrayPiece], hours: Sequence[Hour], listed: Sequence[str], have: Sequence[Have],
+    books: tuple[Rulebook, ...], palette: Palette, told: Mapping[str, Thrown],
+) -> dict[str, Card]:  # fmt: skip
+    """For each category the colour of another family that serves most hours of a tray of the rest; that of which most
+    hours are in the tray first."""
+    taken = {(piece.category, family(piece.card, piece.category)) for piece in pieces}
+    rest = [
+        one for one in have
+        if (one.category, family(one.card, one.category)) not in taken or (one.category == TRAILER not in listed)
+    ]  # fmt: skip
+    days, trailers, _ = _packed(hours, listed, rest, books, palette, 2 * len(listed), told, ())
+    served = dict.fromkeys(listed, 0.0)
+    for piece in pieces:
+        served[piece.category] = served.get(piece.category, 0.0) + piece.hours
+    best: dict[str, TrayPiece] = {}
+    for piece in _pieces(days, trailers, ())[0]:
+        known = best.get(piece.category)
+        if piece.category in listed and piece.hours and (known is None or piece.hours > known.hours):
+            best[piece.category] = piece
+    return {category: best[category].card for category in sorted(best, key=lambda one: -served[one])}
+
+
+def _with_room(pieces: Sequence[TrayPiece], fallbacks: Mapping[str, Card], room: int) -> dict[str, Card]:
+    """The fallbacks that there is room for beside some pieces."""
+    return dict(list(fallbacks.items())[: max(room - len(pieces), 0)])
 
 
 class _Kind:
@@ -256,6 +299,12 @@ class _Kind:
             for category, card in (self.part.pieces[place],)
             if category == self.category
         ]
+
+    def add(self, card: Card | None) -> None:
+        """Packs a colour of the kind beside what is packed."""
+        for place, (category, one) in enumerate(self.part.pieces):
+            if one is card and category == self.category:
+                self.packed |= 1 << place
 
     def first(self, index: int) -> Begin | None:
         """What to begin an hour with: the first word over what is packed."""
@@ -361,19 +410,6 @@ def _tied(
     for one in tie_on(rows, rods, [hours[row.category, row.card] for row in rows], own):
         row = rows[one.place]
         yield RodPiece(row.category, row.card, row.trailer, one.answered / MILLION, one.right / share, one.rod)
-
-
-def _with_fallbacks(pieces: Sequence[TrayPiece], fallbacks: Mapping[str, TrayPiece], room: int) -> list[TrayPiece]:
-    """Room left over: what each category falls back on, that with most hours first."""
-    hours = dict.fromkeys(fallbacks, 0.0)
-    for piece in pieces:
-        if piece.category in hours:
-            hours[piece.category] += piece.hours
-    found = list(pieces)
-    for category in sorted(fallbacks, key=lambda one: -hours[one]):
-        if len(found) < room:
-            found.append(replace(fallbacks[category], count=1, hours=0.0, right_hours=0.0, is_fallback=True))
-    return found
 
 
 def _with_spares(pieces: list[TrayPiece], have: Sequence[Have], room: int) -> list[TrayPiece]:

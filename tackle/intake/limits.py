@@ -16,7 +16,7 @@ __all__ = ["MOST_COUNT", "Limits", "Span", "limits_of", "load_limits"]
 
 MOST_COUNT: Final = 999
 _SPANS: Final = ("size", "usual", "weight", "depth")
-_FIELDS: Final = ("count", "typical", *_SPANS, "works_ft", "thrown_from_f", "best")
+_FIELDS: Final = ("count", "typical", *_SPANS, "works_ft", "thrown_from_f", "thrown_until_in", "even_with", "best")
 LIMITS_FILE: Final = FOLDER / "limits.toml"
 Span = tuple[float, float]
 

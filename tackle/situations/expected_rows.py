@@ -19,7 +19,7 @@ from tackle.situations.light import sight_in
 from tackle.situations.rows import MILLION, DayCounts, Rows
 from tackle.situations.season import season_of
 from tackle.situations.situation import Situation, make_situation
-from tackle.situations.thrown import ALWAYS, Thrown
+from tackle.situations.thrown import ALWAYS, Met, Thrown
 from tackle.situations.water import Water
 from tackle.vocabulary import TRAILER, Cover, Forage, Light, Season, Stain, Tone, Wind
 
@@ -35,6 +35,7 @@ STAINS: Final = tuple(Stain)
 FORAGE: Final = tuple(Forage)
 COVERS: Final = tuple(Cover)
 _COVER_WORDS: Final = np.array([*COVERS, ""])  # the last one, at -1: none is told
+_WIND_WORDS, _FOOD_WORDS = np.array(WINDS), np.array(FORAGE)
 _HUNDRED: Final = 100
 
 
@@ -134,7 +135,11 @@ class ExpectedDays(Rows[Expected]):
     def places_on(self, waters: tuple[bool, ...], thrown: Thrown = ALWAYS) -> NDArray[np.intp]:
         """The places of those."""
         there = np.array(waters, dtype=np.bool_)[self.water]
-        return np.flatnonzero(there & thrown.among(self.temp / _HUNDRED, _COVER_WORDS[self.cover], None))
+        met = Met(
+            self.temp / _HUNDRED, self.sight / _HUNDRED, None,
+            _COVER_WORDS[self.cover], _WIND_WORDS[self.wind], _FOOD_WORDS[self.food],
+        )  # fmt: skip
+        return np.flatnonzero(there & thrown.among(met))
 
     @property
     def salt(self) -> tuple[bool, ...]:
@@ -234,9 +239,11 @@ class ExpectedSituations(Rows[Situation], Tabulated):
             season[place] = -1 if phase is None else SEASONS.index(phase)
         targets = [-1 if water.target is None else CHOICES["target"].index(water.target) for water in days.waters]
         target = np.array(targets, dtype=np.int8)[days.water]
+        currents = [-1 if water.current is None else CHOICES["current"].index(water.current) for water in days.waters]
+        current = np.array(currents, dtype=np.int8)[days.water]
         said = {
             "stain": days.stain, "light": days.light, "wind": days.wind, "season": season, "cover": days.cover,
-            "target": target,
+            "target": target, "current": current,
         }  # fmt: skip
         if self._category == TRAILER:  # on a jig that is not known it is answered as on green pumpkin
             said["with"] = np.full(len(self), CHOICES["with"].index(Tone.GREEN_PUMPKIN), dtype=np.int8)

@@ -75,8 +75,8 @@ class Situation:
 def make_situation(category: str, water: Water | None = None, **told: Any) -> Situation:
     """The one maker of situations, from whatever is known; `told` by the fields of a Situation.
 
-    A water tells how deep the kind works there, what is usual where its fish go by that, and what is fished for; what
-    is told stands over it. A trailer on a jig that is not known is answered as on green pumpkin.
+    A water tells how deep the kind works there, what is usual where its fish go by that, what is fished for and how
+    it runs; what is told stands over it. A trailer on a jig that is not known is answered as on green pumpkin.
 
     >>> make_situation("popper", visibility_in=48.0, light=Light.BRIGHT).stain
     <Stain.NONE: 'none'>
@@ -87,7 +87,7 @@ def make_situation(category: str, water: Water | None = None, **told: Any) -> Si
     if water is not None:
         known["depth_ft"] = working_depth_ft(category, water.depth_ft)
         known["norm_in"] = water.norm_in if water.relative else None
-        known["target"] = water.target
+        known["target"], known["current"] = water.target, water.current
     return Situation(category, **{**known, **told})
 
 

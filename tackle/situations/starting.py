@@ -15,12 +15,12 @@ from tackle.situations.regions import Region
 from tackle.situations.sky import Climate
 from tackle.situations.visibility import Spread
 from tackle.situations.water import FOOD_WEIGHT, SALINITIES, Month, Water
-from tackle.vocabulary import CATEGORIES, Cover, Forage, Stain, ids
+from tackle.vocabulary import CATEGORIES, Cover, Current, Forage, Stain, ids
 
 __all__ = ["WaterKind", "MonthGuess", "first_guess", "kinds", "load_kinds", "seen_as"]
 
 KINDS_FILE: Final = FOLDER / "waters.toml"
-_FIELDS: Final = ("id", "salinity", "depth_ft", "visibility", "stain", "food", "cover", "throws")
+_FIELDS: Final = ("id", "salinity", "depth_ft", "visibility", "stain", "food", "cover", "throws", "current")
 _LEAST_IN: Final = 1.0
 _DAYS_WARM, _DAYS_COLD = 4.0, 1.0  # days a month that somebody who fishes gets out
 
@@ -51,6 +51,7 @@ class WaterKind:
     foods: tuple[Mapping[Forage, str], ...]
     cover: Mapping[Cover, float]
     throws: tuple[str, ...]
+    current: Current | None = None
 
     def month(self, number: int, region: Region) -> MonthGuess:
         """A guess at a month, 1 to 12, in a region: what is out in numbers there is a main food of its months."""
@@ -77,7 +78,17 @@ def first_guess(kind: WaterKind, region: Region) -> Water:
         months[number] = Month(guess.spread, guess.stain, guess.temp_f, food, guess.days, hours)
     cover = HashedTable({what: float(weight) for what, weight in kind.cover.items()})
     sky = Climate(region.latitude, region.dryness)
-    return Water(kind.id, kind.salinity, region.latitude, 0.0, HashedTable(months), sky, cover, kind.depth_ft)
+    return Water(
+        kind.id,
+        kind.salinity,
+        region.latitude,
+        0.0,
+        HashedTable(months),
+        sky,
+        cover,
+        kind.depth_ft,
+        current=kind.current,
+    )
 
 
 def seen_as(water: Water, usual_in: float) -> Water:
@@ -134,6 +145,7 @@ def _read(entry: Entry) -> WaterKind:
         foods=tuple({Forage(word): amount for word, amount in food.items()} for food in foods),
         cover={Cover(word): weight for word, weight in entry.weights("cover", ids(Cover)).items()},
         throws=throws,
+        current=entry.one("current", Current) if "current" in entry.raw else None,
     )
 
 

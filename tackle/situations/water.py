@@ -12,7 +12,7 @@ from tackle.situations.months import northern_month
 from tackle.situations.season import season_of
 from tackle.situations.sky import SkySource
 from tackle.situations.visibility import Spread
-from tackle.vocabulary import CATEGORIES, Cover, Forage, Group, Salinity, Season, Stain, Target
+from tackle.vocabulary import CATEGORIES, Cover, Current, Forage, Group, Salinity, Season, Stain, Target
 
 __all__ = ["FOOD_WEIGHT", "SALINITIES", "Forbidden", "Month", "Water", "target_said"]
 
@@ -76,6 +76,7 @@ class Water:
     norm_in: float | None = None
     relative: bool = False
     target: Target | None = None
+    current: Current | None = None
     forbidden: Forbidden = field(default_factory=Forbidden)
 
     @cached_property
@@ -88,7 +89,7 @@ class Water:
         """What of the water itself, beside its days, bears on what is planned; told the same in every process."""
         rules = self.forbidden
         closed = rules.trebles, rules.barbs, rules.lead, rules.night, sorted(rules.months), sorted(rules.categories)
-        return self.name, self.salinity, self.depth_ft, self.norm_in, self.relative, self.target, closed
+        return self.name, self.salinity, self.depth_ft, self.norm_in, self.relative, self.target, self.current, closed
 
     @property
     def mostly(self) -> Cover | None:

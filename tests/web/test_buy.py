@@ -21,7 +21,7 @@ def offered(page):
 
 def test_the_list_is_in_order_and_a_tick_puts_it_into_the_crate(signed_in, wren):
     page = text(signed_in.get("/buy/"))
-    gains = [float(found) for found in re.findall(r"makes <b>([\d.]+) days", page)]
+    gains = [float(found) for found in re.findall(r"adds <b>([\d.]+) first-choice days", page)]
     assert gains == sorted(gains, reverse=True) != []
     (category, card, count), *rest = offered(page)
     had = sum(lure.count for lure in owned(wren, category, card))

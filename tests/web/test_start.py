@@ -42,7 +42,7 @@ def test_from_a_kind_of_water_to_a_plan_and_what_to_buy(client, newcomer):
     assert all(month.guess for month in water.year.all())
     assert {*Plan.objects.get(owner=newcomer).categories} == {*kinds()["surf"].throws}
     page = text(client.get("/start/lures/"))
-    assert page.count("more day") == 3
+    assert page.count("first-choice day") == 3
     assert 'aria-pressed="true" hx-post="/start/lures/"' in page
     assert "Deep crankbait" not in page  # nobody throws that in salt
     client.post("/start/lures/", {"category": "spoon", "into": "no"}, headers={"HX-Request": "true"})

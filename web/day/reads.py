@@ -150,7 +150,7 @@ def evening_from(basis: Basis, stock: tuple[Stock, ...], trip: Trip) -> Evening:
     own_rods = read_rods(trip.own_rods)
     settled = [(what, *one) for what in ("lock", "out") for one in trip.by_hand.get(what, [])]
 
-    def packed(told: Sequence[tuple[str, str, str]]) -> DayTray:
+    def packed(told: Sequence[tuple[str, str, str]], with_fallbacks: bool = False) -> DayTray:
         out = {(category, card) for what, category, card in told if what == "out"}
         lock = {(category, card) for what, category, card in told if what == "lock"}
         have = [one for one in aboard if (one.category, one.card.id) not in out]
@@ -165,10 +165,13 @@ def evening_from(basis: Basis, stock: tuple[Stock, ...], trip: Trip) -> Evening:
             rules=rules,
             lock=lock,
             own_rods=[one.categories for one in own_rods],
+            with_fallbacks=with_fallbacks,
         )
 
-    tray = packed(settled)
-    whole = pack(hours, thrown, _have(stock), basis.books, basis.palette, trip.room, rules=rules)
+    tray = packed(settled, with_fallbacks=True)
+    whole = pack(
+        hours, thrown, _have(stock), basis.books, basis.palette, trip.room, rules=rules, with_fallbacks=False
+    )  # fmt: skip
     carried = {(one.category, one.card.id) for one in aboard}
     kept = packed_from(trip.packed, basis.palette) if trip.packed else None
     mine = (kept or shown_as(tray, hours, visibility)).pieces

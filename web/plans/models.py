@@ -1,11 +1,12 @@
 """A plan: which waters it answers, which schools it follows, for which categories."""
 
+from dataclasses import replace
 from decimal import Decimal
 
 from django.conf import settings
 from django.db import models
 
-from tackle.situations.thrown import ALWAYS, Thrown, thrown_by_default
+from tackle.situations.thrown import Thrown, thrown_by_default
 from web.waters.models import Water
 
 
@@ -68,9 +69,8 @@ class Choice(models.Model):
     @property
     def thrown(self) -> Thrown:
         """When the kind is thrown: as settled, else as it mostly is."""
-        if self.from_f is None:
-            return thrown_by_default(self.category)
-        return Thrown(self.from_f) if self.from_f else ALWAYS
+        usual = thrown_by_default(self.category)
+        return usual if self.from_f is None else replace(usual, from_f=self.from_f or None)
 
 
 class KeptPlan(models.Model):

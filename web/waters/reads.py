@@ -20,6 +20,7 @@ from tackle.situations.expected_rows import ExpectedDays
 from tackle.situations.hashable import HashedTable
 from tackle.situations.seen_food import food_with_seen
 from tackle.situations.sky import SKIES, WINDS, Climate, Observed, SkyShares, SkySource, Typed
+from tackle.situations.starting import kinds
 from tackle.situations.visibility import Spread, pulled
 from tackle.situations.water import FOOD_WEIGHT, Forbidden, Month, target_said
 from tackle.situations.water import Water as CoreWater
@@ -191,6 +192,7 @@ def core_water(water: Water) -> CoreWater:
         norm_in=water.norm_in,
         relative=water.relative,
         target=target_said(water.target),
+        current=kinds()[water.kind].current if water.kind in kinds() else None,
         forbidden=Forbidden(
             categories=frozenset(water.forbids_categories),
             trebles=water.forbids_trebles,
