@@ -100,6 +100,11 @@ class Asked:
                 suit = worth(verdict.grade, Grade.WORKS)
                 self._suits[verdict.card] = max(suit, self._suits.get(verdict.card, 0))
 
+    @property
+    def most(self) -> int:
+        """The votes of the family with most, in millionths."""
+        return max(self._family_votes.values(), default=0)
+
     def votes(self, card: Card) -> tuple[int, int]:
         """The votes of a card's family, and its own, in millionths."""
         return self._family_votes.get(self._families[card], 0), self._votes.get(card, 0)
@@ -107,7 +112,7 @@ class Asked:
     def as_good(self) -> list[Card]:
         """The cards that a school accepts, of families with at least two thirds of the most votes, the first word
         first: by the votes of their family, by their own, then as they were given."""
-        most = max(self._family_votes.values(), default=0)
+        most = self.most
         found = [card for card in self.cards if self._suits.get(card) and are_as_good(self.votes(card)[0], most)]
         return sorted(found, key=lambda card: tuple(-votes for votes in self.votes(card)))
 
@@ -137,7 +142,7 @@ class Asked:
     def _trust(self, card: Card, factors: Mapping[str, float]) -> float:
         """How far a card is trusted by book and log together, as the logarithm of a factor."""
         weights = house_weights()
-        most = max(self._family_votes.values(), default=0)
+        most = self.most
         kin = self.votes(card)[0]
         book = weights.trusts * kin / most if kin else 0.0 if self._suits.get(card) else -weights.warns
         return book + math.log(factors.get(card.id, 1.0))

@@ -3,6 +3,7 @@ from html import unescape
 
 import pytest
 
+from tests.owner import renewed
 from tests.pages import text
 from web.crate.models import Lure, Tray
 

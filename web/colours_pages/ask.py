@@ -9,6 +9,7 @@ from tackle.situations.conditions import CONDITIONS, Condition
 from tackle.situations.situation import Situation, read_situation
 from tackle.units import System, read_depth_ft, read_temperature_f, read_visibility_in
 
+ANY = "any"  # whatever one throws
 DEFAULTS = {"category": "worm", "see": "48 in", "light": "broken"}
 # The stops of the slider, in inches: close together where the schools draw their lines.
 STOPS_IN = (
@@ -19,7 +20,8 @@ STOPS_IN = (
 
 def read_question(query: QueryDict, units: System) -> Situation:
     """The situation that an address asks about. Raises Refused with the field."""
-    raw: dict[str, Any] = {"category": query.get("category", "").strip() or DEFAULTS["category"]}
+    category = query.get("category", "").strip()
+    raw: dict[str, Any] = {"category": DEFAULTS["category"] if category in ("", ANY) else category}
     for name, row in CONDITIONS.items():
         if row.several:
             raw[name] = [one for one in query.getlist(row.asked) if one]

@@ -17,9 +17,11 @@ from tackle.colours.palette import Palette, free_code
 from tackle.errors import Refused
 from tackle.schools.beside import beside
 from tackle.schools.counsel import counsel
+from tackle.schools.first_word import ask
 from tackle.situations.clarity import HOUSE_LADDER
 from tackle.situations.conditions import CONDITIONS
-from tackle.situations.situation import Situation
+from tackle.situations.situation import Situation, in_category
+from tackle.situations.thrown import best_seasons
 from tackle.units import System, write_exact
 from tackle.vocabulary import (
     CATEGORIES,
@@ -34,16 +36,16 @@ from tackle.vocabulary import (
 )  # fmt: skip
 from web.accounts.request import OwnRequest
 from web.colours import changes, reads
-from web.colours_pages.ask import STOPS_IN, read_question
+from web.colours_pages.ask import ANY, STOPS_IN, read_question
 from web.colours_pages.card_board import boards_of
 from web.colours_pages.forms import CardForm, initial_of
 from web.crate.changes import drop_card
 from web.crate.reads import refs_of
 from web.history.shown import add_errors
-from web.plans.reads import Owned, answer, owned_of
+from web.plans.reads import Owned, had_of, owned_of, thrown_in
 from web.schools.reads import books_of
 from web.ui.drawn import drawn
-from web.ui.words import label
+from web.ui.words import either, label
 
 MOST_SIDE_BY_SIDE, MOST_ALIKE = 3, 4
 FIRST = ("see", "light", "wind", "season", "food", "on")  # that Ask asks outside its fold
@@ -52,6 +54,8 @@ PLACED = ("light", "wind", "stain", "season", "cover", "pace", "food", "on")
 ASKED_AS = {
     "target": "After", "mood": "The fish are", "density": "The cover is", "current": "The water is",
 }  # fmt: skip
+
+BEST = 3  # kinds, where none is asked about
 
 
 def colours(request: OwnRequest) -> HttpResponse:
@@ -167,6 +171,7 @@ def _asked_more(request: OwnRequest) -> bool:
 def question(request: OwnRequest) -> HttpResponse:
     """Ask: one situation, the answer at once, school by school."""
     units = request.user.units
+    any_kind = request.GET.get("category") == ANY
     try:
         situation = read_question(request.GET, units)
     except Refused as refused:
@@ -181,7 +186,7 @@ def question(request: OwnRequest) -> HttpResponse:
         return render(
             request, "colours/ask.html", _choices(units, owned_of(request.user).palette) | context, status=422
         )
-    answer = _answer(request, situation)
+    answer = _best_of_all(request, situation) if any_kind else _answer(request, situation)
     if request.htmx:
         return HttpResponse(answer)
     context = _choices(units, owned_of(request.user).palette) | {
@@ -191,6 +196,7 @@ def question(request: OwnRequest) -> HttpResponse:
         "see": write_exact(situation.visibility_in, units),
         "stop": min(range(len(STOPS_IN)), key=lambda place: abs(STOPS_IN[place] - situation.visibility_in)),
         "answer": answer,
+        "any_kind": any_kind,
     }
     return render(request, "colours/ask.html", context)
 
@@ -213,7 +219,7 @@ def _choices(units: System, palette: Palette) -> dict[str, Any]:
 def _answer(request: OwnRequest, situation: Situation) -> str:
     owned = owned_of(request.user)
     books, palette, followed = tuple(owned.books.values()), owned.palette, tuple(owned.plan.schools)
-    mine, planned = _had(owned, situation.category)
+    mine, planned = had_of(request.user, situation.category)
     trailers = tuple(card for card in palette.sold_in(TRAILER) if card.id in owned.counts.get(TRAILER, {}))
     lies = {card: refs[0] for card, refs in _refs(owned, situation.category).items() if card in mine and not planned}
 
@@ -238,16 +244,24 @@ def _answer(request: OwnRequest, situation: Situation) -> str:
     return drawn("answer of Ask", asked, said)
 
 
-def _had(owned: Owned, category: str) -> tuple[frozenset[str], bool]:
-    """What one has of a category that can be thrown, or where that is nothing, what the plan wants of it; and whether
-    it is that."""
-    if mine := owned.counts.get(category):
-        return frozenset(mine), False
-    basis = owned.basis
-    if category not in basis.categories or not basis.days.kept:
-        return frozenset(), False
-    pieces = answer(basis, category).answer.pieces
-    return frozenset(piece.card.id for piece in pieces if piece.category == category), True
+def _best_of_all(request: OwnRequest, situation: Situation) -> str:
+    """Over all that one throws, the kinds to begin with and the colour of each."""
+    owned = owned_of(request.user)
+    basis, found = owned.basis, []
+    for category in basis.categories:
+        there = in_category(situation, category)
+        if not thrown_in(basis, category).on(there):
+            continue
+        have, planned = had_of(request.user, category)
+        asked = ask(basis.books, basis.palette.sold_in(category), there)
+        if start := asked.start(have):
+            best = there.phase in best_seasons(category)
+            refs = {} if planned else _refs(owned, category)
+            found.append((best, asked.most, category, start, refs.get(start.card.id, [""])[0]))
+    found.sort(key=lambda one: (-one[0], -one[1]))
+    context = {"situation": situation, "band": HOUSE_LADDER.band_of(situation.visibility_in), "best": found[:BEST]}
+    context["names"] = either([label(category).lower() for _, _, category, *_ in found[:BEST]])
+    return render_to_string("colours/best.html", context)
 
 
 def _refs(owned: Owned, category: str) -> dict[str, list[str]]:

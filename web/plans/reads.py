@@ -17,6 +17,7 @@ from tackle.situations.situation import Situation
 from tackle.situations.thrown import Thrown, thrown_by_default
 from tackle.store import STORE
 from tackle.vocabulary import TRAILER
+from web.accounts.models import User
 from web.plans.answering import Answered, Terms, answered_on, curve_on, expected_of, is_answered
 from web.plans.basis import Basis, in_months
 from web.plans.models import Choice, Plan
@@ -25,7 +26,7 @@ from web.watched.timing import timed
 from web.waters.reads import Days, known_of
 
 __all__ = [
-    "FEW", "Answered", "Basis", "Owned", "answer", "answers", "basis_of", "curve", "expected_of", "in_months",
+    "FEW", "Answered", "Basis", "Owned", "answer", "answers", "basis_of", "curve", "expected_of", "had_of", "in_months",
     "owned_of", "planned", "situations_of", "sureness", "thrown_in", "travel", "unknown",
 ]  # fmt: skip
 
@@ -82,6 +83,19 @@ def answer(basis: Basis, category: str) -> Answered:
 def answers(basis: Basis) -> list[Answered]:
     """The plan for each of its categories."""
     return [answer(basis, category) for category in basis.categories]
+
+
+def had_of(owner: User, category: str) -> tuple[frozenset[str], bool]:
+    """What one has of a category that can be thrown, by the cards' ids, or where that is nothing, what the plan wants
+    of it; and whether it is that."""
+    owned = owned_of(owner)
+    if mine := owned.counts.get(category):
+        return frozenset(mine), False
+    basis = owned.basis
+    if category not in basis.categories or not basis.days.kept:
+        return frozenset(), False
+    pieces = answer(basis, category).answer.pieces
+    return frozenset(piece.card.id for piece in pieces if piece.category == category), True
 
 
 def curve(basis: Basis, category: str) -> tuple[Point, ...]:

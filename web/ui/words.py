@@ -53,6 +53,11 @@ def listed(words: Sequence[str]) -> str:
     return words[0] if len(words) == 1 else f"{', '.join(words[:-1])} and {words[-1]}"
 
 
+def either(words: Sequence[str]) -> str:
+    """Some words of which one is to be chosen: one, two or three."""
+    return " or ".join([", ".join(words[:-1]), words[-1]]) if len(words) > 1 else "".join(words)
+
+
 def choices(ids: Iterable[str]) -> list[tuple[str, str]]:
     """Ids with their labels, for a field's choices."""
     return [(str(one), label(one)) for one in ids]
