@@ -263,6 +263,8 @@ def test_at_most_six_kept_plans_are_checked(signed_in, wren):
 
 
 def test_a_gap_names_the_plans_that_ask_for_it(signed_in, wren):
+    Lure.objects.filter(tray__owner=wren, category="jig-trailer").delete()
+    renewed(wren)
     settled(signed_in, "casting-jig", "trailers", "with")
     address = keep(signed_in, wren, "With trailers")
     settled(signed_in, "casting-jig", "trailers", "without")
