@@ -14,10 +14,13 @@ from tackle.commands.audit import audit_answer
 from tackle.commands.plan import plan
 from tackle.data import FOLDER
 from tackle.errors import DataError, Refused
+from tackle.situations.columns import tabulate
+from tackle.situations.conditions import CHOICES
 from tackle.situations.expected import expected_days
 from tackle.situations.regions import region_at
+from tackle.situations.situation import read_situation
 from tackle.situations.starting import first_guess, kinds
-from tackle.situations.thrown import Thrown, load_thrown
+from tackle.situations.thrown import Thrown, load_thrown, thrown_by_default
 from tackle.vocabulary import Cover
 
 PALETTE = house_palette()
@@ -134,3 +137,44 @@ def test_days_to_expect_and_one_situation_say_the_same_of_when_it_is_thrown(rule
     places = set(DAYS.places_on((True, True), rule).tolist())
     for place in range(0, len(DAYS), 97):
         assert (place in places) == rule.on(DAYS[place].situation("worm"))
+
+
+@pytest.mark.parametrize(
+    ("category", "told", "thrown"),
+    [
+        ("swim-jig", {"visibility_in": 35}, True),
+        ("swim-jig", {"visibility_in": 40}, False),
+        ("swim-jig", {"visibility_in": 40, "forage": ["shad"]}, True),
+        ("swim-jig", {"visibility_in": 40, "cover": "wood"}, True),
+        ("swim-jig", {"visibility_in": 40, "cover": "open"}, False),
+        ("spinnerbait", {"visibility_in": 70, "wind": "calm"}, False),
+        ("spinnerbait", {"visibility_in": 70, "wind": "chop"}, True),
+        ("spinnerbait", {"visibility_in": 70}, True),  # nobody said that it is calm
+        ("spinnerbait", {"visibility_in": 50, "wind": "calm"}, True),
+    ],
+)
+def test_a_kind_stays_home_by_visibility(category, told, thrown):
+    situation = read_situation({"light": "bright", "season": "summer", **told}, category)
+    assert thrown_by_default(category).on(situation) == thrown
+    days = [{"situation": {"light": "bright", "season": "summer", **told}, "days": 3}]
+    answer = plan({"id": "x", "category": category, "schools": ["ladder"], "right": 0.9, "days": days})
+    assert answer["not_thrown_days"] == (0 if thrown else 3)
+
+
+def test_expected_days_go_by_visibility_food_and_wind_as_single_situations_do():
+    for kind in kinds().values():
+        days = expected_days([first_guess(kind, region_at(38.0))])
+        for category in ("swim-jig", "spinnerbait"):
+            rule = thrown_by_default(category)
+            on = set(days.places_on((True,), rule).tolist())
+            every = days.situations(category)
+            assert on == {place for place, one in enumerate(every) if rule.on(one)}
+
+
+def test_a_river_and_a_creek_run():
+    for kind, current in (("river", "river"), ("creek", "river"), ("marsh", "tidal"), ("pond", "still")):
+        water = first_guess(kinds()[kind], region_at(38.0))
+        days = expected_days([water])
+        assert days.situations("worm")[0].current == current
+        columns = tabulate(days.situations("worm"))
+        assert set(columns.choices["current"].tolist()) == {CHOICES["current"].index(current)}

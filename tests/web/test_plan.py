@@ -1,17 +1,23 @@
 import csv
 import re
+from datetime import date
 
 import pytest
+import time_machine
 
+from tackle.check.held import held
+from tackle.check.reach import Planned
 from tackle.colours.palette import house_palette
 from tackle.cover.missed import missed_of
+from tackle.cover.stability import drawn_waters
 from tackle.store import STORE, Store
 from tests.owner import renewed
 from tests.pages import printed, text
 from web.accounts.models import User
+from web.buy_pages.reads import list_for
 from web.crate.models import Lure
 from web.crate.reads import lures_of
-from web.plans import answering, reads
+from web.plans import answering, board, reads, tasks
 from web.plans.kinds import in_season
 from web.waters.models import Water
 
@@ -453,3 +459,52 @@ def test_what_is_shown_of_the_days_adds_up(signed_in):
         r"<b>([\d.]+)</b> expected = <b>([\d.]+)</b>.*?<b>([\d.]+)</b>.*?<b>([\d.]+)</b>", page
     ).groups()
     assert sum(map(float, parts)) == pytest.approx(float(whole))
+
+
+def test_how_often_a_colour_stays_in_other_years(signed_in, monkeypatch):
+    monkeypatch.setattr(tasks, "drawn_waters", lambda waters: drawn_waters(waters, 4))
+    told = words(text(signed_in.post("/plan/sure/worm/other-years/", headers=HTMX)))
+    stays = re.findall(r"stays in (\d+)", told)
+    assert stays
+    assert all(0 <= int(one) <= 4 for one in stays)
+    assert "Without Ladder" in told
+    assert signed_in.post("/plan/sure/spinnerbait/other-years/", headers=HTMX).status_code == 404
+
+
+@pytest.mark.parametrize("month", [1, 4, 7, 10, 12])
+def test_what_to_throw_this_month_names_the_kinds_and_their_colours(signed_in, wren, month):
+    with time_machine.travel(date(2026, month, 15), tick=False):
+        told = words(text(signed_in.get("/plan/kinds/")))
+        basis = reads.basis_of(wren)
+        fished = any(basis.core[water.pk].months[month].days for water in basis.every_water)
+        assert ("To begin with" in told) == fished
+        assert ("throw " in told.split("A category is thrown")[0]) == fished
+
+
+def test_whatever_one_throws_is_asked_about_at_once(signed_in):
+    told = text(signed_in.get("/colours/ask/", {"category": "any", "see": "30 in", "light": "bright", "month": "6"}))
+    assert "Throw " in told
+    assert 3 >= told.count('class="ask-school"') > 0
+    cold = text(signed_in.get("/colours/ask/", {"category": "any", "see": "30 in", "light": "bright", "temp": "38 F"}))
+    assert "walking topwater" not in words(cold.split("Throw ")[1].split("</h1>")[0]).lower()
+
+
+def test_plan_square_gap_shopping_list_and_trip_say_the_same_of_first_choices(signed_in, wren):
+    """One maker of each number: the pages of the demo name no other."""
+    basis = reads.basis_of(wren)
+    _, shopping = list_for(wren)
+    for each in reads.answers(basis):
+        mine = {(lure.category, lure.card) for lure in owned_cards(wren)}
+        reached = held(Planned(each.request, each.answer), basis.palette).reached(mine)
+        assert shopping.owned[each.category].first == pytest.approx(reached.first)
+        whole = held(Planned(each.request, each.answer), basis.palette).reached(
+            {(piece.category, piece.card) for piece in each.answer.pieces}
+        )
+        assert whole.first == pytest.approx(each.answer.first_choice_days)
+        assert whole.days == pytest.approx(each.answer.answered_days)
+        shown = sum(cell.tally.first_choice for row in board.cover_board(each, "").rows for cell in row.cells)
+        assert shown == pytest.approx(each.answer.first_choice_days)
+
+
+def owned_cards(owner):
+    return [one.lure for one in reads.owned_of(owner).stock if one.lure.count]

@@ -17,6 +17,7 @@ urlpatterns = [
     path("kinds/", kinds, name="plan-kinds"),
     path("travel/", planned_ahead(views.travel), name="plan-travel"),
     path("sure/<slug:category>/", views.sure, name="plan-sure"),
+    path("sure/<slug:category>/other-years/", views.other_years, name="plan-other-years"),
     path("keep/", kept_views.keep, name="plan-keep"),
     path("compare/", kept_views.compare, name="plan-compare"),
     path("kept/<int:pk>/", kept_views.show, name="plan-kept"),

@@ -7,6 +7,7 @@ from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
 from django.template.loader import render_to_string
 from django.urls import reverse
+from django.utils.html import escape
 from django.utils.safestring import SafeString
 from django.views.decorators.http import require_POST
 
@@ -17,9 +18,13 @@ from web.accounts.bodies import body_of
 from web.accounts.request import OwnRequest
 from web.plans import board, cell, changes, reads
 from web.plans.models import Choice, Plan
+from web.plans.tasks import draw_other_years
 from web.plans.wording import missed_in_words, split_said, why_open
 from web.ui.drawn import drawn
 from web.waters.changes import MONTH_NAMES
+from web.work.changes import begin as new_job
+from web.work.changes import job_for
+from web.work.heavy import begin, waited_for
 
 PAGE, BODY = "plans/plan.html", "plans/body.html"
 SETTINGS = ("school", "water", "agree", "crossover", "first_month", "last_month")
@@ -82,8 +87,25 @@ def sure(request: OwnRequest, category: str) -> HttpResponse:
         "several": len(basis.books) > 1,
         "schools": len(basis.every_book),
         "expected": answered.answer.expected_days,
+        "category": category,
     }
     return render(request, "plans/sure.html", context)
+
+
+@require_POST
+def other_years(request: OwnRequest, category: str) -> HttpResponse:
+    """How often each colour of a plan stays in other years; or how far that is worked out."""
+    owner = request.user
+    if category not in reads.basis_of(owner).categories:
+        raise Http404
+    asked = {"version": owner.version, "category": category}
+    job = job_for(owner, "sure", asked)
+    if job is None or job.wrong:
+        try:
+            job = begin(draw_other_years, new_job(owner, "sure", reverse("plan"), asked=asked))
+        except ValidationError as error:
+            return HttpResponse(escape(" ".join(error.messages)), status=422)
+    return waited_for(request, job)
 
 
 def travel(request: OwnRequest) -> HttpResponse:

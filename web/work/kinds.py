@@ -7,6 +7,7 @@ KINDS: Final = {
     "corners": "web.intake.tasks.find_corners",
     "tray": "web.intake.tasks.read_picture",
     "plan": "web.plans.tasks.plan_all",
+    "sure": "web.plans.tasks.draw_other_years",
     "record": "web.waters.tasks.read_water_record",
     "tide": "web.waters.tasks.read_tide",
     "paper": "web.work.papers.print_paper",
