@@ -5,26 +5,8 @@ import sys
 
 import django
 
-PARTS = (
-    "evaluation",
-    "waters",
-    "search",
-    "right",
-    "day",
-    "phone",
-    "sight",
-    "learn",
-    "records",
-    "pages",
-    "crate",
-    "worker",
-    "crowd",
-    "load",
-    "kills",
-    "full",
-    "cluster",
-    "starts",
-)
+from bench.parts import PARTS
+
 chosen = sys.argv[1:] or PARTS
 if unknown := set(chosen) - set(PARTS):
     sys.exit(f"There is no {', '.join(sorted(unknown))}; parts are {', '.join(PARTS)}.")

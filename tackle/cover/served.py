@@ -40,16 +40,6 @@ class Way:
         """What is said of the card, or of the jig."""
         return self.calls[0] if self.calls else None
 
-    @property
-    def is_right(self) -> bool:
-        """Whether every school that has a first choice then has one of its own."""
-        return self.hit == self.asked
-
-    @property
-    def share(self) -> float:
-        """The share of right in it; where no school has a first choice, whatever answers is right."""
-        return self.hit / self.asked if self.asked else 1.0
-
 
 @dataclass(frozen=True, slots=True)
 class Served:

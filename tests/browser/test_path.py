@@ -233,9 +233,9 @@ def with_trailers(page):
 
 def test_jig_and_trailer_on_one_board_and_how_sure_it_is(page):
     page.goto("/plan/?category=casting-jig")
-    expect(page.get_by_role("heading", level=1)).to_contain_text(re.compile("trailers? answer"))
+    expect(page.get_by_role("heading", level=1)).to_contain_text(re.compile("trailers? cover"))
     with_trailers(page).click()
-    expect(page.get_by_role("heading", level=1)).to_contain_text("casting jig colours answer")
+    expect(page.get_by_role("heading", level=1)).to_contain_text("casting jig colours cover")
     page.get_by_role("button", name="How sure is it?").click()
     expect(page.get_by_role("region", name="How sure")).to_contain_text("6 schools")
 
@@ -273,5 +273,5 @@ def test_long_work_says_so(page):
     page.route("**/settle/**", lambda route: (page.wait_for_timeout(900), route.continue_()))
     with_trailers(page).click(no_wait_after=True)
     expect(page.get_by_text("Working …")).to_be_visible()
-    expect(page.get_by_role("heading", level=1)).to_contain_text("casting jig colours answer")
+    expect(page.get_by_role("heading", level=1)).to_contain_text("casting jig colours cover")
     expect(page.get_by_text("Working …")).to_be_hidden()

@@ -7,11 +7,27 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tackle.colours.palette import house_palette
+from tackle.cover.opinions import opinions_of
 from tackle.schools.evaluation import evaluate, evaluate_kinds, kinds_of
+from tackle.schools.first_word import ask
 from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.columns import tabulate
 from tackle.situations.situation import Situation
-from tackle.vocabulary import Cover, Current, Density, Forage, Light, Mood, Pace, Season, Stain, Target, Tone, Wind
+from tackle.vocabulary import (
+    Cover,
+    Current,
+    Density,
+    Forage,
+    Grade,
+    Light,
+    Mood,
+    Pace,
+    Season,
+    Stain,
+    Target,
+    Tone,
+    Wind,
+)
 
 CATEGORIES = ("worm", "jerkbait", "swim-jig", "inshore-shrimp")
 
@@ -44,4 +60,21 @@ def test_schools_say_of_a_kind_of_day_what_they_say_of_each_of_its_situations(so
         said = evaluate_kinds(kinds, school, cards)[:, kinds.kind_of]
         np.testing.assert_array_equal(said, evaluate(book, category, cards, tabulate(there)))
     assert list(dict.fromkeys(kinds.kind_of.tolist())) == list(range(len(kinds.patterns)))
-    assert len(set(kinds.patterns)) == len(kinds.patterns) <= len(there)
+    assert len(kinds.patterns) <= len(there)
+
+
+@settings(max_examples=60, deadline=None)
+@given(st.lists(situations, min_size=1, max_size=12), schools, st.sampled_from(CATEGORIES))
+def test_votes_on_a_kind_of_day_are_those_on_each_of_its_situations(some, names, category):
+    books, cards = tuple(house_rulebooks()[name] for name in names), house_palette().sold_in(category)
+    there = [replace(one, category=category) for one in some]
+    opinions = opinions_of(category, books, tuple(there), False, Grade.WORKS, house_palette())
+    for kind, one in zip(opinions.kind_of.tolist(), there, strict=True):
+        asked = ask(books, cards, one)
+        for place, card in enumerate(cards):
+            assert asked.votes(card) == (opinions.votes.family[kind, place], opinions.votes.own[kind, place])
+            if opinions.best[kind, place]:
+                book, call = opinions.voice(kind, place)
+                spoken = asked.voice(card)
+                assert (book, call) == (spoken[0], spoken[1].call)
+        assert asked.most == opinions.votes.most[kind]

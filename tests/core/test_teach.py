@@ -130,7 +130,7 @@ def test_the_story_tells_the_plan_from_its_first_colour_on():
     plan = make_plan(request, house_palette())
     story = tell(request, plan, house_palette())
     assert {step.card for step in story.steps} | set(story.later) == {piece.card for piece in plan.pieces}
-    assert [step.right for step in story.steps] == sorted(step.right for step in story.steps)
+    assert [step.first for step in story.steps] == sorted(step.first for step in story.steps)
     assert story.steps[0].before is None
     alone = [
         make_plan(
@@ -139,12 +139,12 @@ def test_the_story_tells_the_plan_from_its_first_colour_on():
         )
         for piece in plan.pieces
     ]
-    assert max(one.right_days + one.answered_days for one in alone) == pytest.approx(
-        story.steps[0].right + story.steps[0].answered
+    assert max(one.first_choice_days + one.answered_days for one in alone) == pytest.approx(
+        story.steps[0].first + story.steps[0].answered
     )
     for step in story.steps[1:]:
         if step.before:
-            assert step.before.share < 1
+            assert not step.before.is_first
     assert tell(worms(["black-plain"]), plan, house_palette()) == story
 
 

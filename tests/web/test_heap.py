@@ -195,3 +195,17 @@ def test_one_more_of_what_is_there_is_ticked_only_where_it_is_the_same(signed_in
     page = text(signed_in.get("/crate/enter/"))
     box = re.search(r'name="onto-0" value="yes"( checked)?>', page)
     assert (box and bool(box[1])) == ticked
+
+
+def test_a_question_asked_once_can_be_answered_with_none_of_these(signed_in, wren):
+    lines = "flibber bone\n2 flibber black 3/8\npopper moonlight\npopper moonlight x2"
+    page = sent(signed_in, "read/", lines)
+    assert page.count(">none of these") >= 2
+    held = {f"line-{number}": line for number, line in enumerate(lines.splitlines())}
+    answers = {"once-0": "flibber", "once-of-0": "", "once-is-0": "none",
+               "once-1": "moonlight", "once-of-1": "popper", "once-is-1": "none"}  # fmt: skip
+    page = sent(signed_in, "read/", lines, **held, **answers)
+    assert "What is <b>“flibber”</b>" not in page
+    assert "Save 2 lines" in page  # as things without a colour, in their own words
+    assert page.count("Describe it as a colour of your own") == 2
+    assert not KindWord.objects.filter(owner=wren).exists()

@@ -112,7 +112,7 @@ def enter(request: OwnRequest) -> HttpResponse:
         context = {"lines": held["lines"], "tray_for_all": held["tray"], **_context(request.user, rows, waiting)}
         return render(request, "intake/enter.html", context)
     told = _once_told(request.user, request.POST)
-    rows = _rows(request.user, request.POST)
+    rows = _rows(request.user, _with_nones(request.user, request.POST))
     ready = [row for row in rows if row.ready]
     change, wrong = None, told
     if ready:
@@ -137,7 +137,7 @@ def enter(request: OwnRequest) -> HttpResponse:
 def read(request: OwnRequest) -> HttpResponse:
     """The rows that the lines make so far, what was put right in them kept."""
     wrong = _once_told(request.user, request.POST)
-    rows, waiting = _rows(request.user, request.POST), _waiting(request.POST)
+    rows, waiting = _rows(request.user, _with_nones(request.user, request.POST)), _waiting(request.POST)
     if request.method == "POST":
         wrong = _keep(request.user, rows, waiting, request.POST.get("tray", "")) or wrong
     return render(request, "intake/rows.html", {"wrong": wrong, **_context(request.user, rows, waiting)})
@@ -194,6 +194,8 @@ def _once_told(owner: User, post: Mapping[str, str]) -> str:
         for number in range(MOST_ASKED):
             text, answer = post.get(f"once-{number}", "")[:80], post.get(f"once-is-{number}", "")
             category = post.get(f"once-of-{number}", "")
+            if answer == NONE:
+                continue  # said of these lines alone: see `_with_nones`
             if text and answer and category:
                 if answer in palette_of(owner).by_id:
                     changes.remember_name(owner, category[:20], text, answer)
@@ -202,6 +204,24 @@ def _once_told(owner: User, post: Mapping[str, str]) -> str:
     except ValidationError as error:
         return " ".join(error.messages)
     return ""
+
+
+def _with_nones(owner: User, post: Mapping[str, str]) -> Mapping[str, str]:
+    """What was sent, with "none of these" said in every line that a question asked for all of them at once is about."""
+    numbers = range(MOST_ASKED)
+    asked = {
+        (post.get(f"once-{one}", ""), post.get(f"once-of-{one}", ""))
+        for one in numbers if post.get(f"once-is-{one}") == NONE
+    }  # fmt: skip
+    if not asked:
+        return post
+    found = dict(post.items())
+    for row in _rows(owner, post):
+        kind = row.guess.unknown and (row.guess.unknown, "") in asked
+        if kind or (row.guess.colour, row.guess.category) in asked:
+            told = {**row.told, "category" if kind else "card": NONE}
+            found |= {f"line-{row.number}": row.guess.line, f"told-{row.number}": json.dumps(told)}
+    return found
 
 
 def _context(owner: User, rows: Sequence[EnteredRow], waiting: Sequence[str]) -> dict[str, Any]:
