@@ -42,9 +42,12 @@ $(tail -n 5 "$BARE/$1.log")"
 }
 
 leave_bare() {
-  local release
+  local release process
   for release in "${BARE_RELEASES[@]}"; do
-    chroot "$BARE/$release" pkill -f wax >/dev/null 2>&1 || true
+    # What runs in there, and nothing of this machine's own.
+    for process in /proc/[0-9]*; do
+      if [ "$(readlink "$process/root" 2>/dev/null)" = "$BARE/$release" ]; then kill "${process#/proc/}" 2>/dev/null || true; fi
+    done
     umount -R -l "$BARE/$release/dev" "$BARE/$release/proc" 2>/dev/null || true
   done
   rm -rf --one-file-system "$BARE"
