@@ -12,6 +12,7 @@ from django.utils.safestring import SafeString
 from django.views.decorators.http import require_POST
 
 from tackle.colours.card import Card
+from tackle.colours.family import families, family
 from tackle.colours.likeness import difference, most_alike, unlike_traits
 from tackle.colours.palette import Palette, free_code
 from tackle.errors import Refused
@@ -103,6 +104,11 @@ def card(request: OwnRequest, card_id: str) -> HttpResponse:
         "foods": ids(Forage),
         "lights": ids(Light),
         "alike": most_alike(found, [one for one in palette.sold_in(category) if one.id != found.id])[:MOST_ALIKE],
+        "kin": [
+            one
+            for one in palette.sold_in(category)
+            if one.id != found.id and family(one, category) == family(found, category)
+        ],
         "own": reads.own_ids(request.user),
         "other_face": palette.by_id.get(found.other_face or ""),
     }
@@ -121,6 +127,7 @@ def compare(request: OwnRequest) -> HttpResponse:
     boards = [(one, boards_of(one, category, None, Forage.UNKNOWN, books)) for one in cards] if category else []
     context = {
         "cards": cards,
+        "one_family": category and len(cards) > 1 and len(families(cards, category)) == 1,
         "boards": boards,
         "shared": shared,
         "category": category,
