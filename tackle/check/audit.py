@@ -425,7 +425,12 @@ def _mended(cards: Sequence[Card], several: int, reach: Reach, palette: Palette)
     before = reach.reached(cards)
     if not reach.reached({*reach.cards, *cards}) - before:
         return []  # nothing is open, or made do with, that any colour could better
-    tried = {card: list(repaired(card, reach.category, palette)) for card in cards}
+    kin = {card: family(card, reach.category) for card in cards}
+    # A repair that makes of a card what it was is none.
+    tried = {
+        card: [way for way in repaired(card, reach.category, palette) if family(way[1], reach.category) != kin[card]]
+        for card in cards
+    }
     reach.learn([made for ways in tried.values() for _, made in ways])
     best: dict[tuple[Reached, bytes], _Mended] = {}
     for place, card in enumerate(cards):

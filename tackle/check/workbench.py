@@ -16,6 +16,7 @@ from tackle.check.idle import find_idle
 from tackle.check.reach import Planned, Reach, Reached
 from tackle.check.repairs import REPAIRS, Repair, repaired
 from tackle.colours.card import Card
+from tackle.colours.family import family
 from tackle.colours.likeness import difference, unlike_traits
 from tackle.colours.palette import Palette
 from tackle.cover.plan import Request
@@ -199,7 +200,7 @@ def _made(
         (lure, repair, becomes(made, category, palette))
         for card, lure in first.items()
         for repair, made in repaired(card, category, palette)
-        if repair.minutes and not _alike(card, made)  # a coat over its like is no work
+        if repair.minutes and family(card, category) != family(made, category)  # a coat over its like is no work
     ]
     reach.learn([made for *_, made in ways])
     found: list[Make] = []

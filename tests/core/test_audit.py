@@ -282,3 +282,13 @@ def test_short_speaks_of_kinds_that_a_plan_asks_for():
     lures = [{"ref": "A1", "category": "popper", "colour": "bone", "count": 1}]
     found = audit_answer({"id": 1, "lures": lures, "plans": [], "days": {}})
     assert (found["short"], found["short_elsewhere"]) == ([], 1)
+
+
+def test_the_last_of_a_family_that_alone_is_accepted_is_no_spare():
+    """A rulebook of one's own may tell two of a family apart: then none goes with a day that only it covers."""
+    head = {"id": "own", "name": "Own", "question": "What?", "short": "Red.", "order": 9}
+    book = read_rulebook({"school": head, "call": [call("red", "worm", {}, {"flake_hues": "red"})]}, "own.toml")
+    request = Request("worm", (book,), (Situation("worm", 40.0, Light.BRIGHT),), (6.0,))
+    lures = [lure("A1", "green-pumpkin-red", 3), lure("A2", "green-pumpkin-plain", 9)]
+    (double,) = audit(lures, [Planned(request, make_plan(request, PALETTE))], PALETTE).doubles
+    assert dict(double.spare)["A1"] == 2

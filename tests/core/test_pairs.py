@@ -9,8 +9,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tackle.colours.palette import Palette, house_palette
+from tackle.cover import pair_search
 from tackle.cover.plan import Request
 from tackle.cover.planner import make_plan, plan_curve
+from tackle.cover.right_search import fewest_right
 from tackle.schools.evaluation import rank
 from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.situation import Situation
@@ -248,3 +250,23 @@ def test_a_two_faced_trailer_is_one_piece_with_two_faces():
         (0, "black-blue-plain"),
         (1, "green-pumpkin-red"),
     }
+
+
+def test_a_pair_is_proved_only_where_each_of_its_steps_was(monkeypatch):
+    cards = house_palette().by_id
+    palette = Palette([cards["green-pumpkin-red"], cards["black-blue-plain"], cards["two-green-black"]])
+    request = Request(
+        category=JIG,
+        with_trailers=True,
+        books=(house_rulebooks()["ladder"],),
+        situations=(Situation(JIG, 10.0, Light.BRIGHT), Situation(JIG, 40.0, Light.BRIGHT)),
+        days=(5.0, 7.0),
+    )
+    assert make_plan(request, palette).proved
+
+    def unsure(*args, **named):
+        chosen, at_least, _ = fewest_right(*args, **named)
+        return chosen, at_least, False
+
+    monkeypatch.setattr(pair_search, "fewest_right", unsure)
+    assert not make_plan(request, palette).proved

@@ -72,5 +72,8 @@ def test_season_from_temperature_and_month():
     assert season_of(52, 3) is Season.PRESPAWN
     assert season_of(62, 10) is Season.FALL
     assert season_of(41, 11) is Season.WINTER
+    # From August on a water of that warmth is cooling, before that it is warming.
+    assert season_of(62, 8) is Season.FALL
+    assert season_of(62, 7) is not Season.FALL
     assert season_of(None, 7) is Season.SUMMER
     assert season_of(None, None) is None
