@@ -61,7 +61,7 @@ class CoveredDays:
     category: str
     expected: str
     covered: str
-    first_choice: float
+    first_choice: str
     gaps: list[tuple[Card, str]]
     no_colour: str
     is_whole: bool
@@ -166,7 +166,7 @@ def _covered_days(category: str, covered: Covered, gaps: Sequence[Gap]) -> Cover
     reached = covered.reached
     shown = adding_up((reached.days, *(days for _, days in of_it), covered.no_colour))
     return CoveredDays(
-        category, total_of(shown), shown[0], reached.first,
+        category, total_of(shown), shown[0], adding_up((reached.first,))[0],
         [(card, days) for (card, _), days in zip(of_it, shown[1:-1], strict=True) if days != "0"],
         shown[-1], _is_whole(reached.days, covered.expected),
     )  # fmt: skip
