@@ -39,6 +39,8 @@ run_tests() {
     say "djlint"
     djlint --lint --quiet web
     no_long_lines
+    # A file's tests stay together: what a file starts once serves all of it.
+    set -- -n "$(nproc)" --dist loadfile
   fi
   run_pytest "$@"
 }
