@@ -1,11 +1,12 @@
-# ./wax bench bare: the commands of the README on machines that have nothing: Debian 12 and 13 as debootstrap makes them,
-# walked as root and as a user with sudo whose PATH is bare.
+# ./wax bench bare [RELEASE ...]: the commands of the README on machines that have nothing: Debian 12 and 13 as
+# debootstrap makes them, walked as root and as a user with sudo whose PATH is bare.
 
 BARE= # where the roots are
 BARE_RELEASES=(bookworm trixie)
 
 bench_bare() {
   local release who failed=0
+  [ $# -eq 0 ] || BARE_RELEASES=("$@")
   [ "$(id -u)" -eq 0 ] || fail "bench bare makes whole systems beside this one, which takes root"
   command -v debootstrap >/dev/null || need_for_once debootstrap
   make_var
