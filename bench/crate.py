@@ -14,10 +14,10 @@ from tackle.check.audit import audit
 from tackle.check.reach import Planned
 from tackle.colours.palette import house_palette
 from tests.owner import renewed
-from web.crate.models import ImportDraft, Lure, Tray
-from web.crate.reads import stock_of
 from web.demo.loader import DEMO_FILE, load_demo
-from web.plans.reads import answers, basis_of
+from web.domain.crate.models import ImportDraft, Lure, Tray
+from web.domain.crate.selectors import stock_of
+from web.domain.plans.selectors import answers, basis_of
 
 LURES, ROWS = 2000, 5000
 

@@ -9,9 +9,9 @@ from django.test.utils import CaptureQueriesContext
 
 from bench.measure import best_of, best_of_both
 from tests.owner import renewed
-from web.accounts.models import User
-from web.crate.models import Lure, Place, Tray
+from web.common.accounts.models import User
 from web.demo.loader import load_demo
+from web.domain.crate.models import Lure, Place, Tray
 
 OTHERS, LURES_EACH, LURES_OF_ONE = int(os.environ.get("WAX_OTHERS", "1000")), 300, 10_000
 PAGES = ("/waters/", "/colours/", "/plan/", "/crate/", "/buy/", "/day/", "/teach/", "/account/")

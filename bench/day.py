@@ -3,12 +3,12 @@
 import random
 
 from bench.measure import best_of_both, report
+from tackle.base.vocabulary import Grade
 from tackle.colours.palette import house_palette
 from tackle.cover.opinions import opinions_of
 from tackle.day.tray import Have, Hour, pack
 from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.situation import read_situation
-from tackle.vocabulary import Grade
 
 CATEGORIES = ("worm", "jerkbait", "shallow-crankbait", "spinnerbait", "casting-jig", "swimbait", "popper", "creature")
 

@@ -8,6 +8,7 @@ from pathlib import Path
 import numpy as np
 
 from bench.measure import best_of, peak_mb, report
+from tackle.base.vocabulary import CATEGORIES, Cover, Forage, Light, Pace, Season, Stain, Wind
 from tackle.colours.palette import house_palette
 from tackle.commands.advise import advise
 from tackle.schools.evaluation import evaluate
@@ -15,7 +16,6 @@ from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.columns import Columns, tabulate
 from tackle.situations.conditions import CHOICES
 from tackle.situations.situation import Situation
-from tackle.vocabulary import CATEGORIES, Cover, Forage, Light, Pace, Season, Stain, Wind
 
 SITUATIONS = 1000
 ONE = {"situation": {"category": "shallow-crankbait", "visibility_in": 40, "light": "broken", "month": 5}}

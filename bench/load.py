@@ -37,13 +37,13 @@ import django; django.setup()
 from django.core.management import call_command
 call_command("migrate", verbosity=0)
 from django.contrib.auth import BACKEND_SESSION_KEY, HASH_SESSION_KEY, SESSION_KEY
-from web.accounts.models import User
-from web.accounts.sessions import SessionStore
-from web.archive.changes import take_in
-from web.archive.writing import write_archive
+from web.common.accounts.models import User
+from web.common.accounts.sessions import SessionStore
+from web.pages.archive.services import take_in
+from web.pages.archive.writing import write_archive
 from web.demo.loader import load_demo
-from web.crate.models import Lure
-from web.waters.models import WaterMonth
+from web.domain.crate.models import Lure
+from web.domain.waters.models import WaterMonth
 wren = load_demo()
 whole = io.BytesIO()
 write_archive(wren, whole)

@@ -12,23 +12,23 @@ from django.test import Client
 from django.utils import timezone
 
 from bench.measure import best_of, best_of_both, report
-from tackle.vocabulary import CATEGORIES
+from tackle.base.vocabulary import CATEGORIES
 from tests.owner import renewed
-from web.accounts.models import User
-from web.accounts.writing import one_change
-from web.colours.reads import palette_of
-from web.crate.models import Lure, Tray
-from web.day.reads import next_trip
+from web.common.accounts.models import User
+from web.common.accounts.writing import one_change
 from web.demo.loader import load_demo
-from web.plans.models import Plan
-from web.plans.reads import answers, basis_of
+from web.domain.colours.selectors import palette_of
+from web.domain.crate.models import Lure, Tray
+from web.domain.plans.models import Plan
+from web.domain.plans.selectors import answers, basis_of
+from web.domain.trips.selectors import next_trip
 
 COLD = """
 import sys, time, django; django.setup()
 from django.db import connection
 connection.settings_dict['NAME'] = sys.argv[1]
-from web.accounts.models import User
-from web.plans.reads import answers, basis_of
+from web.common.accounts.models import User
+from web.domain.plans.selectors import answers, basis_of
 start = time.perf_counter()
 basis = basis_of(User.objects.get(username="wren"))
 answers(basis)

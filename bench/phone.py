@@ -5,13 +5,13 @@ from pathlib import Path
 
 from playwright.sync_api import sync_playwright
 
+from tackle.base.vocabulary import TRAILER
 from tackle.colours.palette import house_palette
 from tackle.day.phone_book import book_for_phone
 from tackle.schools.rulebook import house_rulebooks
-from tackle.vocabulary import TRAILER
 
 CATEGORIES = ("worm", "jerkbait", "shallow-crankbait", "spinnerbait", "casting-jig", "swimbait", "popper", "creature")
-SCRIPTS = Path(__file__).parent.parent / "web" / "day" / "static" / "day"
+SCRIPTS = Path(__file__).parent.parent / "web" / "pages" / "trips" / "static" / "day"
 MOST_MS, MOST_BYTES = 50.0, 400_000
 TIMED = """([listed, tray]) => {
   const told = Object.fromEntries(listed.map((one) => [one, { visibility_in: 34, light: "low", wind: "chop", forage: ["shad"], season: "summer" }]));

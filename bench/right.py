@@ -11,6 +11,7 @@ from ortools.sat.python import cp_model
 
 from bench.measure import best_of, report
 from bench.shaped import LATTICE, shaped
+from tackle.base.vocabulary import CATEGORIES
 from tackle.colours.palette import house_palette
 from tackle.cover.curve import curve_of
 from tackle.cover.instance import Instance, bits, reduced
@@ -24,7 +25,6 @@ from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.expected import expected_days
 from tackle.situations.regions import region_at
 from tackle.situations.starting import first_guess, kinds
-from tackle.vocabulary import CATEGORIES
 
 RIGHT = Fraction(9, 10)
 SCHOOLS, CALLS = 3, 16

@@ -102,8 +102,8 @@ KEYS = {KEYS}
 import django; django.setup()
 from django.core.management import call_command
 call_command("migrate", verbosity=0)
-from web.api.changes import make_token
-from web.api.tokens import MAY
+from web.pages.api.services import make_token
+from web.pages.api.tokens import MAY
 from web.demo.loader import load_demo
 wren = load_demo()
 print(*(make_token(wren, "bench", list(MAY))[1] for n in range(KEYS)), wren.waters.first().pk)
@@ -119,7 +119,8 @@ def filled(told: dict[str, str]) -> list[str]:
 def app_on(told: dict[str, str], port: int, workers: int = 1, parts: str = "") -> "subprocess.Popen[bytes]":
     """An app that answers. `parts`: the folder that its workers share."""
     app = subprocess.Popen(
-        [sys.executable, "-m", "web.serving.server", "--bind", f"127.0.0.1:{port}", "--threads", "4", "--workers",
+        [sys.executable, "-m", "web.common.serving.server", "--bind", f"127.0.0.1:{port}", "--threads", "4",
+         "--workers",
          str(workers)],
         env={**told, "WAX_PARTS": parts}, cwd=ROOT, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL,
     )  # fmt: skip

@@ -3,7 +3,7 @@
 from django.http import HttpRequest, HttpResponse
 from django.urls import path
 
-from web.crate.models import Lure
+from web.domain.crate.models import Lure
 from web.urls import urlpatterns as app
 
 

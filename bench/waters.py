@@ -3,10 +3,10 @@
 import numpy as np
 
 from bench.measure import best_of, report
+from tackle.base.vocabulary import Cover, Forage
 from tackle.situations.expected import expected_days
 from tackle.situations.regions import region_at
 from tackle.situations.starting import first_guess, kinds
-from tackle.vocabulary import Cover, Forage
 
 
 def bare_products() -> None:

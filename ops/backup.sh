@@ -82,10 +82,10 @@ at_database() {
 # connection_of_database: how MariaDB's own programs reach the database that is used, as an option file
 connection_of_database() {
   if own_database; then printf '[client]\nsocket=wax.sock\n'; return; fi
-  "$(python_of run)" -m web.database.client || fail "the database of WAX_DATABASE_URL cannot be reached"
+  "$(python_of run)" -m web.common.database.client || fail "the database of WAX_DATABASE_URL cannot be reached"
 }
 
-database_name() { if own_database; then printf wax; else "$(python_of run)" -m web.database.client name; fi; }
+database_name() { if own_database; then printf wax; else "$(python_of run)" -m web.common.database.client name; fi; }
 
 RESTORE_USAGE="wax restore FILE [--key KEYFILE]"
 BESIDE= # where a backup is restored, until it is whole

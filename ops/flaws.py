@@ -21,7 +21,7 @@ from packaging.version import InvalidVersion, Version
 ROOT = Path(__file__).parent.parent
 FROM = Path(os.environ.get("WAX_FROM", "."))  # where the command was given
 LOCKS = ("build.txt", "run.txt")
-VENDORED = ROOT / "web" / "ui" / "static" / "vendor" / "vendor.toml"
+VENDORED = ROOT / "web" / "common" / "ui" / "static" / "vendor" / "vendor.toml"
 PINNED = re.compile(r"^([A-Za-z0-9._-]+)(?:\[[^\]]*\])?==(\S+)", re.MULTILINE)
 
 

@@ -77,7 +77,7 @@ begin_server() {
   rm -f "$SERVER_PID"
   # Counts of all workers together, and parts of pages that they have drawn; each run of the server begins at nought.
   rm -rf var/metrics var/parts && mkdir -p var/metrics var/parts
-  PROMETHEUS_MULTIPROC_DIR=$PWD/var/metrics "$(python_of run)" -m web.serving.server --bind "127.0.0.1:$PORT" \
+  PROMETHEUS_MULTIPROC_DIR=$PWD/var/metrics "$(python_of run)" -m web.common.serving.server --bind "127.0.0.1:$PORT" \
     --workers 2 --threads 4 --pid "$SERVER_PID" >>var/server.log 2>&1 9>&- &
   SERVER=$!
 }

@@ -10,7 +10,7 @@ import tempfile
 import tomllib
 from pathlib import Path
 
-FOLDER = Path(__file__).parent.parent / "web" / "ui" / "static" / "vendor"
+FOLDER = Path(__file__).parent.parent / "web" / "common" / "ui" / "static" / "vendor"
 LIST = FOLDER / "vendor.toml"
 
 

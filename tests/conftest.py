@@ -40,7 +40,7 @@ def django_db_setup(day_told, django_db_setup, django_db_blocker):
 @pytest.fixture
 def wren(db):
     from tests.owner import renewed
-    from web.accounts.models import User
+    from web.common.accounts.models import User
     from web.demo.loader import load_demo
 
     # Gone where a test with real transactions came before; renewed, for what an earlier test wrote past the changes.
@@ -49,7 +49,7 @@ def wren(db):
 
 @pytest.fixture
 def stranger(db):
-    from web.accounts.models import User
+    from web.common.accounts.models import User
 
     return User.objects.create_user("stranger", "stranger@example.org", "who-goes-there")
 

@@ -4,7 +4,7 @@ import io
 import json
 import zipfile
 
-from web.accounts.models import User, drawn_version
+from web.common.accounts.models import User, drawn_version
 
 
 def renewed(owner: User) -> User:
@@ -16,7 +16,7 @@ def renewed(owner: User) -> User:
 
 def archive_of(owner):
     """The archive of somebody's, as a file."""
-    from web.archive.writing import write_archive
+    from web.pages.archive.writing import write_archive
 
     file = io.BytesIO()
     write_archive(owner, file)

@@ -6,7 +6,7 @@ from urllib.parse import quote
 import environ
 from csp.constants import NONE, SELF
 
-from web.database.url import database_at
+from web.common.database.url import database_at
 
 ROOT = Path(__file__).resolve().parent.parent
 env = environ.Env()
@@ -17,7 +17,7 @@ DEMO = env.bool("WAX_DEMO", default=False)
 HTTPS = env.bool("WAX_HTTPS", default=False)
 ALLOWED_HOSTS = env.list("WAX_HOSTS", default=["127.0.0.1", "localhost", "[::1]"])
 CSRF_TRUSTED_ORIGINS = env.list("WAX_ORIGINS", default=[])
-CSRF_FAILURE_VIEW = "web.ui.views.stale_form"
+CSRF_FAILURE_VIEW = "web.common.ui.views.stale_form"
 # Where links in mails and on labels lead, whatever a request says of itself.
 OWN_ADDRESS = (
     CSRF_TRUSTED_ORIGINS[0] if CSRF_TRUSTED_ORIGINS else f"http://127.0.0.1:{env.int('WAX_PORT', default=8040)}"
@@ -26,33 +26,36 @@ METRICS_OPEN = env.bool("WAX_METRICS_OPEN", default=False)  # to other machines 
 RUN = env.str("WAX_RUN", default="")  # what whoever started this knows it by
 # The address of the proxy before the server, the only one believed about where a request comes from.
 PROXY = env.str("WAX_PROXY", default="")
-MESSAGE_STORAGE = "web.ui.messages.CleanStorage"
+MESSAGE_STORAGE = "web.common.ui.messages.CleanStorage"
 
 INSTALLED_APPS = [
-    "web.ui",
-    "web.accounts",
-    "web.history",
-    "web.work",
-    "web.waters",
-    "web.colours",
-    "web.schools",
-    "web.crate",
-    "web.buy",
-    "web.plans",
-    "web.check",
-    "web.intake",
-    "web.sight",
-    "web.crate_pages",
-    "web.buy_pages",
-    "web.colours_pages",
-    "web.schools_pages",
-    "web.day",
-    "web.learned",
-    "web.teach",
-    "web.start",
-    "web.sharing",
-    "web.archive",
-    "web.api",
+    "web.common.ui",
+    "web.common.accounts",
+    "web.common.work",
+    "web.domain.history",
+    "web.domain.waters",
+    "web.domain.colours",
+    "web.domain.apps.Rulebooks",
+    "web.domain.crate",
+    "web.domain.apps.Shopping",
+    "web.domain.plans",
+    "web.domain.apps.Trips",
+    "web.pages.apps.Waters",
+    "web.pages.check",
+    "web.pages.intake",
+    "web.pages.sight",
+    "web.pages.apps.Crate",
+    "web.pages.shopping",
+    "web.pages.apps.Colours",
+    "web.pages.rulebooks",
+    "web.pages.apps.Plans",
+    "web.pages.trips",
+    "web.pages.results",
+    "web.pages.apps.Learn",
+    "web.pages.start",
+    "web.pages.sharing",
+    "web.pages.archive",
+    "web.pages.api",
     "web.demo",
     "django.contrib.auth",
     "django.contrib.contenttypes",
@@ -69,29 +72,29 @@ INSTALLED_APPS = [
 ]
 
 MIDDLEWARE = [
-    "web.ui.middleware.numbered",
-    "web.watched.middleware.watched",
-    "web.ui.middleware.from_the_proxy",
-    "web.serving.middleware.bounded",
+    "web.common.ui.middleware.numbered",
+    "web.common.watching.middleware.watched",
+    "web.common.ui.middleware.from_the_proxy",
+    "web.common.serving.middleware.bounded",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "csp.middleware.CSPMiddleware",
-    "web.ui.middleware.kept_private",
-    "web.ui.middleware.plain_text_only",
+    "web.common.ui.middleware.kept_private",
+    "web.common.ui.middleware.plain_text_only",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "django_otp.middleware.OTPMiddleware",
-    "web.accounts.once.done_once",
-    "web.ui.middleware.sign_in_whole_page",
+    "web.common.accounts.once.done_once",
+    "web.common.ui.middleware.sign_in_whole_page",
     "django.contrib.auth.middleware.LoginRequiredMiddleware",
     "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "django_htmx.middleware.HtmxMiddleware",
     "axes.middleware.AxesMiddleware",
-    "web.ui.middleware.parts_in_their_frame",
-    "web.accounts.middleware.TooOftenIsTold",
+    "web.common.ui.middleware.parts_in_their_frame",
+    "web.common.accounts.middleware.TooOftenIsTold",
 ]
 
 ROOT_URLCONF = "web.urls"
@@ -106,9 +109,9 @@ TEMPLATES = [
                 "django.template.context_processors.request",
                 "django.contrib.auth.context_processors.auth",
                 "django.contrib.messages.context_processors.messages",
-                "web.ui.context.page",
+                "web.common.ui.context.page",
             ],
-            "builtins": ["web.ui.templatetags.wax"],
+            "builtins": ["web.common.ui.templatetags.wax"],
         },
     }
 ]
@@ -140,12 +143,12 @@ LOGIN_REDIRECT_URL = "home"
 LOGOUT_REDIRECT_URL = "/account/sign-in/?out"  # so that the page knows that nobody is here any more
 
 # Ten wrong passwords for one name from one address lock that pair out for a quarter of an hour: nobody can lock
-# somebody else's name from elsewhere. Wrong passwords over many names are counted in web.accounts.throttle.
+# somebody else's name from elsewhere. Wrong passwords over many names are counted in web.common.accounts.throttle.
 AXES_FAILURE_LIMIT = 10
 AXES_COOLOFF_TIME = 0.25
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
-AXES_LOCKOUT_CALLABLE = "web.accounts.views.locked"
-AXES_CLIENT_IP_CALLABLE = "web.accounts.throttle.address"
+AXES_LOCKOUT_CALLABLE = "web.common.accounts.views.locked"
+AXES_CLIENT_IP_CALLABLE = "web.common.accounts.throttle.address"
 AXES_RESET_ON_SUCCESS = True
 AXES_VERBOSE = False
 
@@ -204,7 +207,7 @@ CONTENT_SECURITY_POLICY = {
 X_FRAME_OPTIONS = "DENY"
 DATA_UPLOAD_MAX_NUMBER_FIELDS = 3000  # two hundred typed lines of eleven fields, and some
 SECURE_REFERRER_POLICY = "same-origin"
-SESSION_ENGINE = "web.accounts.sessions"
+SESSION_ENGINE = "web.common.accounts.sessions"
 SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SAMESITE = "Lax"
 SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = HTTPS
@@ -216,12 +219,12 @@ SECURE_HSTS_SECONDS = 31_536_000 if HTTPS else 0
 # Whether other names under this one speak HTTPS is not for this app to promise.
 SILENCED_SYSTEM_CHECKS = ["security.W005", "security.W021"]
 SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https") if HTTPS else None
-DATA_UPLOAD_MAX_MEMORY_SIZE = 1_050_000  # what is no file: see web.serving.bounds
+DATA_UPLOAD_MAX_MEMORY_SIZE = 1_050_000  # what is no file: see web.common.serving.bounds
 
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
-    "formatters": {"line": {"()": "web.ui.logs.KeyValue"}},
+    "formatters": {"line": {"()": "web.common.ui.logs.KeyValue"}},
     "handlers": {"console": {"class": "logging.StreamHandler", "stream": "ext://sys.stdout", "formatter": "line"}},
     "root": {"handlers": ["console"], "level": "WARNING"},
     "loggers": {

@@ -7,6 +7,8 @@ from collections import Counter
 from collections.abc import Hashable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
+from tackle.base.store import STORE
+from tackle.base.vocabulary import TRAILER
 from tackle.check.doubles import Double, find_doubles, find_groups
 from tackle.check.held import Held, HeldAlone, Thing, held, is_among
 from tackle.check.idle import Idle, find_idle, find_idle_trailers
@@ -22,8 +24,6 @@ from tackle.cover.plan import Request
 from tackle.crate.lure import Lure, par_of
 from tackle.situations.hashable import HashedTable
 from tackle.situations.rows import MILLION
-from tackle.store import STORE
-from tackle.vocabulary import TRAILER
 
 __all__ = ["Audit", "Covered", "Fix", "Gap", "Mend", "Nearest", "Short", "audit", "nearest"]
 

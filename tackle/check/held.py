@@ -9,6 +9,7 @@ from typing import Protocol
 import numpy as np
 from numpy.typing import NDArray
 
+from tackle.base.vocabulary import TRAILER
 from tackle.check.reach import Planned, Reach, Reached, reached_of
 from tackle.colours.card import Card
 from tackle.colours.family import family
@@ -16,7 +17,6 @@ from tackle.colours.palette import Palette
 from tackle.cover.plan import Request
 from tackle.cover.planner import everything_of
 from tackle.situations.rows import MILLION
-from tackle.vocabulary import TRAILER
 
 __all__ = ["Held", "HeldAlone", "HeldInPairs", "Thing", "held", "is_among"]
 

@@ -8,6 +8,8 @@ from itertools import product
 
 import numpy as np
 
+from tackle.base.store import kept
+from tackle.base.vocabulary import TRAILER, Forage, Grade, Light, Season
 from tackle.check.held import HeldInPairs
 from tackle.check.reach import Reach
 from tackle.colours.card import Card
@@ -19,8 +21,6 @@ from tackle.schools.rulebook import Rulebook
 from tackle.situations.clarity import BANDS, HOUSE_LADDER
 from tackle.situations.columns import Columns, tabulate
 from tackle.situations.situation import make_situation
-from tackle.store import kept
-from tackle.vocabulary import TRAILER, Forage, Grade, Light, Season
 
 __all__ = ["Elsewhere", "Idle", "find_idle", "find_idle_trailers"]
 

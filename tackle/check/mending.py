@@ -6,10 +6,10 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Final
 
+from tackle.base.vocabulary import CATEGORIES, Group
 from tackle.crate.lure import OUT_OF_USE, Lure
 from tackle.data import FOLDER, read_toml
 from tackle.data.entry import Entry
-from tackle.vocabulary import CATEGORIES, Group
 
 __all__ = ["WAYS", "Way", "load_ways", "way_for"]
 

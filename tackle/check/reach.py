@@ -12,17 +12,17 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from tackle.base.hashing import mark_of
+from tackle.base.store import STORE
 from tackle.colours.card import Card
 from tackle.colours.family import family
 from tackle.colours.palette import Palette
 from tackle.cover.instance import bits
 from tackle.cover.opinions import Opinions, opinions_of
 from tackle.cover.plan import Plan, Request
-from tackle.marks import mark_of
 from tackle.schools.evaluation import evaluate_kinds, reaching, suitability
 from tackle.schools.first_word import are_as_good
 from tackle.situations.rows import MILLION, millionths_of
-from tackle.store import STORE
 
 __all__ = ["Planned", "Reach", "Reached", "on_days", "reached_of"]
 
@@ -37,7 +37,7 @@ class Planned:
 
     @property
     def mark(self) -> str:
-        """See tackle.marks. A plan follows from its request."""
+        """See tackle.base.hashing. A plan follows from its request."""
         return mark_of(self.request)
 
     @property

@@ -7,11 +7,11 @@ from dataclasses import dataclass, field, replace
 from pathlib import Path
 from typing import Final
 
+from tackle.base.vocabulary import CATEGORIES, Accent, Brightness, Finish, Flake, Group, Opacity
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
 from tackle.data import FOLDER, read_toml
 from tackle.data.entry import Entry
-from tackle.vocabulary import CATEGORIES, Accent, Brightness, Finish, Flake, Group, Opacity
 
 _FIELDS: Final = ("id", "words", "caution", "groups", "minutes", "steps")
 

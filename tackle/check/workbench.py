@@ -12,6 +12,8 @@ from typing import Final
 
 import numpy as np
 
+from tackle.base.store import kept
+from tackle.base.vocabulary import Season
 from tackle.check.idle import find_idle
 from tackle.check.reach import Planned, Reach, Reached
 from tackle.check.repairs import REPAIRS, Repair, repaired
@@ -21,8 +23,6 @@ from tackle.colours.likeness import difference, unlike_traits
 from tackle.colours.palette import Palette
 from tackle.cover.plan import Request
 from tackle.crate.lure import Lure, par_of
-from tackle.store import kept
-from tackle.vocabulary import Season
 
 __all__ = ["Bring", "Make", "Out", "Workbench", "becomes", "last_of", "lay_out", "makeable", "season_ahead"]
 

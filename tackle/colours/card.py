@@ -8,9 +8,8 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import Any, Final
 
-from tackle.data.entry import ID, Entry
-from tackle.marks import mark_of, plain_of
-from tackle.vocabulary import (
+from tackle.base.hashing import mark_of, plain_of
+from tackle.base.vocabulary import (
     CATEGORIES,
     Accent,
     Brightness,
@@ -23,6 +22,7 @@ from tackle.vocabulary import (
     Tone,
     ids,
 )
+from tackle.data.entry import ID, Entry
 
 __all__ = ["Card", "gone_card", "read_card"]
 
@@ -57,7 +57,7 @@ class Card:
 
     @cached_property
     def mark(self) -> str:
-        """See tackle.marks."""
+        """See tackle.base.hashing."""
         return mark_of(plain_of(self))
 
     def traits(self) -> dict[str, Any]:

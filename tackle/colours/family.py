@@ -9,11 +9,11 @@ from collections.abc import Hashable, Iterable, Mapping
 from dataclasses import dataclass
 from pathlib import Path
 
+from tackle.base.vocabulary import CATEGORIES, Accent, Brightness, FlakeHue, Tone, ids
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette, house_palette
 from tackle.data import FOLDER, loaded, read_toml
 from tackle.data.entry import Entry
-from tackle.vocabulary import CATEGORIES, Accent, Brightness, FlakeHue, Tone, ids
 
 __all__ = ["families", "family", "load_family_rules"]
 

@@ -9,8 +9,8 @@ from typing import Final
 import numpy as np
 from numpy.typing import NDArray
 
+from tackle.base.vocabulary import Accent, Brightness, Tone
 from tackle.colours.card import Card
-from tackle.vocabulary import Accent, Brightness, Tone
 
 __all__ = [
     "difference", "lab", "lab_of", "linear_of", "most_alike", "never_one", "unlike_traits",

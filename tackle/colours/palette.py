@@ -10,11 +10,11 @@ from pathlib import Path
 from types import MappingProxyType
 from typing import Final
 
+from tackle.base.errors import DataError, Refused
+from tackle.base.hashing import mark_of
+from tackle.base.vocabulary import CATEGORIES
 from tackle.colours.card import Card, gone_card, read_card
 from tackle.data import FOLDER, loaded, read_toml
-from tackle.errors import DataError, Refused
-from tackle.marks import mark_of
-from tackle.vocabulary import CATEGORIES
 
 __all__ = ["PALETTE_FILE", "Palette", "coded_apart", "free_code", "house_palette", "load_palette"]
 
@@ -42,7 +42,7 @@ class Palette:
 
     @cached_property
     def mark(self) -> str:
-        """See tackle.marks."""
+        """See tackle.base.hashing."""
         return mark_of((self.cards, self._retired))
 
     def __eq__(self, other: object) -> bool:

@@ -5,8 +5,8 @@ from __future__ import annotations
 from enum import StrEnum
 from typing import Final
 
+from tackle.base.vocabulary import Brightness, Tone
 from tackle.colours.card import Card
-from tackle.vocabulary import Brightness, Tone
 
 __all__ = ["Role", "role_of"]
 

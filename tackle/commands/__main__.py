@@ -5,12 +5,12 @@ Exit status 0 when all was answered, 1 when some line was refused, 2 when the ca
 
 import sys
 
+from tackle.base.errors import DataError
+from tackle.base.pipes import ends_quietly
 from tackle.commands.every import COMMANDS
 from tackle.commands.lines import answer_lines
 from tackle.commands.record import record
 from tackle.commands.tray import tray
-from tackle.errors import DataError
-from tackle.pipes import ends_quietly
 
 
 def main(arguments: list[str]) -> int:

@@ -5,13 +5,13 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any, Final
 
+from tackle.base.typed import ANYTHING, Maybe, Record, Several, Text
 from tackle.colours.palette import house_palette
 from tackle.commands.fields import SCHOOLS, schools_of
 from tackle.schools.evaluation import Verdict
 from tackle.schools.first_word import Asked, ask
 from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.situation import read_situation
-from tackle.typed import ANYTHING, Maybe, Record, Several, Text
 
 __all__ = ["advise"]
 

@@ -6,6 +6,9 @@ from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from typing import Any, Final
 
+from tackle.base.errors import Refused
+from tackle.base.typed import ANYTHING, FLAG, Maybe, Number, Record, Table, Text, Whole, Word
+from tackle.base.vocabulary import CATEGORIES, TRAILER, Grade
 from tackle.check.audit import Audit, Fix, Gap, Mend, audit, nearest
 from tackle.check.held import is_among
 from tackle.check.reach import Planned
@@ -15,12 +18,9 @@ from tackle.commands.fields import ACCEPT, AGREE, CATEGORY, SCHOOLS, SHARE, rows
 from tackle.cover.plan import Piece, Plan, Request
 from tackle.cover.served import ServedDays
 from tackle.crate.lure import SOUNDS, Lure
-from tackle.errors import Refused
 from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.situation import read_days
 from tackle.situations.thrown import thrown_by_default
-from tackle.typed import ANYTHING, FLAG, Maybe, Number, Record, Table, Text, Whole, Word
-from tackle.vocabulary import CATEGORIES, TRAILER, Grade
 
 __all__ = ["audit_answer"]
 

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
+from tackle.base.errors import DataError, Refused
 from tackle.colours.card import Card, read_card
 from tackle.colours.palette import Palette
-from tackle.errors import DataError, Refused
 
 __all__ = ["read_colour"]
 

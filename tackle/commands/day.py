@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import Any, Final
 
+from tackle.base.typed import ANYTHING, Maybe, Number, Record, Several, Text, Whole
+from tackle.base.vocabulary import CATEGORIES
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette, house_palette
 from tackle.commands.colour import read_colour
@@ -12,8 +14,6 @@ from tackle.commands.fields import CATEGORY, SCHOOLS, rows, schools_of
 from tackle.day.tray import Begin, DayTray, Have, Hour, RodPiece, pack
 from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.situation import Situation, read_situation
-from tackle.typed import ANYTHING, Maybe, Number, Record, Several, Text, Whole
-from tackle.vocabulary import CATEGORIES
 
 __all__ = ["day"]
 

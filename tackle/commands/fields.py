@@ -6,10 +6,10 @@ from collections.abc import Iterable, Sequence
 from fractions import Fraction
 from typing import Any, Final
 
-from tackle.errors import Refused
+from tackle.base.errors import Refused
+from tackle.base.typed import ANYTHING, Maybe, Number, Several, Text, ValueKind, Word
+from tackle.base.vocabulary import CATEGORIES, Grade
 from tackle.schools.rulebook import Rulebook, house_rulebooks
-from tackle.typed import ANYTHING, Maybe, Number, Several, Text, ValueKind, Word
-from tackle.vocabulary import CATEGORIES, Grade
 
 __all__ = ["ACCEPT", "AGREE", "CATEGORY", "SCHOOLS", "SHARE", "rows", "schools_of", "words"]
 

@@ -7,6 +7,7 @@ import re
 from collections.abc import Mapping, Sequence
 from typing import Any, Final
 
+from tackle.base.typed import ANYTHING, Maybe, Number, Record, Text
 from tackle.colours.card import Card
 from tackle.colours.palette import house_palette
 from tackle.commands.fields import CATEGORY, SCHOOLS, rows, schools_of
@@ -18,7 +19,6 @@ from tackle.learn.known import known_pairs, tangled_in
 from tackle.learn.log import Turn, cell_of, merged, telling
 from tackle.learn.model import Belief, believed
 from tackle.situations.situation import Situation, read_situation
-from tackle.typed import ANYTHING, Maybe, Number, Record, Text
 
 __all__ = ["learn", "read_turn"]
 

@@ -6,8 +6,8 @@ import json
 from collections.abc import Callable, Iterable, Mapping
 from typing import Any, TextIO
 
-from tackle.errors import Refused
-from tackle.strict import read_json
+from tackle.base.errors import Refused
+from tackle.base.strict import read_json
 
 __all__ = ["Command", "answer_line", "answer_lines"]
 

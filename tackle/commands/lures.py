@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any, Final
 
+from tackle.base.errors import Refused
+from tackle.base.typed import ANYTHING, Maybe, Record, Several, Text, Word
 from tackle.colours.palette import house_palette
-from tackle.errors import Refused
 from tackle.intake.line import LineRead, read_heap, read_line
-from tackle.typed import ANYTHING, Maybe, Record, Several, Text, Word
 
 __all__ = ["lures"]
 

@@ -6,6 +6,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from typing import Any, Final
 
+from tackle.base.typed import ANYTHING, Id, Maybe, Number, Record, Several, Whole, Word
+from tackle.base.vocabulary import CATEGORIES, TRAILER, Cover, Grade
 from tackle.colours.palette import house_palette
 from tackle.commands.fields import ACCEPT, AGREE, CATEGORY, SCHOOLS, SHARE, schools_of, words
 from tackle.cover.missed import Missed, missed_of, split_of
@@ -13,8 +15,6 @@ from tackle.cover.plan import Bought, Piece, Plan, Point, Request, Unanswered
 from tackle.cover.planner import make_plan, plan_curve
 from tackle.situations.situation import read_days
 from tackle.situations.thrown import ALWAYS, EVEN_WITH, Thrown, thrown_by_default
-from tackle.typed import ANYTHING, Id, Maybe, Number, Record, Several, Whole, Word
-from tackle.vocabulary import CATEGORIES, TRAILER, Cover, Grade
 
 __all__ = ["answer_of", "plan"]
 

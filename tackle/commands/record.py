@@ -9,8 +9,8 @@ from collections.abc import Sequence
 from datetime import date
 from typing import Any
 
-from tackle.errors import Refused
-from tackle.pipes import from_caller
+from tackle.base.errors import Refused
+from tackle.base.pipes import from_caller
 from tackle.records.months import Curve, by_month, clarity_from, fit_pairs, sky_shares
 from tackle.records.reading import Record, RecordRead, columns_of, pairs_in
 from tackle.records.table import RecordTable, read_table

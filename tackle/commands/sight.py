@@ -6,6 +6,8 @@ import re
 from collections.abc import Mapping
 from typing import Any, Final
 
+from tackle.base.typed import ANYTHING, Maybe, Number, Record, Several, Text, Word
+from tackle.base.vocabulary import Brightness, Finish, Flake, Light, Opacity, Tone
 from tackle.colours.card import Card
 from tackle.colours.light import hex_of
 from tackle.colours.palette import Palette, house_palette
@@ -13,8 +15,6 @@ from tackle.sight.look import View, light_left, nearest_first, points, screen
 from tackle.sight.lure import PARTS
 from tackle.sight.spectra import EYES, assumptions
 from tackle.situations.conditions import CONDITIONS
-from tackle.typed import ANYTHING, Maybe, Number, Record, Several, Text, Word
-from tackle.vocabulary import Brightness, Finish, Flake, Light, Opacity, Tone
 
 __all__ = ["sight"]
 

@@ -10,15 +10,15 @@ from typing import Any, Final
 
 from PIL import Image, ImageOps, UnidentifiedImageError
 
+from tackle.base.errors import Refused
+from tackle.base.pipes import from_caller
+from tackle.base.vocabulary import CATEGORIES
 from tackle.colours.card import Card
 from tackle.colours.palette import house_palette
-from tackle.errors import Refused
 from tackle.picture.find import find_loose, find_tray
 from tackle.picture.rectify import Point
 from tackle.picture.sample import Sampled, count_of, offers, read_loose, read_tray
 from tackle.picture.walls import find_walls
-from tackle.pipes import from_caller
-from tackle.vocabulary import CATEGORIES
 
 __all__ = ["tray"]
 

@@ -8,6 +8,9 @@ from dataclasses import replace
 from datetime import datetime
 from typing import Any, Final
 
+from tackle.base.errors import Refused
+from tackle.base.typed import ANYTHING, Maybe, Number, Record, Several, Table, Text, Whole
+from tackle.base.vocabulary import CATEGORIES, TRAILER
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette, house_palette
 from tackle.commands.fields import CATEGORY, SCHOOLS, rows, schools_of
@@ -15,14 +18,11 @@ from tackle.commands.learn import read_turn
 from tackle.data import reason
 from tackle.day.fish import FishTurn
 from tackle.day.now import aboard_better, kind_now
-from tackle.errors import Refused
 from tackle.learn.log import Turn
 from tackle.schools.first_word import trailer_for
 from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.conditions import CONDITIONS
 from tackle.situations.situation import read_situation
-from tackle.typed import ANYTHING, Maybe, Number, Record, Several, Table, Text, Whole
-from tackle.vocabulary import CATEGORIES, TRAILER
 
 __all__ = ["turns"]
 

@@ -11,6 +11,8 @@ from operator import or_
 import numpy as np
 from numpy.typing import NDArray
 
+from tackle.base.store import kept
+from tackle.base.vocabulary import Grade
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
 from tackle.cover.instance import bits, row_masks
@@ -22,8 +24,6 @@ from tackle.schools.rulebook import Rulebook
 from tackle.schools.votes import Votes, count_votes
 from tackle.situations.columns import tabulate
 from tackle.situations.situation import Situation
-from tackle.store import kept
-from tackle.vocabulary import Grade
 
 __all__ = ["Opinions", "mask_of", "opinions_of"]
 

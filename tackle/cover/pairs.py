@@ -16,6 +16,7 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from tackle.base.vocabulary import TRAILER, Grade, Tone
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
 from tackle.cover.curve import Most
@@ -43,7 +44,6 @@ from tackle.schools.votes import kin_of, quotients
 from tackle.situations.columns import tabulate
 from tackle.situations.rows import MILLION, millionths_of
 from tackle.situations.situation import Situation
-from tackle.vocabulary import TRAILER, Grade, Tone
 
 __all__ = ["Pairs", "pairs_of"]
 

@@ -7,13 +7,13 @@ from dataclasses import dataclass
 from enum import StrEnum
 from fractions import Fraction
 
+from tackle.base.errors import Refused
+from tackle.base.vocabulary import TRAILER, Grade
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
 from tackle.cover.served import ServedDays
-from tackle.errors import Refused
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.situation import Situation
-from tackle.vocabulary import TRAILER, Grade
 
 __all__ = ["Bought", "Open", "Piece", "Plan", "Point", "Request", "Unanswered", "refuse_unsound"]
 

@@ -8,6 +8,9 @@ from fractions import Fraction
 
 import numpy as np
 
+from tackle.base.errors import Refused
+from tackle.base.store import STORE
+from tackle.base.vocabulary import CATEGORIES, TRAILER
 from tackle.colours.palette import Palette
 from tackle.cover.instance import bits
 from tackle.cover.opinions import Opinions, opinions_of
@@ -16,11 +19,8 @@ from tackle.cover.plan import Bought, Piece, Plan, Point, Request, Unanswered, r
 from tackle.cover.problem import Problem, colours_of
 from tackle.cover.served import ServedDays, Way
 from tackle.data import reason as said
-from tackle.errors import Refused
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.rows import MILLION
-from tackle.store import STORE
-from tackle.vocabulary import CATEGORIES, TRAILER
 
 __all__ = ["everything_of", "make_plan", "opinions_for", "plan_curve", "problem_of"]
 
@@ -70,7 +70,7 @@ def make_plan(request: Request, palette: Palette) -> Plan:
     >>> from tackle.colours.palette import house_palette
     >>> from tackle.schools.rulebook import house_rulebooks
     >>> from tackle.situations.situation import make_situation
-    >>> from tackle.vocabulary import Light
+    >>> from tackle.base.vocabulary import Light
     >>> clear = make_situation("worm", visibility_in=48.0, light=Light.BRIGHT)
     >>> mud = make_situation("worm", visibility_in=8.0, light=Light.OVERCAST)
     >>> request = Request("worm", (house_rulebooks()["ladder"],), (clear, mud), (5.0, 2.0))

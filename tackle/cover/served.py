@@ -8,11 +8,11 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from tackle.base.vocabulary import Grade
 from tackle.colours.card import Card
 from tackle.schools.call import Call
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.rows import MILLION
-from tackle.vocabulary import Grade
 
 __all__ = ["Served", "ServedDays", "Way"]
 

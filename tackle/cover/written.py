@@ -7,12 +7,12 @@ from typing import Any
 
 import numpy as np
 
+from tackle.base.vocabulary import Grade
 from tackle.colours.palette import Palette
 from tackle.cover.plan import Bought, Open, Piece, Plan, Unanswered
 from tackle.cover.served import ServedDays, Way
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.rows import millionths_of
-from tackle.vocabulary import Grade
 
 __all__ = ["plan_from", "plan_told"]
 

@@ -6,8 +6,8 @@ from dataclasses import dataclass
 from types import MappingProxyType
 from typing import Final
 
+from tackle.base.vocabulary import CATEGORIES, Brightness, Group
 from tackle.colours.card import Card
-from tackle.vocabulary import CATEGORIES, Brightness, Group
 
 __all__ = ["DAYS_FOR_ONE_MORE", "OUT_OF_USE", "SOUNDS", "Form", "Lure", "forms_differ", "par_of", "sound_of"]
 

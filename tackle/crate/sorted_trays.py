@@ -6,8 +6,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import groupby
 
+from tackle.base.vocabulary import CATEGORIES, Group
 from tackle.crate.lure import Lure
-from tackle.vocabulary import CATEGORIES, Group
 
 __all__ = ["SortedTray", "sort_into_trays"]
 

@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
+from tackle.base.vocabulary import CATEGORIES, Accent, Group
 from tackle.colours.card import Card
 from tackle.colours.likeness import lab
 from tackle.crate.lure import Lure
 from tackle.data import reason
-from tackle.vocabulary import CATEGORIES, Accent, Group
 
 __all__ = ["StorageCaution", "homes_of", "storage_cautions"]
 

@@ -8,7 +8,7 @@ from functools import cache
 from pathlib import Path
 from typing import Any, Final, TypeVar, cast
 
-from tackle.errors import DataError
+from tackle.base.errors import DataError
 
 __all__ = ["FOLDER", "loaded", "read_toml", "reason"]
 

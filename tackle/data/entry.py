@@ -9,8 +9,8 @@ from collections.abc import Collection, Iterable, Mapping
 from enum import StrEnum
 from typing import Any, Final, TypeVar
 
-from tackle.errors import DataError, Refused
-from tackle.typed import ANYTHING, FLAG, Id, Maybe, Number, Several, Table, Text, ValueKind, Whole, Word
+from tackle.base.errors import DataError, Refused
+from tackle.base.typed import ANYTHING, FLAG, Id, Maybe, Number, Several, Table, Text, ValueKind, Whole, Word
 
 __all__ = ["ID", "Entry"]
 

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
+from tackle.base.vocabulary import TRAILER
 from tackle.colours.card import Card
 from tackle.day.tray import DayTray, Have, Hour, TrayPiece
-from tackle.vocabulary import TRAILER
 
 __all__ = ["Sleeved", "left_aboard", "second_from_home", "sleeved"]
 

@@ -11,13 +11,13 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 from typing import Final
 
+from tackle.base.vocabulary import Light, Tone
 from tackle.colours.card import Card
 from tackle.colours.role import Role, role_of
 from tackle.day.rotation import LOUD_FROM_F, LOUD_FROM_IN, belly_of, loud_turn, nearest_step
 from tackle.situations.clarity import BANDS, HOUSE_LADDER
 from tackle.situations.depth import on_top
 from tackle.situations.situation import Situation
-from tackle.vocabulary import Light, Tone
 
 __all__ = ["FAST", "FishTurn", "FishRead", "is_step", "read_fish", "standing"]
 

@@ -6,13 +6,13 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime, time, timedelta
 
+from tackle.base.vocabulary import Forage, Light, Stain, Wind
 from tackle.situations.months import northern_month
 from tackle.situations.season import season_of
 from tackle.situations.situation import Situation, make_situation
 from tackle.situations.sun import dim_light, height_deg, utc_of
 from tackle.situations.visibility import Spread
 from tackle.situations.water import Month, Water
-from tackle.vocabulary import Forage, Light, Stain, Wind
 
 __all__ = ["Caution", "Clarity", "Sky", "cautions", "clarity_after", "fished", "situation_of", "usual_sky"]
 

@@ -10,9 +10,9 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from typing import Any, Final
 
+from tackle.base.typed import ANYTHING, Maybe, Number, Record, Several, Text, ValueKind, Whole, Word
+from tackle.base.vocabulary import CATEGORIES, Forage, HookUp, ids
 from tackle.situations.conditions import CHOICES
-from tackle.typed import ANYTHING, Maybe, Number, Record, Several, Text, ValueKind, Whole, Word
-from tackle.vocabulary import CATEGORIES, Forage, HookUp, ids
 
 __all__ = ["HOOKED", "KINDS", "LoggedTurn", "Tap", "WaterSeen", "dropped_in", "read_tap", "turns_of"]
 

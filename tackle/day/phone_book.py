@@ -1,7 +1,7 @@
 """What a phone needs to ask the schools without a signal: their calls on some kinds of lure, as plain data.
 
 Which cards a call wants, and how well, is worked out here, so that the phone knows no traits: its evaluator
-(`web/day/static/day/schools.js`) tries conditions and puts cards in order, as `tackle.schools` does.
+(`web/pages/trips/static/day/schools.js`) tries conditions and puts cards in order, as `tackle.schools` does.
 """
 
 from __future__ import annotations
@@ -10,6 +10,7 @@ import math
 from collections.abc import Hashable, Mapping, Sequence
 from typing import Any, Final
 
+from tackle.base.vocabulary import CATEGORIES, TRAILER, Grade
 from tackle.colours.card import Card
 from tackle.colours.family import family
 from tackle.colours.palette import Palette
@@ -25,7 +26,6 @@ from tackle.situations.clarity import BANDS, HOUSE_LADDER
 from tackle.situations.conditions import CHOICES, CONDITIONS
 from tackle.situations.depth import on_top
 from tackle.situations.light import DIM_DEPTH_FT, TIPS
-from tackle.vocabulary import CATEGORIES, TRAILER, Grade
 
 __all__ = ["book_for_phone"]
 

@@ -9,11 +9,11 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Final
 
+from tackle.base.vocabulary import Accent, Pace
 from tackle.colours.card import Card
 from tackle.colours.likeness import difference, unlike_traits
 from tackle.colours.role import role_of
 from tackle.situations.situation import Situation
-from tackle.vocabulary import Accent, Pace
 
 __all__ = ["LOUD_FROM_F", "LOUD_FROM_IN", "belly_of", "loud_turn", "nearest_step", "step_away"]
 

@@ -11,6 +11,7 @@ from dataclasses import dataclass, field, replace
 from fractions import Fraction
 from typing import Final
 
+from tackle.base.vocabulary import CATEGORIES, TRAILER, Grade
 from tackle.colours.card import Card
 from tackle.colours.family import family
 from tackle.colours.palette import Palette
@@ -26,7 +27,6 @@ from tackle.schools.rulebook import Rulebook
 from tackle.situations.rows import MILLION
 from tackle.situations.situation import Situation, in_category
 from tackle.situations.thrown import Thrown, thrown_by_default
-from tackle.vocabulary import CATEGORIES, TRAILER, Grade
 
 __all__ = ["Begin", "DayTray", "Have", "Hour", "RodPiece", "TrayChange", "TrayPiece", "kinds_thrown",
            "pack"]  # fmt: skip

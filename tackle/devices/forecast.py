@@ -13,12 +13,12 @@ from datetime import date, datetime, timedelta
 from typing import Any, Final
 from urllib.parse import urlencode
 
+from tackle.base.strict import read_json
+from tackle.base.typed import Maybe, Number, Record, Several, Whole
+from tackle.base.vocabulary import Light, Wind
 from tackle.devices.http import fetched
 from tackle.situations.sky import sky_under, surface_under
 from tackle.situations.sun import dim_light, height_deg, utc_of
-from tackle.strict import read_json
-from tackle.typed import Maybe, Number, Record, Several, Whole
-from tackle.vocabulary import Light, Wind
 
 __all__ = ["ForecastHour", "fetch_forecast", "light_under", "parse_forecast"]
 

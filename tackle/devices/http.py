@@ -9,8 +9,8 @@ from http.client import OK, HTTPException, HTTPResponse
 from typing import Final
 from urllib.parse import SplitResult, urlsplit
 
+from tackle.base.errors import Refused
 from tackle.devices.line import Deadline, heard
-from tackle.errors import Refused
 
 __all__ = ["Unreachable", "fetched"]
 

@@ -14,12 +14,12 @@ from dataclasses import dataclass
 from functools import reduce
 from operator import xor
 
+from tackle.base.errors import Refused
+from tackle.base.numbers import read_number
+from tackle.base.units import CM_PER_IN
+from tackle.base.vocabulary import Stain, ids
 from tackle.devices.line import Deadline, heard
-from tackle.errors import Refused
-from tackle.numbers import read_number
 from tackle.situations.clarity import MAX_VISIBILITY_IN
-from tackle.units import CM_PER_IN
-from tackle.vocabulary import Stain, ids
 
 __all__ = ["MeterSaid", "MeterReading", "checksum", "parse_sentence", "read_meter", "sentence"]
 

@@ -13,7 +13,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field
 from typing import Final, Literal
 
-from tackle.units import CM_PER_IN, G_PER_OZ, M_PER_FT
+from tackle.base.units import CM_PER_IN, G_PER_OZ, M_PER_FT
 
 __all__ = ["Amounts", "Bare", "read_amounts"]
 

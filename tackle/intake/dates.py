@@ -8,9 +8,9 @@ from typing import Final
 
 from dateutil.parser import ParserError, parse
 
-from tackle.days import FIRST_DAY, LAST_DAY
-from tackle.errors import Refused
-from tackle.units import System
+from tackle.base.days import FIRST_DAY, LAST_DAY
+from tackle.base.errors import Refused
+from tackle.base.units import System
 
 __all__ = ["find_day"]
 

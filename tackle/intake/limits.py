@@ -7,10 +7,10 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Final
 
+from tackle.base.errors import DataError
+from tackle.base.vocabulary import CATEGORIES
 from tackle.data import FOLDER, loaded, read_toml
 from tackle.data.entry import Entry
-from tackle.errors import DataError
-from tackle.vocabulary import CATEGORIES
 
 __all__ = ["MOST_COUNT", "Limits", "Span", "limits_of", "load_limits"]
 

@@ -7,6 +7,8 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Final
 
+from tackle.base.units import CM_PER_IN, G_PER_OZ, M_PER_FT, System
+from tackle.base.vocabulary import CATEGORIES, Group
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
 from tackle.intake.amounts import Amounts, Bare, read_amounts
@@ -15,8 +17,6 @@ from tackle.intake.kinds import LureKind, find_kind, phrase_in
 from tackle.intake.limits import MOST_COUNT, Limits, limits_of
 from tackle.intake.naming import colour_of, is_colour, slip_of
 from tackle.intake.words import house_words, normal
-from tackle.units import CM_PER_IN, G_PER_OZ, M_PER_FT, System
-from tackle.vocabulary import CATEGORIES, Group
 
 __all__ = ["MOST_LINE", "LineRead", "read_heap", "read_line"]
 

@@ -9,10 +9,10 @@ from typing import Final
 from rapidfuzz import fuzz
 from rapidfuzz.distance import DamerauLevenshtein
 
+from tackle.base.store import kept
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
 from tackle.intake.words import MOST_NAME, house_words, normal
-from tackle.store import kept
 
 __all__ = ["Meant", "colour_of", "is_colour", "slip_of"]
 

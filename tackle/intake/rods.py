@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Final
 
-from tackle.errors import Refused
+from tackle.base.errors import Refused
 from tackle.intake.kinds import categories_of
 
 __all__ = ["MOST_RODS", "OwnRod", "read_rods"]

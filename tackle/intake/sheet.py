@@ -7,14 +7,14 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Final
 
+from tackle.base.errors import Refused
+from tackle.base.units import System
 from tackle.colours.palette import Palette
-from tackle.errors import Refused
 from tackle.intake.columns import UNIT, by_heading, guess_columns
 from tackle.intake.kinds import categories_of
 from tackle.intake.line import LineRead, read_line
 from tackle.intake.naming import colour_of
 from tackle.intake.sheet_rows import FIELDS, as_cells
-from tackle.units import System
 
 __all__ = ["Mend", "Sheet", "SheetTable", "headed", "with_units"]
 

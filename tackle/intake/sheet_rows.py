@@ -6,16 +6,9 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Any, Final
 
-from tackle.colours.card import Card
-from tackle.colours.palette import Palette
-from tackle.crate.lure import SOUNDS, sound_of
-from tackle.errors import Refused
-from tackle.intake.kinds import categories_of
-from tackle.intake.limits import MOST_COUNT
-from tackle.intake.naming import colour_of
-from tackle.intake.words import normal
-from tackle.numbers import read_number
-from tackle.units import (
+from tackle.base.errors import Refused
+from tackle.base.numbers import read_number
+from tackle.base.units import (
     System,
     read_depth_ft,
     read_length_in,
@@ -24,7 +17,14 @@ from tackle.units import (
     write_exact,
     write_weight_exact,
 )
-from tackle.vocabulary import CATEGORIES
+from tackle.base.vocabulary import CATEGORIES
+from tackle.colours.card import Card
+from tackle.colours.palette import Palette
+from tackle.crate.lure import SOUNDS, sound_of
+from tackle.intake.kinds import categories_of
+from tackle.intake.limits import MOST_COUNT
+from tackle.intake.naming import colour_of
+from tackle.intake.words import normal
 
 __all__ = ["CONDITIONS", "FIELDS", "Draft", "as_cells", "equal_rows", "joined", "read_row"]
 

@@ -6,11 +6,11 @@ from dataclasses import dataclass
 from datetime import date
 from typing import Final
 
-from tackle.errors import Refused
+from tackle.base.errors import Refused
+from tackle.base.units import System
+from tackle.base.vocabulary import Forage
 from tackle.intake.dates import find_day
 from tackle.intake.words import bare_words, house_words
-from tackle.units import System
-from tackle.vocabulary import Forage
 
 __all__ = ["EXAMPLE", "Sighting", "read_sighting"]
 

@@ -6,11 +6,11 @@ import re
 from collections.abc import Mapping
 from typing import Any, Final
 
+from tackle.base.errors import Refused
+from tackle.base.units import System, read_length_in
+from tackle.base.vocabulary import CATEGORIES, HookUp, Light, ids
 from tackle.colours.palette import Palette
-from tackle.errors import Refused
 from tackle.intake.line import MOST_LINE, read_line
-from tackle.units import System, read_length_in
-from tackle.vocabulary import CATEGORIES, HookUp, Light, ids
 
 __all__ = ["EXAMPLE", "read_turn"]
 

@@ -9,9 +9,9 @@ from functools import cached_property
 from pathlib import Path
 from typing import Final
 
+from tackle.base.vocabulary import CATEGORIES, Forage, ids
 from tackle.data import FOLDER, loaded, read_toml
 from tackle.data.entry import Entry
-from tackle.vocabulary import CATEGORIES, Forage, ids
 
 __all__ = ["MOST_NAME", "Words", "house_words", "load_words", "normal", "bare_words"]
 

@@ -6,9 +6,9 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Final
 
+from tackle.base.vocabulary import Grade, HookUp, Light, ids
 from tackle.data import FOLDER, loaded, read_toml
 from tackle.data.entry import Entry
-from tackle.vocabulary import Grade, HookUp, Light, ids
 
 __all__ = ["Assumed", "assumed", "load_assumed"]
 

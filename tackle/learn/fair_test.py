@@ -11,8 +11,8 @@ import math
 
 import numpy as np
 
+from tackle.base.store import kept
 from tackle.learn.assumed import Assumed, assumed
-from tackle.store import kept
 
 __all__ = ["bites_needed", "ends_at", "evidence"]
 

@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from tackle.base.vocabulary import Season
 from tackle.learn.assumed import Assumed
 from tackle.situations.clarity import HOUSE_LADDER
 from tackle.situations.situation import Situation, make_situation
-from tackle.vocabulary import Season
 
 __all__ = ["Turn", "bite_size", "cell_of", "merged", "silent", "telling", "where_thrown"]
 

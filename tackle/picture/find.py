@@ -10,9 +10,9 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image
 
+from tackle.base.errors import Refused
 from tackle.colours.light import linear_light
 from tackle.colours.likeness import lab_of
-from tackle.errors import Refused
 from tackle.picture.rectify import Point, area_of
 
 __all__ = ["Box", "find_loose", "find_tray", "regions"]

@@ -10,9 +10,9 @@ from typing import Final
 import numpy as np
 from PIL import Image, ImageDraw, ImageFilter
 
+from tackle.base.vocabulary import Accent, Finish, Flake, Opacity
 from tackle.colours.card import Card
 from tackle.picture.rectify import Point, perspective
-from tackle.vocabulary import Accent, Finish, Flake, Opacity
 
 __all__ = ["Painted", "paint_tray"]
 

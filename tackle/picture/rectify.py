@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image
 
-from tackle.errors import Refused
+from tackle.base.errors import Refused
 
 __all__ = ["CELL_H", "CELL_W", "Point", "area_of", "compartments", "outlines", "perspective"]
 

@@ -10,12 +10,12 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image
 
+from tackle.base.vocabulary import CATEGORIES, Group, Opacity
 from tackle.colours.card import Card
 from tackle.colours.light import encoded, hex_of, light_of, linear_light
 from tackle.colours.likeness import lab_of, linear_of
 from tackle.picture.find import Box
 from tackle.picture.rectify import CELL_H, CELL_W, Point, compartments
-from tackle.vocabulary import CATEGORIES, Group, Opacity
 
 __all__ = ["LikelyCard", "Sampled", "balanced", "count_of", "offers", "read_loose", "read_tray", "sample", "seen_at"]
 

@@ -12,11 +12,11 @@ from typing import Any, Final
 
 import numpy as np
 
-from tackle.errors import Refused
+from tackle.base.errors import Refused
+from tackle.base.units import M_PER_FT, System
 from tackle.records.reading import Measured
 from tackle.records.tides import Wave
 from tackle.situations.sun import utc_of
-from tackle.units import M_PER_FT, System
 
 __all__ = ["constants_in", "fitted", "waves_of"]
 

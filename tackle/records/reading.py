@@ -11,7 +11,7 @@ from datetime import date, datetime
 from functools import cached_property
 from typing import Final, NamedTuple
 
-from tackle.errors import Refused
+from tackle.base.errors import Refused
 from tackle.records.moments import DayOrder, day_of, order_of, read_moment
 from tackle.records.table import RecordTable
 from tackle.records.words import RecordWords, house_record_words, words_of

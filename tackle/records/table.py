@@ -8,8 +8,8 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import Any, Final
 
-from tackle.errors import Refused
-from tackle.strict import read_json
+from tackle.base.errors import Refused
+from tackle.base.strict import read_json
 
 __all__ = ["RecordTable", "read_table"]
 

@@ -8,14 +8,14 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any, Final
 
+from tackle.base.errors import DataError
+from tackle.base.units import System, write_length, write_weight
 from tackle.colours.card import Card
 from tackle.data import FOLDER, loaded, read_toml
 from tackle.data.entry import Entry
-from tackle.errors import DataError
 from tackle.schools.evaluation import rank
 from tackle.schools.rulebook import Rulebook, read_rulebook
 from tackle.situations.situation import Situation
-from tackle.units import System, write_length, write_weight
 
 __all__ = ["Beside", "beside", "load_advice"]
 

@@ -9,8 +9,8 @@ from functools import cached_property
 from types import MappingProxyType
 from typing import Any, Final, TypeAlias
 
-from tackle.marks import mark_of, plain_of
-from tackle.vocabulary import Accent, Brightness, Finish, Flake, FlakeHue, Forage, Grade, Opacity, Tone, ids
+from tackle.base.hashing import mark_of, plain_of
+from tackle.base.vocabulary import Accent, Brightness, Finish, Flake, FlakeHue, Forage, Grade, Opacity, Tone, ids
 
 __all__ = ["TRAITS", "Call", "Conditions", "Range", "Want", "has_trait"]
 
@@ -68,7 +68,7 @@ class Call:
 
     @cached_property
     def mark(self) -> str:
-        """See tackle.marks."""
+        """See tackle.base.hashing."""
         return mark_of(plain_of(self))
 
     @property

@@ -6,13 +6,13 @@ from collections.abc import Container, Sequence
 from dataclasses import dataclass
 from typing import Final
 
+from tackle.base.vocabulary import TRAILER, Grade
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
 from tackle.schools.evaluation import Verdict
 from tackle.schools.first_word import Asked, Start, ask, trailer_for
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.situation import Situation
-from tackle.vocabulary import TRAILER, Grade
 
 __all__ = ["Counsel", "Dispute", "SchoolSaid", "counsel"]
 

@@ -10,6 +10,7 @@ from typing import Final
 import numpy as np
 from numpy.typing import NDArray
 
+from tackle.base.vocabulary import Forage, Grade, Tone
 from tackle.colours.card import Card
 from tackle.schools.call import Call, Range
 from tackle.schools.rulebook import Rulebook
@@ -17,7 +18,6 @@ from tackle.situations.columns import Columns, tabulate
 from tackle.situations.conditions import CHOICES, CONDITIONS
 from tackle.situations.depth import on_top
 from tackle.situations.situation import Situation
-from tackle.vocabulary import Forage, Grade, Tone
 
 __all__ = [
     "DayKinds", "Verdict", "evaluate", "evaluate_kinds", "first_choices", "food_likeness", "kinds_beside", "kinds_of",

@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Iterator
 from itertools import product
 
+from tackle.base.vocabulary import CATEGORIES, Forage, Grade, Light, Season
 from tackle.colours.palette import Palette
 from tackle.schools.evaluation import rank
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.clarity import BANDS, HOUSE_LADDER
 from tackle.situations.situation import Situation, make_situation
-from tackle.vocabulary import CATEGORIES, Forage, Grade, Light, Season
 
 __all__ = ["SILENT", "first_words", "rows"]
 

@@ -9,6 +9,7 @@ from pathlib import Path
 from types import MappingProxyType
 from typing import Any, Final
 
+from tackle.base.vocabulary import CATEGORIES, TRAILER, Grade, Season, Tone
 from tackle.colours.card import Card
 from tackle.colours.family import family
 from tackle.data import FOLDER, loaded, read_toml
@@ -18,7 +19,6 @@ from tackle.schools.evaluation import Verdict, rank, reached_first, worth
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.conditions import CHOICES, CONDITIONS
 from tackle.situations.situation import Situation
-from tackle.vocabulary import CATEGORIES, TRAILER, Grade, Season, Tone
 
 __all__ = [
     "CLARITY", "LIFTED", "RESTS_ON", "Asked", "Start", "are_as_good", "ask", "counts_at", "house_weights",

@@ -10,6 +10,7 @@ from typing import Final
 import numpy as np
 from numpy.typing import NDArray
 
+from tackle.base.vocabulary import CATEGORIES, Forage, Grade, Light, Salinity, Season, Stain, Tone
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
 from tackle.data import FOLDER, loaded
@@ -18,7 +19,6 @@ from tackle.schools.evaluation import evaluate, first_choices, rank
 from tackle.schools.rulebook import Rulebook, load_rulebooks
 from tackle.situations.columns import tabulate
 from tackle.situations.situation import Situation, make_situation
-from tackle.vocabulary import CATEGORIES, Forage, Grade, Light, Salinity, Season, Stain, Tone
 
 __all__ = ["NeverFirst", "lattice", "never_first", "stepping_back"]
 

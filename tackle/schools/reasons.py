@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Final
 
+from tackle.base.vocabulary import Grade
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
 from tackle.data import FOLDER, loaded, read_toml
@@ -16,7 +17,6 @@ from tackle.data.entry import Entry
 from tackle.schools.call import TRAITS, Call, Conditions, Want, has_trait
 from tackle.schools.review import ensured
 from tackle.schools.rulebook import Rulebook, read_conditions
-from tackle.vocabulary import Grade
 
 __all__ = ["unfounded"]
 

@@ -10,6 +10,7 @@ from itertools import product
 import numpy as np
 from numpy.typing import NDArray
 
+from tackle.base.vocabulary import CATEGORIES, Forage, Grade, Light, Salinity, Season, Stain, Wind
 from tackle.colours.palette import Palette
 from tackle.schools.call import Call, Conditions, Range
 from tackle.schools.evaluation import evaluate
@@ -17,7 +18,6 @@ from tackle.schools.rulebook import Rulebook
 from tackle.situations.clarity import BANDS, HOUSE_LADDER
 from tackle.situations.columns import Columns
 from tackle.situations.situation import Situation, make_situation
-from tackle.vocabulary import CATEGORIES, Forage, Grade, Light, Salinity, Season, Stain, Wind
 
 __all__ = ["LatticeShare", "contradictions", "ensured", "lattice", "never_win", "share_of"]
 

@@ -13,14 +13,14 @@ import numpy as np
 import tomli_w
 from numpy.typing import NDArray
 
+from tackle.base.errors import DataError
+from tackle.base.hashing import mark_of
+from tackle.base.typed import Number, Table, Word
+from tackle.base.vocabulary import CATEGORIES, Grade, Group, ids
 from tackle.data import FOLDER, loaded, read_toml
 from tackle.data.entry import Entry
-from tackle.errors import DataError
-from tackle.marks import mark_of
 from tackle.schools.call import TRAITS, Call, Conditions, Range
 from tackle.situations.conditions import CHOICES, NUMBERS
-from tackle.typed import Number, Table, Word
-from tackle.vocabulary import CATEGORIES, Grade, Group, ids
 
 __all__ = [
     "Rulebook", "entry_of", "house_rulebooks", "load_rulebook", "on_top", "read_calls", "read_conditions",
@@ -50,7 +50,7 @@ class Rulebook:
 
     @cached_property
     def mark(self) -> str:
-        """See tackle.marks."""
+        """See tackle.base.hashing."""
         return mark_of((self.id, self.name, self.question, self.short, self.order, self.calls, self.asks))
 
     @cached_property

@@ -13,12 +13,12 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
+from tackle.base.units import M_PER_FT
 from tackle.colours.card import Card
 from tackle.sight.eye import cones_of
 from tackle.sight.lure import Faces, faces_of
 from tackle.sight.spectra import Assumptions, assumptions, spectra
 from tackle.sight.water import attenuation, fitted
-from tackle.units import M_PER_FT
 
 __all__ = ["View", "apart", "light_left", "nearest_first", "own_light_left", "points", "screen"]
 

@@ -7,11 +7,11 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from tackle.base.store import kept
+from tackle.base.vocabulary import Brightness, Finish
 from tackle.colours.card import Card
 from tackle.colours.light import light_of
 from tackle.sight.spectra import Assumptions, spectra
-from tackle.store import kept
-from tackle.vocabulary import Brightness, Finish
 
 __all__ = ["PARTS", "Faces", "faces_of"]
 

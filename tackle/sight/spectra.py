@@ -11,10 +11,10 @@ from typing import Any, Final
 import numpy as np
 from numpy.typing import NDArray
 
+from tackle.base.hashing import mark_of
+from tackle.base.vocabulary import Light, Stain, ids
 from tackle.data import FOLDER, loaded, read_toml
 from tackle.data.entry import Entry
-from tackle.marks import mark_of
-from tackle.vocabulary import Light, Stain, ids
 
 __all__ = ["EYES", "Assumptions", "Spectra", "assumptions", "load_assumptions", "load_spectra", "spectra"]
 
@@ -43,7 +43,7 @@ class Assumptions:
 
     @cached_property
     def mark(self) -> str:
-        """See tackle.marks."""
+        """See tackle.base.hashing."""
         return mark_of(self.told)
 
     def number(self, *path: str) -> float:

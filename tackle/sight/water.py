@@ -13,9 +13,9 @@ from typing import Final
 import numpy as np
 from numpy.typing import NDArray
 
+from tackle.base.store import kept
+from tackle.base.units import CM_PER_IN
 from tackle.sight.spectra import assumptions, spectra
-from tackle.store import kept
-from tackle.units import CM_PER_IN
 
 __all__ = ["Body", "attenuation", "fitted"]
 

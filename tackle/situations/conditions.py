@@ -12,9 +12,8 @@ from functools import cached_property
 from types import MappingProxyType
 from typing import Any, Final
 
-from tackle.situations.clarity import MAX_VISIBILITY_IN
-from tackle.typed import Id, Number, Several, ValueKind, Whole
-from tackle.vocabulary import (
+from tackle.base.typed import Id, Number, Several, ValueKind, Whole
+from tackle.base.vocabulary import (
     Cover,
     Current,
     Density,
@@ -29,6 +28,7 @@ from tackle.vocabulary import (
     Wind,
     ids,
 )  # fmt: skip
+from tackle.situations.clarity import MAX_VISIBILITY_IN
 
 __all__ = ["CHOICES", "CONDITIONS", "DERIVED", "NUMBERS", "Condition"]
 

@@ -6,9 +6,9 @@ from collections.abc import Mapping
 from pathlib import Path
 from typing import Final
 
+from tackle.base.vocabulary import CATEGORIES
 from tackle.data import FOLDER, loaded, read_toml
 from tackle.data.entry import Entry
-from tackle.vocabulary import CATEGORIES
 
 __all__ = ["load_depths", "on_top", "own_depth_ft", "working_depth_ft"]
 

@@ -13,13 +13,13 @@ from typing import Any, Final
 import numpy as np
 from numpy.typing import NDArray
 
+from tackle.base.vocabulary import Cover, Forage, Light
 from tackle.situations.clarity import BANDS, HOUSE_LADDER, Ladder
 from tackle.situations.expected_rows import COVERS, FORAGE, LIGHTS, SEASONS, STAINS, WINDS, ExpectedDays
 from tackle.situations.rows import MILLION
 from tackle.situations.sun import sun_shares
 from tackle.situations.together import shares_together
 from tackle.situations.water import Water
-from tackle.vocabulary import Cover, Forage, Light
 
 __all__ = ["RARE_DAYS", "SetAside", "expected_days", "without_rare"]
 

@@ -11,6 +11,7 @@ from typing import Any, Final
 import numpy as np
 from numpy.typing import NDArray
 
+from tackle.base.vocabulary import TRAILER, Cover, Forage, Light, Season, Stain, Tone, Wind
 from tackle.situations.clarity import BANDS, Ladder
 from tackle.situations.columns import Columns, Tabulated
 from tackle.situations.conditions import CHOICES
@@ -21,7 +22,6 @@ from tackle.situations.season import season_of
 from tackle.situations.situation import Situation, make_situation
 from tackle.situations.thrown import ALWAYS, Met, Thrown
 from tackle.situations.water import Water
-from tackle.vocabulary import TRAILER, Cover, Forage, Light, Season, Stain, Tone, Wind
 
 __all__ = [
     "COVERS", "FORAGE", "LIGHTS", "SEASONS", "STAINS", "WINDS", "Expected", "ExpectedDays", "ExpectedSituations",

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
+from tackle.base.vocabulary import CATEGORIES, TRAILER
 from tackle.situations.thrown import Thrown, best_seasons
 from tackle.situations.water import Water
-from tackle.vocabulary import CATEGORIES, TRAILER
 
 __all__ = ["ThrownMonth", "in_season", "months_thrown", "to_offer", "to_throw_now"]
 

@@ -7,8 +7,8 @@ from typing import Final
 import numpy as np
 from numpy.typing import NDArray
 
+from tackle.base.vocabulary import Light, Wind, ids
 from tackle.situations.clarity import Ladder
-from tackle.vocabulary import Light, Wind, ids
 
 __all__ = ["DIM_DEPTH_FT", "TIPS", "sight_in"]
 

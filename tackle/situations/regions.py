@@ -8,10 +8,10 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Final
 
+from tackle.base.vocabulary import Forage, ids
 from tackle.data import FOLDER, loaded, read_toml
 from tackle.data.entry import ID, Entry
 from tackle.situations.months import northern_month
-from tackle.vocabulary import Forage, ids
 
 __all__ = ["HALVES", "Region", "load_regions", "region_at", "regions"]
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from types import MappingProxyType
 from typing import Final
 
-from tackle.vocabulary import Season
+from tackle.base.vocabulary import Season
 
 __all__ = ["mid_season_temp_f", "season_of", "usual_temp_f"]
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Final
 
-from tackle.vocabulary import Forage
+from tackle.base.vocabulary import Forage
 
 __all__ = ["food_with_seen"]
 

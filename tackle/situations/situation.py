@@ -6,13 +6,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Any, Final
 
-from tackle.errors import Refused
-from tackle.situations.conditions import CONDITIONS
-from tackle.situations.depth import working_depth_ft
-from tackle.situations.season import season_of, usual_temp_f
-from tackle.situations.water import Water
-from tackle.typed import ANYTHING, Maybe, Number, Record, Word
-from tackle.vocabulary import (
+from tackle.base.errors import Refused
+from tackle.base.typed import ANYTHING, Maybe, Number, Record, Word
+from tackle.base.vocabulary import (
     CATEGORIES,
     TRAILER,
     Cover,
@@ -28,6 +24,10 @@ from tackle.vocabulary import (
     Tone,
     Wind,
 )  # fmt: skip
+from tackle.situations.conditions import CONDITIONS
+from tackle.situations.depth import working_depth_ft
+from tackle.situations.season import season_of, usual_temp_f
+from tackle.situations.water import Water
 
 __all__ = ["Situation", "in_category", "make_situation", "read_days", "read_situation"]
 

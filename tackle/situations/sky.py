@@ -8,11 +8,11 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Final, Protocol
 
-from tackle.errors import Refused
-from tackle.numbers import read_whole
+from tackle.base.errors import Refused
+from tackle.base.numbers import read_whole
+from tackle.base.strict import is_plain
+from tackle.base.vocabulary import Light, Wind
 from tackle.situations.months import northern_month
-from tackle.strict import is_plain
-from tackle.vocabulary import Light, Wind
 
 __all__ = [
     "RAINS", "SKIES", "WINDS", "Climate", "Observed", "SkyShares", "SkySource", "Typed", "read_observations",

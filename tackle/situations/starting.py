@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Final
 
+from tackle.base.vocabulary import CATEGORIES, Cover, Current, Forage, Stain, ids
 from tackle.data import FOLDER, loaded, read_toml
 from tackle.data.entry import ID, Entry
 from tackle.situations.clarity import MAX_VISIBILITY_IN
@@ -15,7 +16,6 @@ from tackle.situations.regions import Region
 from tackle.situations.sky import Climate
 from tackle.situations.visibility import Spread
 from tackle.situations.water import FOOD_WEIGHT, SALINITIES, Month, Water
-from tackle.vocabulary import CATEGORIES, Cover, Current, Forage, Stain, ids
 
 __all__ = ["WaterKind", "MonthGuess", "first_guess", "kinds", "load_kinds", "seen_as"]
 

@@ -10,8 +10,8 @@ from typing import Final
 from astral import Observer
 from astral.sun import elevation
 
-from tackle.store import kept
-from tackle.vocabulary import Light
+from tackle.base.store import kept
+from tackle.base.vocabulary import Light
 
 __all__ = ["HOURS", "SunShares", "dim_light", "height_deg", "sun_shares", "utc_of"]
 

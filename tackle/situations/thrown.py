@@ -10,11 +10,11 @@ from typing import Final, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from tackle.base.vocabulary import CATEGORIES, Cover, Forage, Season, Wind
 from tackle.data import FOLDER, loaded, read_toml
 from tackle.data.entry import Entry
 from tackle.situations.season import mid_season_temp_f
 from tackle.situations.situation import Situation
-from tackle.vocabulary import CATEGORIES, Cover, Forage, Season, Wind
 
 __all__ = ["ALWAYS", "EVEN_WITH", "Met", "Thrown", "best_seasons", "load_thrown", "thrown_by_default"]
 

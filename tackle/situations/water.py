@@ -7,12 +7,12 @@ from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Final
 
-from tackle.marks import mark_of, plain_of
+from tackle.base.hashing import mark_of, plain_of
+from tackle.base.vocabulary import CATEGORIES, Cover, Current, Forage, Group, Salinity, Season, Stain, Target
 from tackle.situations.months import northern_month
 from tackle.situations.season import season_of
 from tackle.situations.sky import SkySource
 from tackle.situations.visibility import Spread
-from tackle.vocabulary import CATEGORIES, Cover, Current, Forage, Group, Salinity, Season, Stain, Target
 
 __all__ = ["FOOD_WEIGHT", "SALINITIES", "Forbidden", "Month", "Water", "target_said"]
 
@@ -81,7 +81,7 @@ class Water:
 
     @cached_property
     def mark(self) -> str:
-        """See tackle.marks."""
+        """See tackle.base.hashing."""
         return mark_of(plain_of(self))
 
     @property

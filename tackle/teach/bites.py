@@ -7,12 +7,12 @@ from enum import StrEnum
 from pathlib import Path
 from typing import Final
 
+from tackle.base.errors import DataError
+from tackle.base.vocabulary import CATEGORIES, ids
 from tackle.colours.card import Card
 from tackle.colours.palette import house_palette
 from tackle.data import FOLDER, loaded, read_toml
 from tackle.data.entry import Entry
-from tackle.errors import DataError
-from tackle.vocabulary import CATEGORIES, ids
 
 __all__ = ["Case", "Next", "house_cases", "load_cases"]
 

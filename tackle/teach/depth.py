@@ -15,10 +15,10 @@ from typing import Final
 import numpy as np
 from numpy.typing import NDArray
 
+from tackle.base.vocabulary import Stain
 from tackle.colours.card import Card
 from tackle.colours.light import encoded
 from tackle.sight.look import View, screen
-from tackle.vocabulary import Stain
 
 __all__ = ["BETWEEN", "BEYOND", "STEPS", "Bias", "Fade", "bias", "fading"]
 

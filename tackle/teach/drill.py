@@ -9,13 +9,13 @@ from dataclasses import dataclass
 from enum import StrEnum
 from typing import Final
 
+from tackle.base.vocabulary import Grade
 from tackle.colours.card import Card
 from tackle.schools.call import Call
 from tackle.schools.evaluation import evaluate, first_choices
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.columns import tabulate
 from tackle.situations.situation import Situation
-from tackle.vocabulary import Grade
 
 __all__ = ["DrillSaid", "DrillChoice", "Pick", "Question", "draw"]
 

@@ -10,16 +10,16 @@ from typing import Final
 
 import numpy as np
 
+from tackle.base.errors import DataError, Refused
+from tackle.base.vocabulary import CATEGORIES, Grade
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
 from tackle.data import FOLDER, loaded, read_toml
 from tackle.data.entry import Entry
-from tackle.errors import DataError, Refused
 from tackle.schools.evaluation import evaluate, first_choices
 from tackle.schools.rulebook import Rulebook, read_calls
 from tackle.situations.columns import tabulate
 from tackle.situations.situation import Situation, read_situation
-from tackle.vocabulary import CATEGORIES, Grade
 
 __all__ = ["Quarrel", "Side", "Voice", "about", "house_quarrels", "load_quarrels", "of_side", "voices"]
 

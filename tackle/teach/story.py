@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Final
 
+from tackle.base.vocabulary import Forage
 from tackle.colours.card import Card
 from tackle.colours.palette import Palette
 from tackle.cover.plan import Plan, Request
@@ -13,7 +14,6 @@ from tackle.cover.planner import make_plan
 from tackle.cover.served import Served, Way
 from tackle.situations.clarity import HOUSE_LADDER
 from tackle.situations.situation import Situation
-from tackle.vocabulary import Forage
 
 __all__ = ["StoryStep", "Story", "tell"]
 

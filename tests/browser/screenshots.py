@@ -92,7 +92,7 @@ def test_take_picture(page, settings):
     canvas = page.get_by_role("application")
     wide, tall = (float(canvas.get_attribute(f"data-{name}")) for name in ("width", "height"))
     box = canvas.bounding_box()
-    from web.crate.models import Tray
+    from web.domain.crate.models import Tray
 
     corners = lay_grid(Tray.objects.get(letter="B"))
     for start, end in zip(((0.08, 0.1), (0.92, 0.1), (0.92, 0.9), (0.08, 0.9)), corners, strict=True):

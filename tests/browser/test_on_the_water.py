@@ -7,11 +7,11 @@ from django.utils import timezone
 from playwright.sync_api import expect
 
 from tests.browser.conftest import PHONE, open_page, sign_in, until
-from web.accounts.models import Session, User
-from web.day.changes import plan_trip, say_light
-from web.day.models import Tap, Trip, Turn
-from web.waters.changes import add_water
-from web.waters.models import Reading, Water
+from web.common.accounts.models import Session, User
+from web.domain.trips.models import Tap, Trip, Turn
+from web.domain.trips.services import plan_trip, say_light
+from web.domain.waters.models import Reading, Water
+from web.domain.waters.services import add_water
 
 BITES = ["missed", "outside", "lost", "whole"]
 

@@ -7,16 +7,7 @@ from pathlib import Path
 
 import pytest
 
-from tackle.colours.palette import house_palette
-from tackle.commands.learn import read_turn
-from tackle.commands.turns import turns
-from tackle.day.phone_book import book_for_phone
-from tackle.learn.factors import log_factors
-from tackle.schools.first_word import ask
-from tackle.schools.rulebook import house_rulebooks
-from tackle.situations.conditions import CONDITIONS
-from tackle.situations.situation import read_situation
-from tackle.vocabulary import (
+from tackle.base.vocabulary import (
     CATEGORIES,
     TRAILER,
     Cover,
@@ -32,10 +23,19 @@ from tackle.vocabulary import (
     Wind,
     ids,
 )
+from tackle.colours.palette import house_palette
+from tackle.commands.learn import read_turn
+from tackle.commands.turns import turns
+from tackle.day.phone_book import book_for_phone
+from tackle.learn.factors import log_factors
+from tackle.schools.first_word import ask
+from tackle.schools.rulebook import house_rulebooks
+from tackle.situations.conditions import CONDITIONS
+from tackle.situations.situation import read_situation
 
 PALETTE, BOOKS = house_palette(), house_rulebooks()
 FOLLOWED = (list(BOOKS), ["ladder"], ["menu", "sheen"])
-SCRIPTS = Path("web/day/static/day")
+SCRIPTS = Path("web/pages/trips/static/day")
 
 
 @pytest.fixture(scope="module")

@@ -8,8 +8,8 @@ from playwright.sync_api import expect
 
 from tackle.teach.recall import due_at
 from tests.browser.conftest import until
-from web.accounts.models import User
-from web.teach.models import Answer, Known
+from web.common.accounts.models import User
+from web.pages.learn.models import Answer, Known
 
 HERE = "section.question:visible"
 

@@ -1,9 +1,9 @@
 """What the fourth corrections ask of a plan, said once more by hand: one of each family, first choices, closeness."""
 
+from tackle.base.vocabulary import Grade
 from tackle.colours.family import family
 from tackle.schools.evaluation import rank
 from tackle.schools.first_word import ask
-from tackle.vocabulary import Grade
 
 MILLION = 1_000_000
 

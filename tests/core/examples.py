@@ -4,11 +4,11 @@ from dataclasses import replace
 
 from hypothesis import strategies as st
 
+from tackle.base.vocabulary import CATEGORIES, Cover, Forage, Light, Pace, Season, Stain, Wind
 from tackle.colours.card import Card
 from tackle.colours.palette import house_palette
 from tackle.schools.rulebook import read_rulebook
 from tackle.situations.situation import Situation
-from tackle.vocabulary import CATEGORIES, Cover, Forage, Light, Pace, Season, Stain, Wind
 
 
 def card(**changes: object) -> Card:

@@ -3,6 +3,7 @@ from fractions import Fraction
 
 import pytest
 
+from tackle.base.vocabulary import Grade, Light, Tone
 from tackle.check.audit import audit, nearest
 from tackle.check.buying import shopping_list
 from tackle.check.reach import Planned
@@ -14,7 +15,6 @@ from tackle.cover.planner import make_plan
 from tackle.crate.lure import Lure, par_of
 from tackle.schools.rulebook import house_rulebooks, read_rulebook
 from tackle.situations.situation import Situation, make_situation
-from tackle.vocabulary import Grade, Light, Tone
 from tests.core.examples import PLAIN, call
 
 PALETTE = house_palette()

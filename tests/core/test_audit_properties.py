@@ -8,6 +8,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tackle.base.errors import DataError
+from tackle.base.vocabulary import Light
 from tackle.check.audit import audit
 from tackle.check.doubles import find_groups
 from tackle.check.reach import Planned
@@ -20,11 +22,9 @@ from tackle.cover.plan import Request
 from tackle.cover.planner import make_plan
 from tackle.crate.lure import Lure
 from tackle.crate.storage import storage_cautions
-from tackle.errors import DataError
 from tackle.schools.evaluation import rank
 from tackle.schools.rulebook import house_rulebooks, read_rulebook
 from tackle.situations.situation import Situation
-from tackle.vocabulary import Light
 
 PALETTE = house_palette()
 BOOKS = house_rulebooks()

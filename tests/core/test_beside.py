@@ -2,9 +2,9 @@
 
 import pytest
 
+from tackle.base.errors import DataError
 from tackle.colours.palette import house_palette
 from tackle.data import FOLDER
-from tackle.errors import DataError
 from tackle.schools.beside import beside, load_advice
 from tackle.situations.situation import read_situation
 

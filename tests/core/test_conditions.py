@@ -6,15 +6,15 @@ from pathlib import Path
 
 import pytest
 
+from tackle.base.errors import Refused
+from tackle.base.vocabulary import Light, Tone, ids
 from tackle.colours.palette import house_palette
-from tackle.errors import Refused
 from tackle.schools.evaluation import rank
 from tackle.schools.house_rule import conditions_like
 from tackle.schools.rulebook import read_rulebook
 from tackle.situations.columns import tabulate
 from tackle.situations.conditions import CHOICES, CONDITIONS, DERIVED, NUMBERS
 from tackle.situations.situation import Situation, read_situation
-from tackle.vocabulary import Light, Tone, ids
 
 ROOT = Path(__file__).parents[2]
 BASE = {"category": "jig-trailer", "visibility_in": 40, "light": "overcast"}

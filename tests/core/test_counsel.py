@@ -1,8 +1,8 @@
+from tackle.base.vocabulary import Grade, Light, Pace, Season
 from tackle.colours.palette import house_palette
 from tackle.schools.counsel import counsel
 from tackle.schools.rulebook import house_rulebooks, read_rulebook
 from tackle.situations.situation import Situation
-from tackle.vocabulary import Grade, Light, Pace, Season
 from tests.core.examples import call
 
 BOOKS = list(house_rulebooks().values())

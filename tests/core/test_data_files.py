@@ -7,15 +7,15 @@ from pathlib import Path
 import numpy as np
 import pytest
 
+from tackle.base.errors import DataError
+from tackle.base.vocabulary import CATEGORIES
 from tackle.colours.palette import coded_apart, house_palette, load_palette
 from tackle.commands.advise import advise
-from tackle.errors import DataError
 from tackle.schools.review import contradictions, lattice, never_win, share_of
 from tackle.schools.rulebook import house_rulebooks, load_rulebook
 from tackle.situations.columns import tabulate
 from tackle.situations.regions import load_regions
 from tackle.situations.starting import load_kinds
-from tackle.vocabulary import CATEGORIES
 
 CASES = [json.loads(line) for line in (Path(__file__).parent / "field_cases.jsonl").read_text().splitlines()]
 CARD = """

@@ -6,9 +6,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tackle.errors import Refused
+from tackle.base.errors import Refused
+from tackle.base.units import read_visibility_in
 from tackle.intake.dates import find_day
-from tackle.units import read_visibility_in
 
 TODAY = date(2026, 5, 14)  # a Thursday
 

@@ -6,12 +6,12 @@ from itertools import combinations
 
 import pytest
 
+from tackle.base.errors import Refused
 from tackle.colours.family import family
 from tackle.colours.palette import house_palette
 from tackle.colours.role import role_of
 from tackle.commands.advise import advise
 from tackle.commands.day import day
-from tackle.errors import Refused
 
 PALETTE = house_palette()
 WORTH = {"go-to": 100, "works": 60}

@@ -6,6 +6,7 @@ from itertools import combinations
 
 import pytest
 
+from tackle.base.vocabulary import TRAILER, Grade
 from tackle.colours.palette import house_palette
 from tackle.commands.day import day
 from tackle.commands.turns import turns
@@ -13,7 +14,6 @@ from tackle.day.beside import sleeved
 from tackle.day.tray import Have, Hour, pack
 from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.situation import read_situation
-from tackle.vocabulary import TRAILER, Grade
 from tests.core.by_families import first_ids, widened
 from tests.core.test_pairs import worth_of
 

@@ -7,11 +7,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from tackle.base.errors import Refused
+from tackle.base.vocabulary import Light, Stain
 from tackle.devices.forecast import fetch_forecast, parse_forecast
 from tackle.devices.http import Unreachable
 from tackle.devices.meter import MeterReading, checksum, parse_sentence, read_meter, sentence
-from tackle.errors import Refused
-from tackle.vocabulary import Light, Stain
 from web.demo.services import ForecastService, MeterService
 
 DAY = date(2026, 5, 4)

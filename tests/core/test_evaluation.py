@@ -5,12 +5,12 @@ import math
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tackle.base.vocabulary import CATEGORIES, Grade
 from tackle.colours.palette import house_palette
 from tackle.schools.call import TRAITS, Call, Range
 from tackle.schools.evaluation import evaluate, rank
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.columns import CHOICES, NUMBERS, tabulate
-from tackle.vocabulary import CATEGORIES, Grade
 from tests.core.examples import situations
 
 SPANS = {

@@ -8,7 +8,8 @@ import pytest
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
-from tackle.errors import Refused
+from tackle.base.errors import Refused
+from tackle.base.vocabulary import Cover, Forage, Light, Season, Stain, Target
 from tackle.situations.clarity import BANDS
 from tackle.situations.columns import tabulate
 from tackle.situations.expected import expected_days, without_rare
@@ -19,7 +20,6 @@ from tackle.situations.starting import first_guess, kinds
 from tackle.situations.sun import HOURS, sun_shares
 from tackle.situations.visibility import GUESS_COUNTS_AS, Spread, pulled
 from tackle.situations.water import FOOD_WEIGHT, Forbidden, Month, Water, target_said
-from tackle.vocabulary import Cover, Forage, Light, Season, Stain, Target
 
 THROWN = ("worm", "jerkbait", "inshore-shrimp")
 spreads = st.lists(st.floats(2, 400), min_size=3, max_size=3).map(lambda three: Spread(*sorted(three)))

@@ -6,12 +6,12 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from tackle.base.errors import DataError
+from tackle.base.vocabulary import CATEGORIES, Brightness, Flake
 from tackle.colours.family import families, family, load_family_rules
 from tackle.colours.palette import house_palette
 from tackle.commands.advise import advise
 from tackle.data import FOLDER
-from tackle.errors import DataError
-from tackle.vocabulary import CATEGORIES, Brightness, Flake
 
 PALETTE = house_palette()
 CARDS = PALETTE.by_id

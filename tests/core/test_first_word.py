@@ -4,17 +4,17 @@ import random
 
 import pytest
 
+from tackle.base.errors import DataError
+from tackle.base.vocabulary import CATEGORIES, Forage, Grade, Light, Season, ids
 from tackle.colours.palette import house_palette
 from tackle.commands.advise import advise
 from tackle.commands.day import day
 from tackle.cover.opinions import opinions_of
 from tackle.data import FOLDER
-from tackle.errors import DataError
 from tackle.schools.counsel import counsel
 from tackle.schools.first_word import ask, load_weights, named_of_told
 from tackle.schools.rulebook import house_rulebooks, read_rulebook
 from tackle.situations.situation import read_situation
-from tackle.vocabulary import CATEGORIES, Forage, Grade, Light, Season, ids
 
 BOOKS = house_rulebooks()
 PALETTE = house_palette()

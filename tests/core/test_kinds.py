@@ -6,14 +6,7 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from tackle.colours.palette import house_palette
-from tackle.cover.opinions import opinions_of
-from tackle.schools.evaluation import evaluate, evaluate_kinds, kinds_of
-from tackle.schools.first_word import ask
-from tackle.schools.rulebook import house_rulebooks
-from tackle.situations.columns import tabulate
-from tackle.situations.situation import Situation
-from tackle.vocabulary import (
+from tackle.base.vocabulary import (
     Cover,
     Current,
     Density,
@@ -28,6 +21,13 @@ from tackle.vocabulary import (
     Tone,
     Wind,
 )
+from tackle.colours.palette import house_palette
+from tackle.cover.opinions import opinions_of
+from tackle.schools.evaluation import evaluate, evaluate_kinds, kinds_of
+from tackle.schools.first_word import ask
+from tackle.schools.rulebook import house_rulebooks
+from tackle.situations.columns import tabulate
+from tackle.situations.situation import Situation
 
 CATEGORIES = ("worm", "jerkbait", "swim-jig", "inshore-shrimp")
 

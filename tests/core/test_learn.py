@@ -7,15 +7,15 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tackle.base.errors import DataError, Refused
+from tackle.base.vocabulary import Light, Season
 from tackle.colours.palette import house_palette
 from tackle.commands.learn import learn
-from tackle.errors import DataError, Refused
 from tackle.learn.assumed import assumed, load_assumed
 from tackle.learn.fair_test import bites_needed, evidence
 from tackle.learn.log import Turn, bite_size, cell_of, where_thrown
 from tackle.learn.model import believed
 from tackle.situations.situation import make_situation
-from tackle.vocabulary import Light, Season
 
 PALETTE = house_palette()
 COLOURS = ("black-plain", "green-pumpkin-black", "watermelon-red", "dark-purple-green", "red-bug")

@@ -4,15 +4,15 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from tackle.base.errors import Refused
+from tackle.base.vocabulary import Light, Pace, Season
 from tackle.colours.palette import house_palette
 from tackle.colours.role import role_of
 from tackle.day.log import Tap, read_tap, turns_of
 from tackle.day.rotation import loud_turn, nearest_step
-from tackle.errors import Refused
 from tackle.intake.turn import read_turn
 from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.situation import Situation
-from tackle.vocabulary import Light, Pace, Season
 
 PALETTE = house_palette()
 BOOKS = tuple(house_rulebooks().values())

@@ -9,8 +9,8 @@ from dataclasses import dataclass
 from hypothesis import given
 from hypothesis import strategies as st
 
+from tackle.base.hashing import mark_of
 from tackle.colours.palette import house_palette
-from tackle.marks import mark_of
 
 
 @dataclass(frozen=True)
@@ -55,9 +55,8 @@ def test_a_card_that_is_painted_otherwise_has_another_mark():
 
 def test_other_processes_find_the_same():
     told = "frozenset('abcdefgh'), house_palette(), {'one': house_palette().cards[3]}"
-    script = (
-        f"from tackle.colours.palette import house_palette; from tackle.marks import mark_of; print(mark_of(({told})))"
-    )
+    imports = "from tackle.colours.palette import house_palette; from tackle.base.hashing import mark_of"
+    script = f"{imports}; print(mark_of(({told})))"
     found = {
         subprocess.run(
             [sys.executable, "-c", script],

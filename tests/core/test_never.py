@@ -2,10 +2,10 @@
 
 import pytest
 
+from tackle.base.vocabulary import CATEGORIES
 from tackle.colours.palette import house_palette
 from tackle.schools.never import LADDERS, lattice, never_first, stepping_back
 from tackle.schools.rulebook import house_rulebooks, read_rulebook
-from tackle.vocabulary import CATEGORIES
 
 PALETTE = house_palette()
 BOOKS = house_rulebooks()

@@ -8,6 +8,7 @@ from datetime import date
 
 import pytest
 
+from tackle.base.vocabulary import CATEGORIES, TRAILER, Cover, Light, Season, Stain, Wind, ids
 from tackle.colours.palette import house_palette
 from tackle.commands.advise import advise
 from tackle.commands.day import day
@@ -20,7 +21,6 @@ from tackle.situations.expected import expected_days
 from tackle.situations.regions import region_at
 from tackle.situations.situation import make_situation, read_situation
 from tackle.situations.starting import first_guess, kinds
-from tackle.vocabulary import CATEGORIES, TRAILER, Cover, Light, Season, Stain, Wind, ids
 
 PALETTE, BOOKS = house_palette(), house_rulebooks()
 WATERS = [first_guess(kind, region_at(28.0 + 3 * place)) for place, kind in enumerate(kinds().values())]

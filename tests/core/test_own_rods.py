@@ -6,9 +6,9 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tackle.base.errors import Refused
 from tackle.colours.palette import house_palette
 from tackle.day.rods import RodRow, carried_by, tie_on
-from tackle.errors import Refused
 from tackle.intake.rods import read_rods
 
 KINDS = ("worm", "popper", "jerkbait")

@@ -8,6 +8,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tackle.base.vocabulary import TRAILER, Grade, Light
 from tackle.colours.palette import Palette, house_palette
 from tackle.cover import pair_search
 from tackle.cover.plan import Request
@@ -16,7 +17,6 @@ from tackle.cover.right_search import fewest_right
 from tackle.schools.evaluation import rank
 from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.situation import Situation
-from tackle.vocabulary import TRAILER, Grade, Light
 from tests.core.by_families import accepted, first_ids, kept_of, quotient, votes_on, widened
 from tests.core.examples import situations
 

@@ -6,6 +6,7 @@ from itertools import product
 import pytest
 from ortools.sat.python import cp_model
 
+from tackle.base.vocabulary import TRAILER, Forage, Grade, Light, Season
 from tackle.colours.palette import house_palette
 from tackle.cover.plan import Request
 from tackle.cover.planner import make_plan
@@ -13,7 +14,6 @@ from tackle.schools.evaluation import evaluate
 from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.columns import tabulate
 from tackle.situations.situation import Situation
-from tackle.vocabulary import TRAILER, Forage, Grade, Light, Season
 
 PALETTE = house_palette()
 PLACES = tuple(

@@ -9,8 +9,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 from PIL import Image
 
+from tackle.base.errors import Refused
 from tackle.colours.palette import house_palette
-from tackle.errors import Refused
 from tackle.picture.find import find_loose, find_tray
 from tackle.picture.paint import paint_tray
 from tackle.picture.rectify import compartments, perspective

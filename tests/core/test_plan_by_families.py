@@ -10,6 +10,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tackle.base.vocabulary import CATEGORIES
 from tackle.colours.family import family
 from tackle.colours.palette import Palette, house_palette
 from tackle.commands.advise import advise
@@ -22,7 +23,6 @@ from tackle.situations.expected import expected_days, without_rare
 from tackle.situations.regions import region_at
 from tackle.situations.starting import first_guess, kinds
 from tackle.situations.thrown import thrown_by_default
-from tackle.vocabulary import CATEGORIES
 from tests.core.by_families import accepted, first_ids, kept_of, quotient, votes_on, widened
 from tests.core.examples import situations
 

@@ -10,8 +10,8 @@ from datetime import date, timedelta
 import numpy as np
 import pytest
 
+from tackle.base.errors import Refused
 from tackle.commands.record import record
-from tackle.errors import Refused
 from tackle.records.moments import order_of, read_moment
 from tackle.records.months import by_month, fit_pairs, interval_of
 from tackle.records.reading import Measured, Record

@@ -1,11 +1,11 @@
 """What `./wax rules` finds, and prints."""
 
+from tackle.base.vocabulary import Forage, Light, Season
 from tackle.colours.palette import house_palette
-from tackle.rules import main
+from tackle.commands.rules import main
 from tackle.schools.first_choices import SILENT, rows
 from tackle.schools.reasons import unfounded
 from tackle.schools.rulebook import entry_of, house_rulebooks, on_top, read_calls, read_rulebook
-from tackle.vocabulary import Forage, Light, Season
 from tests.core.examples import PLAIN, call
 
 HEAD = {"id": "club", "name": "Club", "question": "Why?", "short": "So.", "order": 9}

@@ -5,14 +5,14 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from tackle.base.errors import DataError, Refused
+from tackle.base.vocabulary import Stain, ids
 from tackle.colours.palette import house_palette
 from tackle.commands.sight import sight
-from tackle.errors import DataError, Refused
 from tackle.sight.look import View, apart, light_left, nearest_first, points
 from tackle.sight.spectra import assumptions, load_assumptions, load_spectra, spectra
 from tackle.sight.stability import steadiness
 from tackle.sight.water import attenuation, fitted
-from tackle.vocabulary import Stain, ids
 
 PALETTE = house_palette()
 STAINS = ids(Stain)

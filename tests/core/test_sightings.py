@@ -6,10 +6,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tackle.errors import Refused
+from tackle.base.errors import Refused
+from tackle.base.vocabulary import Forage
 from tackle.intake.sighting import read_sighting
 from tackle.situations.seen_food import food_with_seen
-from tackle.vocabulary import Forage
 
 TODAY = date(2026, 6, 3)
 

@@ -3,12 +3,12 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tackle.errors import Refused
+from tackle.base.errors import Refused
+from tackle.base.vocabulary import Light, Season, Wind
 from tackle.situations.clarity import BANDS, HOUSE_LADDER
 from tackle.situations.columns import tabulate
 from tackle.situations.season import season_of
 from tackle.situations.situation import Situation, read_situation
-from tackle.vocabulary import Light, Season, Wind
 
 GOOD = {"category": "worm", "visibility_in": 30, "light": "bright"}
 

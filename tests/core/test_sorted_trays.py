@@ -3,10 +3,10 @@
 from hypothesis import given
 from hypothesis import strategies as st
 
+from tackle.base.vocabulary import CATEGORIES, Group
 from tackle.colours.palette import house_palette
 from tackle.crate.lure import Lure
 from tackle.crate.sorted_trays import sort_into_trays
-from tackle.vocabulary import CATEGORIES, Group
 
 PALETTE = house_palette()
 KINDS = ("worm", "popper", "jerkbait", "creature", "spinnerbait")

@@ -3,6 +3,7 @@
 from dataclasses import replace
 from fractions import Fraction
 
+from tackle.base.vocabulary import Forage, Grade, Light
 from tackle.colours.family import family
 from tackle.colours.palette import house_palette
 from tackle.cover.begin import leading_over
@@ -16,7 +17,6 @@ from tackle.situations.expected import expected_days
 from tackle.situations.regions import region_at
 from tackle.situations.situation import make_situation
 from tackle.situations.starting import first_guess, kinds
-from tackle.vocabulary import Forage, Grade, Light
 
 PALETTE, BOOKS = house_palette(), tuple(house_rulebooks().values())
 POND = first_guess(kinds()["pond"], region_at(38.0))

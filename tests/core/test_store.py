@@ -1,7 +1,7 @@
 import numpy as np
 
-from tackle import store
-from tackle.store import Packing, Store
+from tackle.base import store
+from tackle.base.store import Packing, Store
 
 
 def test_answers_are_kept_by_content_and_the_longest_unasked_goes_first():

@@ -9,11 +9,12 @@ import pytest
 from fsrs import Card as Remembered
 from fsrs import Rating, Scheduler
 
+from tackle.base.errors import DataError
+from tackle.base.vocabulary import CATEGORIES, Forage, Light, Season, Stain, Wind
 from tackle.colours.palette import house_palette
 from tackle.commands.advise import advise
 from tackle.cover.plan import Request
 from tackle.cover.planner import make_plan
-from tackle.errors import DataError
 from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.situation import read_situation
 from tackle.teach.bites import Next, house_cases, load_cases
@@ -22,7 +23,6 @@ from tackle.teach.drill import Pick, draw
 from tackle.teach.quarrels import house_quarrels, load_quarrels, of_side, voices
 from tackle.teach.recall import answered, due_at, is_sure, known
 from tackle.teach.story import tell
-from tackle.vocabulary import CATEGORIES, Forage, Light, Season, Stain, Wind
 
 BOOKS = house_rulebooks()
 NOON = datetime(2026, 5, 2, 12, tzinfo=UTC)

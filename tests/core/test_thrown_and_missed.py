@@ -6,6 +6,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from tackle.base.errors import DataError, Refused
+from tackle.base.vocabulary import Cover
 from tackle.colours.family import family
 from tackle.colours.palette import house_palette
 from tackle.colours.role import role_of
@@ -13,7 +15,6 @@ from tackle.commands.advise import advise
 from tackle.commands.audit import audit_answer
 from tackle.commands.plan import plan
 from tackle.data import FOLDER
-from tackle.errors import DataError, Refused
 from tackle.situations.columns import tabulate
 from tackle.situations.conditions import CHOICES
 from tackle.situations.expected import expected_days
@@ -21,7 +22,6 @@ from tackle.situations.regions import region_at
 from tackle.situations.situation import read_situation
 from tackle.situations.starting import first_guess, kinds
 from tackle.situations.thrown import Thrown, load_thrown, thrown_by_default
-from tackle.vocabulary import Cover
 
 PALETTE = house_palette()
 

@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 import utide
 
-from tackle.errors import Refused
+from tackle.base.errors import Refused
 from tackle.records.harmonics import constants_in, fitted, waves_of
 from tackle.records.reading import Measured
 from tackle.records.tides import Flow, flow_by_hour, level_ft, light_of_flow

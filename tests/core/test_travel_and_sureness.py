@@ -6,6 +6,7 @@ from itertools import combinations
 
 import pytest
 
+from tackle.base.vocabulary import Light
 from tackle.colours.palette import Palette, house_palette
 from tackle.cover.plan import Request
 from tackle.cover.planner import make_plan
@@ -13,7 +14,6 @@ from tackle.cover.sureness import how_sure
 from tackle.cover.travel import travel_box
 from tackle.schools.rulebook import house_rulebooks, read_rulebook
 from tackle.situations.situation import Situation
-from tackle.vocabulary import Light
 
 PALETTE = house_palette()
 BOOKS = house_rulebooks()

@@ -4,15 +4,15 @@ import random
 
 import pytest
 
+from tackle.base.errors import Refused
+from tackle.base.vocabulary import Light, ids
 from tackle.colours.palette import house_palette
 from tackle.colours.role import role_of
 from tackle.commands.advise import advise
 from tackle.commands.day import day
 from tackle.commands.turns import turns
-from tackle.errors import Refused
 from tackle.schools.rulebook import house_rulebooks
 from tackle.teach.bites import house_cases
-from tackle.vocabulary import Light, ids
 
 PALETTE = house_palette()
 NOW = {"visibility_in": 40, "light": "broken", "season": "summer", "forage": ["shad"]}

@@ -7,8 +7,8 @@ import pytest
 from hypothesis import example, given
 from hypothesis import strategies as st
 
+from tackle.base.errors import DataError, Refused
 from tackle.colours.palette import house_palette
-from tackle.errors import DataError, Refused
 from tackle.intake.columns import by_heading, guess_columns
 from tackle.intake.kinds import categories_of
 from tackle.intake.limits import limits_of, load_limits

@@ -2,8 +2,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tackle.errors import Refused
-from tackle.units import (
+from tackle.base.errors import Refused
+from tackle.base.units import (
     read_length_in,
     read_temperature_f,
     write_depth,

@@ -8,10 +8,12 @@ from pathlib import Path
 
 import pytest
 
+from tackle.base.errors import DataError, Refused
+from tackle.base.typed import Record
+from tackle.base.vocabulary import Light
 from tackle.check.audit import Audit
 from tackle.colours.palette import house_palette
 from tackle.data import FOLDER
-from tackle.errors import DataError, Refused
 from tackle.intake.limits import load_limits
 from tackle.schools.evaluation import rank
 from tackle.schools.rulebook import read_rulebook
@@ -19,8 +21,6 @@ from tackle.situations import conditions
 from tackle.situations.conditions import Condition
 from tackle.situations.depth import load_depths
 from tackle.situations.situation import make_situation
-from tackle.typed import Record
-from tackle.vocabulary import Light
 
 ROOT = Path(__file__).parents[2]
 PAGE = (ROOT / "docs/change.md").read_text(encoding="utf-8")
@@ -66,7 +66,7 @@ def test_the_school_of_the_page_is_a_school():
 
 
 def test_a_finding_has_a_field_and_a_template():
-    shown = {path.stem.removeprefix("finding_") for path in ROOT.glob("web/crate_pages/templates/crate/finding_*.html")}
+    shown = {path.stem.removeprefix("finding_") for path in ROOT.glob("web/pages/crate/templates/crate/finding_*.html")}
     found = {field.name for field in fields(Audit)}
     assert shown
     assert [name for name in shown if not found & {name, f"{name}s", f"{name}es"}] == []

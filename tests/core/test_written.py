@@ -8,13 +8,13 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from tackle.base.vocabulary import Forage, Light
 from tackle.colours.palette import house_palette
 from tackle.cover.plan import Request
 from tackle.cover.planner import make_plan
 from tackle.cover.written import plan_from, plan_told
 from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.situation import read_situation
-from tackle.vocabulary import Forage, Light
 
 BOOKS = house_rulebooks()
 

@@ -8,12 +8,12 @@ from django.test import Client
 from django.utils import timezone
 
 from tests.pages import text
-from web.accounts import throttle
-from web.accounts.changes import keep_passkey
-from web.accounts.models import Try, User
-from web.accounts.throttle import forget_old_tries
-from web.api.changes import make_token
-from web.sharing.changes import make_share
+from web.common.accounts import throttle
+from web.common.accounts.models import Try, User
+from web.common.accounts.services import keep_passkey
+from web.common.accounts.throttle import forget_old_tries
+from web.pages.api.services import make_token
+from web.pages.sharing.services import make_share
 
 pytestmark = pytest.mark.django_db
 
@@ -167,8 +167,8 @@ def test_the_policy_is_strict_on_every_page(client, signed_in):
 
 def test_who_is_saved_whole_writes_no_old_version_back(wren):
     """A password is changed while another tab changes the crate."""
-    from web.accounts.models import User
-    from web.crate.changes import make_tray
+    from web.common.accounts.models import User
+    from web.domain.crate.services import make_tray
 
     earlier, other = User.objects.get(pk=wren.pk), User.objects.get(pk=wren.pk)
     make_tray(other, "Odds", "teal")

@@ -6,10 +6,10 @@ import re
 import pytest
 
 from tests.pages import text
-from web.api.changes import make_token
-from web.api.tokens import MAY
-from web.crate.models import Lure
-from web.waters.models import Water
+from web.domain.crate.models import Lure
+from web.domain.waters.models import Water
+from web.pages.api.services import make_token
+from web.pages.api.tokens import MAY
 
 pytestmark = pytest.mark.django_db
 

@@ -10,18 +10,18 @@ import pytest
 from django.apps import apps
 from django.db.models import ForeignKey
 
-from tackle.store import STORE, Packing
+from tackle.base.store import STORE, Packing
 from tests.owner import archive_of, renewed, table_of
 from tests.pages import text
-from web.accounts.models import User
-from web.archive import changes
-from web.archive.reading import TABLE
-from web.archive.shelves import STAYS, shelves
-from web.crate.changes import add_lure, delete_lure, keep_picture, mark_finding
-from web.crate.models import Lure
-from web.crate.pictures import taken_in
-from web.waters.models import Reading
-from web.work.models import Job
+from web.common.accounts.models import User
+from web.common.work.models import Job
+from web.domain.crate.models import Lure
+from web.domain.crate.pictures import taken_in
+from web.domain.crate.services import add_lure, delete_lure, keep_picture, mark_finding
+from web.domain.waters.models import Reading
+from web.pages.archive import services
+from web.pages.archive.reading import TABLE
+from web.pages.archive.shelves import STAYS, shelves
 
 pytestmark = pytest.mark.django_db
 
@@ -71,7 +71,7 @@ def test_an_archive_read_in_elsewhere_is_the_same(signed_in, wren, stranger):
     filled(signed_in, wren)
     wren.refresh_from_db()
     before = as_told(renewed(wren))
-    assert changes.take_in(stranger, archive_of(wren)) > 1500
+    assert services.take_in(stranger, archive_of(wren)) > 1500
     assert as_told(stranger) == before
     assert bytes(stranger.pictures.get().jpeg)
     signed_in.force_login(stranger, backend="django.contrib.auth.backends.ModelBackend")
@@ -131,8 +131,8 @@ def test_what_does_not_hold_together_is_refused_whole(signed_in, wren, stranger,
     filled(signed_in, wren)
     told = table_of(wren)
     there = [] if said == "picture" else [("pictures/1.jpg", picture()[0])]
-    with pytest.raises(changes.ValidationError, match=said):
-        changes.take_in(stranger, packed(edit(told), there))
+    with pytest.raises(services.ValidationError, match=said):
+        services.take_in(stranger, packed(edit(told), there))
     assert not stranger.waters.exists()
     assert not Lure.objects.filter(tray__owner=stranger).exists()
 
@@ -148,8 +148,8 @@ def edited(told, label, **values):
 
 
 def test_no_zip_is_no_archive(stranger):
-    with pytest.raises(changes.ValidationError, match="is none of Wax Crate"):
-        changes.take_in(stranger, io.BytesIO(b"hello"))
+    with pytest.raises(services.ValidationError, match="is none of Wax Crate"):
+        services.take_in(stranger, io.BytesIO(b"hello"))
 
 
 def test_what_is_unpacked_is_bounded_and_never_held_whole(stranger):
@@ -163,14 +163,14 @@ def test_what_is_unpacked_is_bounded_and_never_held_whole(stranger):
     whole.seek(0)
     assert len(whole.getvalue()) < 1_000_000
     tracemalloc.start()
-    with pytest.raises(changes.ValidationError, match="is too large"):
-        changes.take_in(stranger, whole)
+    with pytest.raises(services.ValidationError, match="is too large"):
+        services.take_in(stranger, whole)
     most = tracemalloc.get_traced_memory()[1]
     tracemalloc.stop()
     assert most < 3_000_000
     many = packed('{"wax_crate": 1, "things": {"history.Change": [' + "{}," * 300_001 + "{}]}}")
-    with pytest.raises(changes.ValidationError, match="too many rows"):
-        changes.take_in(stranger, many)
+    with pytest.raises(services.ValidationError, match="too many rows"):
+        services.take_in(stranger, many)
 
 
 def test_an_archive_is_made_and_read_by_the_queue(signed_in, wren, stranger):

@@ -7,11 +7,11 @@ import pytest
 from django.db import connection
 from django.test import Client
 
-from web.accounts.models import User
-from web.crate.models import Lure, Tray
-from web.history.models import Change
-from web.plans.models import Plan
-from web.waters.models import Water
+from web.common.accounts.models import User
+from web.domain.crate.models import Lure, Tray
+from web.domain.history.models import Change
+from web.domain.plans.models import Plan
+from web.domain.waters.models import Water
 
 pytestmark = pytest.mark.django_db(transaction=True)
 HTMX = {"HX-Request": "true"}

@@ -6,9 +6,9 @@ import pytest
 
 from tests.owner import renewed
 from tests.pages import text
-from web.colours.models import OwnCard
-from web.crate.models import Lure, Tray
-from web.history.models import Change
+from web.domain.colours.models import OwnCard
+from web.domain.crate.models import Lure, Tray
+from web.domain.history.models import Change
 
 pytestmark = pytest.mark.django_db
 OUT = '"do" value="out"><input type="hidden" name="category" value="jerkbait"><input type="hidden" name="card" value="'

@@ -5,7 +5,7 @@ import pytest
 
 from tackle.colours.palette import house_palette
 from tests.pages import printed, text
-from web.crate.models import Lure
+from web.domain.crate.models import Lure
 
 pytestmark = pytest.mark.django_db
 HTMX = {"HX-Request": "true"}

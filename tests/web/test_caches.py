@@ -16,15 +16,15 @@ import pytest
 from django.core.exceptions import ValidationError
 from django.urls import resolve
 
-from tackle.store import Store
+from tackle.base.store import Store
 from tests.owner import renewed
 from tests.web.test_every_door import wren_s  # noqa: F401 - a fixture
-from web.accounts.models import User
-from web.accounts.writing import one_change
-from web.crate.changes import make_tray
-from web.crate.models import Lure
-from web.plans.reads import basis_of, owned_of
-from web.waters.models import Water
+from web.common.accounts.models import User
+from web.common.accounts.writing import one_change
+from web.domain.crate.models import Lure
+from web.domain.crate.services import make_tray
+from web.domain.plans.selectors import basis_of, owned_of
+from web.domain.waters.models import Water
 
 ROOT = Path(__file__).parents[2]
 MOST = 40
@@ -78,13 +78,13 @@ LISTED = {
     "tackle/data/__init__ _loaded",
     "tackle/day/rods carried",
     "tackle/intake/kinds _colour_words",
-    "tackle/marks _reads",
+    "tackle/base/hashing _reads",
     "tackle/schools/evaluation _sieves",
     "tackle/schools/evaluation _spoken",
-    "tackle/store LRUCache(int(megabytes * 2 ** 20), getsizeof=lambda held: held.weight)",
+    "tackle/base/store LRUCache(int(megabytes * 2 ** 20), getsizeof=lambda held: held.weight)",
     "travel box",
-    "web/ui/signs sign",
-    "web/ui/templatetags/wax stick",
+    "web/common/ui/signs sign",
+    "web/common/ui/templatetags/wax stick",
     "where a colour would serve",
     "workbench",
 }

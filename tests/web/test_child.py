@@ -7,10 +7,10 @@ import zipfile
 import pytest
 from django.core.exceptions import ValidationError
 
-from tackle.errors import Refused
-from tackle.strict import read_toml_text
-from web.intake.files import read_sheets
-from web.serving.child import TEXT, TOO_MUCH, Bounds, in_child
+from tackle.base.errors import Refused
+from tackle.base.strict import read_toml_text
+from web.common.serving.child import TEXT, TOO_MUCH, Bounds, in_child
+from web.pages.intake.files import read_sheets
 
 SMALL = Bounds(60_000_000, 1)
 OFFICE = "urn:oasis:names:tc:opendocument:xmlns:{}:1.0"

@@ -11,7 +11,7 @@ from django_otp.plugins.otp_static.models import StaticDevice
 from django_otp.plugins.otp_totp.models import TOTPDevice
 
 from tests.pages import text
-from web.accounts.models import User
+from web.common.accounts.models import User
 
 pytestmark = pytest.mark.django_db
 MINE = {"password": "open-the-crate"}

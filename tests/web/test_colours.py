@@ -1,11 +1,11 @@
 import pytest
 
+from tackle.base.vocabulary import Wind
 from tackle.situations.conditions import CONDITIONS, Condition
-from tackle.vocabulary import Wind
 from tests.pages import text
-from web.colours.models import OwnCard
-from web.colours.reads import palette_of
-from web.schools.models import Rule
+from web.domain.colours.models import OwnCard
+from web.domain.colours.selectors import palette_of
+from web.domain.rulebooks.models import Rule
 
 pytestmark = pytest.mark.django_db
 HTMX = {"HX-Request": "true"}
@@ -70,7 +70,7 @@ def test_ask_knows_the_fish_their_mood_the_cover_and_the_current(signed_in):
 
 def test_a_condition_stands_on_the_form_by_its_row_alone(signed_in, monkeypatch):
     row = Condition("ruffle", Wind, asked="ruffle")
-    monkeypatch.setattr("web.colours_pages.views.CONDITIONS", {**CONDITIONS, "ruffle": row})
+    monkeypatch.setattr("web.pages.colours.views.CONDITIONS", {**CONDITIONS, "ruffle": row})
     page = signed_in.get("/colours/ask/").content.decode()
     assert '<select name="ruffle">' in page
     assert all(page.count(f'name="{name}"') >= 1 for name in ("light", "wind", "food", "target", "mood", "current"))

@@ -5,7 +5,7 @@ import pytest
 
 from tests.owner import renewed
 from tests.pages import text
-from web.crate.models import Lure, Tray
+from web.domain.crate.models import Lure, Tray
 
 pytestmark = pytest.mark.django_db
 HTMX = {"HX-Request": "true"}

@@ -12,10 +12,10 @@ from hypothesis import strategies as st
 
 from tests.owner import renewed
 from tests.pages import text
-from web.crate.models import ImportDraft, ImportRow, Lure, Tray
-from web.history.models import Change
-from web.intake import files
-from web.intake.files import KINDS, read_sheets, write_table
+from web.domain.crate.models import ImportDraft, ImportRow, Lure, Tray
+from web.domain.history.models import Change
+from web.pages.intake import files
+from web.pages.intake.files import KINDS, read_sheets, write_table
 
 pytestmark = pytest.mark.django_db
 HTMX = {"HX-Request": "true"}

@@ -10,10 +10,10 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from tackle.intake.sheet_rows import Draft
-from web.crate import changes
-from web.crate.models import Lure, Tray
-from web.history.models import Change
-from web.history.record import undo
+from web.domain.crate import services
+from web.domain.crate.models import Lure, Tray
+from web.domain.history.models import Change
+from web.domain.history.record import undo
 
 pytestmark = pytest.mark.django_db
 CARDS = (("worm", "red-bug"), ("worm", "black-plain"), ("frog", "white-flat"))
@@ -36,19 +36,19 @@ def any_change(owner, scatter):
     try:
         if kind == "import":
             drafts = [Draft(category=c, card=k, count=scatter.randint(1, 4)) for c, k in scatter.sample(CARDS, 2)]
-            return changes.take_in(owner, drafts, [tray, scatter.choice(("Red box", tray))], "In.")
+            return services.take_in(owner, drafts, [tray, scatter.choice(("Red box", tray))], "In.")
         if kind == "move":
-            return changes.move_lure(owner, lure.pk, tray.pk)
+            return services.move_lure(owner, lure.pk, tray.pk)
         if kind == "merge":
-            return changes.merge_lures(owner, lure.pk, other.pk)
+            return services.merge_lures(owner, lure.pk, other.pk)
         if kind == "split":
-            return changes.split_lure(owner, lure.pk, scatter.randint(1, 3), tray.pk)
+            return services.split_lure(owner, lure.pk, scatter.randint(1, 3), tray.pk)
         if kind == "edit":
-            return changes.edit_lure(owner, lure.pk, count=scatter.randint(1, 9), note=str(scatter.random()))
+            return services.edit_lure(owner, lure.pk, count=scatter.randint(1, 9), note=str(scatter.random()))
         category, card = scatter.choice(CARDS)
         onto = other.pk if kind == "onto" else None
         draft = Draft(category=category, card=card, count=scatter.randint(1, 3))
-        return changes.enter_lures(owner, [draft], [tray], [onto])
+        return services.enter_lures(owner, [draft], [tray], [onto])
     except ValidationError:
         return None
 
@@ -64,7 +64,7 @@ def test_in_any_order_nothing_is_invented_and_nothing_later_is_lost(wren, seed):
             if made and scatter.random() < 0.35:
                 pk = scatter.choice(list(made))
                 try:
-                    undo(wren, changes.AREA, pk)
+                    undo(wren, services.AREA, pk)
                 except ValidationError:
                     assert all_lures(wren) == lures  # refused: nothing is touched
                     continue

@@ -9,7 +9,7 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import connection
 
-from web.crate.models import ImportDraft, Lure
+from web.domain.crate.models import ImportDraft, Lure
 
 pytestmark = pytest.mark.django_db(transaction=True)
 KILLED = """
@@ -19,8 +19,8 @@ django.setup()
 from django.db import connection
 connection.settings_dict["NAME"] = sys.argv[1]
 from django.test import Client
-from web.accounts.models import User
-from web.crate.changes import entered
+from web.common.accounts.models import User
+from web.domain.crate.services import entered
 entered.record = lambda *_: os.kill(os.getpid(), signal.SIGKILL)  # all lures are written by then
 client = Client()
 client.force_login(User.objects.get(username="wren"), backend="django.contrib.auth.backends.ModelBackend")

@@ -15,8 +15,8 @@ from PIL import Image, ImageDraw
 from tackle.colours.palette import house_palette
 from tests.owner import renewed
 from tests.pages import printed, text
-from web.crate.models import Lure, Mark, Picture, Printed, Score, Tray
-from web.history.models import Change
+from web.domain.crate.models import Lure, Mark, Picture, Printed, Score, Tray
+from web.domain.history.models import Change
 
 pytestmark = pytest.mark.django_db
 HTMX = {"HX-Request": "true"}

@@ -7,10 +7,10 @@ from hypothesis import strategies as st
 
 from tackle.intake.sheet_rows import Draft
 from tests.pages import text
-from web.crate import changes
-from web.crate.models import Lure, Tray
-from web.history.models import Change
-from web.history.record import undo
+from web.domain.crate import services
+from web.domain.crate.models import Lure, Tray
+from web.domain.history.models import Change
+from web.domain.history.record import undo
 
 pytestmark = pytest.mark.django_db
 FIELDS = ("pk", "tray", "category", "card", "name", "count", "size_in", "weight_oz", "sound", "note", "price")
@@ -46,30 +46,30 @@ def act(owner, what, one, other, count):
     trays = list(Tray.objects.filter(owner=owner))
     lure, tray = lures[one % len(lures)], trays[other % len(trays)]
     if what == "move":
-        return changes.move_lure(owner, lure.pk, tray.pk, lures[other % len(lures)].pk)
+        return services.move_lure(owner, lure.pk, tray.pk, lures[other % len(lures)].pk)
     if what == "split":
-        return changes.split_lure(owner, lure.pk, count, tray.pk)
+        return services.split_lure(owner, lure.pk, count, tray.pk)
     if what == "merge":
-        return changes.merge_lures(owner, lure.pk, lures[other % len(lures)].pk)
+        return services.merge_lures(owner, lure.pk, lures[other % len(lures)].pk)
     if what == "bring":
-        return changes.bring(
+        return services.bring(
             owner, [(lure.category, lure.card, count), (lure.category, lures[other % len(lures)].card, 1)]
         )
     if what == "put away":
-        return changes.put_away(owner, lure.category, lure.card)
+        return services.put_away(owner, lure.category, lure.card)
     if what == "make over":
-        return changes.make_over(owner, lure.pk, min(count, lure.count), lure.card, "Sand it")
+        return services.make_over(owner, lure.pk, min(count, lure.count), lure.card, "Sand it")
     if what == "edit":
-        return changes.edit_lure(owner, lure.pk, count=count, note="changed", price="4.50")
+        return services.edit_lure(owner, lure.pk, count=count, note="changed", price="4.50")
     if what == "tray":
-        return changes.make_tray(owner, f"Odds {count}", "teal")
+        return services.make_tray(owner, f"Odds {count}", "teal")
     if what == "rename":
-        return changes.edit_tray(owner, tray.pk, name=f"Renamed {count}", rows=count + 4)
+        return services.edit_tray(owner, tray.pk, name=f"Renamed {count}", rows=count + 4)
     if what == "scrap":
-        return changes.delete_tray(owner, trays[-1].pk)
+        return services.delete_tray(owner, trays[-1].pk)
     if what == "delete":
-        return changes.delete_lure(owner, lure.pk)
-    return changes.add_lure(owner, tray=tray, category="worm", card="black-plain", count=count)
+        return services.delete_lure(owner, lure.pk)
+    return services.add_lure(owner, tray=tray, category="worm", card="black-plain", count=count)
 
 
 @settings(max_examples=25, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
@@ -96,16 +96,16 @@ def taken_back(client, change):
 
 
 def test_a_tray_gone_comes_back_and_then_what_was_in_it(signed_in, wren):
-    made_tray = changes.make_tray(wren, "Odds", "teal")
-    tray = changes.tray_made(made_tray)
-    made = changes.add_lure(wren, tray=tray, category="worm", card="black-plain", count=1)
+    made_tray = services.make_tray(wren, "Odds", "teal")
+    tray = services.tray_made(made_tray)
+    made = services.add_lure(wren, tray=tray, category="worm", card="black-plain", count=1)
     assert "There is something in the tray: move that first." in taken_back(signed_in, made_tray)
-    gone = changes.delete_lure(wren, Lure.objects.get(tray=tray).pk)
-    tray_gone = changes.delete_tray(wren, tray.pk)
+    gone = services.delete_lure(wren, Lure.objects.get(tray=tray).pk)
+    tray_gone = services.delete_tray(wren, tray.pk)
     assert "The tray it was in is gone" in taken_back(signed_in, gone)
-    other = changes.tray_made(changes.make_tray(wren, "Another", "teal"))
+    other = services.tray_made(services.make_tray(wren, "Another", "teal"))
     assert "There is another of that name or letter by now." in taken_back(signed_in, tray_gone)
-    changes.delete_tray(wren, other.pk)
+    services.delete_tray(wren, other.pk)
     for change in (tray_gone, gone, made, made_tray):
         assert "Undone: " in taken_back(signed_in, change)
     assert not Tray.objects.filter(owner=wren, letter="G").exists()
@@ -113,8 +113,8 @@ def test_a_tray_gone_comes_back_and_then_what_was_in_it(signed_in, wren):
 
 def test_taking_back_never_loses_a_later_change(signed_in, wren):
     lure = Lure.objects.filter(tray__owner=wren).first()
-    counted = changes.edit_lure(wren, lure.pk, count=9)
-    noted = changes.edit_lure(wren, lure.pk, note="chewed")
+    counted = services.edit_lure(wren, lure.pk, count=9)
+    noted = services.edit_lure(wren, lure.pk, note="chewed")
     assert "take the later change back first" in taken_back(signed_in, counted)
     assert Lure.objects.get(pk=lure.pk).note == "chewed"
     assert "Undone: " in taken_back(signed_in, noted)
@@ -123,7 +123,7 @@ def test_taking_back_never_loses_a_later_change(signed_in, wren):
 
 def test_an_early_change_that_tells_of_fewer_fields_is_taken_back(signed_in, wren):
     lure = Lure.objects.filter(tray__owner=wren).first()
-    change = changes.edit_lure(wren, lure.pk, count=9)
+    change = services.edit_lure(wren, lure.pk, count=9)
     for step in change.steps:
         for state in (step["before"], step["after"]):
             for name in ("weight_oz", "depth_ft", "sound", "price", "condition", "note", "picture_id"):
@@ -137,7 +137,7 @@ def test_taking_an_import_back_asks_little_of_the_database(wren, django_assert_m
     tray = Tray.objects.filter(owner=wren).first()
     before = Lure.objects.count()
     draft = Draft(category="worm", card="black-plain")
-    change = changes.take_in(wren, [draft] * 80, [tray] * 80, "80 lures are in.")
+    change = services.take_in(wren, [draft] * 80, [tray] * 80, "80 lures are in.")
     assert Lure.objects.count() == before + 80
     with django_assert_max_num_queries(10):
         undo(wren, "crate", change.pk)
@@ -146,16 +146,16 @@ def test_taking_an_import_back_asks_little_of_the_database(wren, django_assert_m
 
 def test_a_trays_change_is_taken_back(signed_in, wren):
     tray = Tray.objects.filter(owner=wren).first()
-    changed = changes.edit_tray(wren, tray.pk, name="Renamed", rows=7)
+    changed = services.edit_tray(wren, tray.pk, name="Renamed", rows=7)
     undo(wren, "crate", changed.pk)
     tray.refresh_from_db()
     assert (tray.name, tray.rows) != ("Renamed", 7)
 
 
 def test_trays_go_on_after_z(wren):
-    letters = [changes.tray_made(changes.make_tray(wren, f"Tray {number}", "teal")).letter for number in range(22)]
+    letters = [services.tray_made(services.make_tray(wren, f"Tray {number}", "teal")).letter for number in range(22)]
     assert letters[:2] == ["G", "H"]
     assert letters[-2:] == ["AA", "AB"]
-    from web.crate.reads import bare_trays_of
+    from web.domain.crate.selectors import bare_trays_of
 
     assert [tray.letter for tray in bare_trays_of(wren)][-3:] == ["Z", "AA", "AB"]

@@ -16,8 +16,8 @@ import pytest
 from django.db import OperationalError, connection, connections
 
 from tests.pages import text
-from web.api.changes import make_token
-from web.database.url import database_at
+from web.common.database.url import database_at
+from web.pages.api.services import make_token
 
 ROOT = Path(__file__).parent.parent.parent
 
@@ -120,8 +120,8 @@ def test_a_read_is_asked_of_the_next_host_where_its_own_goes(another, db):
 
 @pytest.mark.django_db(transaction=True)
 def test_a_change_that_meets_others_is_tried_again_and_said_as_what_it_is(client, wren, monkeypatch):
-    from web.accounts import writing
-    from web.waters.models import Reading
+    from web.common.accounts import writing
+    from web.domain.waters.models import Reading
 
     client.force_login(wren, backend="django.contrib.auth.backends.ModelBackend")
     water, tried = wren.waters.first(), []
@@ -212,7 +212,7 @@ def test_a_full_disk_is_refused_in_words(signed_in, wren, monkeypatch, code):
     def full(*_, **__):
         raise OperationalError(*code)
 
-    monkeypatch.setattr("web.waters.views.changes.set_rare_days", full)
+    monkeypatch.setattr("web.pages.waters.views.changes.set_rare_days", full)
     signed_in.raise_request_exception = False
     told = signed_in.post(f"/waters/{wren.waters.first().pk}/rare/", {"rare": "1"})
     assert told.status_code == 507
@@ -224,6 +224,6 @@ def test_programs_are_told_of_a_full_disk_too(client, wren, monkeypatch):
         raise OperationalError(1114, "The table 'wax/waters_reading' is full")
 
     key = make_token(wren, "meter", ["waters"])[1]
-    monkeypatch.setattr("web.api.door.token_of", full)
+    monkeypatch.setattr("web.pages.api.door.token_of", full)
     told = client.get("/api/waters", headers={"Authorization": f"Bearer {key}"})
     assert (told.status_code, told.json()["field"]) == (507, "disk")

@@ -11,19 +11,19 @@ import pytest
 from django.utils import timezone
 from icalendar import Calendar
 
+from tackle.base.vocabulary import Light, Wind
 from tackle.day.forecast import Sky, cautions, clarity_after
 from tackle.devices.forecast import ForecastHour
 from tackle.devices.http import Unreachable
 from tackle.situations.visibility import Spread
-from tackle.vocabulary import Light, Wind
 from tests.owner import renewed
 from tests.pages import text
-from web.crate.models import Tray
-from web.day import changes
-from web.day.models import Trip
-from web.day.phone import kept_on_phone
-from web.day.reads import evening_of, next_trip
-from web.waters.models import Water
+from web.domain.crate.models import Tray
+from web.domain.trips import services
+from web.domain.trips.models import Trip
+from web.domain.trips.selectors import evening_of, next_trip
+from web.domain.waters.models import Water
+from web.pages.trips.phone import kept_on_phone
 
 pytestmark = pytest.mark.django_db
 HTMX = {"HX-Request": "true"}
@@ -46,7 +46,7 @@ def forecast(monkeypatch, cloud=Light.OVERCAST, rain=0.0, wrong=None):
             ForecastHour(hour, 0.9, 18.0, rain / 24, 50.0, 52.0, cloud, Wind.CHOP, None, None) for hour in range(24)
         ]
 
-    monkeypatch.setattr("web.waters.devices.fetch_forecast", fetched)
+    monkeypatch.setattr("web.domain.waters.devices.fetch_forecast", fetched)
 
 
 def test_rain_makes_it_murkier_by_a_stated_rule():
@@ -59,7 +59,7 @@ def test_rain_makes_it_murkier_by_a_stated_rule():
 
 
 def test_what_can_hurt_is_said_once(wren):
-    from web.waters.reads import core_water
+    from web.domain.waters.selectors import core_water
 
     month = core_water(Water.objects.get(owner=wren, name="Tarn Hollow")).months[5]
     skies = [Sky(hour, Light.NIGHT, Wind.CHOP, 22.0, 40.0, 48.0, 0.1) for hour in (21, 22)]
@@ -311,7 +311,7 @@ def test_a_turn_of_the_second_day_keeps_its_day(signed_in, wren, trips):
     trip = trips["morning"]
     Trip.objects.filter(pk=trip.pk).update(last_hour=34, date=date(2026, 5, 8))
     data = {"category": "worm", "card": "black-plain", "start": 31 * 60, "minutes": 8}
-    changes.say(wren, trip.pk, "turn", data, "of-the-second-day")
+    services.say(wren, trip.pk, "turn", data, "of-the-second-day")
     told = {"turn": "of-the-second-day", "category": "worm", "card": "black-plain", "start": "8:15", "minutes": "9"}
     signed_in.post(f"/day/{trip.pk}/log/turn/", told)
     assert trip.turns.get().at == (24 + 8) * 60 + 15
@@ -322,10 +322,10 @@ def test_what_is_lost_is_along_no_more_whether_counted_or_not(signed_in, wren):
     data, _ = kept_on_phone(wren, trip)
     where = next(one for one, count in data["stock"].items() if count == 1)
     category, card = where.split(" ")
-    changes.say(wren, trip.pk, "turn", {"category": category, "card": card, "start": 400, "gone_lost": 1}, "lost-it")
+    services.say(wren, trip.pk, "turn", {"category": category, "card": card, "start": 400, "gone_lost": 1}, "lost-it")
     for _ in range(2):
         renewed(wren)
         trip.refresh_from_db()
         told, _ = kept_on_phone(wren, trip)
         assert told["stock"][where] == 1  # the phone takes off what its taps say
-        changes.settle_gone(wren, trip.pk)
+        services.settle_gone(wren, trip.pk)

@@ -11,12 +11,12 @@ from django.urls import get_resolver
 
 from tests.owner import table_of
 from tests.web.test_archive import picture
-from web.api.changes import make_token
-from web.crate.changes import keep_picture
-from web.crate.models import ImportDraft, Lure, Thing, Tray
-from web.history.models import Change
-from web.sharing.changes import make_share
-from web.work.changes import begin as new_job
+from web.common.work.services import begin as new_job
+from web.domain.crate.models import ImportDraft, Lure, Thing, Tray
+from web.domain.crate.services import keep_picture
+from web.domain.history.models import Change
+from web.pages.api.services import make_token
+from web.pages.sharing.services import make_share
 
 pytestmark = pytest.mark.django_db
 SECRET = "wren-s-own-secret-hole"

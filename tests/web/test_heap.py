@@ -8,11 +8,11 @@ import pytest
 from tests.owner import renewed
 from tests.pages import text
 from tests.web.test_archive import picture as seen_picture
-from web.accounts.models import User
-from web.crate.changes import keep_picture, remember_name
-from web.crate.models import KindWord, Lure, Printed, Thing, Tray
-from web.crate.reads import heap_of
-from web.history.models import Change
+from web.common.accounts.models import User
+from web.domain.crate.models import KindWord, Lure, Printed, Thing, Tray
+from web.domain.crate.selectors import heap_of
+from web.domain.crate.services import keep_picture, remember_name
+from web.domain.history.models import Change
 
 pytestmark = pytest.mark.django_db
 HTMX = {"headers": {"HX-Request": "true"}}

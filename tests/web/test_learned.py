@@ -10,9 +10,9 @@ from tackle.learn.assumed import assumed
 from tackle.learn.fair_test import ends_at, evidence
 from tests.owner import renewed
 from tests.pages import text
-from web.crate.models import Mark
-from web.day.models import Trip, Turn
-from web.schools.models import Rule
+from web.domain.crate.models import Mark
+from web.domain.rulebooks.models import Rule
+from web.domain.trips.models import Trip, Turn
 
 pytestmark = pytest.mark.django_db
 CELL = {"category": "jerkbait", "clarity": "clear", "light": "bright"}

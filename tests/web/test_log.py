@@ -12,11 +12,11 @@ from django.utils import timezone
 from icalendar import Calendar
 
 from tests.pages import text
-from web.crate.models import Lure
-from web.day.changes import plan_trip
-from web.day.models import Tap, Trip, Turn
-from web.history.models import Change
-from web.waters.models import Reading, Water, WaterMonth
+from web.domain.crate.models import Lure
+from web.domain.history.models import Change
+from web.domain.trips.models import Tap, Trip, Turn
+from web.domain.trips.services import plan_trip
+from web.domain.waters.models import Reading, Water, WaterMonth
 
 pytestmark = pytest.mark.django_db
 HTMX = {"HX-Request": "true"}
@@ -67,7 +67,7 @@ def test_taps_are_taken_once_and_a_bad_one_holds_up_no_other(signed_in, wren, tr
             415,
             422,
         )
-    monkeypatch.setattr("web.waters.changes.MOST_READINGS", 0)
+    monkeypatch.setattr("web.domain.waters.services.MOST_READINGS", 0)
     full = told((420, "water", {"visibility_in": 20}), device="c")
     assert send(signed_in, trip, full).json()["taken"] == ["c-0"]  # a water full of readings keeps no tap out
     unknown = send(signed_in, trip, told((1, "begin", {"category": "worm", "card": "mauve"}), device="b")).json()

@@ -5,21 +5,22 @@ from datetime import date
 import pytest
 import time_machine
 
+from tackle.base.store import STORE, Store
 from tackle.check.held import held
 from tackle.check.reach import Planned
 from tackle.colours.palette import house_palette
 from tackle.cover.missed import missed_of
 from tackle.cover.stability import drawn_waters
-from tackle.store import STORE, Store
 from tests.owner import renewed
 from tests.pages import printed, text
-from web.accounts.models import User
-from web.buy_pages.reads import list_for
-from web.crate.models import Lure
-from web.crate.reads import lures_of
-from web.plans import answering, board, reads, tasks
-from web.plans.kinds import in_season
-from web.waters.models import Water
+from web.common.accounts.models import User
+from web.domain.crate.models import Lure
+from web.domain.crate.selectors import lures_of
+from web.domain.plans import answering, selectors, tasks
+from web.domain.waters.models import Water
+from web.pages.plans import board
+from web.pages.plans.kinds import in_season
+from web.pages.shopping.selectors import list_for
 
 pytestmark = pytest.mark.django_db
 HTMX = {"HX-Request": "true"}
@@ -381,28 +382,28 @@ def test_a_plan_that_one_worker_made_is_found_by_the_other(signed_in, wren, monk
     signed_in.post("/plan/settle/casting-jig/", {"what": "trailers", "value": "with"}, headers=HTMX)
     wren.refresh_from_db()
     monkeypatch.setattr(answering, "STORE", Store(20, STORE.disk))
-    made = reads.answer(reads.basis_of(wren), category)
+    made = selectors.answer(selectors.basis_of(wren), category)
     monkeypatch.setattr(answering, "STORE", Store(20, STORE.disk))
     monkeypatch.setattr(answering, "make_plan", None)
-    found = reads.answer(reads.basis_of(wren), category)
+    found = selectors.answer(selectors.basis_of(wren), category)
     assert found is not made
     assert (found.answer, found.paired) == (made.answer, made.paired)
     with pytest.raises(TypeError):  # another plan is made
-        reads.answer(reads.in_months(reads.basis_of(wren), [5, 6]), category)
+        selectors.answer(selectors.in_months(selectors.basis_of(wren), [5, 6]), category)
 
 
 def test_a_kind_is_thrown_from_a_temperature_that_can_be_set(signed_in, wren):
     page = text(signed_in.get("/plan/?category=walking-topwater"))
     assert "Walking topwater from" in page
-    expected = reads.answer(reads.basis_of(wren), "walking-topwater").answer.expected_days
+    expected = selectors.answer(selectors.basis_of(wren), "walking-topwater").answer.expected_days
     settled(signed_in, "walking-topwater", "thrown", "all")
     wren.refresh_from_db()
-    every = reads.answer(reads.basis_of(wren), "walking-topwater")
+    every = selectors.answer(selectors.basis_of(wren), "walking-topwater")
     assert every.answer.expected_days > expected
     assert every.not_thrown_days == 0
     settled(signed_in, "walking-topwater", "thrown", "70 F")
     wren.refresh_from_db()
-    warm = reads.answer(reads.basis_of(wren), "walking-topwater")
+    warm = selectors.answer(selectors.basis_of(wren), "walking-topwater")
     assert warm.answer.expected_days < expected
     assert warm.answer.expected_days + warm.not_thrown_days == pytest.approx(every.answer.expected_days)
     wrong = signed_in.post("/plan/settle/walking-topwater/", {"what": "thrown", "value": "warm"}, headers=HTMX)
@@ -414,19 +415,19 @@ def test_a_kind_is_thrown_from_a_temperature_that_can_be_set(signed_in, wren):
 
 
 def test_kinds_by_month_leave_out_the_months_that_are_closed(wren):
-    spring = in_season(reads.basis_of(wren), 4)
+    spring = in_season(selectors.basis_of(wren), 4)
     assert "jerkbait" in spring
     for water in Water.objects.filter(owner=wren):
         water.closed_months = [4]
         water.save()
     renewed(wren)
-    assert in_season(reads.basis_of(wren), 4) == []
+    assert in_season(selectors.basis_of(wren), 4) == []
 
 
 def test_a_missed_role_is_taken_in_with_one_press(signed_in, wren):
-    for category in reads.basis_of(wren).plan.categories:
+    for category in selectors.basis_of(wren).plan.categories:
         missed = missed_of(
-            (answered := reads.answer(reads.basis_of(wren), category)).request, answered.answer, house_palette()
+            (answered := selectors.answer(selectors.basis_of(wren), category)).request, answered.answer, house_palette()
         )
         if missed:
             break
@@ -435,7 +436,7 @@ def test_a_missed_role_is_taken_in_with_one_press(signed_in, wren):
     assert missed[0].card.name.lower() in page
     settled(signed_in, category, "take", missed[0].card.id)
     wren.refresh_from_db()
-    pieces = reads.answer(reads.basis_of(wren), category).answer.pieces
+    pieces = selectors.answer(selectors.basis_of(wren), category).answer.pieces
     assert missed[0].card.id in {piece.card.id for piece in pieces}
 
 
@@ -447,7 +448,7 @@ def test_the_wall_has_every_kind_and_the_boards_numbers_add_up(signed_in, wren):
     for row in rows:
         parts = sum(float(row[name]) for name in ("first choice", "will do", "not covered"))
         assert parts == pytest.approx(float(row["days"]), abs=0.051)
-    answer = reads.answer(reads.basis_of(wren), "jerkbait").answer
+    answer = selectors.answer(selectors.basis_of(wren), "jerkbait").answer
     assert sum(float(row["days"]) for row in rows) == pytest.approx(answer.expected_days, abs=0.6)
     assert sum(float(row["first choice"]) for row in rows) == pytest.approx(answer.first_choice_days, abs=0.6)
     assert signed_in.get("/plan/board/flibber.csv").status_code == 404
@@ -475,7 +476,7 @@ def test_how_often_a_colour_stays_in_other_years(signed_in, monkeypatch):
 def test_what_to_throw_this_month_names_the_kinds_and_their_colours(signed_in, wren, month):
     with time_machine.travel(date(2026, month, 15), tick=False):
         told = words(text(signed_in.get("/plan/kinds/")))
-        basis = reads.basis_of(wren)
+        basis = selectors.basis_of(wren)
         fished = any(basis.core[water.pk].months[month].days for water in basis.every_water)
         assert ("To begin with" in told) == fished
         assert ("You fish no day" in told) != fished
@@ -491,9 +492,9 @@ def test_whatever_one_throws_is_asked_about_at_once(signed_in):
 
 def test_plan_square_gap_shopping_list_and_trip_say_the_same_of_first_choices(signed_in, wren):
     """One maker of each number: the pages of the demo name no other."""
-    basis = reads.basis_of(wren)
+    basis = selectors.basis_of(wren)
     _, shopping = list_for(wren)
-    for each in reads.answers(basis):
+    for each in selectors.answers(basis):
         mine = {(lure.category, lure.card) for lure in owned_cards(wren)}
         reached = held(Planned(each.request, each.answer), basis.palette).reached(mine)
         assert shopping.owned[each.category].first == pytest.approx(reached.first)
@@ -507,4 +508,4 @@ def test_plan_square_gap_shopping_list_and_trip_say_the_same_of_first_choices(si
 
 
 def owned_cards(owner):
-    return [one.lure for one in reads.owned_of(owner).stock if one.lure.count]
+    return [one.lure for one in selectors.owned_of(owner).stock if one.lure.count]

@@ -5,8 +5,8 @@ import copy
 import pytest
 
 from tests.owner import renewed
-from web.plans.reads import basis_of
-from web.plans.snapshot import changed_since, snapshot
+from web.domain.plans.selectors import basis_of
+from web.domain.plans.snapshot import changed_since, snapshot
 
 pytestmark = pytest.mark.django_db
 

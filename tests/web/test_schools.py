@@ -3,7 +3,7 @@ import re
 import pytest
 
 from tests.pages import text
-from web.schools.models import Rule
+from web.domain.rulebooks.models import Rule
 
 pytestmark = pytest.mark.django_db
 READ = "/colours/rules/ladder/read/"

@@ -22,7 +22,7 @@ def port():
         free.bind(("127.0.0.1", 0))
         port = free.getsockname()[1]
     server = subprocess.Popen(
-        [sys.executable, "-m", "web.serving.server", "--bind", f"127.0.0.1:{port}", "--threads", "4"],
+        [sys.executable, "-m", "web.common.serving.server", "--bind", f"127.0.0.1:{port}", "--threads", "4"],
         env={**os.environ, "DJANGO_SETTINGS_MODULE": "tests.settings"},
         stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL,
     )  # fmt: skip

@@ -5,8 +5,8 @@ import re
 import pytest
 
 from tests.pages import text
-from web.sharing.models import Share
-from web.waters.models import Water
+from web.domain.waters.models import Water
+from web.pages.sharing.models import Share
 
 pytestmark = pytest.mark.django_db
 
@@ -62,7 +62,7 @@ def test_a_plan_and_a_day_are_read_without_an_account(signed_in, wren, stranger)
 
 
 def test_a_new_version_of_a_rulebook_is_offered_and_never_imposed(signed_in, wren, stranger):
-    from web.schools.models import Rule
+    from web.domain.rulebooks.models import Rule
 
     def rule(call, why):
         entry = {"id": call, "for": ["worm"], "want": {"tone": ["black"]}, "grade": "go-to", "why": why}

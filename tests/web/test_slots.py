@@ -4,7 +4,7 @@ from concurrent.futures import ThreadPoolExecutor
 
 import pytest
 
-from web.ui.slots import Slots
+from web.common.ui.slots import Slots
 
 
 def test_what_was_put_is_there_for_all_who_share_the_folder_and_of_its_version_alone(tmp_path):

@@ -5,14 +5,14 @@ from datetime import timedelta
 import pytest
 from django.utils import timezone
 
+from tackle.base.vocabulary import CATEGORIES
 from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.starting import kinds
-from tackle.vocabulary import CATEGORIES
 from tests.pages import text
-from web.accounts.models import User
-from web.plans.models import Plan
-from web.ui.shapes import SHAPES
-from web.waters.models import Water
+from web.common.accounts.models import User
+from web.common.ui.shapes import SHAPES
+from web.domain.plans.models import Plan
+from web.domain.waters.models import Water
 
 pytestmark = pytest.mark.django_db
 
@@ -75,7 +75,7 @@ def test_guests_go_after_their_day_and_are_bounded_and_throttled(client, setting
     client.post("/start/try/")
     assert not User.objects.filter(pk=old.pk).exists()
     client.logout()
-    monkeypatch.setattr("web.accounts.changes.MOST_GUESTS", 1)
+    monkeypatch.setattr("web.common.accounts.services.MOST_GUESTS", 1)
     assert client.post("/start/try/").status_code == 503
     for _ in range(6):
         last = client.post("/start/try/")

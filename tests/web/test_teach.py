@@ -7,24 +7,24 @@ import pytest
 from django.core import signing
 from django.utils import timezone
 
+from tackle.base.vocabulary import CATEGORIES
 from tackle.teach.drill import Pick
 from tackle.teach.recall import NEW_A_DAY, due_at
-from tackle.vocabulary import CATEGORIES
 from tests.owner import renewed
 from tests.pages import text
-from web.crate.models import Lure
-from web.plans.reads import basis_of
-from web.teach import reads
-from web.teach.changes import keep_guess
-from web.teach.models import Answer, Guess, Known
-from web.waters.changes import add_readings
-from web.waters.models import Reading
+from web.domain.crate.models import Lure
+from web.domain.plans.selectors import basis_of
+from web.domain.waters.models import Reading
+from web.domain.waters.services import add_readings
+from web.pages.learn import selectors
+from web.pages.learn.models import Answer, Guess, Known
+from web.pages.learn.services import keep_guess
 
 pytestmark = pytest.mark.django_db
 
 
 def due(owner):
-    return reads.to_ask(basis_of(owner), reads.knowing_of(owner), timezone.now(), timezone.localdate())
+    return selectors.to_ask(basis_of(owner), selectors.knowing_of(owner), timezone.now(), timezone.localdate())
 
 
 def answer(place, seed, card, ago_s=0, key="a"):
@@ -72,8 +72,8 @@ def test_an_answer_is_taken_once_and_asked_again_when_it_is_due(signed_in, wren)
 def test_answers_kept_on_a_phone_are_played_again_in_their_order(signed_in, wren):
     (place, seed, question), (other, other_seed, other_question), *_ = due(wren)
     first, wrong = picked(question, Pick.FIRST), picked(question, Pick.WRONG) or picked(question, Pick.DOES)
-    again = reads.next_seed(place.cell, 1)
-    second = reads.asked_of(basis_of(wren), place, again)
+    again = selectors.next_seed(place.cell, 1)
+    second = selectors.asked_of(basis_of(wren), place, again)
     entries = [
         answer(place, again, picked(second, Pick.FIRST), 60, "late"), answer(place, seed, wrong, 7200, "early"),
         answer(other, other_seed, picked(other_question, Pick.FIRST), 3600, "between"),

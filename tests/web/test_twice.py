@@ -8,8 +8,8 @@ import pytest
 from django.test import Client
 
 from tests.pages import text
-from web.accounts.models import Sent, User
-from web.accounts.once import forget_sent
+from web.common.accounts.models import Sent, User
+from web.common.accounts.once import forget_sent
 
 pytestmark = pytest.mark.django_db
 HTMX = {"HX-Request": "true"}

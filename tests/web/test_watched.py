@@ -8,7 +8,7 @@ from django.db import DatabaseError, connection
 
 from tests.owner import renewed
 from tests.pages import text
-from web.watched import queries, views
+from web.common.watching import queries, views
 
 pytestmark = pytest.mark.django_db
 
@@ -64,6 +64,6 @@ def test_a_slow_query_is_told_without_what_was_asked(caplog, monkeypatch, wren):
 
 def test_health_tells_of_a_disk_that_is_nearly_full(client, db, monkeypatch):
     assert client.get("/health").json()["disk"] == "well"
-    monkeypatch.setattr("web.watched.views.shutil.disk_usage", lambda _: SimpleNamespace(free=199_000_000))
+    monkeypatch.setattr("web.common.watching.views.shutil.disk_usage", lambda _: SimpleNamespace(free=199_000_000))
     told = client.get("/health")
     assert (told.status_code, told.json()["disk"]) == (503, "199 MB free, where 200 are needed")

@@ -11,14 +11,14 @@ from django.test.utils import CaptureQueriesContext
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tackle.units import write_exact
-from tackle.vocabulary import Forage
+from tackle.base.units import write_exact
+from tackle.base.vocabulary import Forage
 from tests.pages import text
 from web.demo.services import ForecastService, MeterService
-from web.waters import changes, devices
-from web.waters.measured import read_line
-from web.waters.models import Reading, Water
-from web.waters.reads import core_water
+from web.domain.waters import devices, services
+from web.domain.waters.measured import read_line
+from web.domain.waters.models import Reading, Water
+from web.domain.waters.selectors import core_water
 
 pytestmark = pytest.mark.django_db
 HTMX = {"HX-Request": "true"}
@@ -208,13 +208,13 @@ def test_what_a_water_is_and_what_it_forbids_can_be_taken_back(signed_in, wren, 
 
 
 def test_only_ones_own_open_change_is_offered_for_undo(signed_in, tarn, stranger):
-    change = changes.edit_water(tarn.owner, tarn.pk, "The water is changed.", target="pike")
+    change = services.edit_water(tarn.owner, tarn.pk, "The water is changed.", target="pike")
     address = f"/waters/{tarn.pk}/?changed={change.pk}"
     assert "The water is changed. <button" in text(signed_in.get(address))
     undone(signed_in, tarn)
     assert "The water is changed. <button" not in text(signed_in.get(address))
     theirs = Water.objects.create(owner=stranger, name="Elsewhere", kind=tarn.kind, salinity=tarn.salinity)
-    foreign = changes.edit_water(stranger, theirs.pk, "The water is changed.", target="pike")
+    foreign = services.edit_water(stranger, theirs.pk, "The water is changed.", target="pike")
     assert "<button" not in text(signed_in.get(f"/waters/{tarn.pk}/?changed={foreign.pk}")).split('id="notice"')[1]
     assert signed_in.get(f"/waters/{tarn.pk}/?changed=none").status_code == 200
 

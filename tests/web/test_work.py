@@ -13,17 +13,17 @@ from django.utils import timezone
 from django_tasks.signals import task_finished
 from django_tasks_db.models import DBTaskResult
 
-from tackle.store import STORE
-from tackle.vocabulary import CATEGORIES
+from tackle.base.store import STORE
+from tackle.base.vocabulary import CATEGORIES
 from tests.owner import renewed
 from tests.pages import text
-from web.crate.models import Tray
-from web.intake import importing, tasks
-from web.plans import reads
-from web.plans.models import Plan
-from web.work import heavy, papers
-from web.work.models import Job
-from web.work.watch import Watch, _end_where_grown
+from web.common.work import heavy, papers
+from web.common.work.models import Job
+from web.common.work.watch import Watch, _end_where_grown
+from web.domain.crate.models import Tray
+from web.domain.plans import selectors
+from web.domain.plans.models import Plan
+from web.pages.intake import importing, tasks
 
 pytestmark = pytest.mark.django_db
 ROWS = "category,colour,count\n" + "worm,black,1\n" * 40
@@ -147,12 +147,12 @@ def test_all_categories_are_planned_outside_the_request(signed_in, wren, queued)
     assert "takes a moment" not in text(signed_in.get("/plan/"))  # nobody is at work: the page plans itself
     STORE.clear()
     queued()
-    basis = reads.basis_of(wren)
-    assert not reads.unknown(basis)
-    there = {one.category: one.answer for one in reads.answers(basis)}
+    basis = selectors.basis_of(wren)
+    assert not selectors.unknown(basis)
+    there = {one.category: one.answer for one in selectors.answers(basis)}
     STORE.clear()
     category = random.choice(list(there))
-    assert reads.answer(reads.basis_of(wren), category).answer == there[category]
+    assert selectors.answer(selectors.basis_of(wren), category).answer == there[category]
 
 
 def test_health_tells_of_a_queue_that_stands_still(client, signed_in, queued):
@@ -229,8 +229,8 @@ def test_a_process_knows_which_piece_is_silent():
 @pytest.mark.parametrize("most", [1, 100_000])
 def test_a_process_that_has_grown_ends_between_two_pieces(signed_in, queued, monkeypatch, most):
     told = []
-    monkeypatch.setattr("web.work.watch.MOST_MB", most)
-    monkeypatch.setattr("web.work.watch.os.kill", lambda *about: told.append(about))
+    monkeypatch.setattr("web.common.work.watch.MOST_MB", most)
+    monkeypatch.setattr("web.common.work.watch.os.kill", lambda *about: told.append(about))
     task_finished.connect(_end_where_grown, dispatch_uid="grown")
     try:
         sent(signed_in)

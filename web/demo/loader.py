@@ -7,18 +7,18 @@ from typing import Any
 from django.db import transaction
 from django.utils import timezone
 
+from tackle.base.errors import DataError
 from tackle.data import read_toml
 from tackle.devices.forecast import light_under
-from tackle.errors import DataError
-from web.accounts.models import User
-from web.crate.changes import add_lure, make_tray, tray_made
-from web.day.changes import plan_trip, say_light, take_taps
+from web.common.accounts.models import User
 from web.demo.season import load_season
-from web.plans.changes import plan_for
-from web.plans.models import Plan
-from web.waters.changes import add_readings, add_water, set_year
-from web.waters.measured import read_line
-from web.waters.models import Water
+from web.domain.crate.services import add_lure, make_tray, tray_made
+from web.domain.plans.models import Plan
+from web.domain.plans.services import plan_for
+from web.domain.trips.services import plan_trip, say_light, take_taps
+from web.domain.waters.measured import read_line
+from web.domain.waters.models import Water
+from web.domain.waters.services import add_readings, add_water, set_year
 
 DEMO_FILE = Path(__file__).parent / "demo.toml"
 

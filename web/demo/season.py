@@ -7,12 +7,12 @@ from typing import Any
 import numpy as np
 from django.utils import timezone
 
+from tackle.base.vocabulary import Light
 from tackle.day.log import turns_of
-from tackle.vocabulary import Light
-from web.accounts.models import User
-from web.day.models import Tap, Trip, Turn
-from web.day.turns import as_read, turn_row
-from web.waters.models import Water
+from web.common.accounts.models import User
+from web.domain.trips.models import Tap, Trip, Turn
+from web.domain.trips.turns import as_read, turn_row
+from web.domain.waters.models import Water
 
 LIGHTS = (Light.BRIGHT, Light.BROKEN, Light.OVERCAST)
 START = 6 * 60

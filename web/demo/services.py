@@ -18,10 +18,10 @@ from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
 from pathlib import Path
 from urllib.parse import parse_qs, urlparse
 
+from tackle.base.vocabulary import Stain
 from tackle.devices.meter import MeterReading, sentence
 from tackle.situations.regions import region_at
 from tackle.situations.sky import Climate
-from tackle.vocabulary import Stain
 from web.demo.gauge import record_of
 
 MODES = ("well", "late", "wrong", "down")

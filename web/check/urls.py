@@ -1,8 +1,0 @@
-from django.urls import path
-
-from web.check import bench
-
-urlpatterns = [
-    path("bench/", bench.bench, name="crate-bench"),
-    path("bench/evening.pdf", bench.evening, name="bench-evening"),
-]

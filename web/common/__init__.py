@@ -1,0 +1,1 @@
+"""What serves every app: the database, the server, the base pages, accounts, work that waits, and what is watched."""

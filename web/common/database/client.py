@@ -1,0 +1,50 @@
+"""How MariaDB's own programs reach the database of WAX_DATABASE_URL, as an option file:
+python -m web.common.database.client.
+
+The first host that answers is told; with `name`, only what the database is called. Exit status 1 where none answers.
+"""
+
+import os
+import sys
+
+from MySQLdb import Error, connect
+
+from web.common.database.url import CONNECT_S, database_at
+
+
+def options_of(url: str) -> str:
+    """The option file. Raises MySQLdb's Error of the last host where none answers, and ValueError for a wrong line."""
+    told = database_at(url, patient=True)
+    login = {"user": told["USER"], "password": told["PASSWORD"]}
+    tls = {f"ssl-{name}": file for name, file in told["OPTIONS"].get("ssl", {}).items()}
+    for place, (host, port) in enumerate(told["HOSTS"], 1):
+        try:
+            connect(
+                host=host, port=port, connect_timeout=CONNECT_S, ssl=told["OPTIONS"].get("ssl"),
+                db=told["NAME"], **login,
+            ).close()  # fmt: skip
+        except Error:
+            if place == len(told["HOSTS"]):
+                raise
+            continue
+        lines = {"host": host, "port": port, "protocol": "tcp", **login, **tls}
+        return "[client]\n" + "".join(f'{name}="{_escaped(str(value))}"\n' for name, value in lines.items())
+    raise ValueError("no host is told")
+
+
+def _escaped(value: str) -> str:
+    return value.replace("\\", "\\\\").replace('"', '\\"')
+
+
+def main(arguments: list[str]) -> int:
+    url = os.environ.get("WAX_DATABASE_URL", "")
+    try:
+        print(database_at(url)["NAME"] if arguments == ["name"] else options_of(url), end="")
+    except (Error, ValueError) as error:
+        print(f"wax: {error}", file=sys.stderr)
+        return 1
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main(sys.argv[1:]))

@@ -1,0 +1,1 @@
+"""What is kept, with what reads it (`selectors`) and what changes it (`services`)."""

@@ -1,0 +1,204 @@
+"""Many lures at once: typed, or taken in from a file."""
+
+from collections.abc import Mapping, Sequence
+from decimal import Decimal
+
+from django.core.exceptions import ValidationError
+
+from tackle.base.vocabulary import CATEGORIES
+from tackle.intake.line import LineRead
+from tackle.intake.sheet_rows import Draft
+from tackle.intake.words import normal
+from web.common.accounts.models import User
+from web.common.accounts.writing import one_change
+from web.domain.colours.selectors import palette_of
+from web.domain.crate.models import Heap, ImportDraft, KindWord, Lure, Picture, Printed, Tray
+from web.domain.crate.selectors import draft_of, lures_of
+from web.domain.crate.services.stacks import AREA, MOST_LURES, bounded, name_of, next_position
+from web.domain.crate.services.things import NewThing, things_put_in
+from web.domain.crate.services.trays import first_tray, make_tray, tray_made
+from web.domain.history.kinds import LURE
+from web.domain.history.models import Change
+from web.domain.history.record import record
+from web.domain.history.states import Step, as_json, states, steps
+
+MOST_NEW_TRAYS = 40
+MOST_WAITING = 10_000  # lines of a heap
+
+
+@one_change
+def take_in(
+    owner: User,
+    drafts: Sequence[Draft],
+    trays: Sequence[Tray | str],
+    words: str,
+    onto: Sequence[int | None] = (),
+    source: tuple[ImportDraft, Sequence[int]] | None = None,
+) -> Change:
+    """Takes many lures in at once, each into the tray beside it in `trays`, a name meaning a new one, or more `onto` a
+    stack that is there. Raises ValidationError; nothing half.
+
+    `source`: the draft they come from and the rows of it that go with them; of two who take them in at once, one finds
+    them gone. Without a row that is wanted the draft goes too.
+    """
+    if source is not None:
+        held = draft_of(owner, source[0].pk)
+        gone, _ = held.rows.filter(pk__in=source[1]).delete()
+        if gone != len(source[1]):
+            raise ValidationError("Its rows were changed or taken in elsewhere: look at it again.")
+        if not held.rows.filter(sheet__in=held.wanted).exists():
+            held.delete()
+    return _put_in(owner, drafts, _with_new(owner, trays), onto or [None] * len(drafts), words)
+
+
+@one_change
+def enter_lures(
+    owner: User,
+    drafts: Sequence[Draft],
+    trays: Sequence[Tray | None],
+    onto: Sequence[int | None],
+    things: Sequence[tuple[LineRead, Tray | None]] = (),
+) -> Change:
+    """Puts typed lures in, all or none: each a new stack in the tray beside it, or more `onto` a stack that is there;
+    and things without colour beside them.
+
+    Without a tray they go into the first; the first lures of a new angler make it. Raises ValidationError.
+    """
+    pieces = sum(draft.count for draft in drafts)
+    words = f"{name_of(owner, drafts[0].card)} is added." if len(drafts) == 1 else f"{pieces} lures are typed in."
+    if things:
+        more = sum(line.count for line, _ in things)
+        words = f"{pieces} lures and {more} other things are typed in." if drafts else f"{more} things are typed in."
+        lies = first_tray(owner)
+        new = [NewThing(line.thing, line.count, line.weight_oz, line.size_in, tray or lies) for line, tray in things]
+        put = things_put_in(owner, new)
+    else:
+        put = []
+    first = first_tray(owner) if None in trays else None
+    where = [tray for tray in (tray or first for tray in trays) if tray]
+    return _put_in(owner, drafts, where, onto, words, put)
+
+
+@one_change
+def take_seen(owner: User, picture: Picture, tray: Tray, seen: Sequence[tuple[str, str, int]]) -> Change:
+    """Puts in what was seen in a picture, each (category, card, count). Raises ValidationError; all or none."""
+    if not seen or not all(count for *_, count in seen):
+        raise ValidationError("Each needs a count from 1 to 999.")
+    drafts = [Draft(category=category, card=card, count=count) for category, card, count in seen]
+    made = _new_stacks(owner, drafts, [tray] * len(drafts), picture)
+    after = {one.pk: as_json({field: getattr(one, field) for field in LURE.fields}) for one in made}
+    words = f"{sum(draft.count for draft in drafts)} lures are taken from the picture."
+    return record(owner, AREA, words, steps(LURE, {}, after))
+
+
+def _put_in(
+    owner: User,
+    drafts: Sequence[Draft],
+    trays: Sequence[Tray],
+    onto: Sequence[int | None],
+    words: str,
+    beside: Sequence[Step] = (),
+) -> Change:
+    before = states(LURE, {pk for pk in onto if pk})
+    held = {lure.pk: lure for lure in lures_of(owner).filter(pk__in=before)}
+    rows = list(zip(drafts, trays, onto, strict=True))
+    for draft, _, pk in rows:
+        if pk in held:
+            held[pk].count = bounded(held[pk].count + draft.count)
+    Lure.objects.bulk_update(held.values(), ["count"], batch_size=500)
+    new = [(draft, tray) for draft, tray, pk in rows if pk not in held]
+    made = _new_stacks(owner, [draft for draft, _ in new], [tray for _, tray in new])
+    after = {one.pk: as_json({field: getattr(one, field) for field in LURE.fields}) for one in made}
+    return record(owner, AREA, words, [*beside, *steps(LURE, before, after | states(LURE, held))])
+
+
+def _new_stacks(
+    owner: User, drafts: Sequence[Draft], trays: Sequence[Tray], picture: Picture | None = None
+) -> list[Lure]:
+    """New stacks at the end of their trays, all at once. Raises ValidationError."""
+    if lures_of(owner).count() + len(drafts) > MOST_LURES:
+        raise ValidationError(f"That would make more than {MOST_LURES:,} stacks, which is the most a crate holds.")
+    sold = {(category, card.id) for card in palette_of(owner).cards for category in card.sold_in}
+    position = {tray.pk: next_position(tray) for tray in set(trays)}
+    lures = []
+    for row, (draft, tray) in enumerate(zip(drafts, trays, strict=True), 1):
+        if tray.owner_id != owner.pk or draft.wrong or (draft.category, draft.card) not in sold:
+            raise ValidationError(f"Row {row} cannot be taken in as it is.")
+        lures.append(
+            Lure(
+                tray=tray, category=draft.category, card=draft.card, name=draft.name, count=draft.count,
+                size_in=draft.size_in, weight_oz=draft.weight_oz, depth_ft=draft.depth_ft, sound=draft.sound,
+                price=None if draft.price is None else Decimal(f"{draft.price:.2f}"), condition=draft.condition,
+                note=draft.note, picture=picture, position=position[tray.pk],
+            )
+        )  # fmt: skip
+        position[tray.pk] += 1
+    return Lure.objects.bulk_create(lures, batch_size=500)
+
+
+def _with_new(owner: User, trays: Sequence[Tray | str]) -> list[Tray]:
+    """The trays, a new one made for each name among them."""
+    names = list(dict.fromkeys(tray for tray in trays if isinstance(tray, str)))
+    if len(names) > MOST_NEW_TRAYS:
+        raise ValidationError(f"{len(names)} new trays at once are too many; at most {MOST_NEW_TRAYS} are made.")
+    made = {name: tray_made(make_tray(owner, name, "teal")) for name in names}
+    return [made[tray] if isinstance(tray, str) else tray for tray in trays]
+
+
+@one_change
+def remember_name(owner: User, category: str, text: str, card: str) -> None:
+    """Remembers the card chosen for a printed name."""
+    if plain := normal(text)[:80]:
+        Printed.objects.update_or_create(owner=owner, category=category, text=plain, defaults={"card": card})
+
+
+@one_change
+def remember_kind(owner: User, text: str, category: str) -> None:
+    """Remembers the kind chosen for a word that names none. Raises ValidationError."""
+    if category not in CATEGORIES:
+        raise ValidationError("That is no kind of lure.")
+    KindWord.objects.update_or_create(owner=owner, text=text[:80], defaults={"category": category})
+
+
+@one_change
+def forget_word(owner: User, category: str, text: str) -> None:
+    """Forgets what was chosen for a word: for its kind, where no category is told, else for its colour there."""
+    if category:
+        Printed.objects.filter(owner=owner, category=category, text=text).delete()
+    else:
+        KindWord.objects.filter(owner=owner, text=text).delete()
+
+
+@one_change
+def keep_heap(owner: User, rows: Sequence[tuple[str, Mapping[str, str]]], waiting: Sequence[str], tray: str) -> None:
+    """Keeps the lines that are typed and not taken in, with what was put right in them. Raises ValidationError."""
+    if len(waiting) > MOST_WAITING:
+        raise ValidationError(f"At most {MOST_WAITING:,} lines at once.")
+    held = Heap.objects.filter(owner=owner).first()
+    before = [(line, told) for line, told in held.rows] if held else []
+    kept = []
+    for line, told in rows:  # what was answered since these were read stays answered
+        index = next((index for index, (text, _) in enumerate(before) if text == line), None)
+        kept.append([line, put_right_on(before.pop(index)[1], told) if index is not None else dict(told)])
+    values = {"rows": kept, "waiting": "\n".join(waiting), "tray": tray[:12]}
+    if held is None or {name: getattr(held, name) for name in values} != values:
+        Heap.objects.update_or_create(owner=owner, defaults=values)
+
+
+@one_change
+def answer_line(owner: User, number: int, line: str, told: Mapping[str, str]) -> None:
+    """Keeps what was put right in one line that is typed and not taken in. Raises ValidationError where it is gone."""
+    held = Heap.objects.filter(owner=owner).first()
+    rows = held.rows if held else []
+    if number >= len(rows) or rows[number][0] != line:  # lines were put in before it, or taken away
+        number = next((index for index, (text, _) in enumerate(rows) if text == line), -1)
+    if held is None or number < 0:
+        raise ValidationError("That line is gone: it was put in or changed elsewhere.")
+    rows[number][1] = put_right_on(rows[number][1], told)
+    held.save(update_fields=["rows"])
+
+
+def put_right_on(before: Mapping[str, str], told: Mapping[str, str]) -> dict[str, str]:
+    """What was put right in a line before, and what is put right now: of another kind the colour is asked anew."""
+    another = told.get("category", before.get("category")) != before.get("category")
+    return {name: value for name, value in before.items() if not (another and name == "card")} | dict(told)

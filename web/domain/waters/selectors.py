@@ -1,0 +1,214 @@
+"""Reading waters, always from their owner, and what the core makes of them."""
+
+import json
+from collections import Counter
+from collections.abc import Collection, Mapping
+from dataclasses import dataclass
+from datetime import date, timedelta
+from functools import cached_property
+
+from django.db.models import QuerySet, Sum
+from django.shortcuts import get_object_or_404
+from django.utils import timezone
+
+from tackle.base.hashing import mark_of, plain_of
+from tackle.base.store import kept
+from tackle.base.vocabulary import Cover, Forage, Stain
+from tackle.records.months import pairs_noted
+from tackle.records.posterior import KnownYear, Seen, known_year
+from tackle.situations.clarity import BANDS, HOUSE_LADDER
+from tackle.situations.expected import SetAside, expected_days, without_rare
+from tackle.situations.expected_rows import ExpectedDays
+from tackle.situations.hashable import HashedTable
+from tackle.situations.seen_food import food_with_seen
+from tackle.situations.sky import SKIES, WINDS, Climate, Observed, SkyShares, SkySource, Typed
+from tackle.situations.starting import kinds
+from tackle.situations.visibility import Spread, pulled
+from tackle.situations.water import FOOD_WEIGHT, Forbidden, Month, target_said
+from tackle.situations.water import Water as CoreWater
+from web.common.accounts.models import User
+from web.domain.history.kinds import MONTH
+from web.domain.history.states import State, as_json
+from web.domain.waters.models import Reading, Sighting, Water
+
+
+def whole_waters_of(owner: User) -> QuerySet[Water]:
+    """The owner's waters with all that is known of them, by name."""
+    return Water.objects.filter(owner=owner).prefetch_related("year", "readings", "sightings")
+
+
+def waters_of(owner: User) -> QuerySet[Water]:
+    """The owner's waters with the days fished on each (`.total`), by name."""
+    return Water.objects.filter(owner=owner).annotate(total=Sum("year__days", default=0.0))
+
+
+def water_of(owner: User, pk: int) -> Water:
+    return get_object_or_404(waters_of(owner).prefetch_related("year", "readings", "sightings"), pk=pk)
+
+
+@dataclass(frozen=True)
+class Days:
+    """The situations to plan for, and those too rare."""
+
+    kept: ExpectedDays
+    aside: tuple[SetAside, ...]
+
+    @property
+    def weighs(self) -> int:
+        """See tackle.base.store: what has a mark counts nothing as a part."""
+        return 2_000 + 40 * len(self.kept) + 200 * len(self.aside)
+
+    @cached_property
+    def mark(self) -> str:
+        """See tackle.base.hashing."""
+        return mark_of(plain_of(self))
+
+
+@kept("days to expect")
+def expected_on(waters: tuple[CoreWater, ...], months: tuple[int, ...], rare_days: float) -> Days:
+    """The situations to expect on some waters in some months."""
+    often, rare = without_rare(expected_days(waters, months), rare_days)
+    return Days(often, tuple(rare))
+
+
+def told_by(owner: User, pk: int, taps: Collection[str]) -> set[str]:
+    """Which of some taps have a reading of a water."""
+    found = Reading.objects.filter(water__owner=owner, water=pk, tap__in=taps)
+    return set(found.values_list("tap", flat=True))
+
+
+def today_at(water: Water) -> date:
+    """The day that it is on a water."""
+    return timezone.now().astimezone(water.zone).date()
+
+
+def latest_today() -> date:
+    """The day that it is where it is latest in the day: nothing was seen or caught after it."""
+    return (timezone.now() + timedelta(hours=14)).date()
+
+
+def months_as_shown(water: Water) -> str:
+    """What is stored of each month of a water, for its forms to send along: see web.domain.history.shown."""
+    told: dict[int, State] = {
+        row.month: as_json({name: getattr(row, name) for name in MONTH.fields if name not in ("month", "guess")})
+        for row in water.year.all()
+    }
+    return json.dumps({"months_shown": json.dumps(told)})
+
+
+def pairs_of(owner: User, pk: int) -> list[tuple[float, float]]:
+    """A water's own pairs of turbidity (NTU) and visibility (in)."""
+    told = Reading.objects.filter(water__owner=owner, water=pk).exclude(note="")
+    return pairs_noted(told.values_list("note", "visibility_in"))
+
+
+def seen_on(owner: User, pk: int) -> set[tuple[date, str]]:
+    """What was seen to be eaten on a water, with its day."""
+    found = Sighting.objects.filter(water__owner=owner, water=pk)
+    return set(found.values_list("date", "food"))
+
+
+def known_of(water: Water) -> KnownYear | None:
+    """The year as it is guessed and as records tell it, together; None where no record was taken in. Ages are counted
+    from the newest reading, so that a plan does not change by the day."""
+    readings = water.readings.all()
+    if water.half_life_y is None or not readings:
+        return None
+    year = {row.month: row for row in water.year.all()}
+    wet = {
+        int(month): told.get("wet", 0) / days
+        for month, told in water.observations.items()
+        if (days := told.get("wet", 0) + told.get("dry", 0))
+    }
+    seen = (Seen(one.date, one.visibility_in, one.rain_in, one.off_by) for one in readings)
+    return known_year(
+        {month: Spread(row.low_in, row.usual_in, row.high_in) for month, row in year.items()},
+        frozenset(month for month, row in year.items() if not row.guess),
+        sorted(seen, key=lambda one: (one.day, one.inches)),
+        max(one.date for one in readings),
+        water.half_life_y,
+        wet,
+    )
+
+
+def spreads_of(water: Water, known: KnownYear | None) -> Mapping[int, Spread]:
+    """How far one sees, month by month, as said and as measured together; `known`: by `known_of`."""
+    if known:
+        return known.months
+    return {
+        month.month: pulled(
+            Spread(month.low_in, month.usual_in, month.high_in),
+            [one.visibility_in for one in water.readings.all() if one.date.month == month.month],
+        )
+        for month in water.year.all()
+    }
+
+
+def together_of(water: Water) -> dict[int, tuple[int, ...]]:
+    """By month, on how many days clarity, sky and surface were seen at once."""
+    counts: dict[int, list[int]] = {}
+    for one in water.readings.all():
+        if one.sky and one.wind:
+            seen = counts.setdefault(one.date.month, [0] * (len(BANDS) * len(SKIES) * len(WINDS)))
+            band = BANDS.index(HOUSE_LADDER.band_of(one.visibility_in))
+            seen[(band * len(SKIES) + SKIES.index(one.sky)) * len(WINDS) + WINDS.index(one.wind)] += 1
+    return {month: tuple(seen) for month, seen in counts.items()}
+
+
+def core_water(water: Water) -> CoreWater:
+    """A water as the core reads it. Needs `year`, `readings` and `sightings`, prefetched where there are several."""
+    seen: dict[int, Counter[Forage]] = {}
+    for one in water.sightings.all():
+        seen.setdefault(one.date.month, Counter())[Forage(one.food)] += 1
+    spreads, together = spreads_of(water, known_of(water)), together_of(water)
+    return CoreWater(
+        name=water.name,
+        salinity=water.salinity,
+        latitude=water.latitude,
+        longitude=water.longitude,
+        months=HashedTable(
+            {
+                month.month: Month(
+                    spread=spreads[month.month],
+                    stain=Stain(month.stain),
+                    temp_f=month.temp_f,
+                    food=HashedTable(
+                        food_with_seen(
+                            {Forage(food): FOOD_WEIGHT[amount] for food, amount in month.food.items()},
+                            seen,
+                            month.month,
+                        )
+                    ),
+                    days=month.days,
+                    hours=frozenset(month.hours),
+                    together=together.get(month.month, ()),
+                )
+                for month in water.year.all()
+            }
+        ),
+        sky=sky_of(water),
+        cover=HashedTable({Cover(kind): float(weight) for kind, weight in water.cover.items()}),
+        depth_ft=water.depth_ft,
+        norm_in=water.norm_in,
+        relative=water.relative,
+        target=target_said(water.target),
+        current=kinds()[water.kind].current if water.kind in kinds() else None,
+        forbidden=Forbidden(
+            categories=frozenset(water.forbids_categories),
+            trebles=water.forbids_trebles,
+            barbs=water.forbids_barbs,
+            lead=water.forbids_lead,
+            night=water.forbids_night,
+            months=frozenset(water.closed_months),
+        ),
+    )
+
+
+def sky_of(water: Water) -> SkySource:
+    """Typed shares where there are any, else observations, else the climate's rule of thumb."""
+    climate = Climate(water.latitude, water.dryness)
+    seen = Observed(
+        HashedTable({int(month): HashedTable(counts) for month, counts in water.observations.items()}), climate
+    )
+    typed = {m.month: SkyShares.of(tuple(m.sky[:3]), tuple(m.sky[3:])) for m in water.year.all() if m.sky}
+    return Typed(HashedTable(typed), seen)

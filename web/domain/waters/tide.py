@@ -1,0 +1,36 @@
+"""A water's tide as its page tells it, and as a day asks for it."""
+
+from collections.abc import Iterable
+from datetime import date
+from typing import Any
+
+from django.utils import timezone
+
+from tackle.base.units import M_PER_FT, System
+from tackle.records.tides import Flow, Wave, flow_by_hour, light_of_flow
+from web.domain.waters.models import Water
+
+__all__ = ["flows_on", "told_tide"]
+
+
+def flows_on(water: Water, day: date, hours: Iterable[int]) -> dict[int, Flow]:
+    """How it runs in some hours of a day; none where no tide is known."""
+    return flow_by_hour(_waves(water), water.longitude, day, hours)
+
+
+def told_tide(water: Water, units: System) -> dict[str, Any]:
+    """Today's hours, under which light it runs this month, in per cent, and its constants as they are typed."""
+    today, waves = timezone.localdate(), _waves(water)
+    light = light_of_flow(waves, water.latitude, water.longitude, today.year, today.month)
+    constants = (water.tide or {}).get("constants", {})
+    unit, per_ft = ("m", M_PER_FT) if units == "metric" else ("ft", 1.0)
+    return {
+        "hours": list(flows_on(water, today, range(24)).items()),
+        "light": [(flow, round(told["low"] * 100), round(told["day"] * 100)) for flow, told in light.items()],
+        "text": "\n".join(f"{name} {ft * per_ft:.3g} {unit} {lag:g}" for name, (ft, lag) in constants.items()),
+    }
+
+
+def _waves(water: Water) -> dict[int, list[Wave]]:
+    told = (water.tide or {}).get("waves", {})
+    return {int(year): [Wave(*one) for one in waves] for year, waves in told.items()}

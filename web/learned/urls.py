@@ -1,9 +1,0 @@
-from django.urls import path
-
-from web.learned import views
-
-urlpatterns = [
-    path("", views.learned, name="learned"),
-    path("moved/", views.moved, name="learned-moved"),
-    path("rule/", views.rule, name="learned-rule"),
-]

@@ -1,0 +1,1 @@
+"""The pages, by what a person does."""

@@ -1,0 +1,60 @@
+"""One card's small board per school: where it is a go-to, works, or is said to fail."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from tackle.base.vocabulary import Forage, Grade, Light, Season
+from tackle.colours.card import Card
+from tackle.schools.evaluation import evaluate
+from tackle.schools.rulebook import Rulebook
+from tackle.situations.clarity import BANDS, HOUSE_LADDER
+from tackle.situations.columns import tabulate
+from tackle.situations.situation import make_situation
+from web.common.ui.words import label
+
+MARKS = {Grade.GO_TO: "●", Grade.WORKS: "○", Grade.AVOID: "✕"}
+
+
+@dataclass(frozen=True, slots=True)
+class Spot:
+    """One clarity and light: the grade there, and its mark."""
+
+    grade: str
+    mark: str
+    said: str
+
+
+@dataclass(frozen=True, slots=True)
+class CardBoard:
+    """What one school says of one card: rows of spots, clearest first, and the reasons behind them."""
+
+    book: Rulebook
+    rows: list[tuple[str, list[Spot]]]
+    reasons: list[tuple[str, str]]  # grade, why
+
+
+def boards_of(card: Card, category: str, season: Season | None, food: Forage, books: list[Rulebook]) -> list[CardBoard]:
+    """A board for each school, over the house ladder and the five lights."""
+    places = [(band, light) for band in reversed(BANDS) for light in Light]
+    columns = tabulate(
+        [
+            make_situation(
+                category, visibility_in=HOUSE_LADDER.typical_in(band), light=light, season=season, forage=(food,)
+            )
+            for band, light in places
+        ]
+    )
+    boards = []
+    for book in books:
+        decided = evaluate(book, category, (card,), columns)[0]
+        spots = []
+        for (band, light), place in zip(places, decided, strict=True):
+            grade = book.calls[place].grade if place >= 0 else None
+            said = f"{label(band)} water, {label(light).lower()}: {grade or 'nothing said'}"
+            spots.append(Spot(grade or "silent", MARKS[grade] if grade else "", said))
+        rows = [(band, spots[i * len(Light) : (i + 1) * len(Light)]) for i, band in enumerate(reversed(BANDS))]
+        calls = [book.calls[place] for place in np.unique(decided[decided >= 0])]
+        calls.sort(key=lambda call: list(MARKS).index(call.grade))
+        boards.append(CardBoard(book, rows, list(dict.fromkeys((call.grade.value, call.why) for call in calls))))
+    return boards

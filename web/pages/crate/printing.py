@@ -1,0 +1,118 @@
+"""On paper: labels for trays, and the packing list by place."""
+
+from dataclasses import dataclass
+
+import segno
+from django.conf import settings
+from django.http import HttpResponse
+from django.shortcuts import render
+from django.urls import reverse
+from django.utils.safestring import SafeString, mark_safe
+
+from tackle.colours.card import Card
+from tackle.intake.limits import limits_of
+from web.common.accounts.models import User
+from web.common.accounts.request import OwnRequest
+from web.common.work.papers import paper
+from web.domain.colours.selectors import palette_of
+from web.domain.crate import selectors
+from web.domain.crate.models import Lure, Thing, Tray
+
+COLOURS = {
+    "teal": "#0e6873",
+    "plum": "#6f3a8c",
+    "rust": "#9a3b1e",
+    "moss": "#4c6420",
+    "slate": "#44535c",
+    "navy": "#24417e",
+}
+MOST_ON_LABEL = 12
+
+
+@dataclass(frozen=True, slots=True)
+class PrintedLabel:
+    """A tray's label: what is inside, and the square that opens the tray."""
+
+    tray: Tray
+    colour: str
+    cards: list[tuple[Card, int]]
+    more: int
+    square: SafeString
+
+
+def labels(request: OwnRequest) -> HttpResponse:
+    """A sheet of labels, of all trays or of one."""
+    palette = palette_of(request.user)
+    wanted = request.GET.get("tray", "")
+    made = []
+    for tray in selectors.trays_of(request.user):
+        if wanted and str(tray.pk) != wanted:
+            continue
+        counts: dict[Card, int] = {}
+        for lure in tray.lures.all():
+            if lure.card in palette.by_id:
+                card = palette.by_id[lure.card]
+                counts[card] = counts.get(card, 0) + lure.count
+        address = f"{settings.OWN_ADDRESS}{reverse('crate')}?tray={tray.pk}"
+        square = segno.make(address, error="m").svg_inline(scale=2, border=2, omitsize=True, svgclass="square")
+        listed = list(counts.items())
+        made.append(
+            PrintedLabel(
+                tray,
+                COLOURS[tray.label],
+                listed[:MOST_ON_LABEL],
+                max(len(listed) - MOST_ON_LABEL, 0),
+                mark_safe(square),  # noqa: S308 - our own drawing
+            )
+        )
+    return paper(request, "crate/labels.html", {"labels": made}, "tray-labels.pdf")
+
+
+@dataclass(frozen=True, slots=True)
+class Packed:
+    """One tray on the packing list, with what it weighs, about, where no weight is noted."""
+
+    tray: Tray
+    lures: list[tuple[Lure, Card]]
+    things: list[Thing]
+    pieces: int
+    ounces: float
+    guessed: int  # pieces whose weight is a guess by kind and length
+    unknown: int  # things that may weigh anything
+
+
+def _by_place(owner: User) -> list[tuple[str, list[Packed], float]]:
+    """The trays of each place, heaviest first: heavy things go low and aft."""
+    palette = palette_of(owner)
+    places: dict[str, list[Packed]] = {}
+    for tray in selectors.trays_of(owner).prefetch_related("things"):
+        lures = [(lure, palette.by_id[lure.card]) for lure in tray.lures.all() if lure.card in palette.by_id]
+        things = list(tray.things.all())
+        packed = Packed(
+            tray,
+            lures,
+            things,
+            sum(lure.count for lure, _ in lures) + sum(one.count for one in things),
+            sum(_weighs(lure) * lure.count for lure, _ in lures)
+            + sum((one.weight_oz or 0) * one.count for one in things),
+            sum(lure.count for lure, _ in lures if lure.weight_oz is None),
+            sum(one.count for one in things if one.weight_oz is None),
+        )
+        places.setdefault(tray.place.name if tray.place else "Boat", []).append(packed)
+    return [
+        (name, sorted(listed, key=lambda one: (-one.ounces, -one.pieces)), sum(one.ounces for one in listed))
+        for name, listed in places.items()
+    ]
+
+
+def _weighs(lure: Lure) -> float:
+    return lure.weight_oz or limits_of([lure.category]).about_oz(lure.size_in)
+
+
+def packing(request: OwnRequest) -> HttpResponse:
+    return render(request, "crate/packing.html", {"places": _by_place(request.user)})
+
+
+def packing_pdf(request: OwnRequest) -> HttpResponse:
+    context = {"places": _by_place(request.user), "units": request.user.units}
+    return paper(request, "crate/packing_paper.html", context, "packing-list.pdf")

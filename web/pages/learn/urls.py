@@ -1,0 +1,17 @@
+from django.urls import path
+
+from web.pages.learn import drilling, sinking, views
+
+urlpatterns = [
+    path("", views.home, name="teach"),
+    path("story/<slug:category>/", views.story, name="teach-story"),
+    path("story/<slug:category>.pdf", views.story_pdf, name="teach-story-pdf"),
+    path("drill/", drilling.drill, name="teach-drill"),
+    path("drill/answers/", drilling.answers, name="teach-answers"),
+    path("depth/", sinking.depth, name="teach-depth"),
+    path("depth/read/", sinking.read, name="teach-depth-read"),
+    path("depth/for/<int:pk>/", sinking.for_readings, name="teach-depth-for"),
+    path("depth/for/<int:pk>/right/", sinking.put_right, name="teach-depth-right"),
+    path("bites/", views.bites, name="teach-bites"),
+    path("quarrels/", views.quarrels, name="teach-quarrels"),
+]

@@ -1,0 +1,127 @@
+"""The second look as a drawing: sticks hanging in the water at their depths, and where each stands for the fish."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+from tackle.colours.card import Card
+from tackle.colours.light import hex_of
+from tackle.sight.alike import left_of, views_of
+from tackle.sight.look import View, nearest_first, points, screen
+from web.domain.waters.selectors import Days
+
+DEPTHS_FT = (1.0, 2.0, 4.0, 6.0, 8.0)
+CLOSER = 3  # times: the picture is taken from so much nearer than the fish looks from, for people to see something
+CHART_IN = (6.0, 10.0, 15.0, 24.0, 36.0, 55.0, 80.0, 120.0)
+CHART_FT = (1.0, 2.0, 4.0, 7.0, 12.0, 20.0)
+CHART_LEFT, CHART_TOP, CELL, CELL_TALL = 44, 22, 34, 28
+WIDE, TALL, LEFT, TOP = 720, 424, 64, 26
+PLOT_WIDE, PLOT_TALL, PLOT_RIM = 330, 220, 34
+
+
+@dataclass(frozen=True, slots=True)
+class Hung:
+    """One stick in the water: where it hangs, and its bands from the back down, each a fill."""
+
+    x: float
+    y: float
+    bands: tuple[tuple[float, str], ...]  # top, fill
+
+
+@dataclass(frozen=True, slots=True)
+class Placed:
+    """Where one colour stands for the fish, by its side: in the plot's own units."""
+
+    card: Card
+    x: float
+    y: float
+
+
+@dataclass(frozen=True, slots=True)
+class DrawnPair:
+    """Two colours, how far apart in just noticeable differences, and as a share of black from white there."""
+
+    first: Card
+    second: Card
+    apart: float
+    share: float
+
+
+@dataclass(frozen=True, slots=True)
+class Look:
+    """All of the drawing. `stops` are the water's own light by depth: offset in per cent, and fill."""
+
+    stops: tuple[tuple[float, str], ...]
+    depths: tuple[tuple[float, float], ...]  # feet, y
+    hung: tuple[Hung, ...]
+    placed: tuple[Placed, ...]
+    pairs: tuple[DrawnPair, ...]
+
+
+def draw(cards: Sequence[Card], view: View, scale: tuple[Card, Card]) -> Look:
+    """The drawing of some colours in a water; `scale`: black and white, that distances are told by."""
+    step = (WIDE - LEFT) / max(len(cards), 1)
+    rows = [(depth, TOP + (TALL - TOP - 36) * place / (len(DEPTHS_FT) - 1)) for place, depth in enumerate(DEPTHS_FT)]
+    stops, hung = [], []
+    for depth, y in rows:
+        shown, water = screen(cards, replace(view, depth_ft=depth, range_ft=view.distance_ft / CLOSER))
+        stops.append((round(100 * (y + 10) / TALL, 1), hex_of(water)))
+        for place, parts in enumerate(shown):
+            tops = (0.0, 6.0, 14.0)
+            bands = tuple((top, hex_of(part)) for top, part in zip(tops, parts, strict=True))
+            hung.append(Hung(LEFT + step * place + 6, y, bands))
+    places = points(cards, view)
+    table = nearest_first(cards, view)
+    black_white = nearest_first(scale, view)[0][2] or 1.0
+    pairs = [DrawnPair(cards[one], cards[other], distance, distance / black_white) for one, other, distance in table]
+    return Look(tuple(stops), tuple(rows), tuple(hung), _placed(cards, places), tuple(pairs))
+
+
+@dataclass(frozen=True, slots=True)
+class Chart:
+    """How much of a colour is left, depth against visibility, and the angler's days as dots."""
+
+    cells: tuple[tuple[float, float, float, float], ...]  # x, y, share left, how dark it is drawn
+    across: tuple[tuple[float, float], ...]  # inches, x
+    down: tuple[tuple[float, float], ...]  # feet, y
+    dots: tuple[tuple[float, float, float], ...]  # x, y, radius
+    days: float
+
+
+def chart_of(card: Card, view: View, days: Days) -> Chart:
+    """The chart of one colour, in the water and under the sky that are looked at."""
+    shares = left_of(card, CHART_IN, CHART_FT, view.stain, view.light, view.eye)
+    across = tuple((inches, CHART_LEFT + CELL * place) for place, inches in enumerate(CHART_IN))
+    down = tuple((feet, CHART_TOP + CELL_TALL * place) for place, feet in enumerate(CHART_FT))
+    cells = tuple(
+        (x, y, float(shares[row, column]), round(float(shares[row, column]) ** 0.5, 2))
+        for row, (_, y) in enumerate(down)
+        for column, (_, x) in enumerate(across)
+    )
+    views = views_of(days.kept)
+    at: dict[tuple[float, float], float] = {}
+    for one, count in views.items():
+        place = _along(one.visibility_in, CHART_IN), _along(one.depth_ft, CHART_FT)
+        at[place] = at.get(place, 0.0) + count
+    dots = tuple(
+        (CHART_LEFT + (x + 0.5) * CELL, CHART_TOP + (y + 0.5) * CELL_TALL, round(2 + min(count, 36) ** 0.5, 1))
+        for (x, y), count in at.items()
+    )
+    return Chart(cells, across, down, dots, sum(views.values()))
+
+
+def _along(value: float, marks: Sequence[float]) -> float:
+    """Where a value lies among marks, on a scale of ratios between them; rounded so that near days are one dot."""
+    return round(float(np.interp(np.log(value), np.log(marks), np.arange(len(marks)))), 1)
+
+
+def _placed(cards: Sequence[Card], places: NDArray[np.float64]) -> tuple[Placed, ...]:
+    sides = places[:, 1] if len(cards) else np.zeros((0, 2))
+    most = max(float(np.abs(sides).max(initial=0.0)), 0.5)
+    wide, tall = PLOT_WIDE / 2 - PLOT_RIM, PLOT_TALL / 2 - PLOT_RIM
+    return tuple(
+        Placed(card, round(PLOT_WIDE / 2 + hue / most * wide, 1), round(PLOT_TALL / 2 - bright / most * tall, 1))
+        for card, (hue, bright) in zip(cards, sides.tolist(), strict=True)
+    )

@@ -1,0 +1,1 @@
+"""Trips: planned, packed, lived on the phone, looked back on."""

@@ -1,0 +1,122 @@
+"""The form for a trip."""
+
+from datetime import date
+from typing import Any
+
+from django import forms
+
+from tackle.base.errors import Refused
+from tackle.base.units import EXACT_IN, read_visibility_in, write_exact
+from tackle.base.vocabulary import CATEGORIES, Stain
+from tackle.intake.rods import read_rods
+from tackle.situations.kinds_by_month import to_offer
+from web.common.accounts.models import User
+from web.common.ui.fields import A_DAY, offer
+from web.common.ui.words import choices, label
+from web.domain.crate.selectors import bare_trays_of
+from web.domain.plans.selectors import basis_of, in_season
+from web.domain.trips.models import MOST_ROOM, TURN_MINUTES, Trip
+from web.domain.waters.selectors import waters_of
+
+_LATER = ("two days on", "three days on", "four days on")
+
+
+class TripForm(forms.Form):
+    """What a trip is; how clear it will be may be left to the month, the readings and the rain."""
+
+    water = forms.TypedChoiceField(coerce=int)
+    date = forms.DateField(widget=forms.DateInput({"type": "date"}), validators=A_DAY)
+    first_hour = forms.TypedChoiceField(label="From", coerce=int, choices=[(h, f"{h}:00") for h in range(24)])
+    last_hour = forms.TypedChoiceField(label="Last hour", coerce=int, choices=[(h, f"{h}:00") for h in range(24)])
+    days_on = forms.TypedChoiceField(
+        label="It ends", coerce=int, choices=list(enumerate(("the same day", "the day after", *_LATER))), required=False
+    )
+    rods = forms.IntegerField(label="Rods at hand", min_value=1, max_value=16)
+    sleeved = forms.IntegerField(label="More aboard, sleeved", min_value=0, max_value=30, required=False)
+    room = forms.IntegerField(label="Room for lures", min_value=1, max_value=MOST_ROOM)
+    tray = forms.TypedChoiceField(label="Or the tray that goes", coerce=int, required=False, empty_value=None)
+    turn_minutes = forms.IntegerField(label="Minutes a turn", min_value=5, max_value=10, required=False)
+    afoot = forms.BooleanField(label="From the bank, or wading", required=False)
+    partner = forms.BooleanField(label="Somebody fishes with you: a tray for each", required=False)
+    visibility = forms.CharField(label="How clear, if you know", required=False, max_length=20)
+    stain = forms.ChoiceField(label="What clouds it", required=False, choices=[("", "as usual"), *choices(Stain)])
+    own_rods = forms.CharField(
+        label="Which rods these are, one a line, if they differ",
+        required=False,
+        max_length=4_000,
+        widget=forms.Textarea({"rows": 3, "placeholder": "medium heavy, 14 lb: worm, casting jig"}),
+    )
+    categories = forms.MultipleChoiceField(label="What you throw", widget=forms.CheckboxSelectMultiple)
+
+    def __init__(self, user: User, *args: Any, **options: Any) -> None:
+        super().__init__(*args, **options)
+        self.user = user
+        offer(self, "water", [(water.pk, water.name) for water in waters_of(user)])
+        self.places = {tray.pk: tray for tray in bare_trays_of(user)}
+        offer(
+            self, "tray", [("", "as many as said"), *((pk, f"{t.letter}: {t.name}") for pk, t in self.places.items())]
+        )
+        day = self.initial.get("date") or date.today()
+        basis = basis_of(user)
+        here = basis.core.get(self.initial.get("water") or 0) or next(iter(basis.core.values()), None)
+        chosen = [one for one in self.initial.get("categories", []) if one in CATEGORIES]
+        offered = to_offer(in_season(basis, day.month), list(basis.core.values()), here, chosen)
+        offer(self, "categories", [(one, label(one)) for one in offered])
+        for field in self.fields.values():
+            if not isinstance(field.widget, forms.Select | forms.CheckboxInput | forms.CheckboxSelectMultiple):
+                field.widget.attrs["class"] = "field-input"
+
+    def clean_own_rods(self) -> str:
+        text: str = self.cleaned_data["own_rods"]
+        try:
+            read_rods(text)
+        except Refused as refused:
+            raise forms.ValidationError(f"{refused.field}: {refused.wrong}. Allowed: {refused.allowed}.") from refused
+        return text
+
+    def clean_visibility(self) -> float | None:
+        text = self.cleaned_data["visibility"]
+        if not text:
+            return None
+        try:
+            return round(read_visibility_in(text, self.user.units, "visibility"), EXACT_IN)
+        except Refused as refused:
+            raise forms.ValidationError(f"{refused.wrong}: write it like {refused.allowed}.") from refused
+
+    def values(self) -> dict[str, Any]:
+        """What the model takes, without the water."""
+        told = {**self.cleaned_data}
+        told.pop("water")
+        told["last_hour"] += 24 * (told.pop("days_on") or 0)
+        told["visibility_in"] = told.pop("visibility")
+        if tray := self.places.get(told.pop("tray") or 0):
+            told["room"] = min(tray.room, MOST_ROOM)
+        told["sleeved"] = told["sleeved"] or 0
+        told["turn_minutes"] = told["turn_minutes"] or TURN_MINUTES
+        return told
+
+
+def initial_of(trip: Trip, user: User) -> dict[str, Any]:
+    """What the form of a trip that is there holds at first."""
+    names = (
+        "date",
+        "first_hour",
+        "last_hour",
+        "rods",
+        "sleeved",
+        "own_rods",
+        "partner",
+        "room",
+        "afoot",
+        "stain",
+        "categories",
+        "turn_minutes",
+    )
+    clear = trip.visibility_in
+    return {
+        **{name: getattr(trip, name) for name in names},
+        "last_hour": trip.last_hour % 24,
+        "days_on": trip.last_hour // 24,
+        "water": trip.water_id,
+        "visibility": "" if clear is None else write_exact(clear, user.units),
+    }

@@ -1,0 +1,88 @@
+"""On the water: the page that a phone keeps, and the taps that it sends."""
+
+import logging
+import time
+from pathlib import Path
+from typing import Any
+
+from django.contrib.auth.decorators import login_not_required
+from django.http import HttpResponse, JsonResponse
+from django.middleware.csrf import get_token
+from django.shortcuts import render
+from django.templatetags.static import static
+from django.views.decorators.http import require_POST
+
+from web.common.accounts.bodies import body_of
+from web.common.accounts.request import OwnRequest
+from web.common.ui.logs import event
+from web.common.ui.sent import answers_json, sent_list
+from web.domain.trips import selectors
+from web.domain.trips.services import settle_gone, take_taps
+from web.domain.waters.devices import NoAnswer, heard_from_meter
+from web.pages.trips.phone import kept_on_phone
+
+logger = logging.getLogger(__name__)
+SCRIPTS = [f"day/{name}.js" for name in ("clock", "turns", "schools", "fish", "telling", "panels", "water")]
+WORKER = Path(__file__).parent / "static" / "day" / "sw.js"
+
+
+def on_water(request: OwnRequest, pk: int) -> HttpResponse:
+    """The page for a phone, with all that it needs without a signal."""
+    trip = selectors.trip_of(request.user, pk)
+
+    def context() -> dict[str, Any]:
+        data, cards = kept_on_phone(request.user, trip)
+        return {"data": data, "cards": cards}
+
+    kept = body_of(request, "day/water_kept.html", context)
+    get_token(request)
+    return selectors.named(render(request, "day/water.html", {"trip": trip, "kept": kept, "scripts": SCRIPTS}), trip)
+
+
+@require_POST
+@answers_json
+def taps(request: OwnRequest, pk: int) -> JsonResponse:
+    """Taps as a phone sends them; told which of them are here, and which are refused and why."""
+    selectors.trip_of(request.user, pk)
+    entries, clock_off_s = sent_list("taps", request)
+    taken, refused = take_taps(request.user, pk, entries, clock_off_s / 60)
+    settle_gone(request.user, pk)
+    if refused:
+        logger.warning(event("taps-refused", count=len(refused)))
+    return JsonResponse({"taken": taken, "refused": refused, "now": time.time() * 1000})
+
+
+@require_POST
+def meter(request: OwnRequest, pk: int) -> JsonResponse:
+    """What the clarity meter says now; it is kept only when it is told as what the water is."""
+    selectors.trip_of(request.user, pk)
+    try:
+        heard = heard_from_meter()
+    except NoAnswer as none:
+        return JsonResponse({"wrong": f"{none} Set the slider."}, status=422)
+    return JsonResponse({"visibility_in": heard.readings[-1].visibility_in})
+
+
+@login_not_required
+def service_worker(request: OwnRequest) -> HttpResponse:
+    """The service worker, from the root, so that it may answer for the pages of the day."""
+    return HttpResponse(WORKER.read_bytes(), content_type="text/javascript", headers={"Cache-Control": "no-cache"})
+
+
+@login_not_required
+def manifest(request: OwnRequest) -> JsonResponse:
+    """What makes the app one that can be put on a phone's first screen."""
+    icons = [
+        {
+            "src": static(f"day/icon-{size}.png"),
+            "sizes": f"{size}x{size}",
+            "type": "image/png",
+            "purpose": "any maskable",
+        }
+        for size in (192, 512)
+    ]
+    told = {
+        "name": "Wax Crate", "short_name": "Wax Crate", "start_url": "/day/", "scope": "/", "display": "standalone",
+        "background_color": "#eaf0ee", "theme_color": "#0f4a52", "icons": icons,
+    }  # fmt: skip
+    return JsonResponse(told, content_type="application/manifest+json")

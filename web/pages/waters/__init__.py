@@ -1,0 +1,1 @@
+"""Waters: their list, a water's year, readings, files and sensors."""

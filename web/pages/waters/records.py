@@ -1,0 +1,121 @@
+"""An open record on its way into a water: given, looked at, taken in as one change."""
+
+from datetime import date
+from typing import Any
+
+from django.contrib import messages
+from django.core.exceptions import ValidationError
+from django.core.files.base import ContentFile, File
+from django.http import Http404, HttpResponse
+from django.shortcuts import redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_POST
+
+from web.common.accounts.request import OwnRequest
+from web.common.serving.bounds import takes
+from web.common.work.heavy import begin, waited_for
+from web.common.work.selectors import job_of
+from web.common.work.services import begin as new_job
+from web.domain.waters import selectors, services
+from web.domain.waters.devices import NoAnswer, record_from_gauge
+from web.domain.waters.models import Reading
+from web.domain.waters.services import MONTH_NAMES
+from web.domain.waters.tasks import read_tide, read_water_record
+
+MOST_BYTES = 60_000_000
+
+
+@takes(MOST_BYTES)
+@require_POST
+def give(request: OwnRequest, pk: int) -> HttpResponse:
+    """A record as a file, read in the queue; then it is looked at."""
+    water, file = selectors.water_of(request.user, pk), request.FILES.get("file")
+    if file is None or (file.size or 0) > MOST_BYTES:
+        messages.error(request, f"Choose a file of at most {MOST_BYTES // 1_000_000} MB.")
+        return redirect("water", pk)
+    asked = {"water": water.pk, "station": request.POST.get("station", "")[:80]}
+    return _begun(request, pk, asked, file.name or "a record", file)
+
+
+@require_POST
+def ask_gauge(request: OwnRequest, pk: int) -> HttpResponse:
+    """The record of a gauge's site, read in the queue as a file is; then it is looked at."""
+    water, site = selectors.water_of(request.user, pk), request.POST.get("site", "").strip()[:40]
+    try:
+        content = record_from_gauge(site)
+    except NoAnswer as none:
+        messages.error(request, str(none))
+        return redirect("water", pk)
+    asked = {"water": water.pk, "station": ""}
+    return _begun(request, pk, asked, f"the gauge, {site}", ContentFile(content))
+
+
+@require_POST
+def tide(request: OwnRequest, pk: int) -> HttpResponse:
+    """The harmonic constants of a tide, typed; what they make is worked out in the queue."""
+    water, text = selectors.water_of(request.user, pk), request.POST.get("constants", "")[:4000]
+    try:
+        job = new_job(request.user, "tide", reverse("water", args=[pk]), asked={"water": water.pk, "text": text})
+    except ValidationError as error:
+        messages.error(request, " ".join(error.messages))
+        return redirect("water", pk)
+    return waited_for(request, begin(read_tide, job))
+
+
+def _begun(request: OwnRequest, pk: int, asked: dict[str, Any], name: str, file: File[Any]) -> HttpResponse:
+    try:
+        job = new_job(request.user, "record", reverse("water", args=[pk]), name=name, asked=asked, file=file)
+    except ValidationError as error:
+        messages.error(request, " ".join(error.messages))
+        return redirect("water", pk)
+    return waited_for(request, begin(read_water_record, job))
+
+
+def look(request: OwnRequest, pk: int, job_pk: int) -> HttpResponse:
+    """What was understood, before it counts."""
+    water, found = selectors.water_of(request.user, pk), _found(request, pk, job_pk)
+    months = [
+        {**one, "name": MONTH_NAMES[one["month"] - 1], "usual": round(one["usual"]), "low": round(one["low"]),
+         "high": round(one["high"]), "interval": [round(edge) for edge in one["interval"]]}
+        for one in found["months"]
+    ]  # fmt: skip
+    warmth = [(MONTH_NAMES[int(month) - 1], warm) for month, warm in found["temperatures"].items()]
+    context = {"water": water, "found": found, "months": months, "warmth": warmth, "job": job_pk}
+    context["span"] = [date.fromisoformat(day) for day in found.get("span", [])]
+    context["sky"] = [(MONTH_NAMES[int(month) - 1], counts) for month, counts in found["sky"].items()]
+    return render(request, "waters/record.html", context)
+
+
+@require_POST
+def take(request: OwnRequest, pk: int, job_pk: int) -> HttpResponse:
+    """The record counts from now on; its undo takes it back as one step."""
+    found = _found(request, pk, job_pk)
+    with_sky = bool(request.POST.get("sky"))
+    readings = [
+        Reading(date=date.fromisoformat(day), visibility_in=inches, note=f"record: {found['name']}"[:200],
+                source=Reading.Source.FILE, off_by=found.get("off_by", 0.0), **_weather(found, day, with_sky))
+        for day, inches in found["readings"]
+    ]  # fmt: skip
+    warmth = {int(month): warm for month, warm in found["temperatures"].items()} if request.POST.get("warmth") else {}
+    sky = found["sky"] if with_sky else {}
+    for month, (wet, dry) in found["wet"].items():
+        sky = {**sky, month: {**sky.get(month, {}), "wet": wet, "dry": dry}}
+    try:
+        tide = found["tide"] if request.POST.get("tide") else None
+        change = services.take_record(request.user, pk, readings, warmth, sky, found["name"], tide)
+    except ValidationError as error:
+        messages.error(request, " ".join(error.messages))
+        return redirect("water-record-look", pk, job_pk)
+    return redirect(f"{reverse('water', args=[pk])}?changed={change.pk}")
+
+
+def _weather(found: dict[str, Any], day: str, with_sky: bool) -> dict[str, Any]:
+    sky, wind, rain_in = found["weather"].get(day, ("", "", None))
+    return {"rain_in": rain_in} | ({"sky": sky, "wind": wind} if with_sky else {})
+
+
+def _found(request: OwnRequest, pk: int, job_pk: int) -> dict[str, Any]:
+    found: dict[str, Any] | None = job_of(request.user, job_pk).asked.get("found")
+    if not found or found["water"] != pk:
+        raise Http404
+    return found
