@@ -16,8 +16,8 @@ from tackle.colours.palette import house_palette
 from tests.owner import renewed
 from web.demo.loader import DEMO_FILE, load_demo
 from web.domain.crate.models import ImportDraft, Lure, Tray
-from web.domain.crate.selectors import stock_of
-from web.domain.plans.selectors import answers, basis_of
+from web.domain.crate.selectors import list_stock
+from web.domain.plans.selectors import answers, get_basis
 
 LURES, ROWS = 2000, 5000
 
@@ -76,10 +76,10 @@ def _fill(owner) -> None:
 
 
 def _audited(owner) -> bool:
-    basis = basis_of(owner)
-    lures = [one.lure for one in stock_of(owner, basis.palette)]
+    basis = get_basis(owner)
+    lures = [one.lure for one in list_stock(owner, basis.palette)]
     planned = [Planned(each.request, each.answer) for each in answers(basis)]
-    bare = best_of(3, lambda: stock_of(renewed(owner), basis.palette))
+    bare = best_of(3, lambda: list_stock(renewed(owner), basis.palette))
     within = iter((6.01, 6.02, 6.03))  # another each time: an audit asked for twice is kept
     audited = best_of(3, lambda: audit(lures, planned, basis.palette, next(within)))
     return report(f"the audit of {len(lures)} lures", audited, "reading them", bare, 60, 1.0)

@@ -5,7 +5,7 @@ import random
 from bench.measure import best_of_both, report
 from tackle.base.vocabulary import Grade
 from tackle.colours.palette import house_palette
-from tackle.cover.opinions import opinions_of
+from tackle.cover.opinions import gather_opinions
 from tackle.day.tray import Have, Hour, pack
 from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.situation import read_situation
@@ -32,7 +32,7 @@ def run() -> bool:
     def asked() -> None:
         situations = tuple(hour.situation for hour in hours(next(shifts) / 1000))
         for category in CATEGORIES:
-            opinions_of(category, books, situations, False, Grade.WORKS, palette)
+            gather_opinions(category, books, situations, False, Grade.WORKS, palette)
 
     day, opinions = best_of_both(
         5, lambda: pack(hours(next(shifts) / 1000), CATEGORIES, have, books, palette, 12), asked

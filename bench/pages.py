@@ -17,10 +17,10 @@ from tests.owner import renewed
 from web.common.accounts.models import User
 from web.common.accounts.writing import one_change
 from web.demo.loader import load_demo
-from web.domain.colours.selectors import palette_of
+from web.domain.colours.selectors import get_palette
 from web.domain.crate.models import Lure, Tray
 from web.domain.plans.models import Plan
-from web.domain.plans.selectors import answers, basis_of
+from web.domain.plans.selectors import answers, get_basis
 from web.domain.trips.selectors import next_trip
 
 COLD = """
@@ -28,12 +28,12 @@ import sys, time, django; django.setup()
 from django.db import connection
 connection.settings_dict['NAME'] = sys.argv[1]
 from web.common.accounts.models import User
-from web.domain.plans.selectors import answers, basis_of
+from web.domain.plans.selectors import answers, get_basis
 start = time.perf_counter()
-basis = basis_of(User.objects.get(username="wren"))
+basis = get_basis(User.objects.get(username="wren"))
 answers(basis)
 first = time.perf_counter()
-answers(basis_of(basis.plan.owner))
+answers(get_basis(basis.plan.owner))
 print(first - start, time.perf_counter() - first)
 """
 
@@ -61,7 +61,7 @@ def run() -> bool:
         good &= report(what, page, "a bare view", bare, 3, 0.2)
     good &= _looked_at_and_changed("demo", client, owner)
     _grow(owner)
-    answers(basis_of(renewed(owner)))
+    answers(get_basis(renewed(owner)))
     return _looked_at_and_changed("large", client, owner) and good
 
 
@@ -96,7 +96,7 @@ def _count(owner: User, lure: int, many: int) -> None:
 
 def _grow(owner: User) -> None:
     """Many kinds planned, and many lures of them owned."""
-    kinds, palette = list(CATEGORIES)[:MANY_KINDS], palette_of(owner)
+    kinds, palette = list(CATEGORIES)[:MANY_KINDS], get_palette(owner)
     trays = list(Tray.objects.filter(owner=owner))
     there = Lure.objects.filter(tray__owner=owner).count()
     pick = random.Random(3)

@@ -13,13 +13,13 @@ from bench.measure import best_of, report
 from bench.shaped import LATTICE, shaped
 from tackle.base.vocabulary import CATEGORIES
 from tackle.colours.palette import house_palette
-from tackle.cover.curve import curve_of
+from tackle.cover.curve import compute_curve
 from tackle.cover.instance import Instance, bits, reduced
 from tackle.cover.plan import Request
 from tackle.cover.planner import make_plan, plan_curve
-from tackle.cover.planner import problem_of as read
+from tackle.cover.planner import make_problem as read
 from tackle.cover.problem import Colours
-from tackle.cover.solution import solve, target_of
+from tackle.cover.solution import right_target, solve
 from tackle.cover.sureness import how_sure
 from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.expected import expected_days
@@ -73,7 +73,7 @@ def by_cp_sat(instance: Instance) -> tuple[int, int]:
         right = model.new_bool_var("")
         model.add_bool_or([right.negated(), *(take[colour] for colour in bits(first))])
         met.append(weight * right)
-    model.add(sum(met) >= target_of(instance, RIGHT))
+    model.add(sum(met) >= right_target(instance, RIGHT))
     for colour in bits(instance.locked):
         model.add(take[colour] == 1)
     solver = cp_model.CpSolver()
@@ -93,7 +93,7 @@ def run() -> bool:
     made = [with_firsts(0, 300, 60)]
     good &= _sets("shaped problems, 300 x 60 x 3 schools", made, 0.2, 10.0)
     start = time.perf_counter()
-    curve = curve_of(reduced(made[0])[0])
+    curve = compute_curve(reduced(made[0])[0])
     taken = time.perf_counter() - start
     proved = sum(point.proved for point in curve)
     print(f"     the curve of the first: {taken:.2f} s, {proved} of {len(curve)} points proved (at most 1 s)")

@@ -3,7 +3,7 @@
 import numpy as np
 
 from bench.measure import best_of_both, report
-from tackle.colours.likeness import lab_of
+from tackle.colours.likeness import to_lab
 from tackle.colours.palette import house_palette
 from tackle.sight.look import View, apart, points
 from tackle.sight.stability import steadiness
@@ -22,7 +22,7 @@ def run() -> bool:
     ]  # fmt: skip
     light = np.random.default_rng(1).random((LURES, 3, 3))
     seen, plain = best_of_both(
-        3, lambda: _all_points(cards, views), lambda: [lab_of(light * (1 - place / 200)) for place in range(len(views))]
+        3, lambda: _all_points(cards, views), lambda: [to_lab(light * (1 - place / 200)) for place in range(len(views))]
     )
     good = report(f"{LURES} lures in {len(views)} waters", seen, "as many L*a*b*", plain, 6, 1.0)
     places = points(cards, views[0])

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-__all__ = ["DataError", "Refused"]
+__all__ = ["DataError", "InvalidInput"]
 
 
-class Refused(ValueError):
+class InvalidInput(ValueError):
     """A request that cannot be answered: the field, what was wrong with it, and what is allowed."""
 
     def __init__(self, field: str, wrong: str, allowed: str | Iterable[str]) -> None:

@@ -13,12 +13,12 @@ from hashlib import blake2b
 from operator import attrgetter
 from typing import Any, Final
 
-__all__ = ["mark_of", "plain_of"]
+__all__ = ["content_hash", "to_plain"]
 
 _WORDED: Final = (date, Decimal, Fraction)
 
 
-def mark_of(content: Any) -> str:
+def content_hash(content: Any) -> str:
     """The mark of plain values, dates, sequences, mappings, sets, and dataclasses of such. Raises TypeError for others.
 
     What has a `mark` of its own stands by that. Keys of a dict are words: JSON writes 1 as it does "1".
@@ -41,10 +41,10 @@ def _plain(value: Any) -> Any:
         return {"words": [type(value).__name__, str(value)]}
     if isinstance(value, Mapping):
         return {"mapping": [[key, one] for key, one in value.items()]}
-    return plain_of(value)
+    return to_plain(value)
 
 
-def plain_of(whole: Any) -> dict[str, list[Any]]:
+def to_plain(whole: Any) -> dict[str, list[Any]]:
     """What a dataclass holds, by its name, to be marked: of its fields those by which two are told apart."""
     return {type(whole).__qualname__: [read(whole) for read in _reads(whole.__class__)]}
 

@@ -18,9 +18,9 @@ from typing import Any, Final, Generic, ParamSpec, Protocol, TypeVar
 import numpy as np
 from cachetools import LRUCache
 
-from tackle.base.hashing import mark_of
+from tackle.base.hashing import content_hash
 
-__all__ = ["STORE", "Packing", "Store", "kept"]
+__all__ = ["STORE", "Serializer", "Store", "kept"]
 
 Asked = ParamSpec("Asked")
 Answer = TypeVar("Answer")
@@ -40,7 +40,7 @@ class Disk(Protocol):
 
 
 @dataclass(frozen=True)
-class Packing(Generic[Answer]):
+class Serializer(Generic[Answer]):
     """How an answer becomes bytes, and one again."""
 
     pack: Callable[[Answer], bytes]
@@ -71,15 +71,16 @@ class Store:
         kind: str,
         of: Any,
         make: Callable[[], Answer],
-        packing: Packing[Answer] | None = None,
+        packing: Serializer[Answer] | None = None,
         version: Any = None,
     ) -> Answer:
-        """What is kept of this kind for this content (see `mark_of`); where nothing is, what is made of it, to be kept.
+        """What is kept of this kind for this content (see `content_hash`); where nothing is, what is made of it, to be
+        kept.
 
         With a `packing` it is kept on the disk too, where there is one. `version`: what it follows from is named by
         `of`, and changes: of all its versions that which was made last is kept.
         """
-        name, now = f"{kind} {mark_of(of)}", mark_of(version)
+        name, now = f"{kind} {content_hash(of)}", content_hash(version)
         with self._lock:
             held = self._held.get(name)
         if held is not None and held.version == now:
@@ -91,7 +92,7 @@ class Store:
 
     def has(self, kind: str, of: Any, version: Any = None) -> bool:
         """Whether it is kept."""
-        name, now = f"{kind} {mark_of(of)}", mark_of(version)
+        name, now = f"{kind} {content_hash(of)}", content_hash(version)
         with self._lock:
             held = self._held.get(name)
         here = held is not None and held.version == now
@@ -105,7 +106,7 @@ class Store:
             self.disk.clear()
 
     @staticmethod
-    def _packed(name: str, version: str, make: Callable[[], Answer], packing: Packing[Answer], disk: Disk) -> Answer:
+    def _packed(name: str, version: str, make: Callable[[], Answer], packing: Serializer[Answer], disk: Disk) -> Answer:
         there = disk.get(name, version)
         if there is not None:
             return packing.unpack(there)
@@ -115,7 +116,7 @@ class Store:
 
     def _put(self, name: str, version: str, answer: Any) -> None:
         most = int(self._held.maxsize) // 4
-        weight = answer.weighs if hasattr(answer, "weighs") else _weight_of(answer, most)
+        weight = answer.weighs if hasattr(answer, "weighs") else _estimate_bytes(answer, most)
         if weight <= most:
             with self._lock:
                 self._held[name] = _Held(answer, version, weight)
@@ -137,7 +138,7 @@ def kept(kind: str) -> Callable[[Callable[Asked, Answer]], Callable[Asked, Answe
     return decorate
 
 
-def _weight_of(thing: Any, enough: int) -> int:
+def _estimate_bytes(thing: Any, enough: int) -> int:
     """About how many bytes a thing holds, all its parts counted once; counting stops where it is more than `enough`.
 
     Of a thing with many parts some are weighed, and the others taken to weigh the same. What has a `mark` of its own is

@@ -10,7 +10,7 @@ import re
 import tomllib
 from typing import Any, Final
 
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 
 __all__ = ["check_value", "decoder", "is_plain", "plain", "plain_value", "read_csv", "read_json", "read_toml_text"]
 
@@ -24,32 +24,32 @@ _NOT_PLAIN: Final = re.compile(
 
 
 def read_json(text: str | bytes, field: str = "file", most_depth: int = MOST_DEPTH) -> Any:
-    """The value of a JSON text in UTF-8. Raises Refused: no JSON, too deep, or with what nothing can hold."""
+    """The value of a JSON text in UTF-8. Raises InvalidInput: no JSON, too deep, or with what nothing can hold."""
     try:
         value = json.loads(
             text.decode("utf-8-sig") if isinstance(text, bytes) else text, parse_constant=_refuse_constant
         )
     except UnicodeDecodeError as error:
-        raise Refused(field, "is not text in UTF-8", "JSON in UTF-8") from error
+        raise InvalidInput(field, "is not text in UTF-8", "JSON in UTF-8") from error
     except (ValueError, RecursionError) as error:
         words = str(error)[:120] if isinstance(error, ValueError) else "it is nested too deep"
-        raise Refused(field, f"is not JSON: {words}", "JSON") from error
+        raise InvalidInput(field, f"is not JSON: {words}", "JSON") from error
     check_value(value, field, most_depth)
     return value
 
 
 def read_toml_text(content: bytes, field: str = "file", most_depth: int = MOST_DEPTH) -> dict[str, Any]:
-    """The content of a TOML text in UTF-8. Raises Refused, as `read_json` does."""
+    """The content of a TOML text in UTF-8. Raises InvalidInput, as `read_json` does."""
     if _DEEP_KEY.search(content):
-        raise Refused(field, "is not TOML: it is nested too deep", "TOML")
+        raise InvalidInput(field, "is not TOML: it is nested too deep", "TOML")
     try:
         value = tomllib.loads(content.decode("utf-8-sig"))
     except UnicodeDecodeError as error:
-        raise Refused(field, "is not text in UTF-8", "TOML in UTF-8") from error
+        raise InvalidInput(field, "is not text in UTF-8", "TOML in UTF-8") from error
     except tomllib.TOMLDecodeError as error:
-        raise Refused(field, f"is not TOML: {str(error)[:160]}", "TOML") from error
+        raise InvalidInput(field, f"is not TOML: {str(error)[:160]}", "TOML") from error
     except (RecursionError, ValueError) as error:
-        raise Refused(field, "is not TOML: it is nested too deep, or holds a number too long", "TOML") from error
+        raise InvalidInput(field, "is not TOML: it is nested too deep, or holds a number too long", "TOML") from error
     check_value(value, field, most_depth)
     return value
 
@@ -57,7 +57,7 @@ def read_toml_text(content: bytes, field: str = "file", most_depth: int = MOST_D
 def read_csv(content: bytes, most_rows: int) -> tuple[list[str], list[dict[str, str]]]:
     """The heading and the rows of a CSV text in UTF-8, by the mark that the heading has most of: , ; or tab.
 
-    Raises Refused: no CSV, or with more rows than `most_rows`.
+    Raises InvalidInput: no CSV, or with more rows than `most_rows`.
     """
     try:
         text = content.decode("utf-8-sig")
@@ -67,12 +67,12 @@ def read_csv(content: bytes, most_rows: int) -> tuple[list[str], list[dict[str, 
         rows: list[dict[str, str]] = []
         for row in told:
             if len(rows) == most_rows:
-                raise Refused("file", f"has more than {most_rows:,} rows", f"at most {most_rows:,}")
+                raise InvalidInput("file", f"has more than {most_rows:,} rows", f"at most {most_rows:,}")
             rows.append({name: row.get(name) or "" for name in heading})
     except UnicodeDecodeError as error:
-        raise Refused("file", "is not text in UTF-8", "CSV in UTF-8") from error
+        raise InvalidInput("file", "is not text in UTF-8", "CSV in UTF-8") from error
     except csv.Error as error:
-        raise Refused("file", f"is no CSV: {str(error)[:120]}", "CSV in UTF-8") from error
+        raise InvalidInput("file", f"is no CSV: {str(error)[:120]}", "CSV in UTF-8") from error
     return heading, rows
 
 
@@ -105,20 +105,20 @@ def _refuse_constant(word: str) -> float:
 
 
 def check_value(value: Any, field: str, depth: int = MOST_DEPTH) -> None:
-    """Raises Refused where a value is nested too deep, or holds a text or a number that nothing can hold."""
+    """Raises InvalidInput where a value is nested too deep, or holds a text or a number that nothing can hold."""
     if depth < 0:
-        raise Refused(field, "is nested too deep", f"at most {MOST_DEPTH} levels")
+        raise InvalidInput(field, "is nested too deep", f"at most {MOST_DEPTH} levels")
     if isinstance(value, str):
         if not is_plain(value):
-            raise Refused(field, "holds a character that is no text", "text without control characters")
+            raise InvalidInput(field, "holds a character that is no text", "text without control characters")
     elif isinstance(value, bool) or value is None:
         return
     elif isinstance(value, int):
         if abs(value) > _WIDEST:
-            raise Refused(field, "holds a number that is too long", "numbers of up to 64 bits")
+            raise InvalidInput(field, "holds a number that is too long", "numbers of up to 64 bits")
     elif isinstance(value, float):
         if not math.isfinite(value):
-            raise Refused(field, "holds a number that is too large", "finite numbers")
+            raise InvalidInput(field, "holds a number that is too large", "finite numbers")
     elif isinstance(value, dict):
         for key, one in value.items():
             check_value(key, field, depth - 1)

@@ -3,7 +3,7 @@ what is allowed. Data files, commands, exchanges and logs read through these.
 
 >>> Record({"rods": Whole(1, 8), "light": Word(("bright", "low"))}).read({"rods": 9, "light": "low"}, "trip")
 Traceback (most recent call last):
-tackle.base.errors.Refused: trip.rods: 9 is not allowed; allowed: a whole number from 1 to 8
+tackle.base.errors.InvalidInput: trip.rods: 9 is not allowed; allowed: a whole number from 1 to 8
 """
 
 from __future__ import annotations
@@ -15,10 +15,11 @@ from dataclasses import dataclass
 from enum import StrEnum
 from typing import Any, Final, Generic, TypeVar
 
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 
 __all__ = [
-    "ANYTHING", "FLAG", "Id", "ValueKind", "Maybe", "Number", "Record", "Several", "Table", "Text", "Whole", "Word",
+    "ANYTHING", "FLAG", "Id", "ValueKind", "OptionalKind", "Number", "Record", "ListOf", "Table", "Text", "Whole",
+    "Word",
 ]  # fmt: skip
 
 T = TypeVar("T")
@@ -34,14 +35,14 @@ class ValueKind(Generic[T]):
         raise NotImplementedError
 
     def read(self, value: object, field: str) -> T:
-        """The value. Raises Refused with the field, what is wrong with the value, and what is allowed."""
+        """The value. Raises InvalidInput with the field, what is wrong with the value, and what is allowed."""
         raise NotImplementedError
 
-    def refused(self, value: object, field: str) -> Refused:
+    def refused(self, value: object, field: str) -> InvalidInput:
         """What is raised for a value of another kind, or out of bounds."""
         shown = repr(value)
         short = shown if len(shown) <= _SHOWN else f"{shown[:_SHOWN]}…"
-        return Refused(field, "is missing" if value is None else f"{short} is not allowed", self.allowed)
+        return InvalidInput(field, "is missing" if value is None else f"{short} is not allowed", self.allowed)
 
 
 @dataclass(frozen=True, slots=True)
@@ -167,7 +168,7 @@ ANYTHING: Final = _Anything()  # what has a reader of its own
 
 
 @dataclass(frozen=True, slots=True)
-class Maybe(ValueKind[T]):
+class OptionalKind(ValueKind[T]):
     """A value that may be missing; `otherwise` then."""
 
     kind: ValueKind[T]
@@ -182,7 +183,7 @@ class Maybe(ValueKind[T]):
 
 
 @dataclass(frozen=True, slots=True)
-class Several(ValueKind[list[T]]):
+class ListOf(ValueKind[list[T]]):
     """A list of `least` to `most` values of one kind; with `once`, what stands twice is read once."""
 
     kind: ValueKind[T]
@@ -201,7 +202,7 @@ class Several(ValueKind[list[T]]):
         if not isinstance(value, list | tuple):
             raise self.refused(value, field)
         if not self.least <= len(value) <= self.most:
-            raise Refused(field, f"has {len(value)} entries", self.allowed)
+            raise InvalidInput(field, f"has {len(value)} entries", self.allowed)
         found = [self.kind.read(one, f"{field}[{place}]") for place, one in enumerate(value)]
         return list(dict.fromkeys(found)) if self.once else found
 
@@ -240,13 +241,13 @@ class Record(ValueKind[dict[str, Any]]):
         if not self.others:
             for name in value:
                 if name not in self.fields:
-                    raise Refused(_within(field, str(name)[:_SHOWN]), "is not a known field", tuple(self.fields))
+                    raise InvalidInput(_within(field, str(name)[:_SHOWN]), "is not a known field", tuple(self.fields))
         found = {}
         for name, kind in self.fields.items():
             try:
                 found[name] = kind.read(value.get(name), name)
-            except Refused as refused:
-                raise Refused(_within(field, refused.field), refused.wrong, refused.allowed) from refused
+            except InvalidInput as refused:
+                raise InvalidInput(_within(field, refused.field), refused.wrong, refused.allowed) from refused
         return found
 
 

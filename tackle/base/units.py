@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from fractions import Fraction
 from typing import Final, Literal
 
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 from tackle.base.numbers import read_number
 
 __all__ = [
@@ -44,17 +44,17 @@ _OUNCES: Final = {
 def read_length_in(text: str, system: System, field: str) -> float:
     """Inches from "30", "30 in", "2 ft 6 in", "75 cm" or "1.2 m"; a bare number is in inches or centimetres.
 
-    Raises Refused where the text is none of these.
+    Raises InvalidInput where the text is none of these.
     """
     total = _added_up(text, _PART, _INCHES, "in" if system == "imperial" else "cm")
     if total is None:
-        raise Refused(field, f"{text[:MOST_TEXT]!r} is not a length", "30 in, 2 ft 6 in, 75 cm or 1.2 m")
+        raise InvalidInput(field, f"{text[:MOST_TEXT]!r} is not a length", "30 in, 2 ft 6 in, 75 cm or 1.2 m")
     return total
 
 
 def read_visibility_in(text: str, system: System, field: str) -> float:
     """Inches of visibility, as `read_length_in` reads a length; a bare metric number with a point, as 0.8, is in
-    metres, for nobody measures tenths of a centimetre of water. Raises Refused."""
+    metres, for nobody measures tenths of a centimetre of water. Raises InvalidInput."""
     bare = text.strip().replace(",", ".")
     if system == "metric" and re.fullmatch(r"\d{0,2}\.\d{1,2}", bare):
         text = f"{bare} m"
@@ -62,18 +62,20 @@ def read_visibility_in(text: str, system: System, field: str) -> float:
 
 
 def read_depth_ft(text: str, system: System, field: str) -> float:
-    """Feet from "12 ft", "3.5 m" or a bare number, which is in feet or metres, from 0 to 200 ft. Raises Refused."""
+    """Feet from "12 ft", "3.5 m" or a bare number, which is in feet or metres, from 0 to 200 ft. Raises
+    InvalidInput."""
     total = _added_up(text, _PART, _INCHES, "ft" if system == "imperial" else "m")
     if total is None or not 0 <= total / 12 <= MOST_DEPTH_FT:
-        raise Refused(field, f"{text[:MOST_TEXT]!r} is not a depth", "12 ft or 3.5 m, to 200 ft (60 m)")
+        raise InvalidInput(field, f"{text[:MOST_TEXT]!r} is not a depth", "12 ft or 3.5 m, to 200 ft (60 m)")
     return round(total / 12, 3)
 
 
 def read_weight_oz(text: str, system: System, field: str) -> float:
-    """Ounces from "3/8 oz", "1 1/2 oz", "1 lb 2 oz", "10 g" or a bare number, in ounces or grams. Raises Refused."""
+    """Ounces from "3/8 oz", "1 1/2 oz", "1 lb 2 oz", "10 g" or a bare number, in ounces or grams. Raises
+    InvalidInput."""
     total = _added_up(text, _WEIGHT, _OUNCES, "oz" if system == "imperial" else "g")
     if total is None or not 0 < total <= MOST_WEIGHT_OZ:
-        raise Refused(field, f"{text[:MOST_TEXT]!r} is not a weight", "3/8 oz, 1 1/2 oz or 10 g, to 10 lb")
+        raise InvalidInput(field, f"{text[:MOST_TEXT]!r} is not a weight", "3/8 oz, 1 1/2 oz or 10 g, to 10 lb")
     return round(total, 4)
 
 
@@ -108,23 +110,23 @@ def write_length(inches: float, system: System) -> str:
 
 
 def read_temperature_f(text: str, system: System, field: str) -> float:
-    """Degrees Fahrenheit from "65 F", "18 C" or a bare number in the system's own degrees. Raises Refused."""
+    """Degrees Fahrenheit from "65 F", "18 C" or a bare number in the system's own degrees. Raises InvalidInput."""
     cleaned = text.strip().upper().replace("°", "")
     celsius = cleaned.endswith("C") or (system == "metric" and not cleaned.endswith("F"))
     value = read_number(cleaned.rstrip("CF "), -500, 500)
     if value is None:
-        raise Refused(field, f"{text[:MOST_TEXT]!r} is not a temperature", "65 F or 18 C")
+        raise InvalidInput(field, f"{text[:MOST_TEXT]!r} is not a temperature", "65 F or 18 C")
     return value * 9 / 5 + 32 if celsius else value
 
 
-def degrees_of(temp_f: float, system: System) -> float:
+def to_degrees(temp_f: float, system: System) -> float:
     """A temperature in the degrees of a unit system."""
     return (temp_f - 32) * 5 / 9 if system == "metric" else temp_f
 
 
 def write_temperature(temp_f: float, system: System) -> str:
     """A temperature as it is said."""
-    return f"{degrees_of(temp_f, system):.0f} {'°C' if system == 'metric' else '°F'}"
+    return f"{to_degrees(temp_f, system):.0f} {'°C' if system == 'metric' else '°F'}"
 
 
 def write_exact(inches: float, system: System) -> str:

@@ -15,13 +15,13 @@ from tackle.check.idle import Idle, find_idle, find_idle_trailers
 from tackle.check.mending import Way, way_for
 from tackle.check.reach import Planned, Reach, Reached, on_days
 from tackle.check.repairs import Repair, repaired
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.colours.family import family
 from tackle.colours.likeness import most_alike
 from tackle.colours.palette import Palette
-from tackle.colours.role import role_of
+from tackle.colours.role import find_role
 from tackle.cover.plan import Request
-from tackle.crate.lure import Lure, par_of
+from tackle.crate.lure import Lure, target_count
 from tackle.situations.hashable import HashedTable
 from tackle.situations.rows import MILLION
 
@@ -38,7 +38,7 @@ class Fix:
 
     lure: Lure
     repair: Repair
-    made: Card
+    made: Colour
     gains: float
     right: float
     first: float = 0.0
@@ -65,14 +65,14 @@ class Gap:
     """
 
     category: str
-    card: Card
+    card: Colour
     days: float
     right_days: float
     first_choice_days: float
     par: int
     nearest: Nearest | None
     repair: Fix | None
-    beside: tuple[Card, ...] = ()
+    beside: tuple[Colour, ...] = ()
     of_days: tuple[tuple[str, float], ...] = ()
 
 
@@ -261,8 +261,8 @@ def _of_category(
     return STORE.once("found of a category", asked, find)
 
 
-def _par(pars: Mapping[tuple[str, str], int], category: str, card: Card, days: float) -> int:
-    return pars.get((category, card.id), pars.get((category, ""), par_of(category, card, days)))
+def _par(pars: Mapping[tuple[str, str], int], category: str, card: Colour, days: float) -> int:
+    return pars.get((category, card.id), pars.get((category, ""), target_count(category, card, days)))
 
 
 def _gaps(
@@ -323,7 +323,7 @@ def _shared_out(plan: Held, missing: Sequence[Thing], owned: set[Thing]) -> tupl
     return {thing: days / MILLION for thing, days in mine.items()}, int(plan.days[~whole & ~now].sum()) / MILLION
 
 
-def _beside(thing: Thing, missing: Sequence[Thing], plan: Held, owned: set[Thing]) -> tuple[Card, ...]:
+def _beside(thing: Thing, missing: Sequence[Thing], plan: Held, owned: set[Thing]) -> tuple[Colour, ...]:
     """The missing colours without which a missing one gains nothing; none where it gains alone."""
     if plan.reached(owned | {thing}) - plan.reached(owned):
         return ()
@@ -363,17 +363,17 @@ def _added_up(gaps: Sequence[Gap]) -> list[Gap]:
     return list(found.values())
 
 
-def nearest(card: Card, lures: Sequence[Lure]) -> Nearest | None:
+def nearest(card: Colour, lures: Sequence[Lure]) -> Nearest | None:
     """Of some lures, the one that is most like a card to look at: of its role before any other, then least apart, a
     trait that differs counting as much as a clear difference in colour."""
-    first: dict[Card, Lure] = {}
+    first: dict[Colour, Lure] = {}
     for lure in lures:
         first.setdefault(lure.card, lure)
 
-    def unlikeness(told: tuple[Card, float, tuple[str, ...]]) -> tuple[bool, float]:
+    def unlikeness(told: tuple[Colour, float, tuple[str, ...]]) -> tuple[bool, float]:
         other, apart, unlike = told
         other_tone = _TONE_APART * (other.tone is not card.tone)
-        return role_of(other) is not role_of(card), apart + _TRAIT_APART * len(unlike) + other_tone
+        return find_role(other) is not find_role(card), apart + _TRAIT_APART * len(unlike) + other_tone
 
     if not first:
         return None
@@ -413,13 +413,13 @@ def _fixes(lures: Sequence[Lure], reach: Reach, palette: Palette) -> list[Fix]:
 class _Mended:
     """An owned card, a repair that would better it, what that makes of it, and what it gains."""
 
-    card: Card
+    card: Colour
     repair: Repair
-    made: Card
+    made: Colour
     gains: Reached
 
 
-def _mended(cards: Sequence[Card], several: int, reach: Reach, palette: Palette) -> list[_Mended]:
+def _mended(cards: Sequence[Colour], several: int, reach: Reach, palette: Palette) -> list[_Mended]:
     """Of owned cards those that a repair would better. Of the first `several` of them there is more than one, so that
     one mended is none lost."""
     before = reach.reached(cards)

@@ -9,10 +9,10 @@ from itertools import combinations
 
 from tackle.check.held import Held, Thing, held
 from tackle.check.reach import Planned, Reached
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.colours.family import family
 from tackle.colours.palette import Palette
-from tackle.crate.lure import Lure, par_of
+from tackle.crate.lure import Lure, target_count
 
 __all__ = ["Purchase", "ShoppingList", "shopping_list"]
 
@@ -29,7 +29,7 @@ class Purchase:
     """
 
     category: str
-    card: Card
+    card: Colour
     adds: float
     adds_right: float
     adds_first: float
@@ -60,7 +60,7 @@ class _Wanted:
     """A colour that a plan wants, and the days it serves there."""
 
     category: str
-    card: Card
+    card: Colour
     days: float
 
     @property
@@ -179,13 +179,13 @@ def shopping_list(
     )
 
 
-def _family(category: str, card: Card) -> Hashable:
+def _family(category: str, card: Colour) -> Hashable:
     return category, family(card, category)
 
 
 def _to_par(wants: Iterable[_Wanted], counts: Mapping[Hashable, int]) -> list[_Step]:
     """What is owned, wanted, and below par, most days served first."""
-    short = [one for one in wants if 0 < counts[_family(*one.thing)] < par_of(one.category, one.card, one.days)]
+    short = [one for one in wants if 0 < counts[_family(*one.thing)] < target_count(one.category, one.card, one.days)]
     return [_Step((one,), Reached(0.0, 0.0)) for one in sorted(short, key=lambda one: -one.days)]
 
 
@@ -193,7 +193,7 @@ def _priced(
     one: _Wanted, counts: Mapping[Hashable, int], prices: Mapping[Where, float]
 ) -> tuple[int, float | None, float]:
     """How many to buy, the price of one where it was told, and the cost of all."""
-    count = par_of(one.category, one.card, one.days) - counts[_family(*one.thing)]
+    count = target_count(one.category, one.card, one.days) - counts[_family(*one.thing)]
     price = prices.get(one.where, prices.get((one.category, "")))
     return count, price, round((price or 0.0) * count, 2)
 

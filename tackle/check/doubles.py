@@ -8,10 +8,10 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from tackle.check.reach import Reach
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.colours.family import family
 from tackle.colours.likeness import difference
-from tackle.crate.lure import Form, Lure, forms_differ, par_of
+from tackle.crate.lure import Form, Lure, forms_differ, target_count
 
 __all__ = ["Double", "LookAlikes", "Sameness", "find_doubles", "find_groups"]
 
@@ -74,7 +74,7 @@ def find_doubles(
     return [double for double in found if double is not None]
 
 
-def _are_one(one: Card, other: Card, category: str, same_within: float | None) -> bool:
+def _are_one(one: Colour, other: Colour, category: str, same_within: float | None) -> bool:
     if one.id == other.id:
         return True
     if family(one, category) != family(other, category):
@@ -87,7 +87,7 @@ def _gathered(lures: Sequence[Lure], same_within: float | None, sizes_same: bool
     joins the first group that it fits. Looked up by form and card, so that many lures cost little."""
     groups: list[list[Lure]] = []
     forms: list[set[Form]] = []  # of each group
-    known: dict[tuple[Form, Card], int] = {}
+    known: dict[tuple[Form, Colour], int] = {}
 
     def fits(place: int, lure: Lure) -> bool:
         return _are_one(groups[place][0].card, lure.card, lure.category, same_within) and not any(
@@ -120,13 +120,13 @@ def _double(
     reach: Reach | None,
     served: Mapping[tuple[str, str], float],
     pars: Mapping[tuple[str, str], int],
-    left: Counter[Card],
+    left: Counter[Colour],
 ) -> Double | None:
     """What is one too many in a group. `left`: how many stacks of each card the category still has, counted down."""
     lures, category = group.lures, group.lures[0].category
     keep = max(lures, key=lambda lure: (served.get((category, lure.card.id), 0.0), lure.count))
     days = max(served.get((category, lure.card.id), 0.0) for lure in lures)
-    par = pars.get((category, keep.card.id), pars.get((category, ""), par_of(category, keep.card, days)))
+    par = pars.get((category, keep.card.id), pars.get((category, ""), target_count(category, keep.card, days)))
     over = sum(lure.count for lure in lures) - par
     spare = _spare(lures, keep, over, reach, left) if over > 0 else []
     if not spare:
@@ -136,7 +136,7 @@ def _double(
 
 
 def _spare(
-    group: Sequence[Lure], keep: Lure, over: int, reach: Reach | None, left: Counter[Card]
+    group: Sequence[Lure], keep: Lure, over: int, reach: Reach | None, left: Counter[Colour]
 ) -> list[tuple[str, int]]:
     """Up to `over` pieces of a group that can go: last of the one to keep, and never one whose going loses a day."""
     found = []
@@ -153,7 +153,7 @@ def _spare(
     return found
 
 
-def _loses(reach: Reach, left: Counter[Card], card: Card) -> bool:
+def _loses(reach: Reach, left: Counter[Colour], card: Colour) -> bool:
     """Whether the last stack of a card takes a day with it."""
     cards = {one for one, stacks in left.items() if stacks}
     return reach.reached(cards) != reach.reached(cards - {card})

@@ -10,17 +10,17 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tackle.base.vocabulary import TRAILER
-from tackle.check.reach import Planned, Reach, Reached, reached_of
-from tackle.colours.card import Card
+from tackle.check.reach import Planned, Reach, Reached, make_reach
+from tackle.colours.colour import Colour
 from tackle.colours.family import family
 from tackle.colours.palette import Palette
 from tackle.cover.plan import Request
-from tackle.cover.planner import everything_of
+from tackle.cover.planner import make_unlimited
 from tackle.situations.rows import MILLION
 
 __all__ = ["Held", "HeldAlone", "HeldInPairs", "Thing", "held", "is_among"]
 
-Thing = tuple[str, Card]  # a category, and a colour in it
+Thing = tuple[str, Colour]  # a category, and a colour in it
 
 
 class Held(Protocol):
@@ -43,7 +43,7 @@ class HeldAlone:
 
     def __init__(self, requests: Sequence[Request], palette: Palette) -> None:
         self._requests, self._palette = requests, palette
-        self._kept = reached_of(requests[0], palette) if len(requests) == 1 else None
+        self._kept = make_reach(requests[0], palette) if len(requests) == 1 else None
 
     @cached_property
     def reach(self) -> Reach:
@@ -53,7 +53,7 @@ class HeldAlone:
     def days(self) -> NDArray[np.int64]:
         return self.reach.days
 
-    def _cards(self, things: Collection[Thing]) -> list[Card]:
+    def _cards(self, things: Collection[Thing]) -> list[Colour]:
         return [card for category, card in things if category == self._requests[0].category]
 
     def covered(self, things: Collection[Thing]) -> NDArray[np.bool_]:
@@ -67,8 +67,8 @@ class HeldInPairs:
     """Jigs of one category, each with what is threaded on it."""
 
     def __init__(self, request: Request, palette: Palette) -> None:
-        self._problem, self._right, self._palette = everything_of(request, palette), bool(request.right), palette
-        self._kin: dict[tuple[str, Hashable], Card] = {}
+        self._problem, self._right, self._palette = make_unlimited(request, palette), bool(request.right), palette
+        self._kin: dict[tuple[str, Hashable], Colour] = {}
         for category, card in self._problem.pieces:
             self._kin.setdefault((category, family(card, category)), card)
 
@@ -83,9 +83,9 @@ class HeldInPairs:
             if self._palette.by_id.get(card.id) != card:
                 card = self._kin.get((category, family(card, category)), card)
             known.add((category, card.id))
-        return self._problem.mask_of(known)
+        return self._problem.mask(known)
 
-    def serves(self, trailer: Card) -> bool:
+    def serves(self, trailer: Colour) -> bool:
         """Whether a trailer answers any day, on whatever jig."""
         jigs = {(category, card) for category, card in self._problem.pieces if category != TRAILER}
         return bool(self.days[self.covered({*jigs, (TRAILER, trailer)})].any())

@@ -12,7 +12,7 @@ from tackle.base.store import kept
 from tackle.base.vocabulary import TRAILER, Forage, Grade, Light, Season
 from tackle.check.held import HeldInPairs
 from tackle.check.reach import Reach
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.colours.palette import Palette
 from tackle.cover.plan import Request
 from tackle.crate.lure import Lure
@@ -62,21 +62,21 @@ def find_idle_trailers(lures: Sequence[Lure], requests: Sequence[Request], palet
     ]
 
 
-def _by_card(lures: Sequence[Lure]) -> list[tuple[Card, tuple[Lure, ...]]]:
-    by_card: dict[Card, list[Lure]] = {}
+def _by_card(lures: Sequence[Lure]) -> list[tuple[Colour, tuple[Lure, ...]]]:
+    by_card: dict[Colour, list[Lure]] = {}
     for lure in lures:
         by_card.setdefault(lure.card, []).append(lure)
     return [(card, tuple(of_it)) for card, of_it in by_card.items()]
 
 
-def _serving(card: Card, category: str, requests: Sequence[Request]) -> Elsewhere | None:
+def _serving(card: Colour, category: str, requests: Sequence[Request]) -> Elsewhere | None:
     """Where a colour would serve, by the schools of the first plan that has a use for it."""
     asked = (_elsewhere(request.books, category, card, request.accept) for request in requests)
     return next((found for found in asked if found is not None), None)
 
 
 @kept("where a colour would serve")
-def _elsewhere(books: tuple[Rulebook, ...], category: str, card: Card, accept: Grade) -> Elsewhere | None:
+def _elsewhere(books: tuple[Rulebook, ...], category: str, card: Colour, accept: Grade) -> Elsewhere | None:
     places = list(product(BANDS, Season, Light, Forage))
     columns = _everything(category)
     good = np.zeros(len(places), dtype=np.int64)
@@ -106,5 +106,5 @@ def _everything(category: str) -> Columns:
 
 
 def _middle(band: str) -> float:
-    low, below = HOUSE_LADDER.range_of(band)
+    low, below = HOUSE_LADDER.band_range(band)
     return (max(low, 3.0) + (below or low * 1.5)) / 2

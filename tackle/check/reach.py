@@ -12,19 +12,19 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from tackle.base.hashing import mark_of
+from tackle.base.hashing import content_hash
 from tackle.base.store import STORE
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.colours.family import family
 from tackle.colours.palette import Palette
 from tackle.cover.instance import bits
-from tackle.cover.opinions import Opinions, opinions_of
+from tackle.cover.opinions import Opinions, gather_opinions
 from tackle.cover.plan import Plan, Request
 from tackle.schools.evaluation import evaluate_kinds, reaching, suitability
-from tackle.schools.first_word import are_as_good
-from tackle.situations.rows import MILLION, millionths_of
+from tackle.schools.top_choice import are_as_good
+from tackle.situations.rows import MILLION, to_millionths
 
-__all__ = ["Planned", "Reach", "Reached", "on_days", "reached_of"]
+__all__ = ["Planned", "Reach", "Reached", "on_days", "make_reach"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,7 +38,7 @@ class Planned:
     @property
     def mark(self) -> str:
         """See tackle.base.hashing. A plan follows from its request."""
-        return mark_of(self.request)
+        return content_hash(self.request)
 
     @property
     def alone(self) -> Request:
@@ -46,7 +46,7 @@ class Planned:
         return replace(self.request, with_trailers=False) if self.request.with_trailers else self.request
 
     @property
-    def wanted(self) -> dict[tuple[str, Card], float]:
+    def wanted(self) -> dict[tuple[str, Colour], float]:
         """What the plan asks for, by category and card, with the days each serves."""
         return {(piece.category, piece.card): piece.days for piece in self.plan.pieces}
 
@@ -91,11 +91,13 @@ class Reach:
         self.requests = requests
         self.category = requests[0].category
         self.cards = palette.sold_in(self.category)
-        self._parts = [_part_of(one, palette) for one in requests]
+        self._parts = [_make_part(one, palette) for one in requests]
         self.days = np.concatenate([part.days for part in self._parts])
         sizes = [len(part.days) for part in self._parts]
         before = np.cumsum([0, *sizes[:-1]])
-        self._kind_of = np.concatenate([part.kind_of + first for part, first in zip(self._parts, before, strict=True)])
+        self._kind_of = np.concatenate(
+            [part.kind_indices + first for part, first in zip(self._parts, before, strict=True)]
+        )
         self._speaks = _side_by_side([part.speaks for part in self._parts])
         self._shares = math.lcm(*range(1, max(len(request.books) for request in requests) + 1))
         weights = [
@@ -104,47 +106,47 @@ class Reach:
         ]
         self._weights = _side_by_side(weights)
         self._agree_all = np.repeat([each.agree_all for each in requests], sizes)
-        self._places: dict[Card, int] = {}
+        self._places: dict[Colour, int] = {}
         self._accepted = self._first = np.zeros((0, *self._speaks.shape), dtype=np.bool_)
         self._good = np.zeros((0, len(self.days)), dtype=np.bool_)
 
-    def learn(self, cards: Iterable[Card]) -> None:
+    def learn(self, cards: Iterable[Colour]) -> None:
         """Asks the schools of some cards at once."""
         new = tuple(card for card in dict.fromkeys(cards) if card not in self._places)
         if not new:
             return
-        said = [part.said_of(new) for part in self._parts]
+        said = [part.accepted_days(new) for part in self._parts]
         self._accepted, self._first = (
             np.concatenate([before, _side_by_side([kinds[place] for kinds in said])])
             for place, before in enumerate((self._accepted, self._first))
         )
-        good = [part.good_of(new) & bool(one.right) for part, one in zip(self._parts, self.requests, strict=True)]
+        good = [part.as_good_days(new) & bool(one.right) for part, one in zip(self._parts, self.requests, strict=True)]
         self._good = np.concatenate([self._good, np.concatenate(good, axis=1)])
         for card in new:
             self._places[card] = len(self._places)
 
-    def accepted(self, card: Card) -> NDArray[np.bool_]:
+    def accepted(self, card: Colour) -> NDArray[np.bool_]:
         """Which schools accept a card on which days; shape (schools, m)."""
         return self.met([card])
 
-    def answers(self, card: Card) -> NDArray[np.bool_]:
+    def answers(self, card: Colour) -> NDArray[np.bool_]:
         """In which situations of the requests, one after the other, any school accepts a card."""
         return np.asarray(np.any(self.accepted(card), axis=0)[self._kind_of], dtype=np.bool_)
 
-    def first(self, card: Card) -> NDArray[np.bool_]:
+    def first(self, card: Colour) -> NDArray[np.bool_]:
         """Of which schools a card is a first choice on which days; shape (schools, m)."""
-        places = self._places_of([card])
+        places = self._indices([card])
         return _any(self._first, places)
 
-    def serves(self, card: Card) -> bool:
+    def serves(self, card: Colour) -> bool:
         """Whether a card answers any day, or is right on one."""
         here = self.days > 0
         right = self.first(card) & (self._weights > 0)
         return bool((self.accepted(card).any(axis=0) & here).any() or right.any())
 
-    def met(self, cards: Iterable[Card]) -> NDArray[np.bool_]:
+    def met(self, cards: Iterable[Colour]) -> NDArray[np.bool_]:
         """Which schools accept any of some cards on which days; shape (schools, m)."""
-        places = self._places_of(cards)
+        places = self._indices(cards)
         return _any(self._accepted, places)
 
     def answered(self, met: NDArray[np.bool_]) -> NDArray[np.bool_]:
@@ -157,15 +159,15 @@ class Reach:
         """The days of some situations."""
         return int(self.days[answered].sum()) / MILLION
 
-    def reached(self, cards: Iterable[Card]) -> Reached:
+    def reached(self, cards: Iterable[Colour]) -> Reached:
         """The days that some cards answer together, on which they are right, and on which one is as good as the first
         word."""
-        places = self._places_of(cards)
+        places = self._indices(cards)
         right = int(self._weights[_any(self._first, places)].sum()) / (MILLION * self._shares)
         answered, first = self.answered(_any(self._accepted, places)), _any(self._good, places)
         return Reached(self.total(answered), right, self.total(first))
 
-    def _places_of(self, cards: Iterable[Card]) -> list[int]:
+    def _indices(self, cards: Iterable[Colour]) -> list[int]:
         listed = list(cards)
         self.learn(listed)
         return [self._places[card] for card in listed]
@@ -177,11 +179,11 @@ def _any(said: NDArray[np.bool_], places: list[int]) -> NDArray[np.bool_]:
 
 class _Part:
     """What some schools say of every card of a category on the kinds of days that some situations are: which speak,
-    which cards they accept, and which are their first choices. `kind_of`: each situation's kind; `days`: those of each
-    kind, in whole millionths."""
+    which cards they accept, and which are their first choices. `kind_indices`: each situation's kind; `days`: those of
+    each kind, in whole millionths."""
 
     def __init__(self, opinions: Opinions, days: Sequence[float]) -> None:
-        self.kind_of, self.days = opinions.kind_of, opinions.by_kind(millionths_of(days))
+        self.kind_indices, self.days = opinions.kind_indices, opinions.by_kind(to_millionths(days))
         self.speaks = np.any(opinions.decided >= 0, axis=1)
         self._opinions = opinions
         self._books, self._accept = opinions.books, opinions.accept
@@ -199,15 +201,15 @@ class _Part:
         for kind, place in enumerate(opinions.choice_of.tolist()):
             for school, mask in enumerate(opinions.choices[place]):
                 self._first[list(bits(mask)), school, kind] = True
-        self._places_of: dict[Hashable, list[int]] = {}
+        self._indices: dict[Hashable, list[int]] = {}
         for place, card in enumerate(opinions.cards):
-            self._places_of.setdefault(family(card, opinions.category), []).append(place)
+            self._indices.setdefault(family(card, opinions.category), []).append(place)
 
     def weights(self, shares: int) -> NDArray[np.int64]:
         """What a first choice of each school adds to the right days, in shares of a millionth; (schools, m)."""
         return np.asarray(self._has * (self.days * shares // np.maximum(self._has.sum(axis=0), 1)), dtype=np.int64)
 
-    def said_of(self, cards: Sequence[Card]) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
+    def accepted_days(self, cards: Sequence[Colour]) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
         """Which cards the schools accept on which days, and of which these are first choices; (cards, schools, m)."""
         shape = (len(cards), *self.speaks.shape)
         accepted, first = np.zeros(shape, dtype=np.bool_), np.zeros(shape, dtype=np.bool_)
@@ -224,10 +226,10 @@ class _Part:
             first[at] |= kin & accepted[at].any(axis=0)
         return accepted, first
 
-    def good_of(self, cards: Sequence[Card]) -> NDArray[np.bool_]:
+    def as_good_days(self, cards: Sequence[Colour]) -> NDArray[np.bool_]:
         """On which days some cards are as good as the first word; (cards, m)."""
         votes = self._opinions.votes
-        accepted, first = self.said_of(cards)
+        accepted, first = self.accepted_days(cards)
         of_it = np.zeros((len(cards), len(self.days)), dtype=np.int64)
         for at, card in enumerate(cards):
             kin = self._kin(card)
@@ -235,8 +237,8 @@ class _Part:
             of_it[at] = votes.family[:, kin[0]] if kin else votes.most * first[at].any(axis=0)
         return np.asarray(are_as_good(of_it, votes.most) & accepted.any(axis=1), dtype=np.bool_)
 
-    def _kin(self, card: Card) -> list[int]:
-        return self._places_of.get(family(card, self._opinions.category), [])
+    def _kin(self, card: Colour) -> list[int]:
+        return self._indices.get(family(card, self._opinions.category), [])
 
 
 def on_days(request: Request) -> Hashable:
@@ -247,23 +249,23 @@ def on_days(request: Request) -> Hashable:
     )  # fmt: skip
 
 
-def reached_of(request: Request, palette: Palette) -> Callable[[Iterable[Card]], Reached]:
+def make_reach(request: Request, palette: Palette) -> Callable[[Iterable[Colour]], Reached]:
     """What some cards reach of a request: the days that they answer together, and those on which they are right; kept.
 
     The schools are asked only where somebody asks what is not known yet.
     """
-    mark, reach = mark_of((on_days(request), palette)), cache(lambda: Reach([request], palette))
+    mark, reach = content_hash((on_days(request), palette)), cache(lambda: Reach([request], palette))
 
-    def reached(cards: Iterable[Card]) -> Reached:
+    def reached(cards: Iterable[Colour]) -> Reached:
         some = frozenset(cards)
         return STORE.once("reached", (mark, some), lambda: reach().reached(some))
 
     return reached
 
 
-def _part_of(one: Request, palette: Palette) -> _Part:
+def _make_part(one: Request, palette: Palette) -> _Part:
     asked = one.category, one.books, one.situations, one.agree_all, one.accept
-    return _Part(opinions_of(*asked, palette), one.days)
+    return _Part(gather_opinions(*asked, palette), one.days)
 
 
 def _side_by_side(parts: Sequence[NDArray[Any]]) -> NDArray[Any]:

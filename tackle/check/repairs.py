@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import Final
 
 from tackle.base.vocabulary import CATEGORIES, Accent, Brightness, Finish, Flake, Group, Opacity
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.colours.palette import Palette
 from tackle.data import FOLDER, read_toml
 from tackle.data.entry import Entry
@@ -29,7 +29,7 @@ class Repair:
     groups: frozenset[Group]
     minutes: int
     steps: tuple[str, ...]
-    change: Callable[[Card], Card | None] = field(compare=False)  # its id tells it
+    change: Callable[[Colour], Colour | None] = field(compare=False)  # its id tells it
 
 
 # What paper takes off with the last of the paint.
@@ -39,7 +39,7 @@ _PAINTED: Final = frozenset((
 _CALMER: Final = {Brightness.BRIGHT: Brightness.NATURAL, Brightness.NATURAL: Brightness.MUTED}
 
 
-def _sanded(card: Card) -> Card | None:
+def _sanded(card: Colour) -> Colour | None:
     """Matte; what is matte already, a step calmer: a solid one half-solid where the paint thins, and what was painted
     over it gone, the belly pale."""
     if card.finish is not Finish.MATTE:
@@ -54,7 +54,7 @@ def _sanded(card: Card) -> Card | None:
     return replace(card, brightness=Brightness.MUTED, opacity=worn, accents=accents, belly=belly)
 
 
-def _pearled(card: Card) -> Card | None:
+def _pearled(card: Colour) -> Colour | None:
     if card.finish is Finish.PEARL:
         return None
     side, belly = _towards_white(card.side), _towards_white(card.belly)
@@ -62,20 +62,20 @@ def _pearled(card: Card) -> Card | None:
     return replace(card, finish=Finish.PEARL, brightness=calm, side=side, belly=belly)
 
 
-def _inked(card: Card) -> Card | None:
+def _inked(card: Colour) -> Colour | None:
     """Dulled with a marker: a step calmer, as solid as it was. What flashes shines through."""
     if card.finish is Finish.METALLIC or card.flake is not Flake.NONE or card.brightness is not Brightness.NATURAL:
         return None
     return replace(card, brightness=Brightness.MUTED)
 
 
-def _calm(card: Card, *those: Brightness) -> Brightness:
+def _calm(card: Colour, *those: Brightness) -> Brightness:
     """A step calmer, where it is one of those."""
     return _CALMER[card.brightness] if card.brightness in those else card.brightness
 
 
-def _with(accent: Accent, *instead_of: Accent) -> Callable[[Card], Card | None]:
-    def change(card: Card) -> Card | None:
+def _with(accent: Accent, *instead_of: Accent) -> Callable[[Colour], Colour | None]:
+    def change(card: Colour) -> Colour | None:
         if accent in card.accents:
             return None
         kept = tuple(one for one in card.accents if one not in instead_of)
@@ -84,11 +84,11 @@ def _with(accent: Accent, *instead_of: Accent) -> Callable[[Card], Card | None]:
     return change
 
 
-def _thinned(card: Card) -> Card | None:
+def _thinned(card: Colour) -> Colour | None:
     return replace(card, opacity=Opacity.SEMI) if card.opacity is Opacity.OPAQUE else None
 
 
-def _plain(card: Card) -> Card | None:
+def _plain(card: Colour) -> Colour | None:
     if card.flake is Flake.NONE:
         return None
     return replace(card, flake=Flake.NONE, flake_hues=(), flake_srgb=())
@@ -98,7 +98,7 @@ def _towards_white(srgb: str) -> str:
     return "#" + "".join(f"{round(int(srgb[i : i + 2], 16) * 0.55 + 255 * 0.45):02x}" for i in (1, 3, 5))
 
 
-_CHANGES: Final[Mapping[str, Callable[[Card], Card | None]]] = {
+_CHANGES: Final[Mapping[str, Callable[[Colour], Colour | None]]] = {
     "sand": _sanded,
     "pearl-coat": _pearled,
     "dull-marker": _inked,
@@ -130,7 +130,7 @@ def _read(entry: Entry) -> Repair:
 REPAIRS: Final = load_repairs(FOLDER / "repairs.toml")
 
 
-def repaired(card: Card, category: str, palette: Palette) -> Iterator[tuple[Repair, Card]]:
+def repaired(card: Colour, category: str, palette: Palette) -> Iterator[tuple[Repair, Colour]]:
     """What a lure of a category could be made into."""
     group = CATEGORIES[category].group
     for repair in REPAIRS:

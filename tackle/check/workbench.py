@@ -17,14 +17,14 @@ from tackle.base.vocabulary import Season
 from tackle.check.idle import find_idle
 from tackle.check.reach import Planned, Reach, Reached
 from tackle.check.repairs import REPAIRS, Repair, repaired
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.colours.family import family
 from tackle.colours.likeness import difference, unlike_traits
 from tackle.colours.palette import Palette
 from tackle.cover.plan import Request
-from tackle.crate.lure import Lure, par_of
+from tackle.crate.lure import Lure, target_count
 
-__all__ = ["Bring", "Make", "Out", "Workbench", "becomes", "last_of", "lay_out", "makeable", "season_ahead"]
+__all__ = ["Bring", "Make", "Out", "Workbench", "becomes", "season_end", "lay_out", "makeable", "season_ahead"]
 
 MOST_MADE: Final = 4  # of one category: a few of each, not all there are
 LEAST_DAYS: Final = 0.5  # that a repair must answer or make right
@@ -43,7 +43,7 @@ class Bring:
     """What lies at home and is wanted aboard: how many to bring up to par, and the days that the colour serves."""
 
     category: str
-    card: Card
+    card: Colour
     count: int
     aboard: int
     par: int
@@ -59,7 +59,7 @@ class Make:
 
     lure: Lure
     repair: Repair
-    made: Card
+    made: Colour
     wanted: bool
     days: float
     right: float
@@ -92,10 +92,10 @@ def season_ahead(month: int, days: Mapping[int, float]) -> tuple[int, int]:
         one for one in following if sum(days.get((one + by - 1) % 12 + 1, 0.0) for by in range(_AHEAD)) >= _WORTH_DAYS
     ]
     first = (fished or following)[0]
-    return first, last_of(first)
+    return first, season_end(first)
 
 
-def last_of(first: int) -> int:
+def season_end(first: int) -> int:
     """The last month of a season that begins with one."""
     return (first + _AHEAD - 2) % 12 + 1
 
@@ -145,25 +145,25 @@ def lay_out(
     )
 
 
-def becomes(made: Card, category: str, palette: Palette) -> Card:
+def becomes(made: Colour, category: str, palette: Palette) -> Colour:
     """The card of the palette that a changed one is in all that is seen of it; else the changed one itself."""
     same = [card for card in palette.sold_in(category) if card.id != made.id and _alike(card, made)]
     return min(same, key=lambda card: difference(card, made), default=made)
 
 
-def _alike(one: Card, other: Card) -> bool:
+def _alike(one: Colour, other: Colour) -> bool:
     """Whether two cards are the same in all that is seen of them."""
     return (one.tone, one.brightness) == (other.tone, other.brightness) and not unlike_traits(one, other)
 
 
 @kept("makeable")
-def makeable(owned: frozenset[Card], category: str, palette: Palette) -> frozenset[str]:
+def makeable(owned: frozenset[Colour], category: str, palette: Palette) -> frozenset[str]:
     """The cards of a category that lures of it could be made into, by their ids."""
     made = (becomes(card, category, palette) for one in owned for _, card in repaired(one, category, palette))
     return frozenset(card.id for card in made) & palette.ids_in(category)
 
 
-def _seasons(request: Request | None, cards: Sequence[Card], palette: Palette) -> dict[Card, tuple[Season, ...]]:
+def _seasons(request: Request | None, cards: Sequence[Colour], palette: Palette) -> dict[Colour, tuple[Season, ...]]:
     """In which seasons of a request's days each of some cards answers one."""
     if request is None or not cards:
         return dict.fromkeys(cards, ())
@@ -181,7 +181,7 @@ def _coming(each: Planned, here: Sequence[Lure], stored: Sequence[Lure]) -> list
     have, kept = _counted(here), _counted(stored)
     found = []
     for (category, card), days in each.wanted.items():
-        par = par_of(category, card, days)
+        par = target_count(category, card, days)
         count = min(kept[card.id], max(par - have[card.id], 0))
         if category == each.request.category and count:
             found.append(Bring(category, card, count, have[card.id], par, days))

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from tackle.base.vocabulary import CATEGORIES, Accent, Brightness, FlakeHue, Tone, ids
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.colours.palette import Palette, house_palette
 from tackle.data import FOLDER, loaded, read_toml
 from tackle.data.entry import Entry
@@ -31,7 +31,7 @@ class FamilyRules:
     alone: frozenset[tuple[str, str]]  # category and card that are a family by themselves
 
 
-def family(card: Card, category: str) -> Hashable:
+def family(card: Colour, category: str) -> Hashable:
     """What is equal for two cards of a category where they are one colour for its purpose."""
     rules = loaded(load_family_rules, FOLDER / "families.toml")
     if (category, card.id) in rules.alone:
@@ -40,15 +40,15 @@ def family(card: Card, category: str) -> Hashable:
     return rules.joined.get((category, by_traits), by_traits)
 
 
-def families(cards: Iterable[Card], category: str) -> list[list[Card]]:
+def families(cards: Iterable[Colour], category: str) -> list[list[Colour]]:
     """The families that some cards of a category make, each in the order in which they were given."""
-    found: dict[Hashable, list[Card]] = {}
+    found: dict[Hashable, list[Colour]] = {}
     for card in cards:
         found.setdefault(family(card, category), []).append(card)
     return list(found.values())
 
 
-def _by_traits(card: Card, category: str, rules: FamilyRules) -> Hashable:
+def _by_traits(card: Colour, category: str, rules: FamilyRules) -> Hashable:
     tone = Tone.WHITE if category in rules.surface and card.tone is Tone.BONE else card.tone
     return (
         tone,
@@ -93,7 +93,7 @@ def _groups(file: Entry, path: Path, name: str) -> Iterable[tuple[Entry, frozens
         yield entry, entry.words("for", entry.raw.get("for"), CATEGORIES)
 
 
-def _cards(entry: Entry, palette: Palette) -> list[Card]:
+def _cards(entry: Entry, palette: Palette) -> list[Colour]:
     named = entry.texts("colours")
     entry.among("colours", named, list(palette.by_id))
     return [palette.by_id[one] for one in named]

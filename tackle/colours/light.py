@@ -7,7 +7,7 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
-__all__ = ["encoded", "hex_of", "light_of", "linear_light"]
+__all__ = ["encoded", "to_hex", "to_linear", "linear_light"]
 
 
 def linear_light(pixels: NDArray[np.uint8]) -> NDArray[np.float64]:
@@ -22,12 +22,12 @@ def encoded(linear: NDArray[np.float64]) -> NDArray[np.uint8]:
     return np.asarray(np.rint(np.clip(coded, 0, 1) * 255), dtype=np.uint8)
 
 
-def hex_of(linear: NDArray[np.float64]) -> str:
+def to_hex(linear: NDArray[np.float64]) -> str:
     """The sRGB hex (#rrggbb) of linear light, (3,)."""
     return "#" + "".join(f"{part:02x}" for part in encoded(linear))
 
 
-def light_of(hexes: Sequence[str]) -> NDArray[np.float64]:
+def to_linear(hexes: Sequence[str]) -> NDArray[np.float64]:
     """Linear light, (n, 3), of sRGB hexes (#rrggbb)."""
     parts = bytes.fromhex("".join(one[1:] for one in hexes))
     return linear_light(np.frombuffer(parts, dtype=np.uint8).reshape(-1, 3))

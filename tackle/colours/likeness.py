@@ -10,10 +10,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tackle.base.vocabulary import Accent, Brightness, Tone
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 
 __all__ = [
-    "difference", "lab", "lab_of", "linear_of", "most_alike", "never_one", "unlike_traits",
+    "difference", "lab", "to_lab", "lab_to_linear", "most_alike", "never_one", "unlike_traits",
 ]  # fmt: skip
 
 _LINEAR_TO_XYZ: Final = np.array([
@@ -26,10 +26,10 @@ _D65_WHITE: Final = np.array([0.95047, 1.0, 1.08883])
 def lab(srgb_hex: str) -> NDArray[np.float64]:
     """CIE L*a*b* (D65, shape (3,)) of an sRGB hex. Sources: IEC 61966-2-1 and CIE 15:2004."""
     encoded = np.array([int(srgb_hex[i : i + 2], 16) / 255 for i in (1, 3, 5)])
-    return lab_of(np.where(encoded <= 0.04045, encoded / 12.92, ((encoded + 0.055) / 1.055) ** 2.4))
+    return to_lab(np.where(encoded <= 0.04045, encoded / 12.92, ((encoded + 0.055) / 1.055) ** 2.4))
 
 
-def lab_of(linear: NDArray[np.float64]) -> NDArray[np.float64]:
+def to_lab(linear: NDArray[np.float64]) -> NDArray[np.float64]:
     """CIE L*a*b* (D65) of linear sRGB light, shape (..., 3). Source: CIE 15:2004."""
     ratio = linear @ _LINEAR_TO_XYZ.T / _D65_WHITE
     root = np.where(ratio > (6 / 29) ** 3, np.cbrt(ratio), ratio / (3 * (6 / 29) ** 2) + 4 / 29)
@@ -37,7 +37,7 @@ def lab_of(linear: NDArray[np.float64]) -> NDArray[np.float64]:
     return np.stack([116 * y - 16, 500 * (x - y), 200 * (y - z)], axis=-1)
 
 
-def linear_of(colour: NDArray[np.float64]) -> NDArray[np.float64]:
+def lab_to_linear(colour: NDArray[np.float64]) -> NDArray[np.float64]:
     """Linear sRGB light of CIE L*a*b* (D65), shape (..., 3); may lie outside 0 to 1. Source: CIE 15:2004."""
     y = (colour[..., 0] + 16) / 116
     root = np.stack([y + colour[..., 1] / 500, y, y - colour[..., 2] / 200], axis=-1)
@@ -45,20 +45,20 @@ def linear_of(colour: NDArray[np.float64]) -> NDArray[np.float64]:
     return np.asarray(ratio * _D65_WHITE @ np.linalg.inv(_LINEAR_TO_XYZ).T, dtype=np.float64)
 
 
-def difference(one: Card, other: Card) -> float:
+def difference(one: Colour, other: Colour) -> float:
     """The largest CIE 1976 colour difference between two cards' backs, sides and bellies (0: identical)."""
     return max(
         float(np.linalg.norm(lab(getattr(one, part)) - lab(getattr(other, part)))) for part in ("back", "side", "belly")
     )
 
 
-def unlike_traits(one: Card, other: Card) -> tuple[str, ...]:
+def unlike_traits(one: Colour, other: Colour) -> tuple[str, ...]:
     """The seen traits in which two cards differ: opacity, finish, flake, flake_hues, accents."""
     seen = ("opacity", "finish", "flake", "flake_hues", "accents")
     return tuple(trait for trait in seen if _plain(getattr(one, trait)) != _plain(getattr(other, trait)))
 
 
-def most_alike(card: Card, others: Iterable[Card]) -> list[tuple[Card, float, tuple[str, ...]]]:
+def most_alike(card: Colour, others: Iterable[Colour]) -> list[tuple[Colour, float, tuple[str, ...]]]:
     """Cards by how much they look like one, the most alike first: fewest traits that differ, then least apart. Each
     with its difference and these traits."""
     found = [(other, difference(card, other), unlike_traits(card, other)) for other in others]
@@ -74,7 +74,7 @@ _TELLING: Final = frozenset((
 _TWO_GREENS: Final = frozenset((Tone.WATERMELON, Tone.GREEN_PUMPKIN))
 
 
-def never_one(one: Card, other: Card) -> bool:
+def never_one(one: Colour, other: Colour) -> bool:
     """Whether two cards are two colours to an angler, even where a plan has the same use for both."""
     return (
         one.opacity != other.opacity

@@ -10,10 +10,10 @@ from pathlib import Path
 from types import MappingProxyType
 from typing import Final
 
-from tackle.base.errors import DataError, Refused
-from tackle.base.hashing import mark_of
+from tackle.base.errors import DataError, InvalidInput
+from tackle.base.hashing import content_hash
 from tackle.base.vocabulary import CATEGORIES
-from tackle.colours.card import Card, gone_card, read_card
+from tackle.colours.colour import Colour, gone_card, read_card
 from tackle.data import FOLDER, loaded, read_toml
 
 __all__ = ["PALETTE_FILE", "Palette", "coded_apart", "free_code", "house_palette", "load_palette"]
@@ -27,10 +27,10 @@ class Palette:
     Retired cards are known by id, for what still holds them, but no longer offered.
     """
 
-    def __init__(self, cards: Iterable[Card], retired: Iterable[Card] = ()) -> None:
+    def __init__(self, cards: Iterable[Colour], retired: Iterable[Colour] = ()) -> None:
         self.cards: Final = tuple(cards)
         self._retired: Final = tuple(retired)
-        self.by_id: Final[Mapping[str, Card]] = MappingProxyType(
+        self.by_id: Final[Mapping[str, Colour]] = MappingProxyType(
             {card.id: card for card in (*self._retired, *self.cards)}
         )
         self._by_category: Final = MappingProxyType(
@@ -43,7 +43,7 @@ class Palette:
     @cached_property
     def mark(self) -> str:
         """See tackle.base.hashing."""
-        return mark_of((self.cards, self._retired))
+        return content_hash((self.cards, self._retired))
 
     def __eq__(self, other: object) -> bool:
         return self is other or (isinstance(other, Palette) and self.mark == other.mark)
@@ -51,7 +51,7 @@ class Palette:
     def __hash__(self) -> int:
         return hash(self.mark)
 
-    def sold_in(self, category: str) -> tuple[Card, ...]:
+    def sold_in(self, category: str) -> tuple[Colour, ...]:
         """The cards of a category, in the palette's order."""
         return self._by_category[category]
 
@@ -59,17 +59,17 @@ class Palette:
         """The ids of a category's cards."""
         return self._ids[category]
 
-    def known(self, card_id: str) -> Card:
+    def known(self, card_id: str) -> Colour:
         """The card with this id, or one that stands for a card that is gone."""
         return self.by_id.get(card_id) or gone_card(card_id)
 
-    def card(self, card_id: str, field: str, category: str | None = None) -> Card:
-        """The card with this id. Raises Refused where there is none, or none in the category."""
+    def card(self, card_id: str, field: str, category: str | None = None) -> Colour:
+        """The card with this id. Raises InvalidInput where there is none, or none in the category."""
         card = self.by_id.get(card_id) if isinstance(card_id, str) else None
         if card is None or (category is not None and category not in card.sold_in):
             where = f" in {category}" if category else ""
             allowed = self.sold_in(category) if category else self.cards
-            raise Refused(field, f"{card_id!r} is not a colour{where}", [known.id for known in allowed])
+            raise InvalidInput(field, f"{card_id!r} is not a colour{where}", [known.id for known in allowed])
         return card
 
 
@@ -99,7 +99,7 @@ def free_code(taken: Collection[str]) -> str:
     return next((one for one in every if one not in taken), "")
 
 
-def coded_apart(cards: Iterable[Card], beside: Iterable[Card]) -> list[Card]:
+def coded_apart(cards: Iterable[Colour], beside: Iterable[Colour]) -> list[Colour]:
     """Cards, none with a code that one `beside` them or an earlier one has: such a card gets a free one."""
     taken = {card.code for card in beside}
     found = []

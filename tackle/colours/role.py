@@ -6,9 +6,9 @@ from enum import StrEnum
 from typing import Final
 
 from tackle.base.vocabulary import Brightness, Tone
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 
-__all__ = ["Role", "role_of"]
+__all__ = ["Role", "find_role"]
 
 
 class Role(StrEnum):
@@ -24,7 +24,7 @@ _PALE: Final = frozenset((
 _DARK: Final = frozenset((Tone.BLACK, Tone.BLACK_BLUE, Tone.BLACK_GOLD, Tone.DARK_PURPLE, Tone.RED_BUG))
 
 
-def role_of(card: Card) -> Role:
+def find_role(card: Colour) -> Role:
     """The role of a colour; whatever is bright is loud."""
     if card.brightness is Brightness.BRIGHT:
         return Role.LOUD

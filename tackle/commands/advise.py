@@ -5,23 +5,23 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any, Final
 
-from tackle.base.typed import ANYTHING, Maybe, Record, Several, Text
+from tackle.base.typed import ANYTHING, ListOf, OptionalKind, Record, Text
 from tackle.colours.palette import house_palette
-from tackle.commands.fields import SCHOOLS, schools_of
-from tackle.schools.evaluation import Verdict
-from tackle.schools.first_word import Asked, ask
+from tackle.commands.fields import SCHOOLS, read_schools
+from tackle.schools.evaluation import Rating
 from tackle.schools.rulebook import house_rulebooks
+from tackle.schools.top_choice import Preferences, ask
 from tackle.situations.situation import read_situation
 
 __all__ = ["advise"]
 
 _REQUEST: Final = Record(
-    {"id": ANYTHING, "situation": ANYTHING, "schools": SCHOOLS, "have": Maybe(Several(Text(60), 10_000), [])}
+    {"id": ANYTHING, "situation": ANYTHING, "schools": SCHOOLS, "have": OptionalKind(ListOf(Text(60), 10_000), [])}
 )
 
 
 def advise(request: Mapping[str, Any]) -> dict[str, Any]:
-    """What every school says of one situation. Raises Refused.
+    """What every school says of one situation. Raises InvalidInput.
 
     >>> asked = {"category": "worm", "visibility_in": 48, "light": "bright"}
     >>> advise({"situation": asked, "schools": ["ladder"]})["start"]["colour"]
@@ -29,10 +29,10 @@ def advise(request: Mapping[str, Any]) -> dict[str, Any]:
     """
     asked = _REQUEST.read(request)
     situation = read_situation(asked["situation"])
-    followed = schools_of(asked["schools"], house_rulebooks())
+    followed = read_schools(asked["schools"], house_rulebooks())
     cards = house_palette().sold_in(situation.category)
     every = ask(house_rulebooks().values(), cards, situation)
-    heard = Asked(situation, cards, [(book, said) for book, said in every.ranked if book in followed])
+    heard = Preferences(situation, cards, [(book, said) for book, said in every.ranked if book in followed])
     start = heard.start(frozenset(asked["have"]))
     return {
         "verdicts": {book.id: [_verdict(verdict) for verdict in said] for book, said in every.ranked},
@@ -48,7 +48,7 @@ def advise(request: Mapping[str, Any]) -> dict[str, Any]:
     }
 
 
-def _verdict(verdict: Verdict) -> dict[str, Any]:
+def _verdict(verdict: Rating) -> dict[str, Any]:
     return {
         "colour": verdict.card.id,
         "grade": verdict.grade.value,

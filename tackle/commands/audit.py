@@ -6,15 +6,15 @@ from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from typing import Any, Final
 
-from tackle.base.errors import Refused
-from tackle.base.typed import ANYTHING, FLAG, Maybe, Number, Record, Table, Text, Whole, Word
+from tackle.base.errors import InvalidInput
+from tackle.base.typed import ANYTHING, FLAG, Number, OptionalKind, Record, Table, Text, Whole, Word
 from tackle.base.vocabulary import CATEGORIES, TRAILER, Grade
 from tackle.check.audit import Audit, Fix, Gap, Mend, audit, nearest
 from tackle.check.held import is_among
 from tackle.check.reach import Planned
 from tackle.colours.palette import Palette, house_palette
 from tackle.commands.colour import read_colour
-from tackle.commands.fields import ACCEPT, AGREE, CATEGORY, SCHOOLS, SHARE, rows, schools_of
+from tackle.commands.fields import ACCEPT, AGREE, CATEGORY, SCHOOLS, SHARE, read_schools, rows
 from tackle.cover.plan import Piece, Plan, Request
 from tackle.cover.served import ServedDays
 from tackle.crate.lure import SOUNDS, Lure
@@ -25,28 +25,31 @@ from tackle.situations.thrown import thrown_by_default
 __all__ = ["audit_answer"]
 
 _COUNT: Final = Whole(0, 100_000)
-_DAYS: Final = Maybe(Number(0, 1e9), 0.0)
+_DAYS: Final = OptionalKind(Number(0, 1e9), 0.0)
 _REQUEST: Final = Record({
-    "id": ANYTHING, "lures": rows(), "plans": rows(), "days": Maybe(Table(ANYTHING, rows()), {}),
-    "par": Maybe(Table(ANYTHING, _COUNT), {}), "schools": SCHOOLS, "agree": AGREE, "accept": ACCEPT, "right": SHARE,
-    "same_within": Maybe(Number(0, 40)), "sizes_same": Maybe(FLAG, False),
+    "id": ANYTHING, "lures": rows(), "plans": rows(), "days": OptionalKind(Table(ANYTHING, rows()), {}),
+    "par": OptionalKind(Table(ANYTHING, _COUNT), {}), "schools": SCHOOLS, "agree": AGREE, "accept": ACCEPT,
+    "right": SHARE,
+    "same_within": OptionalKind(Number(0, 40)), "sizes_same": OptionalKind(FLAG, False),
 })  # fmt: skip
 _LURE: Final = Record({
-    "ref": Text(), "category": CATEGORY, "colour": ANYTHING, "name": Maybe(Text(least=0), ""),
-    "count": Maybe(_COUNT, 1), "size_in": Maybe(Number(0, 60)), "weight_oz": Maybe(Number(0, 64)),
-    "depth_ft": Maybe(Number(0, 200)), "sound": Maybe(Word(("", *SOUNDS)), ""),
-    "condition": Maybe(Text(least=0), ""),
+    "ref": Text(), "category": CATEGORY, "colour": ANYTHING, "name": OptionalKind(Text(least=0), ""),
+    "count": OptionalKind(_COUNT, 1), "size_in": OptionalKind(Number(0, 60)), "weight_oz": OptionalKind(Number(0, 64)),
+    "depth_ft": OptionalKind(Number(0, 200)), "sound": OptionalKind(Word(("", *SOUNDS)), ""),
+    "condition": OptionalKind(Text(least=0), ""),
 })  # fmt: skip
 # An answer of wax plan, of which no more is read than this.
-_ANSWER: Final = Record({"colours": rows(), "trailers": rows(), "expected_days": Maybe(Number(0, 1e9))}, others=True)
+_ANSWER: Final = Record(
+    {"colours": rows(), "trailers": rows(), "expected_days": OptionalKind(Number(0, 1e9))}, others=True
+)
 _CHOSEN: Final = Record({
     "days": _DAYS, "alone": _DAYS, "right": _DAYS, "adds_first": _DAYS, "loses_right": _DAYS,
-    "owned": Maybe(FLAG, False), "reason": Maybe(Text(2000, 0), ""),
+    "owned": OptionalKind(FLAG, False), "reason": OptionalKind(Text(2000, 0), ""),
 }, others=True)  # fmt: skip
 
 
 def audit_answer(raw: Mapping[str, Any]) -> dict[str, Any]:
-    """What is wrong with a crate. Raises Refused.
+    """What is wrong with a crate. Raises InvalidInput.
 
     Beyond the fields of the call, `schools`, `agree` and `accept` say what the plans were made with: then days lost
     are worked out anew for what the crate holds. Without them the plan's own numbers for a missing colour are taken
@@ -56,7 +59,9 @@ def audit_answer(raw: Mapping[str, Any]) -> dict[str, Any]:
     lures = [_read_lure(entry, f"lures[{place}]", palette) for place, entry in enumerate(asked["lures"])]
     refs = [lure.ref for lure in lures]
     if len(set(refs)) < len(refs):
-        raise Refused("lures", f"{next(ref for ref in refs if refs.count(ref) > 1)!r} stands twice", "one ref a lure")
+        raise InvalidInput(
+            "lures", f"{next(ref for ref in refs if refs.count(ref) > 1)!r} stands twice", "one ref a lure"
+        )
     planned = _read_plans(asked, raw, palette)
     found = audit(
         lures,
@@ -201,7 +206,7 @@ def _read_lure(entry: Any, field: str, palette: Palette) -> Lure:
 def _read_plans(asked: Mapping[str, Any], raw: Mapping[str, Any], palette: Palette) -> list[Planned]:
     """Plan answers with their days: by the answer's `category`, or in the order of `days`."""
     days, names = asked["days"], list(asked["days"])
-    books = schools_of(asked["schools"], () if "schools" in raw else house_rulebooks())
+    books = read_schools(asked["schools"], () if "schools" in raw else house_rulebooks())
     accept = Grade(asked["accept"])
     planned = []
     requests: dict[str, Request] = {}
@@ -210,7 +215,7 @@ def _read_plans(asked: Mapping[str, Any], raw: Mapping[str, Any], palette: Palet
         told = _ANSWER.read(answer, field)
         category = answer.get("category", names[place] if place < len(names) else None)
         if not isinstance(category, str) or category not in CATEGORIES or category not in days:
-            raise Refused(f"{field}.category", f"{category!r} has no days", list(days) or "a category in days")
+            raise InvalidInput(f"{field}.category", f"{category!r} has no days", list(days) or "a category in days")
         if category not in requests:
             thrown = thrown_by_default(category)
             rows = zip(*read_days(days[category], category, f"days.{category}"), strict=True)

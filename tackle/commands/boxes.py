@@ -17,7 +17,7 @@ from typing import Final
 from tackle.base.pipes import ends_quietly
 from tackle.base.vocabulary import CATEGORIES, TRAILER
 from tackle.colours.palette import house_palette
-from tackle.cover.missed import missed_of
+from tackle.cover.missed import find_missed
 from tackle.cover.plan import Request
 from tackle.cover.planner import make_plan
 from tackle.schools.rulebook import house_rulebooks
@@ -78,7 +78,7 @@ def _lines() -> Iterator[str]:
                 f"{'on it ' if piece.category == TRAILER else ''}{piece.card.name.lower()} {piece.days:.0f} d"
                 for piece in plan.pieces
             )
-            more = ", ".join(f"{one.card.name.lower()}" for one in missed_of(request, plan, house_palette())[:2])
+            more = ", ".join(f"{one.card.name.lower()}" for one in find_missed(request, plan, house_palette())[:2])
             yield f"- {category.replace('-', ' ')} ({plan.expected_days:.0f} d): {held}{f' ({more})' if more else ''}"
         yield ""
 

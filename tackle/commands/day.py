@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import Any, Final
 
-from tackle.base.typed import ANYTHING, Maybe, Number, Record, Several, Text, Whole
+from tackle.base.typed import ANYTHING, ListOf, Number, OptionalKind, Record, Text, Whole
 from tackle.base.vocabulary import CATEGORIES
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.colours.palette import Palette, house_palette
 from tackle.commands.colour import read_colour
-from tackle.commands.fields import CATEGORY, SCHOOLS, rows, schools_of
+from tackle.commands.fields import CATEGORY, SCHOOLS, read_schools, rows
 from tackle.day.tray import Begin, DayTray, Have, Hour, RodPiece, pack
 from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.situation import Situation, read_situation
@@ -18,20 +18,20 @@ from tackle.situations.situation import Situation, read_situation
 __all__ = ["day"]
 
 _REQUEST: Final = Record({
-    "id": ANYTHING, "schools": SCHOOLS, "categories": Several(CATEGORY, 1000, 1), "room": Whole(0, 1_000),
-    "hours": Several(ANYTHING, 48, 1), "have": rows(), "rods": Maybe(Whole(0, 30)),
+    "id": ANYTHING, "schools": SCHOOLS, "categories": ListOf(CATEGORY, 1000, 1), "room": Whole(0, 1_000),
+    "hours": ListOf(ANYTHING, 48, 1), "have": rows(), "rods": OptionalKind(Whole(0, 30)),
 })  # fmt: skip
-_HOUR: Final = Record({"at": Text(200, 0), "hours": Maybe(Number(0, 24), 1.0), "situation": ANYTHING})
-_HAVE: Final = Record({"category": CATEGORY, "colour": ANYTHING, "count": Maybe(Whole(0, 100_000), 1)})
+_HOUR: Final = Record({"at": Text(200, 0), "hours": OptionalKind(Number(0, 24), 1.0), "situation": ANYTHING})
+_HAVE: Final = Record({"category": CATEGORY, "colour": ANYTHING, "count": OptionalKind(Whole(0, 100_000), 1)})
 
 
 def day(request: Mapping[str, Any]) -> dict[str, Any]:
-    """The tray for a day. Raises Refused."""
+    """The tray for a day. Raises InvalidInput."""
     asked = _REQUEST.read(request)
     categories = list(dict.fromkeys(asked["categories"]))
     hours = [_hour(entry, f"hours[{place}]", categories[0]) for place, entry in enumerate(asked["hours"])]
     have, palette = _have(asked["have"])
-    books = schools_of(asked["schools"], house_rulebooks())
+    books = read_schools(asked["schools"], house_rulebooks())
     tray = pack(hours, categories, have, books, palette, asked["room"], asked["rods"] or 0)
     return _as_json(tray, hours) | ({} if asked["rods"] is None else {"rods": [_rod(one) for one in tray.rods]})
 
@@ -45,7 +45,7 @@ def _have(entries: Sequence[Any]) -> tuple[list[Have], Palette]:
     """What is owned, one entry a colour; and a palette that knows the colours told by their traits."""
     house = house_palette()
     counts: dict[tuple[str, str], int] = {}
-    cards: dict[str, Card] = {}
+    cards: dict[str, Colour] = {}
     for place, entry in enumerate(entries):
         field = f"have[{place}]"
         one = _HAVE.read(entry, field)

@@ -7,16 +7,16 @@ import re
 from collections.abc import Mapping, Sequence
 from typing import Any, Final
 
-from tackle.base.typed import ANYTHING, Maybe, Number, Record, Text
-from tackle.colours.card import Card
+from tackle.base.typed import ANYTHING, Number, OptionalKind, Record, Text
+from tackle.colours.colour import Colour
 from tackle.colours.palette import house_palette
-from tackle.commands.fields import CATEGORY, SCHOOLS, rows, schools_of
+from tackle.commands.fields import CATEGORY, SCHOOLS, read_schools, rows
 from tackle.learn.apart import told_apart
 from tackle.learn.assumed import assumed
-from tackle.learn.book import word_of
+from tackle.learn.book import mean_advice
 from tackle.learn.fair_test import bites_needed
 from tackle.learn.known import known_pairs, tangled_in
-from tackle.learn.log import Turn, cell_of, merged, telling
+from tackle.learn.log import Turn, find_square, merged, telling
 from tackle.learn.model import Belief, believed
 from tackle.situations.situation import Situation, read_situation
 
@@ -30,14 +30,14 @@ _REQUEST: Final = Record({
 })  # fmt: skip
 _TURN: Final = Record({
     "day": Text(10, 10, re.compile(r"\d{4}-\d{2}-\d{2}"), "a day such as 2026-05-02"),
-    "at": Maybe(Text(5, 4, _HOUR, "a time such as 06:10")), "colour": ANYTHING,
-    "minutes": Maybe(Number(0, 1_440), 0.0), "bites": Maybe(Number(0, 1_000), 0.0), "situation": ANYTHING,
+    "at": OptionalKind(Text(5, 4, _HOUR, "a time such as 06:10")), "colour": ANYTHING,
+    "minutes": OptionalKind(Number(0, 1_440), 0.0), "bites": OptionalKind(Number(0, 1_000), 0.0), "situation": ANYTHING,
 })  # fmt: skip
 _KNOWN: Final = 0.95
 
 
 def learn(request: Mapping[str, Any]) -> dict[str, Any]:
-    """What the log says. Raises Refused.
+    """What the log says. Raises InvalidInput.
 
     >>> thrown = [("black-plain", 4), ("red-bug", 1)]
     >>> turns = [
@@ -55,9 +55,9 @@ def learn(request: Mapping[str, Any]) -> dict[str, Any]:
     cards = _cards(asked["colours"], turns, category)
     listed = {card.id for card in cards}
     mine = [turn for turn in merged(turns, assumed()) if turn.colour in listed]
-    books = schools_of(asked["schools"]) if asked["schools"] else ()
-    book = word_of(books, cards, category, _weights(mine, situation))
-    belief = believed(mine, cards, book, assumed(), cell_of(situation, assumed()))
+    books = read_schools(asked["schools"]) if asked["schools"] else ()
+    book = mean_advice(books, cards, category, _weights(mine, situation))
+    belief = believed(mine, cards, book, assumed(), find_square(situation, assumed()))
     tangled = tangled_in(mine)
     return {
         "days": len({turn.day for turn in mine}),
@@ -72,7 +72,7 @@ def learn(request: Mapping[str, Any]) -> dict[str, Any]:
 
 
 def read_turn(entry: Any, field: str, category: str) -> Turn:
-    """A turn of a log, checked. Raises Refused."""
+    """A turn of a log, checked. Raises InvalidInput."""
     told = _TURN.read(entry, field)
     hour = _HOUR.fullmatch(told["at"]) if told["at"] else None
     situation = told["situation"]
@@ -86,7 +86,7 @@ def read_turn(entry: Any, field: str, category: str) -> Turn:
     )
 
 
-def _cards(named: Sequence[Any], turns: Sequence[Turn], category: str) -> list[Card]:
+def _cards(named: Sequence[Any], turns: Sequence[Turn], category: str) -> list[Colour]:
     """The colours asked for, or those logged, in the palette's order."""
     palette = house_palette()
     if named:

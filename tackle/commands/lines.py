@@ -6,7 +6,7 @@ import json
 from collections.abc import Callable, Iterable, Mapping
 from typing import Any, TextIO
 
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 from tackle.base.strict import read_json
 
 __all__ = ["Command", "answer_line", "answer_lines"]
@@ -29,11 +29,11 @@ def answer_line(command: Command, line: str) -> dict[str, Any]:
     """The answer to one line, or its error."""
     try:
         request = read_json(line, "line")
-    except Refused as refused:
+    except InvalidInput as refused:
         return {"id": None, "error": str(refused)}
     if not isinstance(request, Mapping):
         return {"id": None, "error": "line: is not an object; allowed: one JSON object a line"}
     try:
         return {"id": request.get("id"), **command(request)}
-    except Refused as refused:
+    except InvalidInput as refused:
         return {"id": request.get("id"), "error": str(refused)}

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any, Final
 
-from tackle.base.errors import Refused
-from tackle.base.typed import ANYTHING, Maybe, Record, Several, Text, Word
+from tackle.base.errors import InvalidInput
+from tackle.base.typed import ANYTHING, ListOf, OptionalKind, Record, Text, Word
 from tackle.colours.palette import house_palette
 from tackle.intake.line import LineRead, read_heap, read_line
 
@@ -15,16 +15,16 @@ __all__ = ["lures"]
 MOST_LINES: Final = 10_000
 
 _REQUEST: Final = Record({
-    "id": ANYTHING, "line": Maybe(Text(100_000)), "lines": Maybe(Several(Text(100_000, 0), MOST_LINES)),
-    "units": Maybe(Word(("imperial", "metric")), "imperial"),
+    "id": ANYTHING, "line": OptionalKind(Text(100_000)), "lines": OptionalKind(ListOf(Text(100_000, 0), MOST_LINES)),
+    "units": OptionalKind(Word(("imperial", "metric")), "imperial"),
 })  # fmt: skip
 
 
 def lures(request: Mapping[str, Any]) -> dict[str, Any]:
-    """Answers one request. Raises Refused where it cannot be."""
+    """Answers one request. Raises InvalidInput where it cannot be."""
     asked = _REQUEST.read(request)
     if (asked["line"] is None) == (asked["lines"] is None):
-        raise Refused("line", "is told beside lines, or neither is", "a line, or some lines")
+        raise InvalidInput("line", "is told beside lines, or neither is", "a line, or some lines")
     if asked["lines"] is None:
         return _row(read_line(asked["line"], house_palette(), asked["units"]))
     rows = [{**_row(guess), "carried": list(guess.carried)} for guess in

@@ -6,35 +6,36 @@ from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from typing import Any, Final
 
-from tackle.base.typed import ANYTHING, Id, Maybe, Number, Record, Several, Whole, Word
+from tackle.base.typed import ANYTHING, Id, ListOf, Number, OptionalKind, Record, Whole, Word
 from tackle.base.vocabulary import CATEGORIES, TRAILER, Cover, Grade
 from tackle.colours.palette import house_palette
-from tackle.commands.fields import ACCEPT, AGREE, CATEGORY, SCHOOLS, SHARE, schools_of, words
-from tackle.cover.missed import Missed, missed_of, split_of
+from tackle.commands.fields import ACCEPT, AGREE, CATEGORY, SCHOOLS, SHARE, read_schools, words
+from tackle.cover.missed import Missed, find_missed, split_days
 from tackle.cover.plan import Bought, Piece, Plan, Point, Request, Unanswered
 from tackle.cover.planner import make_plan, plan_curve
 from tackle.situations.situation import read_days
 from tackle.situations.thrown import ALWAYS, EVEN_WITH, Thrown, thrown_by_default
 
-__all__ = ["answer_of", "plan"]
+__all__ = ["describe_plan", "plan"]
 
 _REQUEST: Final = Record({
     "id": ANYTHING, "category": CATEGORY, "schools": SCHOOLS, "agree": AGREE, "accept": ACCEPT,
-    "days": Several(ANYTHING), "owned": ANYTHING, "lock": ANYTHING, "ban": ANYTHING,
-    "at_most": Maybe(Whole(0, 1_000_000)), "with": Maybe(Word((TRAILER,))), "right": SHARE, "thrown": ANYTHING,
+    "days": ListOf(ANYTHING), "owned": ANYTHING, "lock": ANYTHING, "ban": ANYTHING,
+    "at_most": OptionalKind(Whole(0, 1_000_000)), "with": OptionalKind(Word((TRAILER,))), "right": SHARE,
+    "thrown": ANYTHING,
 })  # fmt: skip
 
-_WARM: Final = Maybe(Number(28, 110))
-_THROWN: Final = Maybe(Record({
-    "from_f": _WARM, "until_f": _WARM, "months": Maybe(Several(Whole(1, 12), 12)),
-    "cover": Maybe(Several(Id(Cover), 10)), "until_in": Maybe(Number(1, 600)),
-    "even_with": Maybe(Several(Word(EVEN_WITH), 40)),
+_WARM: Final = OptionalKind(Number(28, 110))
+_THROWN: Final = OptionalKind(Record({
+    "from_f": _WARM, "until_f": _WARM, "months": OptionalKind(ListOf(Whole(1, 12), 12)),
+    "cover": OptionalKind(ListOf(Id(Cover), 10)), "until_in": OptionalKind(Number(1, 600)),
+    "even_with": OptionalKind(ListOf(Word(EVEN_WITH), 40)),
 }))  # fmt: skip
 
 
 def plan(request: Mapping[str, Any]) -> dict[str, Any]:
     """The fewest colours for one category's days, or jigs and trailers; days on which the kind is not thrown ask for
-    none. Raises Refused."""
+    none. Raises InvalidInput."""
     asked, palette = _read(request), house_palette()
     thrown = _thrown(request, asked)
     places = [place for place, one in enumerate(asked.situations) if thrown.on(one)]
@@ -44,7 +45,7 @@ def plan(request: Mapping[str, Any]) -> dict[str, Any]:
         days=tuple(asked.days[place] for place in places),
     )
     answer = make_plan(wanted, palette)
-    told = answer_of(wanted, answer, plan_curve(wanted, palette), places)
+    told = describe_plan(wanted, answer, plan_curve(wanted, palette), places)
     told["not_thrown_days"] = round(sum(asked.days) - sum(wanted.days), 6)
     return told
 
@@ -64,7 +65,7 @@ def _set(listed: list[Any] | None) -> frozenset[Any] | None:
     return None if listed is None else frozenset(listed)
 
 
-def answer_of(
+def describe_plan(
     wanted: Request, answer: Plan, curve: Sequence[Point], places: Sequence[int] | None = None
 ) -> dict[str, Any]:
     """A plan with its curve, as plain data; `places` of its situations in the request, where some were left out."""
@@ -81,14 +82,14 @@ def answer_of(
             for one in answer.served
         ]
     if wanted.right:
-        split = split_of(wanted, answer, house_palette())
+        split = split_days(wanted, answer, house_palette())
         told |= {
             "right_days": answer.right_days,
             "most_right_days": answer.most_right_days,
             "first_choice_days": answer.first_choice_days,
             "made_do_days": round(split.made_do, 6),
             "open_days": round(split.open, 6),
-            "missed": [_missed(one) for one in missed_of(wanted, answer, house_palette())],
+            "missed": [_missed(one) for one in find_missed(wanted, answer, house_palette())],
         }
     if answer.same_family:
         told["same_family"] = [[one.id, other.id] for one, other in answer.same_family]
@@ -139,7 +140,7 @@ def _read(raw: Mapping[str, Any]) -> Request:
     category, beside = told["category"], told["with"]
     if "with" not in raw and CATEGORIES[category].takes_trailer:
         beside = TRAILER  # a jig is thrown with something on it
-    books = schools_of(told["schools"])
+    books = read_schools(told["schools"])
     situations, days = read_days(told["days"], category, "days")
     places = (category,) if beside is None else (category, TRAILER)
     sold = words(dict.fromkeys(card.id for place in places for card in house_palette().sold_in(place)))

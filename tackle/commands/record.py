@@ -9,10 +9,10 @@ from collections.abc import Sequence
 from datetime import date
 from typing import Any
 
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 from tackle.base.pipes import from_caller
 from tackle.records.months import Curve, by_month, clarity_from, fit_pairs, sky_shares
-from tackle.records.reading import Record, RecordRead, columns_of, pairs_in
+from tackle.records.reading import Record, RecordRead, describe_columns, pairs_in
 from tackle.records.table import RecordTable, read_table
 from tackle.records.words import house_record_words
 
@@ -24,7 +24,7 @@ def record(arguments: Sequence[str]) -> int:
     asked = _parser().parse_args(arguments)
     try:
         answer = _answer(asked)
-    except Refused as refused:
+    except InvalidInput as refused:
         print(json.dumps({"error": str(refused)}, ensure_ascii=False))
         print(refused, file=sys.stderr)
         return 1
@@ -67,7 +67,7 @@ def _content(path: str) -> bytes:
     try:
         return from_caller(path).read_bytes()
     except OSError as error:
-        raise Refused("file", f"{path!r} cannot be read: {error.strerror}", "a file") from error
+        raise InvalidInput("file", f"{path!r} cannot be read: {error.strerror}", "a file") from error
 
 
 def _understood(table: RecordTable, read: RecordRead) -> dict[str, Any]:
@@ -76,7 +76,7 @@ def _understood(table: RecordTable, read: RecordRead) -> dict[str, Any]:
         "layout": read.shape.layout,
         "station": read.station,
         "stations": list(read.stations),
-        "columns": columns_of(table, read),
+        "columns": describe_columns(table, read),
         "what": read.what,
         "unit": read.unit,
         "rows": read.rows,

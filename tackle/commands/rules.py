@@ -25,7 +25,7 @@ from tackle.schools.first_choices import rows
 from tackle.schools.never import LADDERS, never_first, stepping_back
 from tackle.schools.never import lattice as scanned
 from tackle.schools.reasons import unfounded
-from tackle.schools.review import contradictions, lattice, never_win, share_of
+from tackle.schools.review import contradictions, lattice, lattice_share, never_win
 from tackle.schools.rulebook import Rulebook, house_rulebooks, load_rulebook
 from tackle.situations.columns import tabulate
 from tackle.situations.situation import Situation
@@ -120,7 +120,7 @@ def _print_shares(books: Sequence[Rulebook], palette: Palette) -> list[str]:
     for category in CATEGORIES:
         situations = lattice(category)
         columns = tabulate(situations)
-        shares = [share_of(book, category, palette, columns) for book in books]
+        shares = [lattice_share(book, category, palette, columns) for book in books]
         means += [share.mean_go_to for share in shares if share.nothing < 1]
         print(f"{category:<19}" + "".join(
             f"{share.go_to:>7.0%}{share.works:>4.0%}{share.nothing:>4.0%}{share.mean_go_to:>4.0%}".replace("%", "")

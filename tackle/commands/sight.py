@@ -6,10 +6,10 @@ import re
 from collections.abc import Mapping
 from typing import Any, Final
 
-from tackle.base.typed import ANYTHING, Maybe, Number, Record, Several, Text, Word
+from tackle.base.typed import ANYTHING, ListOf, Number, OptionalKind, Record, Text, Word
 from tackle.base.vocabulary import Brightness, Finish, Flake, Light, Opacity, Tone
-from tackle.colours.card import Card
-from tackle.colours.light import hex_of
+from tackle.colours.colour import Colour
+from tackle.colours.light import to_hex
 from tackle.colours.palette import Palette, house_palette
 from tackle.sight.look import View, light_left, nearest_first, points, screen
 from tackle.sight.lure import PARTS
@@ -20,17 +20,17 @@ __all__ = ["sight"]
 
 _MOST: Final = 400
 _REQUEST: Final = Record({
-    "id": ANYTHING, "eye": Maybe(Word(EYES), "bass"),
+    "id": ANYTHING, "eye": OptionalKind(Word(EYES), "bass"),
     "water": Record({name: CONDITIONS[name] for name in ("visibility_in", "stain")}),
-    "depth_ft": Maybe(Number(0, 200), 0.0), "light": Maybe(CONDITIONS["light"].kind, Light.BRIGHT),
-    "range_ft": Maybe(Number(0, 100)), "colours": Several(ANYTHING, _MOST, 1),
+    "depth_ft": OptionalKind(Number(0, 200), 0.0), "light": OptionalKind(CONDITIONS["light"].kind, Light.BRIGHT),
+    "range_ft": OptionalKind(Number(0, 100)), "colours": ListOf(ANYTHING, _MOST, 1),
 })  # fmt: skip
 _HEX: Final = Text(7, 7, re.compile("#[0-9a-fA-F]{6}"), "#rrggbb")
-_PAINTED: Final = Record({part: Maybe(_HEX) for part in PARTS})
+_PAINTED: Final = Record({part: OptionalKind(_HEX) for part in PARTS})
 
 
 def sight(request: Mapping[str, Any]) -> dict[str, Any]:
-    """Points, pair distances and screen colours. Raises Refused."""
+    """Points, pair distances and screen colours. Raises InvalidInput."""
     asked = _REQUEST.read(request)
     view, named = _view(asked), asked["colours"]
     palette = house_palette()
@@ -52,8 +52,8 @@ def sight(request: Mapping[str, Any]) -> dict[str, Any]:
         "screen": [
             {
                 "colour": name,
-                **{part: hex_of(rgb) for part, rgb in zip(PARTS, parts, strict=True)},
-                "water": hex_of(water),
+                **{part: to_hex(rgb) for part, rgb in zip(PARTS, parts, strict=True)},
+                "water": to_hex(water),
             }
             for name, parts in zip(names, shown, strict=True)
         ],
@@ -71,7 +71,7 @@ def _view(asked: Mapping[str, Any]) -> View:
     )
 
 
-def _card(colour: Any, field: str, palette: Palette) -> Card:
+def _card(colour: Any, field: str, palette: Palette) -> Colour:
     """A card by its id, or one painted plainly in the hexes of its parts; a side or belly left out is made up."""
     if isinstance(colour, str):
         return palette.card(colour, field)
@@ -80,7 +80,7 @@ def _card(colour: Any, field: str, palette: Palette) -> Card:
         raise _PAINTED.refused(None, field)
     side = told.get("side") or told.get("back") or told["belly"]
     belly = told.get("belly") or _lighter(side, assumptions().number("lure", "no_belly"))
-    return Card(
+    return Colour(
         field, field, "AT", Tone.WHITE, Opacity.OPAQUE, Finish.MATTE, Flake.NONE, Brightness.NATURAL,
         told.get("back", side), side, belly,
     )  # fmt: skip

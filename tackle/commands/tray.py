@@ -10,14 +10,14 @@ from typing import Any, Final
 
 from PIL import Image, ImageOps, UnidentifiedImageError
 
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 from tackle.base.pipes import from_caller
 from tackle.base.vocabulary import CATEGORIES
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.colours.palette import house_palette
 from tackle.picture.find import find_loose, find_tray
 from tackle.picture.rectify import Point
-from tackle.picture.sample import Sampled, count_of, offers, read_loose, read_tray
+from tackle.picture.sample import Sampled, count_lures, offers, read_loose, read_tray
 from tackle.picture.walls import find_walls
 
 __all__ = ["tray"]
@@ -31,7 +31,7 @@ def tray(arguments: Sequence[str]) -> int:
     asked = _parser().parse_args(arguments)
     try:
         print(json.dumps(_answer(asked), ensure_ascii=False))
-    except Refused as refused:
+    except InvalidInput as refused:
         print(refused, file=sys.stderr)
         return 1
     return 0
@@ -78,7 +78,7 @@ def _answer(asked: argparse.Namespace) -> dict[str, Any]:
         cell = {
             "place": place,
             "empty": one is None,
-            "count": count_of(one, asked.category) if one else 0,
+            "count": count_lures(one, asked.category) if one else 0,
             "category": asked.category,
         }
         cells.append({**cell, "offers": next(offered) if one else [], **more})
@@ -89,13 +89,13 @@ def _opened(path: str) -> Image.Image:
     try:
         image = Image.open(from_caller(path))
         if image.width * image.height > _MOST_PIXELS:
-            raise Refused("picture", "is too large", f"at most {_MOST_PIXELS // 1_000_000} million pixels")
+            raise InvalidInput("picture", "is too large", f"at most {_MOST_PIXELS // 1_000_000} million pixels")
         return ImageOps.exif_transpose(image).convert("RGB")
     except (OSError, UnidentifiedImageError, Image.DecompressionBombError) as error:
-        raise Refused("picture", f"{path!r} cannot be read", "a JPEG, PNG or WebP file") from error
+        raise InvalidInput("picture", f"{path!r} cannot be read", "a JPEG, PNG or WebP file") from error
 
 
-def _offered(seen: Sequence[Sampled], cards: Sequence[Card]) -> list[list[dict[str, Any]]]:
+def _offered(seen: Sequence[Sampled], cards: Sequence[Colour]) -> list[list[dict[str, Any]]]:
     return [
         [{"colour": offer.card.id, "tone": offer.card.tone.value, "apart": offer.apart} for offer in near]
         for near in offers(seen, cards, _OFFERED)

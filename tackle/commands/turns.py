@@ -8,42 +8,42 @@ from dataclasses import replace
 from datetime import datetime
 from typing import Any, Final
 
-from tackle.base.errors import Refused
-from tackle.base.typed import ANYTHING, Maybe, Number, Record, Several, Table, Text, Whole
+from tackle.base.errors import InvalidInput
+from tackle.base.typed import ANYTHING, ListOf, Number, OptionalKind, Record, Table, Text, Whole
 from tackle.base.vocabulary import CATEGORIES, TRAILER
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.colours.palette import Palette, house_palette
-from tackle.commands.fields import CATEGORY, SCHOOLS, rows, schools_of
+from tackle.commands.fields import CATEGORY, SCHOOLS, read_schools, rows
 from tackle.commands.learn import read_turn
 from tackle.data import reason
 from tackle.day.fish import FishTurn
 from tackle.day.now import aboard_better, kind_now
 from tackle.learn.log import Turn
-from tackle.schools.first_word import trailer_for
 from tackle.schools.rulebook import house_rulebooks
+from tackle.schools.top_choice import trailer_for
 from tackle.situations.conditions import CONDITIONS
 from tackle.situations.situation import read_situation
 
 __all__ = ["turns"]
 
 _WHEN: Final = Text(16, 16, re.compile(r"\d{4}-\d{2}-\d{2}T\d{2}:\d{2}"), "a time such as 2026-05-02T07:00")
-_COUNT: Final = Maybe(Whole(0, 100_000), 1)
-_CAME: Final = Maybe(Whole(0, 1_000), 0)
+_COUNT: Final = OptionalKind(Whole(0, 100_000), 1)
+_CAME: Final = OptionalKind(Whole(0, 1_000), 0)
 _REQUEST: Final = Record({
-    "id": ANYTHING, "schools": SCHOOLS, "categories": Several(CATEGORY, 100, 1, once=True), "at": _WHEN,
-    "now": ANYTHING, "tray": rows(1_000), "aboard": rows(10_000), "pace": Maybe(CONDITIONS["pace"].kind),
-    "rod": Maybe(CATEGORY), "turns": rows(10_000), "log": rows(100_000),
+    "id": ANYTHING, "schools": SCHOOLS, "categories": ListOf(CATEGORY, 100, 1, once=True), "at": _WHEN,
+    "now": ANYTHING, "tray": rows(1_000), "aboard": rows(10_000), "pace": OptionalKind(CONDITIONS["pace"].kind),
+    "rod": OptionalKind(CATEGORY), "turns": rows(10_000), "log": rows(100_000),
 })  # fmt: skip
 _PIECE: Final = Record({"category": CATEGORY, "colour": ANYTHING, "count": _COUNT})
 _TURN: Final = Record({
-    "at": _WHEN, "minutes": Maybe(Number(0, 1_440), 0.0), "category": CATEGORY, "colour": ANYTHING,
+    "at": _WHEN, "minutes": OptionalKind(Number(0, 1_440), 0.0), "category": CATEGORY, "colour": ANYTHING,
     "with": ANYTHING, "whole": _CAME, "outside": _CAME, "lost": _CAME, "missed": _CAME, "gone": _CAME,
-    "light": Maybe(CONDITIONS["light"].kind), "visibility_in": Maybe(CONDITIONS["visibility_in"].kind),
+    "light": OptionalKind(CONDITIONS["light"].kind), "visibility_in": OptionalKind(CONDITIONS["visibility_in"].kind),
 })  # fmt: skip
 
 
 def turns(request: Mapping[str, Any]) -> dict[str, Any]:
-    """What to throw now. Raises Refused.
+    """What to throw now. Raises InvalidInput.
 
     >>> tray = [{"category": "worm", "colour": one} for one in ("green-pumpkin-black", "black-plain")]
     >>> now = {"visibility_in": 40, "light": "bright"}
@@ -53,7 +53,7 @@ def turns(request: Mapping[str, Any]) -> dict[str, Any]:
     """
     asked, palette = _REQUEST.read(request), house_palette()
     at = _moment(asked["at"], "at")
-    books = schools_of(asked["schools"], house_rulebooks())
+    books = read_schools(asked["schools"], house_rulebooks())
     fished, gone = _turns(asked["turns"], palette)
     tray = _pieces(asked["tray"], "tray", palette, gone)
     jigs = any(CATEGORIES[one].takes_trailer for one in asked["categories"])
@@ -75,7 +75,7 @@ def turns(request: Mapping[str, Any]) -> dict[str, Any]:
     spoken = next((category for category, kind in kinds.items() if kind.read.card), listed[0])
     better = aboard_better(kinds[spoken], aboard.get(spoken, []))
 
-    def piece(category: str, card: Card | None) -> dict[str, Any]:
+    def piece(category: str, card: Colour | None) -> dict[str, Any]:
         why, who = kinds[category].said(card) if card else (reason("move"), None)
         on_it = trailer_for(card, kinds[category].situation, trailers, threaded, books) if card else None
         return {
@@ -101,14 +101,14 @@ def turns(request: Mapping[str, Any]) -> dict[str, Any]:
 
 def _pieces(
     entries: Sequence[Any], field: str, palette: Palette, gone: dict[tuple[str, str], int]
-) -> dict[str, list[Card]]:
+) -> dict[str, list[Colour]]:
     """The colours by category of which something is left; what is `gone` is taken out of these, and of it."""
-    counts: dict[tuple[str, Card], int] = {}
+    counts: dict[tuple[str, Colour], int] = {}
     for place, entry in enumerate(entries):
         told = _PIECE.read(entry, f"{field}[{place}]")
         where = told["category"], palette.card(told["colour"], f"{field}[{place}].colour", told["category"])
         counts[where] = counts.get(where, 0) + told["count"]
-    found: dict[str, list[Card]] = {}
+    found: dict[str, list[Colour]] = {}
     for (category, card), count in counts.items():
         lost = gone.get((category, card.id), 0)
         if count > lost:
@@ -134,7 +134,7 @@ def _turns(entries: Sequence[Any], palette: Palette) -> tuple[list[FishTurn], di
 def _noted(entry: Any, field: str, category: str) -> tuple[str | None, Turn]:
     """A turn of the log, and its kind where it tells one."""
     told = Table(ANYTHING, ANYTHING).read(entry, field)
-    where = Maybe(CATEGORY).read(told.pop("category", None), f"{field}.category")
+    where = OptionalKind(CATEGORY).read(told.pop("category", None), f"{field}.category")
     return where, read_turn(told, field, where or category)
 
 
@@ -142,4 +142,4 @@ def _moment(text: str, field: str) -> datetime:
     try:
         return datetime.fromisoformat(text)
     except ValueError as error:
-        raise Refused(field, f"{text!r} is not a time", "a time such as 2026-05-02T07:00") from error
+        raise InvalidInput(field, f"{text!r} is not a time", "a time such as 2026-05-02T07:00") from error

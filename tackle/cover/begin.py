@@ -7,12 +7,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.cover.opinions import Opinions
-from tackle.schools.call import Call
-from tackle.schools.first_word import are_as_good
+from tackle.schools.rule import Rule
 from tackle.schools.rulebook import Rulebook
-from tackle.situations.rows import millionths_of
+from tackle.schools.top_choice import are_as_good
+from tackle.situations.rows import to_millionths
 
 __all__ = ["Leading", "leading_over"]
 
@@ -21,15 +21,15 @@ __all__ = ["Leading", "leading_over"]
 class Leading:
     """A colour that leads on most of some days, and what is said of it on most of these, by whom."""
 
-    card: Card
+    card: Colour
     book: Rulebook
-    call: Call
+    call: Rule
 
 
 def leading_over(opinions: Opinions, days: Sequence[float], have: Collection[str]) -> Leading | None:
     """The colour to begin with on most days; of what one has, by the cards' ids, what is as good that day. None where
     no rulebook has a first choice on any of them. `days` (n,) go with the situations."""
-    votes, millionths = opinions.votes, opinions.by_kind(millionths_of(days))
+    votes, millionths = opinions.votes, opinions.by_kind(to_millionths(days))
     good = are_as_good(votes.family, votes.most[:, None]) & (opinions.best > 0)
     mine = good & np.array([card.id in have for card in opinions.cards], dtype=np.bool_)
     total: dict[int, int] = {}

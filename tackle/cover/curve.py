@@ -18,11 +18,11 @@ from typing import Final
 import numpy as np
 from numpy.typing import NDArray
 
-from tackle.cover.instance import Instance, bits, matrix_of
+from tackle.cover.instance import Instance, bits, to_matrix
 from tackle.cover.right_search import best_right
 from tackle.cover.search import smallest_cover
 
-__all__ = ["Most", "best_of_size", "curve_of", "most_of_size"]
+__all__ = ["Most", "best_of_size", "compute_curve", "most_of_size"]
 
 WORK: Final = 280_000_000  # cells of the matrices looked at, for one size or a whole curve: less than a second
 _NODE: Final = 20_000  # what a node costs beside its cells
@@ -39,7 +39,7 @@ class _Coverage:
         counts = [len(needs) for needs in instance.needs]
         self.starts = np.cumsum([0, *counts[:-1]])
         self.situation = np.repeat(np.arange(len(counts)), counts)
-        self.meets = matrix_of(flat, instance.colours)
+        self.meets = to_matrix(flat, instance.colours)
         self.floats = self.meets.astype(np.float64)
         self.single = len(flat) == len(instance.needs)
         self.scale = 1 if self.single else _SHARES
@@ -89,7 +89,7 @@ class _Best:
     def __init__(self, coverage: _Coverage, whole_order: bool, work: int) -> None:
         self.coverage, self.whole_order, self.work = coverage, whole_order, work
         instance = coverage.instance
-        self.firsts = matrix_of(instance.firsts, instance.colours).astype(np.float64)
+        self.firsts = to_matrix(instance.firsts, instance.colours).astype(np.float64)
         self.cost = coverage.meets.size + self.firsts.size + _NODE
         self.most = (-1, -1)
         self.chosen = 0
@@ -165,7 +165,7 @@ def _swapped(coverage: _Coverage, size: int, starts: int) -> int:
     From several seeded starts, so that the proof begins with a bound that prunes. Always the same for one instance.
     """
     instance = coverage.instance
-    firsts = matrix_of(instance.firsts, instance.colours)
+    firsts = to_matrix(instance.firsts, instance.colours)
     weights = np.array(instance.weights, dtype=np.int64)
     locked = list(bits(instance.locked))
     others = [c for c in range(instance.colours) if not instance.locked >> c & 1]
@@ -241,7 +241,7 @@ def best_of_size(instance: Instance, size: int) -> tuple[int, bool]:
     return best.chosen, best.work >= 0
 
 
-def curve_of(instance: Instance, work: int = WORK) -> tuple[Most, ...]:
+def compute_curve(instance: Instance, work: int = WORK) -> tuple[Most, ...]:
     """For each size the most it can do, from one (or the locked) to the smallest size at which both are at their most.
 
     Each point with its own proof; all of them together within so much work.

@@ -10,7 +10,7 @@ from operator import or_
 import numpy as np
 from numpy.typing import NDArray
 
-__all__ = ["Instance", "bits", "by_needs", "matrix_of", "reduced", "row_masks"]
+__all__ = ["Instance", "bits", "by_needs", "to_matrix", "reduced", "row_masks"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -106,7 +106,7 @@ def reduced(instance: Instance) -> tuple[Instance, list[int]]:
     first. Locked colours stay.
     """
     every = [need for needs in instance.needs for need in needs] + list(instance.firsts)
-    covers = row_masks(matrix_of(every, instance.colours).T) if every else [0] * instance.colours
+    covers = row_masks(to_matrix(every, instance.colours).T) if every else [0] * instance.colours
     kept: list[int] = []
     for colour in range(instance.colours):
         if instance.locked >> colour & 1 or not any(_stands_in(instance, covers, other, colour) for other in kept):
@@ -158,7 +158,7 @@ def _stands_in(instance: Instance, covers: Sequence[int], other: int, colour: in
     )
 
 
-def matrix_of(masks: Sequence[int], width: int) -> NDArray[np.bool_]:
+def to_matrix(masks: Sequence[int], width: int) -> NDArray[np.bool_]:
     """Bit sets as the rows of a matrix, shape (len(masks), width)."""
     size = (width + 7) // 8
     packed = np.frombuffer(b"".join(mask.to_bytes(size, "little") for mask in masks), dtype=np.uint8)

@@ -6,16 +6,16 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Final
 
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.colours.palette import Palette
-from tackle.colours.role import Role, role_of
+from tackle.colours.role import Role, find_role
 from tackle.cover.instance import bits
-from tackle.cover.opinions import Opinions, mask_of
+from tackle.cover.opinions import Opinions, to_mask
 from tackle.cover.plan import Plan, Request
-from tackle.cover.planner import problem_of
+from tackle.cover.planner import make_problem
 from tackle.cover.problem import Problem
 
-__all__ = ["SEASONAL", "Missed", "Split", "missed_of", "open_days", "split_of"]
+__all__ = ["SEASONAL", "Missed", "Split", "find_missed", "open_days", "split_days"]
 
 SEASONAL: Final = "seasonal"
 _LEAST_DAYS: Final = 0.5
@@ -29,18 +29,18 @@ class Missed:
 
     role: str  # a Role, or SEASONAL
     days: float
-    card: Card
+    card: Colour
     adds_right: float
 
 
-def missed_of(request: Request, plan: Plan, palette: Palette) -> tuple[Missed, ...]:
+def find_missed(request: Request, plan: Plan, palette: Palette) -> tuple[Missed, ...]:
     """The roles missed by a plan, the most days first; of jigs with trailers those of the jigs."""
     if not request.right:
         return ()
-    problem = problem_of(request, palette)
-    lead, pieces = problem.lead, problem.mask_of({(piece.category, piece.card.id) for piece in plan.pieces})
+    problem = make_problem(request, palette)
+    lead, pieces = problem.lead, problem.mask({(piece.category, piece.card.id) for piece in plan.pieces})
     mine = frozenset(piece.card.id for piece in plan.pieces if piece.category == request.category)
-    chosen, able_to_be = mask_of(lead.cards, mine), _may_be(problem, request.category)
+    chosen, able_to_be = to_mask(lead.cards, mine), _may_be(problem, request.category)
     of_role = _by_role(lead)
     days: dict[str, int] = {}
     fills: dict[str, int] = {}
@@ -67,7 +67,7 @@ def missed_of(request: Request, plan: Plan, palette: Palette) -> tuple[Missed, .
     right = problem.right(pieces)
 
     def adds(place: int) -> int:
-        return problem.right(pieces | problem.mask_of({(request.category, lead.cards[place].id)})) - right
+        return problem.right(pieces | problem.mask({(request.category, lead.cards[place].id)})) - right
 
     found = []
     for role, missing in days.items():
@@ -83,11 +83,11 @@ def open_days(request: Request, plan: Plan, palette: Palette) -> float:
     unanswered = sum(gone.days for gone in plan.unanswered)
     if not request.agree_all:
         return unanswered  # a first choice answers its day
-    problem = problem_of(request, palette)
-    chosen = problem.mask_of({(piece.category, piece.card.id) for piece in plan.pieces})
+    problem = make_problem(request, palette)
+    chosen = problem.mask({(piece.category, piece.card.id) for piece in plan.pieces})
     right = 0.0
     for gone in plan.unanswered:
-        hit, asked = problem.hit(int(problem.kind_of[gone.index]), chosen)
+        hit, asked = problem.hit(int(problem.kind_indices[gone.index]), chosen)
         right += gone.days * hit / asked if asked else 0.0
     return unanswered - right
 
@@ -102,7 +102,7 @@ class Split:
     open: float
 
 
-def split_of(request: Request, plan: Plan, palette: Palette) -> Split:
+def split_days(request: Request, plan: Plan, palette: Palette) -> Split:
     """How the days expected of a plan are answered."""
     still_open = open_days(request, plan, palette)
     return Split(
@@ -121,7 +121,7 @@ def _may_be(problem: Problem, category: str) -> int:
 def _by_role(opinions: Opinions) -> Mapping[str, int]:
     found: dict[str, int] = {role.value: 0 for role in Role}
     for place, card in enumerate(opinions.cards):
-        found[role_of(card)] |= 1 << place
+        found[find_role(card)] |= 1 << place
     return found
 
 

@@ -13,22 +13,22 @@ from numpy.typing import NDArray
 
 from tackle.base.store import kept
 from tackle.base.vocabulary import Grade
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.colours.palette import Palette
 from tackle.cover.instance import bits, row_masks
 from tackle.cover.plan import Open
-from tackle.schools.call import Call
-from tackle.schools.evaluation import DayKinds, evaluate_kinds, first_choices, kinds_of, suitability
-from tackle.schools.first_word import weight
+from tackle.schools.evaluation import DayKinds, evaluate_kinds, first_choices, group_days, suitability
+from tackle.schools.rule import Rule
 from tackle.schools.rulebook import Rulebook
+from tackle.schools.top_choice import weight
 from tackle.schools.votes import Votes, count_votes
 from tackle.situations.columns import tabulate
 from tackle.situations.situation import Situation
 
-__all__ = ["Opinions", "mask_of", "opinions_of"]
+__all__ = ["Opinions", "to_mask", "gather_opinions"]
 
 
-def mask_of(cards: Sequence[Card], ids: frozenset[str]) -> int:
+def to_mask(cards: Sequence[Colour], ids: frozenset[str]) -> int:
     """The bit set of the places of some ids among cards."""
     return sum(1 << place for place, card in enumerate(cards) if card.id in ids)
 
@@ -44,7 +44,7 @@ class Opinions:
 
     category: str
     books: tuple[Rulebook, ...]
-    cards: tuple[Card, ...]
+    cards: tuple[Colour, ...]
     agree_all: bool
     accept: Grade
     day_kinds: DayKinds
@@ -65,14 +65,14 @@ class Opinions:
         return len(self.day_kinds.patterns)
 
     @property
-    def kind_of(self) -> NDArray[np.integer]:
+    def kind_indices(self) -> NDArray[np.integer]:
         """The kind of each situation; shape (n,)."""
-        return self.day_kinds.kind_of
+        return self.day_kinds.kind_indices
 
     def by_kind(self, millionths: NDArray[np.int64]) -> NDArray[np.int64]:
         """What there is of each kind, shape (m,), from what there is of each situation, (n,)."""
         found = np.zeros(self.kinds, dtype=np.int64)
-        np.add.at(found, self.kind_of, millionths)
+        np.add.at(found, self.kind_indices, millionths)
         return found
 
     def firsts(self, kind: int) -> list[int]:
@@ -102,7 +102,7 @@ class Opinions:
     def _speaks(self, place: int, kind: int) -> bool:
         return bool((self.decided[place, :, kind] >= 0).any())
 
-    def voice(self, kind: int, card: int) -> tuple[Rulebook, Call]:
+    def voice(self, kind: int, card: int) -> tuple[Rulebook, Rule]:
         """The school that speaks first of an accepted card on a kind of day, and its call; as `first_word` has it."""
         loudest = int(self.votes.voice[kind, card])
         said = [(book, book.calls[place]) for book, place in zip(self.books, self.decided[:, card, kind], strict=True)]
@@ -134,7 +134,7 @@ class Opinions:
 
 
 @kept("opinions")
-def opinions_of(
+def gather_opinions(
     category: str,
     books: tuple[Rulebook, ...],
     situations: Sequence[Situation],
@@ -143,7 +143,7 @@ def opinions_of(
     palette: Palette,
 ) -> Opinions:
     """The opinions on all cards of a category. With `agree_all` every school that is not silent must be met."""
-    kinds, cards = kinds_of(books, category, tabulate(situations)), palette.sold_in(category)
+    kinds, cards = group_days(books, category, tabulate(situations)), palette.sold_in(category)
     shape = len(books), len(cards), len(kinds.patterns)
     said = [evaluate_kinds(kinds, school, cards) for school in range(len(books))]
     decided = np.array(said, dtype=np.int16).reshape(shape)

@@ -28,7 +28,7 @@ __all__ = [
     "PairProblem",
     "PairSet",
     "answered_by",
-    "pair_curve_of",
+    "compute_pair_curve",
     "reduced_pairs",
     "right_by",
     "solve_pairs",
@@ -294,7 +294,7 @@ def _within(pairs: _Pairs, at_most: int, asks_right: bool) -> PairSet:
     return replace(best, proved=proved)
 
 
-def pair_curve_of(problem: PairProblem, asks_right: bool) -> tuple[Most, ...]:
+def compute_pair_curve(problem: PairProblem, asks_right: bool) -> tuple[Most, ...]:
     """For each number of pieces the most that so many can do, each with its own proof."""
     pairs = _Pairs(problem if asks_right else replace(problem, firsts=(), weights=()))
     if not pairs.rows and not pairs.problem.firsts:

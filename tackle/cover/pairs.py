@@ -17,16 +17,16 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tackle.base.vocabulary import TRAILER, Grade, Tone
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.colours.palette import Palette
 from tackle.cover.curve import Most
 from tackle.cover.instance import Instance, bits
-from tackle.cover.opinions import Opinions, mask_of, opinions_of
+from tackle.cover.opinions import Opinions, gather_opinions, to_mask
 from tackle.cover.pair_search import (
     Need,
     PairProblem,
     answered_by,
-    pair_curve_of,
+    compute_pair_curve,
     reduced_pairs,
     right_by,
     solve_pairs,
@@ -36,16 +36,16 @@ from tackle.cover.problem import FirstChoices, Problem, leading
 from tackle.cover.representatives import pairs_of_one_family, representatives, summed
 from tackle.cover.served import Way
 from tackle.cover.solution import Solution
-from tackle.schools.call import Call
 from tackle.schools.evaluation import evaluate_kinds, kinds_beside, suitability
-from tackle.schools.first_word import are_as_good
+from tackle.schools.rule import Rule
 from tackle.schools.rulebook import Rulebook
-from tackle.schools.votes import kin_of, quotients
+from tackle.schools.top_choice import are_as_good
+from tackle.schools.votes import family_indices, quotients
 from tackle.situations.columns import tabulate
-from tackle.situations.rows import MILLION, millionths_of
+from tackle.situations.rows import MILLION, to_millionths
 from tackle.situations.situation import Situation
 
-__all__ = ["Pairs", "pairs_of"]
+__all__ = ["Pairs", "make_pairs"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -79,14 +79,14 @@ class Pairs(Problem):
 
     def __init__(self, request: Request, palette: Palette) -> None:
         books, category = request.books, request.category
-        kind_of, first = kinds_beside(books, category, TRAILER, tabulate(request.situations))
+        kind_indices, first = kinds_beside(books, category, TRAILER, tabulate(request.situations))
         asked = tuple(request.situations[place] for place in first.tolist())
-        self.kind_of, self.books = kind_of, books
-        self.lead = opinions_of(category, books, asked, request.agree_all, request.accept, palette)
-        self._kinds: list[int] = self.lead.kind_of.tolist()
-        self.millionths = millionths_of(request.days)
+        self.kind_indices, self.books = kind_indices, books
+        self.lead = gather_opinions(category, books, asked, request.agree_all, request.accept, palette)
+        self._kinds: list[int] = self.lead.kind_indices.tolist()
+        self.millionths = to_millionths(request.days)
         self.days = np.zeros(len(asked), dtype=np.int64)
-        np.add.at(self.days, kind_of, self.millionths)
+        np.add.at(self.days, kind_indices, self.millionths)
         cards = self.lead.cards
         self._at = list(bits(self._may_be(request, category, cards, self._days_of_jigs(), self.lead.votes.kin)))
         self.jigs = tuple(cards[place] for place in self._at)
@@ -97,7 +97,7 @@ class Pairs(Problem):
         self._on = {tone: _on(request, asked, tone, shown[len(sold) :], palette) for tone in tones}
         places = {card.id: place for place, card in enumerate(shown)}
         self._faces = {card: [places[one] for one in (card.id, card.other_face) if one] for card in sold}
-        self._kin = kin_of(sold, TRAILER)
+        self._kin = family_indices(sold, TRAILER)
         of_trailers = self._may_be(request, TRAILER, sold, self._days_of_trailers(sold), self._kin)
         self.trailers = tuple(sold[place] for place in bits(of_trailers))
         self._kin = self._kin[list(bits(of_trailers))]
@@ -123,10 +123,10 @@ class Pairs(Problem):
             speaks=np.any(self.lead.decided >= 0, axis=1)[:, self._kinds],
             days=self.days,
             agree_all=request.agree_all,
-            owned_jigs=mask_of(self.jigs, request.owned),
-            owned_trailers=mask_of(self.trailers, request.owned_of(TRAILER)),
-            locked_jigs=mask_of(self.jigs, request.lock),
-            locked_trailers=mask_of(self.trailers, request.locked_of(TRAILER)),
+            owned_jigs=to_mask(self.jigs, request.owned),
+            owned_trailers=to_mask(self.trailers, request.owned_in(TRAILER)),
+            locked_jigs=to_mask(self.jigs, request.lock),
+            locked_trailers=to_mask(self.trailers, request.locked_in(TRAILER)),
             firsts=tuple(firsts),
             weights=tuple(firsts.values()),
         )
@@ -151,7 +151,7 @@ class Pairs(Problem):
         return Solution(chosen, found.at_least, found.proved)
 
     def curve(self, asks_right: bool) -> Sequence[Most]:
-        return pair_curve_of(reduced_pairs(self.problem)[0], asks_right)
+        return compute_pair_curve(reduced_pairs(self.problem)[0], asks_right)
 
     def answers(self, chosen: int) -> NDArray[np.bool_]:
         return answered_by(self.problem, *self._split(chosen))
@@ -170,7 +170,7 @@ class Pairs(Problem):
         met = self._good[:, jigs][:, :, trailers].any(axis=(1, 2))
         return int(self.days[met].sum())
 
-    def same_family(self, chosen: int) -> list[tuple[Card, Card]]:
+    def same_family(self, chosen: int) -> list[tuple[Colour, Colour]]:
         jigs, trailers = self._split(chosen)
         kin = self.lead.votes.kin[self._at]
         twice = [(self.jigs[a], self.jigs[b]) for a, b in pairs_of_one_family(kin, sum(1 << jig for jig in jigs))]
@@ -205,7 +205,7 @@ class Pairs(Problem):
         told = [np.where(able > 0, one[there, at], -1) for one in (votes.family, votes.own)]
         return int(leading([one[None, :] for one in (*told, able)])[0])
 
-    def _leading_trailer(self, kind: int, jig: Card, trailers: list[int], suits: NDArray[np.int64]) -> int:
+    def _leading_trailer(self, kind: int, jig: Colour, trailers: list[int], suits: NDArray[np.int64]) -> int:
         """Of some trailers the place of the one that leads on a jig, of those that go with it."""
         on_it = self._on[jig.tone]
         told = [
@@ -233,7 +233,7 @@ class Pairs(Problem):
     def why_none(self, kind: int) -> tuple[Open, tuple[Rulebook, ...]]:
         if self._needs_of[kind]:
             return Open.AT_MOST, ()
-        banned = mask_of(self.lead.cards, frozenset(card.id for card in self.lead.cards if card not in self.jigs))
+        banned = to_mask(self.lead.cards, frozenset(card.id for card in self.lead.cards if card not in self.jigs))
         of_jigs = self.lead.why_none(self._kinds[kind], banned)
         needs = self.lead.needs[self._kinds[kind]]
         return (Open.NO_PAIR, ()) if needs and all(need & ~banned for need in needs) else of_jigs
@@ -283,7 +283,7 @@ class Pairs(Problem):
             mask = reduce(or_, need)
             yield -1 if mask >> len(self.trailers) & 1 else mask, weight
 
-    def trailer_on(self, jig: Card, kind: int, trailers: int) -> Card | None:
+    def trailer_on(self, jig: Colour, kind: int, trailers: int) -> Colour | None:
         """What leads on a jig of some trailers on a kind of day; None where no school accepts one of them."""
         on_it = self._on[jig.tone]
         cards = on_it.opinions.cards
@@ -297,7 +297,7 @@ class Pairs(Problem):
             of_jig >> trailer & 1 for first in self.problem.firsts for of_jig in first
         )
 
-    def does_all_of(self, one: int, other: int) -> bool:
+    def covers_all(self, one: int, other: int) -> bool:
         """Whether a trailer does whatever another does, and as well."""
         return bool((self._best[:, :, one] >= self._best[:, :, other]).all()) and all(
             of_jig >> one & 1 for first in self.problem.firsts for of_jig in first if of_jig >> other & 1
@@ -322,20 +322,20 @@ class Pairs(Problem):
         return found
 
     def _may_be(
-        self, request: Request, category: str, cards: Sequence[Card], on: _OnDays, kin: NDArray[np.intp]
+        self, request: Request, category: str, cards: Sequence[Colour], on: _OnDays, kin: NDArray[np.intp]
     ) -> int:
         """The cards of one side that a set may hold, as a bit set: where it has to be right, one of each family."""
-        allowed = ((1 << len(cards)) - 1) & ~mask_of(cards, request.banned_of(category))
+        allowed = ((1 << len(cards)) - 1) & ~to_mask(cards, request.banned_in(category))
         if not request.right:
             return allowed
-        owned, locked = (mask_of(cards, of_it(category)) for of_it in (request.owned_of, request.locked_of))
+        owned, locked = (to_mask(cards, of_it(category)) for of_it in (request.owned_in, request.locked_in))
         return representatives(kin, allowed, owned, locked, on.answered, on.votes)
 
     def _days_of_jigs(self) -> _OnDays:
         met = self.lead.best[self._kinds] > 0
         return _OnDays((self.days @ met).tolist(), summed(self.days, self.lead.votes.own[self._kinds]))
 
-    def _days_of_trailers(self, sold: Sequence[Card]) -> _OnDays:
+    def _days_of_trailers(self, sold: Sequence[Colour]) -> _OnDays:
         """What trailers answer and are voted for, on jigs of all tones together."""
         answered, votes = [0] * len(sold), [0] * len(sold)
         for on_it in self._on.values():
@@ -405,22 +405,22 @@ class Pairs(Problem):
         showing = (any(wanted >> face & 1 for face in self._faces[card]) for card in self.trailers)
         return sum(1 << place for place, shows in enumerate(showing) if shows)
 
-    def _calls(self, school: int, kind: int, jig: Card, trailer: Card) -> tuple[Call, ...]:
+    def _calls(self, school: int, kind: int, jig: Colour, trailer: Colour) -> tuple[Rule, ...]:
         book, on_it = self.books[school], self._on[jig.tone]
         of_jig = int(self.lead.decided[school, self.lead.cards.index(jig), self._kinds[kind]])
         face = max(self._faces[trailer], key=lambda one: int(on_it.suits[school, kind, one]))
         return book.calls[of_jig], book.calls[int(on_it.decided[school, face, kind])]
 
 
-def pairs_of(request: Request, palette: Palette) -> Pairs:
+def make_pairs(request: Request, palette: Palette) -> Pairs:
     """The problem of the jigs of a category and their trailers."""
     return Pairs(request, palette)
 
 
-def _on(request: Request, asked: Sequence[Situation], tone: Tone, unsold: Sequence[Card], palette: Palette) -> _On:
+def _on(request: Request, asked: Sequence[Situation], tone: Tone, unsold: Sequence[Colour], palette: Palette) -> _On:
     on_it = tuple(replace(one, category=TRAILER, with_tone=tone) for one in asked)
-    opinions = opinions_of(TRAILER, request.books, on_it, False, request.accept, palette)
-    kinds = opinions.kind_of.tolist()
+    opinions = gather_opinions(TRAILER, request.books, on_it, False, request.accept, palette)
+    kinds = opinions.kind_indices.tolist()
     decided, suits = [opinions.decided], [opinions.suits]
     votes = opinions.votes
     none = np.zeros((len(kinds), len(unsold)), dtype=np.int64)

@@ -7,9 +7,9 @@ from dataclasses import dataclass
 from enum import StrEnum
 from fractions import Fraction
 
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 from tackle.base.vocabulary import TRAILER, Grade
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.colours.palette import Palette
 from tackle.cover.served import ServedDays
 from tackle.schools.rulebook import Rulebook
@@ -50,17 +50,17 @@ class Request:
     right: Fraction = Fraction(0)
     makeable: frozenset[str] = frozenset()
 
-    def owned_of(self, category: str) -> frozenset[str]:
+    def owned_in(self, category: str) -> frozenset[str]:
         """What is owned of the category, or of trailers."""
         trailers = category == TRAILER != self.category
         return self.owned_trailers if trailers and self.owned_trailers is not None else self.owned
 
-    def banned_of(self, category: str) -> frozenset[str]:
+    def banned_in(self, category: str) -> frozenset[str]:
         """What is banned of the category, or of trailers."""
         trailers = category == TRAILER != self.category
         return self.ban_trailers if trailers and self.ban_trailers is not None else self.ban
 
-    def locked_of(self, category: str) -> frozenset[str]:
+    def locked_in(self, category: str) -> frozenset[str]:
         """What is locked of the category, or of trailers."""
         trailers = category == TRAILER != self.category
         return self.lock_trailers if trailers and self.lock_trailers is not None else self.lock
@@ -71,17 +71,19 @@ class Request:
 
 
 def refuse_unsound(request: Request, palette: Palette, categories: Sequence[str]) -> None:
-    """Raises Refused where a request names a colour of none of the categories, or contradicts itself."""
+    """Raises InvalidInput where a request names a colour of none of the categories, or contradicts itself."""
     sold = dict.fromkeys(card.id for category in categories for card in palette.sold_in(category))
     for field, ids in (("lock", request.lock), ("ban", request.ban), ("owned", request.owned)):
         for card_id in sorted(ids):
             if card_id not in sold:
-                raise Refused(field, f"{card_id!r} is not a colour in {' or '.join(categories)}", sold)
+                raise InvalidInput(field, f"{card_id!r} is not a colour in {' or '.join(categories)}", sold)
     both = sorted(request.lock & request.ban)
     if both:
-        raise Refused("lock", f"{both[0]!r} is locked and banned", "a colour in one of the two")
+        raise InvalidInput("lock", f"{both[0]!r} is locked and banned", "a colour in one of the two")
     if request.at_most is not None and len(request.lock) > request.at_most:
-        raise Refused("at_most", f"{request.at_most} is fewer than the locked colours", f"{len(request.lock)} or more")
+        raise InvalidInput(
+            "at_most", f"{request.at_most} is fewer than the locked colours", f"{len(request.lock)} or more"
+        )
 
 
 class Open(StrEnum):
@@ -117,13 +119,13 @@ class Piece:
     """
 
     category: str
-    card: Card
+    card: Colour
     days: float
     alone: float
     owned: bool
     reason: str
     right: float = 0.0
-    stand_ins: tuple[Card, ...] = ()
+    stand_ins: tuple[Colour, ...] = ()
     firsts: tuple[tuple[Rulebook, float], ...] = ()
     adds_first: float = 0.0
     loses_right: float = 0.0
@@ -135,7 +137,7 @@ class Bought:
     pair adds nothing by itself."""
 
     category: str
-    card: Card
+    card: Colour
     adds: float
     adds_right: float
     adds_first: float
@@ -168,7 +170,7 @@ class Plan:
     right_days: float = 0.0
     most_right_days: float = 0.0
     first_choice_days: float = 0.0
-    same_family: tuple[tuple[Card, Card], ...] = ()
+    same_family: tuple[tuple[Colour, Colour], ...] = ()
 
     @property
     def size(self) -> int:

@@ -8,28 +8,28 @@ from fractions import Fraction
 
 import numpy as np
 
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 from tackle.base.store import STORE
 from tackle.base.vocabulary import CATEGORIES, TRAILER
 from tackle.colours.palette import Palette
 from tackle.cover.instance import bits
-from tackle.cover.opinions import Opinions, opinions_of
-from tackle.cover.pairs import pairs_of
+from tackle.cover.opinions import Opinions, gather_opinions
+from tackle.cover.pairs import make_pairs
 from tackle.cover.plan import Bought, Piece, Plan, Point, Request, Unanswered, refuse_unsound
-from tackle.cover.problem import Problem, colours_of
+from tackle.cover.problem import Problem, make_colours
 from tackle.cover.served import ServedDays, Way
 from tackle.data import reason as said
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.rows import MILLION
 
-__all__ = ["everything_of", "make_plan", "opinions_for", "plan_curve", "problem_of"]
+__all__ = ["make_unlimited", "make_plan", "opinions_for", "plan_curve", "make_problem"]
 
 
-def problem_of(request: Request, palette: Palette) -> Problem:
-    """A request read. Raises Refused where it contradicts itself."""
+def make_problem(request: Request, palette: Palette) -> Problem:
+    """A request read. Raises InvalidInput where it contradicts itself."""
     places = (request.category, TRAILER) if request.with_trailers else (request.category,)
     if request.with_trailers and not CATEGORIES[request.category].takes_trailer:
-        raise Refused(
+        raise InvalidInput(
             "with", f"{request.category} takes no trailer", [c.id for c in CATEGORIES.values() if c.takes_trailer]
         )
     refuse_unsound(request, palette, places)
@@ -37,7 +37,7 @@ def problem_of(request: Request, palette: Palette) -> Problem:
     return _problem(replace(request, at_most=None, right=Fraction(bool(request.right))), palette)
 
 
-def everything_of(request: Request, palette: Palette) -> Problem:
+def make_unlimited(request: Request, palette: Palette) -> Problem:
     """A request read as if everything that is sold could be chosen: what any set at all does on its days."""
     none = frozenset[str]()
     bare = replace(
@@ -50,7 +50,9 @@ def everything_of(request: Request, palette: Palette) -> Problem:
 def _problem(request: Request, palette: Palette) -> Problem:
     def read() -> Problem:
         return (
-            pairs_of(request, palette) if request.with_trailers else colours_of(request, opinions_for(request, palette))
+            make_pairs(request, palette)
+            if request.with_trailers
+            else make_colours(request, opinions_for(request, palette))
         )
 
     return STORE.once("problem", (request, palette), read)
@@ -58,11 +60,13 @@ def _problem(request: Request, palette: Palette) -> Problem:
 
 def opinions_for(request: Request, palette: Palette) -> Opinions:
     """What the schools of a request say of every card of its category."""
-    return opinions_of(request.category, request.books, request.situations, request.agree_all, request.accept, palette)
+    return gather_opinions(
+        request.category, request.books, request.situations, request.agree_all, request.accept, palette
+    )
 
 
 def make_plan(request: Request, palette: Palette) -> Plan:
-    """The exact plan for a request. Raises Refused where locks, bans and at_most contradict each other.
+    """The exact plan for a request. Raises InvalidInput where locks, bans and at_most contradict each other.
 
     With trailers `owned`, `lock` and `ban` name colours of either; a colour sold as both counts for both. A pair suits
     as well as the lesser of its halves; the order of what is best is that of a single category, in pieces.
@@ -77,7 +81,7 @@ def make_plan(request: Request, palette: Palette) -> Plan:
     >>> [(piece.card.id, piece.days) for piece in make_plan(request, house_palette()).pieces]
     [('green-pumpkin-black', 5.0), ('black-plain', 2.0)]
     """
-    problem, asks_right = problem_of(request, palette), bool(request.right)
+    problem, asks_right = make_problem(request, palette), bool(request.right)
     solution = problem.solved(request.at_most, request.right)
     chosen = solution.chosen
     done = problem.answers(chosen)
@@ -109,7 +113,7 @@ def plan_curve(request: Request, palette: Palette) -> tuple[Point, ...]:
 
     Where the plan need not be right, it goes as far as the size that answers everything.
     """
-    problem = problem_of(request, palette)
+    problem = make_problem(request, palette)
     return tuple(
         Point(most.size, most.days / MILLION, most.right / problem.share, most.proved)
         for most in problem.curve(bool(request.right))
@@ -117,19 +121,19 @@ def plan_curve(request: Request, palette: Palette) -> tuple[Point, ...]:
 
 
 def _serve(problem: Problem, chosen: int, answered: Sequence[int], asks_right: bool) -> ServedDays:
-    way_of = np.full(len(problem.days), -1, dtype=np.int16)
+    group_ways = np.full(len(problem.days), -1, dtype=np.int16)
     ways: dict[Way, int] = {}
     for kind, way in problem.ways(chosen, answered, asks_right):
-        way_of[kind] = ways.setdefault(way, len(ways))
-    return ServedDays(np.where(problem.millionths > 0, way_of[problem.kind_of], -1), problem.millionths, ways)
+        group_ways[kind] = ways.setdefault(way, len(ways))
+    return ServedDays(np.where(problem.millionths > 0, group_ways[problem.kind_indices], -1), problem.millionths, ways)
 
 
 def _unanswered(problem: Problem, kinds: Sequence[int]) -> tuple[Unanswered, ...]:
     """The situations of the kinds of day that are not answered, and why."""
     why = {kind: problem.why_none(kind) for kind in kinds}
-    gone = np.isin(problem.kind_of, kinds) & (problem.millionths > 0)
+    gone = np.isin(problem.kind_indices, kinds) & (problem.millionths > 0)
     return tuple(
-        Unanswered(place, int(problem.millionths[place]) / MILLION, *why[int(problem.kind_of[place])])
+        Unanswered(place, int(problem.millionths[place]) / MILLION, *why[int(problem.kind_indices[place])])
         for place in np.flatnonzero(gone).tolist()
     )
 
@@ -160,7 +164,7 @@ def _pieces(problem: Problem, chosen: int, served: ServedDays, request: Request)
                 card,
                 sum(by_reason.values()) / MILLION,
                 (whole - problem.reach(chosen & ~(1 << place))) / MILLION,
-                card.id in request.owned_of(category),
+                card.id in request.owned_in(category),
                 max(by_reason, key=lambda why: by_reason[why]) if by_reason else silent,
                 right / problem.share,
                 tuple(problem.pieces[other][1] for other in bits(problem.stand_ins(chosen, place, target))),

@@ -15,20 +15,20 @@ from itertools import combinations
 import numpy as np
 from numpy.typing import NDArray
 
-from tackle.colours.card import Card
-from tackle.cover.curve import Most, curve_of
+from tackle.colours.colour import Colour
+from tackle.cover.curve import Most, compute_curve
 from tackle.cover.instance import Instance, bits, by_needs, reduced, row_masks
-from tackle.cover.opinions import Opinions, mask_of
+from tackle.cover.opinions import Opinions, to_mask
 from tackle.cover.plan import Open, Request
 from tackle.cover.representatives import open_colours, pairs_of_one_family
 from tackle.cover.served import Way
 from tackle.cover.solution import Solution, Step, solve, stand_ins
-from tackle.schools.first_word import are_as_good
 from tackle.schools.rulebook import Rulebook
+from tackle.schools.top_choice import are_as_good
 from tackle.schools.votes import quotients
-from tackle.situations.rows import MILLION, millionths_of
+from tackle.situations.rows import MILLION, to_millionths
 
-__all__ = ["Colours", "FirstChoices", "Problem", "colours_of", "leading"]
+__all__ = ["Colours", "FirstChoices", "Problem", "make_colours", "leading"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,10 +45,10 @@ class Problem(ABC):
     `days`: (m,) whole millionths."""
 
     lead: Opinions
-    kind_of: NDArray[np.integer]
+    kind_indices: NDArray[np.integer]
     millionths: NDArray[np.int64]
     days: NDArray[np.int64]
-    pieces: tuple[tuple[str, Card], ...]
+    pieces: tuple[tuple[str, Colour], ...]
     open_to: int  # the pieces that may be chosen
     halves = False  # whether a piece may do nothing by itself
 
@@ -57,7 +57,7 @@ class Problem(ABC):
         """How many of the weights of what is right are a day."""
         return MILLION * self.lead.shares
 
-    def mask_of(self, some: Container[tuple[str, str]]) -> int:
+    def mask(self, some: Container[tuple[str, str]]) -> int:
         """The places of some pieces, told by category and card id."""
         return sum(1 << place for place, (where, card) in enumerate(self.pieces) if (where, card.id) in some)
 
@@ -100,7 +100,7 @@ class Problem(ABC):
         """The days, in millionths, on which a set holds something as good as the first word."""
 
     @abstractmethod
-    def same_family(self, chosen: int) -> list[tuple[Card, Card]]:
+    def same_family(self, chosen: int) -> list[tuple[Colour, Colour]]:
         """The pieces of a set that are of one family, by two and two: what is locked alone is so."""
 
     @abstractmethod
@@ -166,9 +166,9 @@ class Colours(Problem):
 
     def __init__(self, request: Request, opinions: Opinions, prized: int) -> None:
         cards = opinions.cards
-        self.lead, self.kind_of = opinions, opinions.kind_of
+        self.lead, self.kind_indices = opinions, opinions.kind_indices
         self.pieces = tuple((request.category, card) for card in cards)
-        self.millionths = millionths_of(request.days)
+        self.millionths = to_millionths(request.days)
         self.days = opinions.by_kind(self.millionths)
         self.open_to = open_colours(request, opinions, self.days)
         votes = opinions.votes
@@ -189,8 +189,8 @@ class Colours(Problem):
             days=self.days[self.able],
             needs=tuple(needs[kind] for kind in self.able),
             suits=suits,
-            owned=mask_of(cards, request.owned),
-            locked=mask_of(cards, request.lock),
+            owned=to_mask(cards, request.owned),
+            locked=to_mask(cards, request.lock),
             prized=prized,
             costs=_costs(request, cards),
             firsts=tuple(firsts),
@@ -214,7 +214,7 @@ class Colours(Problem):
 
     def curve(self, asks_right: bool) -> Sequence[Most]:
         small, _ = reduced(self._asked(asks_right))
-        return curve_of(small if asks_right else by_needs(small))
+        return compute_curve(small if asks_right else by_needs(small))
 
     def answers(self, chosen: int) -> NDArray[np.bool_]:
         done = np.zeros(len(self.days), dtype=np.bool_)
@@ -241,7 +241,7 @@ class Colours(Problem):
     def first_choice(self, chosen: int) -> int:
         return sum(days for mask, days in self._good_days if mask & chosen)
 
-    def same_family(self, chosen: int) -> list[tuple[Card, Card]]:
+    def same_family(self, chosen: int) -> list[tuple[Colour, Colour]]:
         cards = self.lead.cards
         return [(cards[one], cards[other]) for one, other in pairs_of_one_family(self.lead.votes.kin, chosen)]
 
@@ -291,21 +291,21 @@ def leading(standing: Sequence[NDArray[np.int64]]) -> NDArray[np.intp]:
     return np.asarray(left.argmax(axis=1) if left.size else np.zeros(len(left), dtype=np.intp), dtype=np.intp)
 
 
-def _costs(request: Request, cards: Sequence[Card]) -> tuple[int, ...]:
+def _costs(request: Request, cards: Sequence[Colour]) -> tuple[int, ...]:
     cents = dict(request.cents)
     return tuple(cents.get(card.id, 0) for card in cards) if cents else ()
 
 
-def colours_of(request: Request, opinions: Opinions) -> Colours:
+def make_colours(request: Request, opinions: Opinions) -> Colours:
     """The problem of the colours of one category.
 
     Cards that can be made of what is owned are preferred, and, where `salt` is told, those that serve a day or more in
     fresh water and in salt.
     """
-    prized = mask_of(opinions.cards, request.makeable - request.owned)
+    prized = to_mask(opinions.cards, request.makeable - request.owned)
     if request.salt:
-        days, salt = millionths_of(request.days) / MILLION, np.array(request.salt)
-        met = opinions.best[opinions.kind_of] > 0
+        days, salt = to_millionths(request.days) / MILLION, np.array(request.salt)
+        met = opinions.best[opinions.kind_indices] > 0
         both = (days[~salt] @ met[~salt] >= 1) & (days[salt] @ met[salt] >= 1)
         prized |= row_masks(both[None, :])[0]
     return Colours(request, opinions, prized)

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tackle.cover.instance import bits
-from tackle.cover.opinions import Opinions, mask_of
+from tackle.cover.opinions import Opinions, to_mask
 from tackle.cover.plan import Request
 
 __all__ = ["open_colours", "pairs_of_one_family", "representatives", "summed"]
@@ -18,10 +18,10 @@ def open_colours(request: Request, opinions: Opinions, days: NDArray[np.int64]) 
     """The colours of a request's category that a set may hold, as a bit set: none that is banned and, where it has to
     be right, one of each family. `days` (m,) of each kind, in millionths."""
     cards, votes = opinions.cards, opinions.votes
-    allowed = ((1 << len(cards)) - 1) & ~mask_of(cards, request.ban)
+    allowed = ((1 << len(cards)) - 1) & ~to_mask(cards, request.ban)
     if not request.right:
         return allowed
-    owned, locked = mask_of(cards, request.owned), mask_of(cards, request.lock)
+    owned, locked = to_mask(cards, request.owned), to_mask(cards, request.lock)
     answered = (days @ (opinions.best > 0)).tolist()
     return representatives(votes.kin, allowed, owned, locked, answered, summed(days, votes.own))
 

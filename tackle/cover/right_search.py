@@ -16,7 +16,7 @@ from typing import Final
 import numpy as np
 from numpy.typing import NDArray
 
-from tackle.cover.instance import Instance, bits, matrix_of
+from tackle.cover.instance import Instance, bits, to_matrix
 from tackle.cover.search import Needs
 
 __all__ = ["WORK", "MostRight", "OutOfWork", "RightSearch", "best_right", "fewest_right"]
@@ -36,7 +36,7 @@ class RightSearch:
         self.instance, self.left = instance, work
         self.rows = rows = Needs(instance)
         self.needs, self.covers = rows.needs, rows.covers
-        self.meets = matrix_of(instance.firsts, instance.colours).astype(np.float64)
+        self.meets = to_matrix(instance.firsts, instance.colours).astype(np.float64)
         self.weights = np.array(instance.weights, dtype=np.float64)  # whole, below 2**53: exact
         self.cost = self.meets.size + _NODE
         self.target = 0

@@ -19,7 +19,7 @@ from typing import Final
 import numpy as np
 from numpy.typing import NDArray
 
-from tackle.cover.instance import Instance, bits, matrix_of, row_masks
+from tackle.cover.instance import Instance, bits, row_masks, to_matrix
 
 __all__ = ["NODES", "Found", "Needs", "smallest_cover"]
 
@@ -60,7 +60,7 @@ class Needs:
 
     def __init__(self, instance: Instance) -> None:
         needs = sorted({need for needs in instance.needs for need in needs}, key=lambda n: (n.bit_count(), n))
-        meets = _without_implied(matrix_of(needs, instance.colours)) if needs else np.zeros((0, instance.colours), bool)
+        meets = _without_implied(to_matrix(needs, instance.colours)) if needs else np.zeros((0, instance.colours), bool)
         self.needs = row_masks(meets)
         self.covers = row_masks(meets.T) if needs else [0] * instance.colours
         self.near = [mask for common in _shared(meets) for mask in row_masks(common > 0)]
@@ -130,7 +130,7 @@ class _Search:
             open_rows &= ~first
         return bound
 
-    def covers_of(self, size: int, new: int) -> Iterator[int]:
+    def find_covers(self, size: int, new: int) -> Iterator[int]:
         """All covers of at most `size` colours beyond the locked ones, at most `new` of them not owned.
 
         Each set comes once.
@@ -224,18 +224,18 @@ def smallest_cover(instance: Instance, nodes: int = NODES) -> Found:
     try:
         for size in range(at_least - locked, best.bit_count() - locked):
             at_least = locked + size
-            found = next(search.covers_of(size, size), None)
+            found = next(search.find_covers(size, size), None)
             if found is not None:
                 best = found
                 break
         at_least = best.bit_count()
         size = at_least - locked
         new = instance.new(best & ~instance.locked)
-        while new and (found := next(search.covers_of(size, new - 1), None)) is not None:
+        while new and (found := next(search.find_covers(size, new - 1), None)) is not None:
             best = found
             new = instance.new(best & ~instance.locked)
         key = instance.standing(best)
-        for seen, chosen in enumerate(search.covers_of(size, new)):
+        for seen, chosen in enumerate(search.find_covers(size, new)):
             if (standing := instance.standing(chosen)) > key:
                 best, key = chosen, standing
             if seen >= _MANY:

@@ -9,8 +9,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tackle.base.vocabulary import Grade
-from tackle.colours.card import Card
-from tackle.schools.call import Call
+from tackle.colours.colour import Colour
+from tackle.schools.rule import Rule
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.rows import MILLION
 
@@ -27,16 +27,16 @@ class Way:
     grade.
     """
 
-    cards: tuple[Card, ...]
+    cards: tuple[Colour, ...]
     hit: int
     asked: int
     is_first: bool = False
     grade: Grade | None = None
     book: Rulebook | None = None
-    calls: tuple[Call, ...] = ()
+    calls: tuple[Rule, ...] = ()
 
     @property
-    def call(self) -> Call | None:
+    def call(self) -> Rule | None:
         """What is said of the card, or of the jig."""
         return self.calls[0] if self.calls else None
 
@@ -81,7 +81,7 @@ class ServedDays(Iterable[Served]):
     def __hash__(self) -> int:
         return hash((self._way >= 0).tobytes())
 
-    def way_of(self) -> tuple[NDArray[np.int16], tuple[Way, ...]]:
+    def group_ways(self) -> tuple[NDArray[np.int16], tuple[Way, ...]]:
         """How each situation is answered: its place, (n,), among some ways; -1: it is not."""
         return self._way, self._ways
 

@@ -10,7 +10,7 @@ from tackle.cover.instance import Instance, bits, reduced
 from tackle.cover.right_search import best_right, fewest_right
 from tackle.cover.search import smallest_cover
 
-__all__ = ["Solution", "Step", "solve", "stand_ins", "target_of"]
+__all__ = ["Solution", "Step", "solve", "stand_ins", "right_target"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -22,7 +22,7 @@ class Solution:
     proved: bool
 
 
-def target_of(instance: Instance, share: Fraction) -> int:
+def right_target(instance: Instance, share: Fraction) -> int:
     """The fewest right days that are at least a share of the most there can be, in the unit of the weights."""
     return -(-sum(instance.weights) * share.numerator // share.denominator)
 
@@ -38,7 +38,7 @@ def solve(instance: Instance, at_most: int | None = None, share: Fraction = Frac
         return Solution(instance.locked, instance.locked.bit_count(), True)
     small, kept = reduced(instance)
     if share:
-        chosen, at_least, proved = fewest_right(small, target_of(small, share))
+        chosen, at_least, proved = fewest_right(small, right_target(small, share))
     else:
         found = smallest_cover(small)
         chosen, at_least, proved = found.chosen, found.at_least, found.proved

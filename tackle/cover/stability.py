@@ -9,7 +9,7 @@ from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from typing import Final
 
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.colours.family import family
 from tackle.colours.palette import Palette
 from tackle.cover.plan import Plan, Request
@@ -35,10 +35,10 @@ class Stays:
     went, None where the set was smaller."""
 
     category: str
-    card: Card
+    card: Colour
     times: int
     of: int
-    instead: Card | None
+    instead: Colour | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,8 +46,8 @@ class Exchange:
     """What a plan loses and gains without one of its rulebooks."""
 
     book: Rulebook
-    went: tuple[Card, ...]
-    came: tuple[Card, ...]
+    went: tuple[Colour, ...]
+    came: tuple[Colour, ...]
 
 
 def drawn_waters(waters: Sequence[Water], draws: int = DRAWS) -> Iterator[tuple[Water, ...]]:
@@ -83,7 +83,7 @@ def stays_in(
     done."""
     mine = [(piece.category, piece.card) for piece in plan.pieces]
     times: Counter[int] = Counter()
-    instead: dict[int, Counter[Card]] = {at: Counter() for at in range(len(mine))}
+    instead: dict[int, Counter[Colour]] = {at: Counter() for at in range(len(mine))}
     for done, request in enumerate(requests, 1):
         then = [(piece.category, piece.card) for piece in make_plan(request, palette).pieces]
         kin = {(category, family(card, category)) for category, card in then}

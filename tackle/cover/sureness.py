@@ -6,14 +6,14 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Final
 
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.colours.palette import Palette
 from tackle.cover.plan import Plan, Request
-from tackle.cover.planner import make_plan, problem_of
+from tackle.cover.planner import make_plan, make_problem
 from tackle.cover.served import Served
 from tackle.schools.rulebook import Rulebook
 
-__all__ = ["HALF_AND_TWICE", "Agreement", "Hangs", "Shift", "Sureness", "factors_of", "how_sure"]
+__all__ = ["HALF_AND_TWICE", "Agreement", "Hangs", "Shift", "Sureness", "visibility_factors", "how_sure"]
 
 HALF_AND_TWICE: Final = (0.5, 2.0)
 
@@ -23,8 +23,8 @@ class Shift:
     """The set if fish saw `factor` times as far on every day: what it would lose and gain, and how it would do."""
 
     factor: float
-    went: tuple[Card, ...]
-    came: tuple[Card, ...]
+    went: tuple[Colour, ...]
+    came: tuple[Colour, ...]
     answered_days: float
     right_days: float
 
@@ -33,7 +33,7 @@ class Shift:
 class Agreement:
     """What would satisfy all schools that are not silent: colours, days, and how many more than the plan has."""
 
-    colours: tuple[Card, ...]
+    colours: tuple[Colour, ...]
     more: int
     answered_days: float
 
@@ -59,7 +59,7 @@ class Sureness:
     agreement: Agreement
 
 
-def factors_of(levels: Sequence[tuple[float, float] | None]) -> tuple[float, float]:
+def visibility_factors(levels: Sequence[tuple[float, float] | None]) -> tuple[float, float]:
     """By what sight may be off: as far as records leave open, told for each water as its least and most; half and twice
     where a water has none."""
     known = [level for level in levels if level]
@@ -76,11 +76,11 @@ def how_sure(
     factors: Sequence[float] = HALF_AND_TWICE,
 ) -> Sureness:
     """How sure the answer to a request is. `factors`: of sight, for which it is asked what would change."""
-    problem = problem_of(request, palette)
+    problem = make_problem(request, palette)
     alone: dict[Rulebook, list[Served]] = {}
-    by_kind = problem.schools_for(problem.mask_of({(piece.category, piece.card.id) for piece in plan.pieces}))
+    by_kind = problem.schools_for(problem.mask({(piece.category, piece.card.id) for piece in plan.pieces}))
     for served in plan.served:
-        schools = by_kind[problem.kind_of[served.index]]
+        schools = by_kind[problem.kind_indices[served.index]]
         if len(schools) == 1 and len(request.books) > 1:
             alone.setdefault(schools[0], []).append(served)
     hanging = [(book, _hangs(listed)) for book, listed in alone.items()]

@@ -17,16 +17,16 @@ from fractions import Fraction
 import numpy as np
 from numpy.typing import NDArray
 
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.colours.palette import Palette
 from tackle.cover.instance import Instance, bits, row_masks
 from tackle.cover.plan import Request
 from tackle.cover.planner import opinions_for
 from tackle.cover.representatives import open_colours
 from tackle.cover.solution import solve
-from tackle.schools.first_word import are_as_good
 from tackle.schools.rulebook import Rulebook
-from tackle.situations.rows import MILLION, millionths_of
+from tackle.schools.top_choice import are_as_good
+from tackle.situations.rows import MILLION, to_millionths
 
 _GOOD = 1_000  # more than any suitability
 
@@ -38,7 +38,7 @@ class TravelPiece:
     """One colour of one category, the layer it is in, and the days it answers of those that the layer is to answer."""
 
     category: str
-    card: Card
+    card: Colour
     layer: int
     days: float
     owned: bool
@@ -60,7 +60,7 @@ class TravelBox:
 @dataclass(frozen=True, slots=True)
 class _Piece:
     category: str
-    card: Card
+    card: Colour
     owned: bool
 
 
@@ -84,13 +84,13 @@ def travel_box(
     for request, keys in requests:
         opinions = opinions_for(request, palette)
         rows = [row_of[key] for key in keys]
-        choices = [opinions.choices[place] for place in opinions.choice_of[opinions.kind_of].tolist()]
+        choices = [opinions.choices[place] for place in opinions.choice_of[opinions.kind_indices].tolist()]
         for row, masks in zip(rows, choices, strict=True) if request.right else ():
             for book, mask in zip(opinions.books, masks, strict=True):
                 if mask:
                     firsts.setdefault((row, book), 0)
         allowed = open_colours(
-            replace(request, lock=frozenset()), opinions, opinions.by_kind(millionths_of(request.days))
+            replace(request, lock=frozenset()), opinions, opinions.by_kind(to_millionths(request.days))
         )
         for place, card in enumerate(opinions.cards):
             if allowed >> place & 1:
@@ -102,14 +102,14 @@ def travel_box(
                 if request.agree_all:
                     met = np.where(opinions.met_by(1 << place), met, 0)
                 column = np.zeros(len(days), dtype=np.int64)
-                column[rows] = met[opinions.kind_of]
+                column[rows] = met[opinions.kind_indices]
                 good = np.zeros(len(days), dtype=np.bool_)
                 votes = opinions.votes
-                good[rows] = (are_as_good(votes.family[:, place], votes.most) & (met > 0))[opinions.kind_of]
+                good[rows] = (are_as_good(votes.family[:, place], votes.most) & (met > 0))[opinions.kind_indices]
                 goods.append(good)
                 pieces.append(_Piece(request.category, card, card.id in request.owned))
                 suits.append(column)
-    millionths = millionths_of([one for _, one in days])
+    millionths = to_millionths([one for _, one in days])
     asked = Counter(row for row, _ in firsts)
     shares = math.lcm(*range(1, max(asked.values(), default=1) + 1))
     merged: dict[int, int] = {}

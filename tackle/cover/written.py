@@ -12,14 +12,14 @@ from tackle.colours.palette import Palette
 from tackle.cover.plan import Bought, Open, Piece, Plan, Unanswered
 from tackle.cover.served import ServedDays, Way
 from tackle.schools.rulebook import Rulebook
-from tackle.situations.rows import millionths_of
+from tackle.situations.rows import to_millionths
 
-__all__ = ["plan_from", "plan_told"]
+__all__ = ["plan_from_dict", "plan_to_dict"]
 
 
-def plan_told(plan: Plan) -> dict[str, Any]:
+def plan_to_dict(plan: Plan) -> dict[str, Any]:
     """A plan in numbers, words and lists; cards and rulebooks by their ids, calls by their place in the book."""
-    way_of, ways = plan.served.way_of()
+    group_ways, ways = plan.served.group_ways()
     books = {way.book for way in ways if way.book}
     places = {id(call): place for book in books for place, call in enumerate(book.calls)}
     return {
@@ -37,7 +37,7 @@ def plan_told(plan: Plan) -> dict[str, Any]:
             ]
             for one in plan.pieces
         ],
-        "served": way_of.tolist(),
+        "served": group_ways.tolist(),
         "ways": [
             [
                 [card.id for card in one.cards], one.hit, one.asked, one.is_first, one.grade, one.book and one.book.id,
@@ -50,7 +50,7 @@ def plan_told(plan: Plan) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def plan_from(told: Mapping[str, Any], palette: Palette, books: Sequence[Rulebook], days: Sequence[float]) -> Plan:
+def plan_from_dict(told: Mapping[str, Any], palette: Palette, books: Sequence[Rulebook], days: Sequence[float]) -> Plan:
     """The plan of some days that was told so. Raises KeyError or IndexError where palette or rulebooks are others."""
     cards, by_id = palette.by_id, {book.id: book for book in books}
     expected, answered, right, most_right, first_choice = told["days"]
@@ -65,7 +65,7 @@ def plan_from(told: Mapping[str, Any], palette: Palette, books: Sequence[Ruleboo
             for category, card, days, alone, owned, reason, of_right, stand_ins, firsts, *without in told["pieces"]
         ),
         served=ServedDays(
-            np.array(told["served"], dtype=np.int16), millionths_of(days), (
+            np.array(told["served"], dtype=np.int16), to_millionths(days), (
                 Way(
                     tuple(cards[card] for card in those), hit, asked, is_first, Grade(grade) if grade else None,
                     by_id[book] if book else None, tuple(by_id[book].calls[call] for call in calls),

@@ -7,9 +7,9 @@ from types import MappingProxyType
 from typing import Final
 
 from tackle.base.vocabulary import CATEGORIES, Brightness, Group
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 
-__all__ = ["DAYS_FOR_ONE_MORE", "OUT_OF_USE", "SOUNDS", "Form", "Lure", "forms_differ", "par_of", "sound_of"]
+__all__ = ["DAYS_FOR_ONE_MORE", "OUT_OF_USE", "SOUNDS", "Form", "Lure", "forms_differ", "target_count", "find_sound"]
 
 SOUNDS: Final = ("silent", "rattle", "knock", "blade", "prop")
 
@@ -38,7 +38,7 @@ class Lure:
 
     ref: str
     category: str
-    card: Card
+    card: Colour
     name: str
     count: int
     size_in: float | None = None
@@ -71,7 +71,7 @@ def forms_differ(one: Form, other: Form, sizes_same: bool = False) -> bool:
     return any(abs(a - b) > _SAME_SHARE * max(a, b) + _ROUNDING for a, b in told)
 
 
-def par_of(category: str, card: Card, days: float = 0.0) -> int:
+def target_count(category: str, card: Colour, days: float = 0.0) -> int:
     """How many of a colour to own that serves so many days of the plan. Of a loud one, one fewer, and never more."""
     least, most = _PAR[CATEGORIES[category].group]
     if card.brightness is Brightness.BRIGHT:
@@ -79,6 +79,6 @@ def par_of(category: str, card: Card, days: float = 0.0) -> int:
     return min(most, least + int(days // DAYS_FOR_ONE_MORE))
 
 
-def sound_of(text: str) -> str | None:
+def find_sound(text: str) -> str | None:
     """The sound that a word stands for: "rattles" and "rattling" are a rattle. None where it is none."""
     return next((sound for sound in SOUNDS if text.lower()[:4] == sound[:4]), None)

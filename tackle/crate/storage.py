@@ -6,12 +6,12 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 from tackle.base.vocabulary import CATEGORIES, Accent, Group
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.colours.likeness import lab
 from tackle.crate.lure import Lure
 from tackle.data import reason
 
-__all__ = ["StorageCaution", "homes_of", "storage_cautions"]
+__all__ = ["StorageCaution", "find_homes", "storage_cautions"]
 
 _PALE_FROM = 62.0  # CIE L* of the side: a pale bait shows every stain
 _STRONG_CHROMA = 45.0
@@ -41,13 +41,13 @@ def storage_cautions(lures: Sequence[Lure]) -> list[StorageCaution]:
     return found
 
 
-def _bleeds(card: Card) -> bool:
+def _bleeds(card: Colour) -> bool:
     light, a, b = lab(card.side)
     dyed = {Accent.CHARTREUSE_TAIL, Accent.ORANGE_TIPS} & set(card.accents)
     return bool(dyed) or light <= _DARK_BELOW or (a * a + b * b) ** 0.5 >= _STRONG_CHROMA
 
 
-def homes_of(held: Iterable[tuple[str, str, int]]) -> dict[str, str]:
+def find_homes(held: Iterable[tuple[str, str, int]]) -> dict[str, str]:
     """Where each category lives, from (place, category, count) of what lies there: the place that holds most of it, the
     earliest of several."""
     counts: dict[str, dict[str, int]] = {}

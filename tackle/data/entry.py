@@ -9,8 +9,8 @@ from collections.abc import Collection, Iterable, Mapping
 from enum import StrEnum
 from typing import Any, Final, TypeVar
 
-from tackle.base.errors import DataError, Refused
-from tackle.base.typed import ANYTHING, FLAG, Id, Maybe, Number, Several, Table, Text, ValueKind, Whole, Word
+from tackle.base.errors import DataError, InvalidInput
+from tackle.base.typed import ANYTHING, FLAG, Id, ListOf, Number, OptionalKind, Table, Text, ValueKind, Whole, Word
 
 __all__ = ["ID", "Entry"]
 
@@ -20,8 +20,8 @@ E = TypeVar("E", bound=StrEnum)
 T = TypeVar("T")
 
 
-def _listed(kind: ValueKind[T], count: int | None) -> Several[T]:
-    return Several(kind) if count is None else Several(kind, count, count)
+def _listed(kind: ValueKind[T], count: int | None) -> ListOf[T]:
+    return ListOf(kind) if count is None else ListOf(kind, count, count)
 
 
 class Entry:
@@ -60,11 +60,11 @@ class Entry:
 
     def whole(self, field: str, low: int, high: int, default: int | None = None) -> int:
         """A whole number within bounds."""
-        return self.of(field, Maybe(Whole(low, high), default) if default is not None else Whole(low, high))
+        return self.of(field, OptionalKind(Whole(low, high), default) if default is not None else Whole(low, high))
 
     def flag(self, field: str) -> bool:
         """True or false; false where it is left out."""
-        return self.of(field, Maybe(FLAG, False))
+        return self.of(field, OptionalKind(FLAG, False))
 
     def one(self, field: str, allowed: type[E]) -> E:
         """A word of the vocabulary."""
@@ -76,36 +76,36 @@ class Entry:
 
     def texts(self, field: str) -> tuple[str, ...]:
         """A list of texts; none where it is left out."""
-        listed = self.of(field, Maybe(Several(Text()), []))
+        listed = self.of(field, OptionalKind(ListOf(Text()), []))
         return tuple(listed)
 
     def some(self, field: str, allowed: type[E]) -> tuple[E, ...]:
         """A list of words of the vocabulary; none where it is left out."""
-        listed = self.of(field, Maybe(Several(Id(allowed)), []))
+        listed = self.of(field, OptionalKind(ListOf(Id(allowed)), []))
         return tuple(listed)
 
     def words(self, field: str, value: Any, allowed: Iterable[str]) -> frozenset[str]:
         """A word or a list of words, given with the name of its field, all of them allowed."""
         listed = [value] if isinstance(value, str) else value
-        known = self.read(field, listed, Several(Word(tuple(allowed)), least=1))
+        known = self.read(field, listed, ListOf(Word(tuple(allowed)), least=1))
         return frozenset(known)
 
     def among(self, field: str, named: Iterable[str], allowed: Collection[str]) -> Iterable[str]:
         """Some words as they are named, where all of them are allowed."""
-        listed = self.read(field, tuple(named), Several(Word(allowed)))
+        listed = self.read(field, tuple(named), ListOf(Word(allowed)))
         return listed
 
     def list(self, field: str, count: int | None = None) -> list[Any]:
         """A list of anything that is not empty; of so many, where that is told."""
-        return self.of(field, Several(ANYTHING, least=1) if count is None else _listed(ANYTHING, count))
+        return self.of(field, ListOf(ANYTHING, least=1) if count is None else _listed(ANYTHING, count))
 
     def table(self, field: str) -> Mapping[str, Any]:
         """A table; an empty one where it is left out."""
-        return self.of(field, Maybe(Table(ANYTHING, ANYTHING), {}))
+        return self.of(field, OptionalKind(Table(ANYTHING, ANYTHING), {}))
 
     def weights(self, field: str, allowed: Collection[str], whole: bool = False) -> dict[str, float]:
         """A table of numbers from 0 by words that are all allowed; with `whole`, one for each of them."""
-        found = self.of(field, Maybe(Table(Word(allowed), Number(-math.inf if whole else 0.0)), {}))
+        found = self.of(field, OptionalKind(Table(Word(allowed), Number(-math.inf if whole else 0.0)), {}))
         if whole and set(found) != set(allowed):
             raise self.error(field, f"lacks {', '.join(sorted(set(allowed) - set(found)))}")
         return found
@@ -118,7 +118,7 @@ class Entry:
         """A value that stands for a field, of its kind."""
         try:
             return kind.read(value, field)
-        except Refused as refused:
+        except InvalidInput as refused:
             # A word and a list of one are the same to whoever writes the file.
             place = re.sub(r"\[\d+\]$", "", refused.field)
             raise self.error(place, f"{refused.wrong}; allowed: {refused.allowed}") from refused

@@ -6,7 +6,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from tackle.base.vocabulary import TRAILER
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.day.tray import DayTray, Have, Hour, TrayPiece
 
 __all__ = ["Sleeved", "left_aboard", "second_from_home", "sleeved"]
@@ -17,7 +17,7 @@ class Sleeved:
     """A lure on a rod that lies by, and the hour and light that call for it; empty where nothing of the day does."""
 
     category: str
-    card: Card
+    card: Colour
     at: str
     light: str
 
@@ -33,7 +33,7 @@ def second_from_home(tray: DayTray, aboard: Sequence[Have], home: Sequence[Have]
         yield replace(most, count=1)
 
 
-def left_aboard(aboard: Sequence[Have], packed: Mapping[tuple[str, Card], int]) -> list[Have]:
+def left_aboard(aboard: Sequence[Have], packed: Mapping[tuple[str, Colour], int]) -> list[Have]:
     """What a tray leaves aboard, for another angler's."""
     left = [replace(one, count=one.count - packed.get((one.category, one.card), 0)) for one in aboard]
     return [one for one in left if one.count > 0]
@@ -49,7 +49,7 @@ def sleeved(tray: DayTray, hours: Sequence[Hour], most: int) -> Iterator[Sleeved
         yield Sleeved(one.category, one.card, *when)
 
 
-def _called(tray: DayTray, category: str, card: Card) -> int:
+def _called(tray: DayTray, category: str, card: Colour) -> int:
     """The first hour that begins with a colour, by its place; past the last where none does."""
     rows = (row.get(category) for row in tray.drawn)
     return next((at for at, begin in enumerate(rows) if begin and begin.card is card), len(tray.drawn))

@@ -212,6 +212,6 @@ def _worth_having(pairs: Sequence[Pairs]) -> list[int]:
     kept: list[int] = []
     for place in range(len(pairs[0].trailers)):
         does = any(part.does(place) for part in pairs)
-        if does and not any(all(part.does_all_of(other, place) for part in pairs) for other in kept):
+        if does and not any(all(part.covers_all(other, place) for part in pairs) for other in kept):
             kept.append(place)
     return kept

@@ -12,9 +12,9 @@ from datetime import datetime, timedelta
 from typing import Final
 
 from tackle.base.vocabulary import Light, Tone
-from tackle.colours.card import Card
-from tackle.colours.role import Role, role_of
-from tackle.day.rotation import LOUD_FROM_F, LOUD_FROM_IN, belly_of, loud_turn, nearest_step
+from tackle.colours.colour import Colour
+from tackle.colours.role import Role, find_role
+from tackle.day.rotation import LOUD_FROM_F, LOUD_FROM_IN, belly_accents, loud_turn, nearest_step
 from tackle.situations.clarity import BANDS, HOUSE_LADDER
 from tackle.situations.depth import on_top
 from tackle.situations.situation import Situation
@@ -38,7 +38,7 @@ class FishTurn:
     at: datetime
     minutes: float
     category: str
-    card: Card
+    card: Colour
     whole: int = 0
     outside: int = 0
     lost: int = 0
@@ -65,8 +65,8 @@ class FishRead:
     order of what is left, and of each card how often it was tried and failed in these conditions."""
 
     do: str
-    card: Card | None
-    order: tuple[Card, ...]
+    card: Colour | None
+    order: tuple[Colour, ...]
     tried: dict[str, int]
     failed: dict[str, int]
 
@@ -77,18 +77,18 @@ def in_these_conditions(turn: FishTurn, now: Situation, at: datetime) -> bool:
         return False
     if turn.visibility_in is None:
         return True
-    there, here = (BANDS.index(HOUSE_LADDER.band_of(inches)) for inches in (turn.visibility_in, now.visibility_in))
+    there, here = (BANDS.index(HOUSE_LADDER.band_at(inches)) for inches in (turn.visibility_in, now.visibility_in))
     return abs(there - here) <= 1
 
 
-def standing(order: Sequence[Card], turns: Sequence[FishTurn], at: datetime) -> tuple[Card, ...]:
+def standing(order: Sequence[Colour], turns: Sequence[FishTurn], at: datetime) -> tuple[Colour, ...]:
     """The first word's order, but what failed within the hour comes after, and what failed twice last."""
     failed = _counts([turn for turn in turns if turn.failed])
     late = {turn.card.id for turn in turns if turn.failed and at - turn.at <= timedelta(hours=1)}
     return tuple(sorted(order, key=lambda card: (failed.get(card.id, 0) >= 2, card.id in late)))
 
 
-def read_fish(order: Sequence[Card], turns: Sequence[FishTurn], now: Situation, at: datetime) -> FishRead:
+def read_fish(order: Sequence[Colour], turns: Sequence[FishTurn], now: Situation, at: datetime) -> FishRead:
     """What to throw of one kind: `order`, what is in the tray from the first word on; `turns` of that kind, of any date
     and water. The first of the guide's rules that applies."""
     mine = sorted((turn for turn in turns if in_these_conditions(turn, now, at)), key=lambda turn: turn.at)
@@ -104,27 +104,27 @@ def read_fish(order: Sequence[Card], turns: Sequence[FishTurn], now: Situation, 
 class _Told:
     """What the turns of one kind come to."""
 
-    def __init__(self, left: Sequence[Card], turns: Sequence[FishTurn], now: Situation, at: datetime) -> None:
+    def __init__(self, left: Sequence[Colour], turns: Sequence[FishTurn], now: Situation, at: datetime) -> None:
         self.left, self.turns, self.now, self.at = left, turns, now, at
         self.failed = _counts([turn for turn in turns if turn.failed])
         self.last = turns[-1] if turns else None
         self.caught = list(dict.fromkeys(turn.card for turn in turns if turn.whole))
-        self.roles_tried = {role_of(turn.card) for turn in turns}
-        self.roles_failed = {role_of(turn.card) for turn in turns if turn.failed}
+        self.roles_tried = {find_role(turn.card) for turn in turns}
+        self.roles_failed = {find_role(turn.card) for turn in turns if turn.failed}
         twice = [card for card in left if self.failed.get(card.id, 0) >= 2]
         # What failed twice is not proposed at all while anything else is left.
         self.able = [card for card in left if card not in twice] or list(left)
 
-    def others(self, card: Card) -> int:
+    def others(self, card: Colour) -> int:
         """How many other colours had a turn."""
         return len({turn.card for turn in self.turns} - {card})
 
 
-def _begin(told: _Told) -> Card | None:
+def _begin(told: _Told) -> Colour | None:
     return told.able[0] if not told.turns and told.able else None
 
 
-def _stay(told: _Told) -> Card | None:
+def _stay(told: _Told) -> Colour | None:
     if told.last is None or told.last.card not in told.caught or told.last.card not in told.left:
         return None
     card = told.last.card
@@ -134,13 +134,13 @@ def _stay(told: _Told) -> Card | None:
     return card if blank < 2 and told.others(card) >= 2 else None
 
 
-def _turn_after_fish(told: _Told) -> Card | None:
+def _turn_after_fish(told: _Told) -> Colour | None:
     if not told.caught or told.others(told.caught[-1]) >= 2:
         return None
-    return next((card for card in told.able if role_of(card) not in told.roles_tried), None)
+    return next((card for card in told.able if find_role(card) not in told.roles_tried), None)
 
 
-def _near(told: _Told) -> Card | None:
+def _near(told: _Told) -> Colour | None:
     if told.last is None or not told.last.nearly:
         return None
     card, tried = told.last.card, {turn.card for turn in told.turns}
@@ -148,37 +148,37 @@ def _near(told: _Told) -> Card | None:
     return nearest_step(card, untried)
 
 
-def _back(told: _Told) -> Card | None:
+def _back(told: _Told) -> Colour | None:
     able = [card for card in told.left if told.failed.get(card.id, 0) < 2]
     nearly = list(dict.fromkeys(turn.card for turn in told.turns if turn.nearly))
     return next((card for card in (*reversed(told.caught), *reversed(nearly)) if card in able), None)
 
 
-def _loud(told: _Told) -> Card | None:
+def _loud(told: _Told) -> Colour | None:
     now, warm = told.now, told.now.likely_temp_f
     clear = now.visibility_in > LOUD_FROM_IN and warm is not None and warm > LOUD_FROM_F
     midday = told.at.hour in _MIDDAY
     if not (midday and clear and now.category in FAST and loud_turn(now) and len(told.roles_failed) >= 2):
         return None
-    return next((card for card in told.able if role_of(card) is Role.LOUD), None)
+    return next((card for card in told.able if find_role(card) is Role.LOUD), None)
 
 
-def _turn(told: _Told) -> Card | None:
-    return next((card for card in told.able if role_of(card) not in told.roles_failed), None)
+def _turn(told: _Told) -> Colour | None:
+    return next((card for card in told.able if find_role(card) not in told.roles_failed), None)
 
 
-_RULES: Final[tuple[tuple[str, Callable[[_Told], Card | None]], ...]] = (
+_RULES: Final[tuple[tuple[str, Callable[[_Told], Colour | None]], ...]] = (
     ("begin", _begin), ("stay", _stay), ("turn", _turn_after_fish), ("near", _near), ("back", _back), ("loud", _loud),
     ("turn", _turn),
 )  # fmt: skip
 
 
-def is_step(card: Card, other: Card, category: str) -> bool:
+def is_step(card: Colour, other: Colour, category: str) -> bool:
     """Whether another colour is a step in finish, opacity or belly; on the surface white and bone are one."""
     if card.finish is not other.finish or card.opacity is not other.opacity:
         return True
     pale = on_top(category) and {card.tone, other.tone} <= _PALE
-    return not pale and belly_of(card) != belly_of(other)
+    return not pale and belly_accents(card) != belly_accents(other)
 
 
 def _counts(turns: Sequence[FishTurn]) -> dict[str, int]:

@@ -8,13 +8,13 @@ from datetime import date, datetime, time, timedelta
 
 from tackle.base.vocabulary import Forage, Light, Stain, Wind
 from tackle.situations.months import northern_month
-from tackle.situations.season import season_of
+from tackle.situations.season import find_season
 from tackle.situations.situation import Situation, make_situation
-from tackle.situations.sun import dim_light, height_deg, utc_of
+from tackle.situations.sun import dim_light, height_deg, to_utc
 from tackle.situations.visibility import Spread
 from tackle.situations.water import Month, Water
 
-__all__ = ["Caution", "Clarity", "Sky", "cautions", "clarity_after", "fished", "situation_of", "usual_sky"]
+__all__ = ["Caution", "Clarity", "Sky", "cautions", "clarity_after", "fished", "make_hour_situation", "usual_sky"]
 
 DAY_HOURS = 24  # a trip of more is one of several days
 
@@ -66,7 +66,7 @@ def clarity_after(spread: Spread, rain_in: float | None) -> Clarity:
 
 def usual_sky(water: Water, day: date, hour: int) -> Sky:
     """The sky of one hour of a solar day as it mostly is there: by the sun's height, and by the month's shares."""
-    middle = utc_of(datetime.combine(day, time()) + timedelta(hours=hour + 0.5), water.longitude)
+    middle = to_utc(datetime.combine(day, time()) + timedelta(hours=hour + 0.5), water.longitude)
     height = height_deg(water.latitude, water.longitude, middle)
     shares = water.sky.shares(day.month)
     light = max((Light.BRIGHT, Light.BROKEN, Light.OVERCAST), key=lambda one: getattr(shares, one.value))
@@ -79,7 +79,9 @@ def fished(skies: Sequence[Sky]) -> tuple[Sky, ...]:
     return by_day if len(skies) > DAY_HOURS and by_day else tuple(skies)
 
 
-def situation_of(category: str, sky: Sky, visibility_in: float, stain: Stain, water: Water, day: date) -> Situation:
+def make_hour_situation(
+    category: str, sky: Sky, visibility_in: float, stain: Stain, water: Water, day: date
+) -> Situation:
     """What an hour asks the schools; the food is what is mostly eaten in that month."""
     number, month = day.month, water.months[day.month]
     warm = sky.water_f if sky.water_f is not None else month.temp_f
@@ -91,7 +93,7 @@ def situation_of(category: str, sky: Sky, visibility_in: float, stain: Stain, wa
         light=sky.light,
         stain=stain,
         wind=sky.wind,
-        season=season_of(warm, northern),
+        season=find_season(warm, northern),
         month=number,
         water_temp_f=warm,
         cover=water.mostly,

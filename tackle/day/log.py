@@ -10,11 +10,11 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from typing import Any, Final
 
-from tackle.base.typed import ANYTHING, Maybe, Number, Record, Several, Text, ValueKind, Whole, Word
+from tackle.base.typed import ANYTHING, ListOf, Number, OptionalKind, Record, Text, ValueKind, Whole, Word
 from tackle.base.vocabulary import CATEGORIES, Forage, HookUp, ids
 from tackle.situations.conditions import CHOICES
 
-__all__ = ["HOOKED", "KINDS", "LoggedTurn", "Tap", "WaterSeen", "dropped_in", "read_tap", "turns_of"]
+__all__ = ["HOOKED", "KINDS", "LoggedTurn", "Tap", "WaterSeen", "dropped_in", "read_tap", "make_turns"]
 
 HOOKED: Final = ids(HookUp)
 # begin: a colour is thrown; bite; nothing, stop: the turn is over; gone: a lure is lost or torn; water: what the water
@@ -30,19 +30,19 @@ _INCHES: Final = Number(0, 120)
 _ID: Final = Text(MOST_ID)
 _COLOUR: Final = Text(60, form="the id of a colour")
 _LURE: Final = {"category": Word(CATEGORIES), "card": _COLOUR}
-_ON_IT: Final = {"trailer": Maybe(_COLOUR)}
+_ON_IT: Final = {"trailer": OptionalKind(_COLOUR)}
 _WATER: Final[Mapping[str, ValueKind[Any]]] = {
     "visibility_in": Number(0.5, 1200), "food": Word(ids(Forage)), "spot": Text(60, 0), "depth_ft": Number(0, 500),
     **{name: Word(CHOICES[name]) for name in ("light", "wind", "stain", "cover", "density", "pace", "mood", "current")},
 }  # fmt: skip
 _TURN: Final[Mapping[str, ValueKind[Any]]] = {
-    "start": Number(-FAR, FAR), "minutes": Number(0, MOST_MINUTES), "sizes": Several(_INCHES, MOST_SIZES),
+    "start": Number(-FAR, FAR), "minutes": Number(0, MOST_MINUTES), "sizes": ListOf(_INCHES, MOST_SIZES),
     **dict.fromkeys((*HOOKED, *(f"gone_{what}" for what in _GONE)), Whole(0, 99)),
 }  # fmt: skip
 
 
 def _data(needed: Mapping[str, ValueKind[Any]], may: Mapping[str, ValueKind[Any]] | None = None) -> Record:
-    return Record({**needed, **{name: Maybe(kind) for name, kind in (may or {}).items()}}, others=True)
+    return Record({**needed, **{name: OptionalKind(kind) for name, kind in (may or {}).items()}}, others=True)
 
 
 # What a tap of each kind tells; of what it may tell, nothing is None.
@@ -60,7 +60,7 @@ _DATA: Final[Mapping[str, Record]] = {
 }
 _TAP: Final = Record({
     "id": _ID, "device": _ID, "place": Whole(0, 1_000_000_000), "angler": Whole(0, 3), "kind": Word(KINDS),
-    "at": Number(-FAR, FAR), "time": Maybe(Number(0, 1e14)), "data": Maybe(ANYTHING, {}),
+    "at": Number(-FAR, FAR), "time": OptionalKind(Number(0, 1e14)), "data": OptionalKind(ANYTHING, {}),
 }, others=True)  # fmt: skip
 
 
@@ -118,7 +118,7 @@ class LoggedTurn:
 
 
 def read_tap(entry: Any, field: str) -> Tap:
-    """A tap as a phone sends it, checked. Raises Refused naming the field."""
+    """A tap as a phone sends it, checked. Raises InvalidInput naming the field."""
     told = _TAP.read(entry, field)
     # A test is ended by one that tells nothing.
     data = (
@@ -127,7 +127,7 @@ def read_tap(entry: Any, field: str) -> Tap:
     return Tap(**{**told, "data": {name: value for name, value in data.items() if value not in (None, "")}})
 
 
-def turns_of(taps: Iterable[Tap]) -> list[LoggedTurn]:
+def make_turns(taps: Iterable[Tap]) -> list[LoggedTurn]:
     """The turns that taps make, in the order they began; of each phone and rod its own.
 
     A turn lasts until the next begins, or until it is stopped; one that nothing ended has no minutes. A change of the

@@ -6,14 +6,14 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.colours.palette import Palette
 from tackle.data import reason
 from tackle.day.fish import FishRead, FishTurn, read_fish
 from tackle.learn.factors import NOTED, factors_here, log_factors
 from tackle.learn.log import Turn
-from tackle.schools.first_word import Asked, Start, ask
 from tackle.schools.rulebook import Rulebook
+from tackle.schools.top_choice import Preferences, Start, ask
 from tackle.situations.situation import Situation
 
 __all__ = ["KindNow", "aboard_better", "kind_now"]
@@ -25,11 +25,11 @@ class KindNow:
     times the average each colour gets where the log tells something."""
 
     situation: Situation
-    asked: Asked
+    asked: Preferences
     read: FishRead
     log: Mapping[str, float]
 
-    def said(self, card: Card) -> tuple[str, str | None]:
+    def said(self, card: Colour) -> tuple[str, str | None]:
         """The reason for a colour, and who gives it: the log, a school by its id, or nobody."""
         if self.log.get(card.id, 1.0) >= NOTED:
             return reason("log-says", times=f"{self.log[card.id]:.1f}"), "log"
@@ -38,13 +38,13 @@ class KindNow:
 
 
 def kind_now(
-    situation: Situation, cards: Sequence[Card], aboard: Sequence[Card], books: Sequence[Rulebook],
+    situation: Situation, cards: Sequence[Colour], aboard: Sequence[Colour], books: Sequence[Rulebook],
     fished: Sequence[FishTurn], log: Sequence[Turn], at: datetime, palette: Palette,
 ) -> KindNow:  # fmt: skip
     """One kind of lure at a moment: of some cards that are left of it, what else lies aboard, and the turns with it."""
     sold = palette.sold_in(situation.category)
 
-    def listed(some: Sequence[Card]) -> list[Card]:
+    def listed(some: Sequence[Colour]) -> list[Colour]:
         return sorted(dict.fromkeys(some), key=lambda card: sold.index(card) if card in sold else len(sold))
 
     there = listed([*cards, *aboard])
@@ -53,7 +53,7 @@ def kind_now(
     return KindNow(situation, asked, read_fish(asked.order(listed(cards), factors), fished, situation, at), factors)
 
 
-def aboard_better(kind: KindNow, aboard: Sequence[Card]) -> Start | None:
+def aboard_better(kind: KindNow, aboard: Sequence[Colour]) -> Start | None:
     """What is aboard and as good as the first word, where nothing of the tray is."""
     good = [card.id for card in kind.asked.as_good()]
     if any(card.id in good for card in kind.read.order):

@@ -11,17 +11,17 @@ from collections.abc import Hashable, Mapping, Sequence
 from typing import Any, Final
 
 from tackle.base.vocabulary import CATEGORIES, TRAILER, Grade
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.colours.family import family
 from tackle.colours.palette import Palette
-from tackle.colours.role import role_of
+from tackle.colours.role import find_role
 from tackle.day.fish import FAST, is_step
 from tackle.day.rotation import LOUD_FROM_F, LOUD_FROM_IN, step_away
 from tackle.learn.assumed import assumed
 from tackle.learn.factors import NOTED, Factors
-from tackle.schools.call import Call
-from tackle.schools.first_word import CLARITY, LIFTED, RESTS_ON, house_weights, named_where_told
+from tackle.schools.rule import Rule
 from tackle.schools.rulebook import Rulebook
+from tackle.schools.top_choice import CLARITY, LIFTED, RESTS_ON, house_weights, named_where_told
 from tackle.situations.clarity import BANDS, HOUSE_LADDER
 from tackle.situations.conditions import CHOICES, CONDITIONS
 from tackle.situations.depth import on_top
@@ -33,7 +33,7 @@ _GRADES: Final = (Grade.GO_TO, Grade.WORKS, Grade.AVOID)
 
 
 def book_for_phone(
-    aboard: Mapping[str, Sequence[Card]], books: Sequence[Rulebook], palette: Palette, logs: Mapping[str, Factors]
+    aboard: Mapping[str, Sequence[Colour]], books: Sequence[Rulebook], palette: Palette, logs: Mapping[str, Factors]
 ) -> dict[str, Any]:
     """What the schools say of some kinds of lure, whatever comes; of each kind what lies aboard, what a log says of it.
 
@@ -67,14 +67,14 @@ def _unsaid(value: Any) -> Any:
     return list(value) if isinstance(value, tuple) else value
 
 
-def _card(card: Card) -> dict[str, Any]:
+def _card(card: Colour) -> dict[str, Any]:
     return {
-        "tone": card.tone.value, "role": role_of(card).value, "imitates": [food.value for food in card.imitates],
+        "tone": card.tone.value, "role": find_role(card).value, "imitates": [food.value for food in card.imitates],
     }  # fmt: skip
 
 
 def _kind(
-    category: str, aboard: Sequence[Card], books: Sequence[Rulebook], palette: Palette, log: Factors,
+    category: str, aboard: Sequence[Colour], books: Sequence[Rulebook], palette: Palette, log: Factors,
     whys: dict[str, int],
 ) -> dict[str, Any]:  # fmt: skip
     sold = palette.sold_in(category)
@@ -98,13 +98,13 @@ def _kind(
     }  # fmt: skip
 
 
-def _families(cards: Sequence[Card], category: str) -> list[int]:
+def _families(cards: Sequence[Colour], category: str) -> list[int]:
     """The family of each card, as a number."""
     known: dict[Hashable, int] = {}
     return [known.setdefault(family(card, category), len(known)) for card in cards]
 
 
-def _calls(book: Rulebook, category: str, cards: Sequence[Card], whys: dict[str, int]) -> list[dict[str, Any]]:
+def _calls(book: Rulebook, category: str, cards: Sequence[Colour], whys: dict[str, int]) -> list[dict[str, Any]]:
     """The calls that want any of the cards, lowest precedence first, so that later ones overwrite."""
     traits = [card.traits() for card in cards]
     places = [place for place, call in enumerate(book.calls) if category in call.categories]
@@ -118,7 +118,7 @@ def _calls(book: Rulebook, category: str, cards: Sequence[Card], whys: dict[str,
     return found
 
 
-def _call(call: Call, place: int, rows: Mapping[int, int], why: int) -> dict[str, Any]:
+def _call(call: Rule, place: int, rows: Mapping[int, int], why: int) -> dict[str, Any]:
     told: dict[str, Any] = {
         "g": _GRADES.index(call.grade), "p": place, "y": why, "w": list(rows), "m": list(rows.values()),
         "r": {name: [_finite(span.low), _finite(span.below)] for name, span in call.ranges}, 
@@ -140,10 +140,10 @@ def _finite(edge: float) -> float | None:
     return edge if math.isfinite(edge) else None
 
 
-def _steps(card: Card, aboard: Sequence[Card], category: str) -> list[list[str]]:
+def _steps(card: Colour, aboard: Sequence[Colour], category: str) -> list[list[str]]:
     """What lies aboard a step from a card, the nearest first; those equally near together."""
     found: dict[Any, list[str]] = {}
     for one in aboard:
-        if one.id != card.id and role_of(one) is role_of(card) and is_step(card, one, category):
+        if one.id != card.id and find_role(one) is find_role(card) and is_step(card, one, category):
             found.setdefault(step_away(card, one), []).append(one.id)
     return [found[key] for key in sorted(found)]

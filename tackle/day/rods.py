@@ -8,8 +8,8 @@ from dataclasses import dataclass
 from functools import cache
 from typing import Final
 
-from tackle.colours.card import Card
-from tackle.colours.role import role_of
+from tackle.colours.colour import Colour
+from tackle.colours.role import find_role
 
 __all__ = ["RodRow", "Tied", "carried_by", "tie_on"]
 
@@ -22,8 +22,8 @@ class RodRow:
     first choice, and what it answers, in whole numbers."""
 
     category: str
-    card: Card
-    trailer: Card | None
+    card: Colour
+    trailer: Colour | None
     count: int
     right: tuple[int, ...]
     answered: tuple[int, ...]
@@ -67,7 +67,12 @@ def tie_on(
         if len(picked) < rods and not any(_same(rows[place], rows[one]) for one in picked):
             picked = (*picked, place) if carried(kinds((*picked, place))) is not None else picked
     return [
-        Tied(place, _best_of(rows, picked, place, answered=True), _best_of(rows, picked, place, answered=False), rod)
+        Tied(
+            place,
+            _value_at_best(rows, picked, place, answered=True),
+            _value_at_best(rows, picked, place, answered=False),
+            rod,
+        )
         for place, rod in zip(picked, carried(kinds(picked)) or (), strict=True)
     ]
 
@@ -99,7 +104,7 @@ def _same(one: RodRow, other: RodRow) -> bool:
     return one.category == other.category and one.card is other.card
 
 
-def _best_of(rows: Sequence[RodRow], picked: Sequence[int], place: int, answered: bool) -> int:
+def _value_at_best(rows: Sequence[RodRow], picked: Sequence[int], place: int, answered: bool) -> int:
     """What one of the lures is worth in the hours in which it is the best of its kind, the first of several."""
     mine, total = rows[place], 0
     others = [other for other in picked if rows[other].category == mine.category]
@@ -149,4 +154,4 @@ def _worth(rows: Sequence[RodRow]) -> tuple[int, int, int]:
     for listed in by_kind.values():
         right += sum(map(max, zip(*(row.right for row in listed), strict=True)))
         answered += sum(map(max, zip(*(row.answered for row in listed), strict=True)))
-    return right, answered, len({role_of(row.card) for row in rows})
+    return right, answered, len({find_role(row.card) for row in rows})

@@ -12,17 +12,17 @@ from fractions import Fraction
 from typing import Final
 
 from tackle.base.vocabulary import CATEGORIES, TRAILER, Grade
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.colours.family import family
 from tackle.colours.palette import Palette
 from tackle.cover.instance import bits
-from tackle.cover.opinions import opinions_of
-from tackle.cover.pairs import Pairs, pairs_of
+from tackle.cover.opinions import gather_opinions
+from tackle.cover.pairs import Pairs, make_pairs
 from tackle.cover.plan import Request
-from tackle.cover.problem import colours_of
+from tackle.cover.problem import make_colours
 from tackle.day.choosing import Part, choose
 from tackle.day.rods import RodRow, tie_on
-from tackle.schools.call import Call
+from tackle.schools.rule import Rule
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.rows import MILLION
 from tackle.situations.situation import Situation, in_category
@@ -59,7 +59,7 @@ class Have:
     """What is owned of one colour in one category."""
 
     category: str
-    card: Card
+    card: Colour
     count: int
 
 
@@ -69,7 +69,7 @@ class TrayPiece:
     `is_fallback`: it is there for when the others fail."""
 
     category: str
-    card: Card
+    card: Colour
     count: int
     hours: float
     right_hours: float
@@ -81,8 +81,8 @@ class RodPiece:
     """What is tied on a rod, with the hours in which it is the best of those tied on."""
 
     category: str
-    card: Card
-    trailer: Card | None
+    card: Colour
+    trailer: Colour | None
     hours: float
     right_hours: float
     rod: int  # by its place among the rods told; past them where it is none of those
@@ -92,10 +92,10 @@ class RodPiece:
 class Begin:
     """What to begin an hour with in one category, who says so, and the trailer on a jig."""
 
-    card: Card
+    card: Colour
     book: Rulebook
-    call: Call
-    trailer: Card | None = None
+    call: Rule
+    trailer: Colour | None = None
 
     @property
     def grade(self) -> Grade:
@@ -131,7 +131,7 @@ class DayTray:
     changes: tuple[TrayChange, ...]
     idle: tuple[str, ...]  # kinds that are not thrown in any of the hours
     rods: tuple[RodPiece, ...]
-    fallbacks: Mapping[str, Card]  # by category what to fall back on: in the tray where there was room
+    fallbacks: Mapping[str, Colour]  # by category what to fall back on: in the tray where there was room
 
 
 def kinds_thrown(categories: Sequence[str], have: Sequence[Have]) -> list[str]:
@@ -227,7 +227,7 @@ def _locked(pieces: Sequence[TrayPiece], lock: Container[tuple[str, str]]) -> It
 def _fallbacks(
     pieces: Sequence[TrayPiece], hours: Sequence[Hour], listed: Sequence[str], have: Sequence[Have],
     books: tuple[Rulebook, ...], palette: Palette, told: Mapping[str, Thrown],
-) -> dict[str, Card]:  # fmt: skip
+) -> dict[str, Colour]:  # fmt: skip
     """For each category the colour of another family that serves most hours of a tray of the rest; that of which most
     hours are in the tray first."""
     taken = {(piece.category, family(piece.card, piece.category)) for piece in pieces}
@@ -247,7 +247,7 @@ def _fallbacks(
     return {category: best[category].card for category in sorted(best, key=lambda one: -served[one])}
 
 
-def _with_room(pieces: Sequence[TrayPiece], fallbacks: Mapping[str, Card], room: int) -> dict[str, Card]:
+def _with_room(pieces: Sequence[TrayPiece], fallbacks: Mapping[str, Colour], room: int) -> dict[str, Colour]:
     """The fallbacks that there is room for beside some pieces."""
     return dict(list(fallbacks.items())[: max(room - len(pieces), 0)])
 
@@ -280,9 +280,11 @@ class _Kind:
         )
         self.part: Part
         if CATEGORIES[category].takes_trailer and trailers:
-            self.part = pairs_of(request, palette)
+            self.part = make_pairs(request, palette)
         else:
-            self.part = colours_of(request, opinions_of(category, books, self.situations, False, Grade.WORKS, palette))
+            self.part = make_colours(
+                request, gather_opinions(category, books, self.situations, False, Grade.WORKS, palette)
+            )
         self.packed = 0
 
     @property
@@ -291,7 +293,7 @@ class _Kind:
         return self.packed >> len(self.part.jigs) if isinstance(self.part, Pairs) else 0
 
     @property
-    def cards(self) -> list[tuple[int, Card]]:
+    def cards(self) -> list[tuple[int, Colour]]:
         """The colours packed of the kind itself, by their places among the pieces."""
         return [
             (place, card)
@@ -300,7 +302,7 @@ class _Kind:
             if category == self.category
         ]
 
-    def add(self, card: Card | None) -> None:
+    def add(self, card: Colour | None) -> None:
         """Packs a colour of the kind beside what is packed."""
         for place, (category, one) in enumerate(self.part.pieces):
             if one is card and category == self.category:
@@ -310,27 +312,27 @@ class _Kind:
         """What to begin an hour with: the first word over what is packed."""
         return self._begun(index, [card for _, card in self.cards]) if self.thrown[index] else None
 
-    def _begun(self, index: int, cards: Sequence[Card]) -> Begin | None:
-        lead, kind = self.part.lead, self.part.lead_kind(int(self.part.kind_of[index]))
+    def _begun(self, index: int, cards: Sequence[Colour]) -> Begin | None:
+        lead, kind = self.part.lead, self.part.lead_kind(int(self.part.kind_indices[index]))
         place = lead.leader(kind, [lead.cards.index(card) for card in cards])
         if place is None:
             return None
         return Begin(lead.cards[place], *lead.voice(kind, place), self.trailer_on(index, lead.cards[place]))
 
-    def trailer_on(self, index: int, jig: Card) -> Card | None:
+    def trailer_on(self, index: int, jig: Colour) -> Colour | None:
         """What leads of the trailers packed, to be threaded on a jig in an hour."""
         if not isinstance(self.part, Pairs) or not self.trailers:
             return None
-        return self.part.trailer_on(jig, int(self.part.kind_of[index]), self.trailers)
+        return self.part.trailer_on(jig, int(self.part.kind_indices[index]), self.trailers)
 
     def kept(self, index: int, before: Begin | None, first: Begin | None) -> Begin | None:
         """What stays on the rod: where the hour before's is as right as the first word, it is kept."""
         if before is None or first is None or before.card is first.card:
             return first
-        kind = int(self.part.kind_of[index])
+        kind = int(self.part.kind_indices[index])
         places = {card: place for place, card in self.cards}
 
-        def right(card: Card) -> tuple[int, int]:
+        def right(card: Colour) -> tuple[int, int]:
             told = self.part.firsts_at(kind, self.packed)
             return sum(mask >> places[card] & 1 for _, mask in told), self.part.suit(kind, places[card], self.packed)
 
@@ -342,7 +344,7 @@ class _Kind:
         """The hours on which a set is right, by shares of the schools: those of some of its pieces."""
         total = Fraction(0)
         for index, hour in enumerate(self.hours):
-            told = self.part.firsts_at(int(self.part.kind_of[index]), chosen) if self.thrown[index] else []
+            told = self.part.firsts_at(int(self.part.kind_indices[index]), chosen) if self.thrown[index] else []
             if told:
                 total += Fraction(hour.millionths * sum(bool(mask & part_of) for _, mask in told), len(told) * MILLION)
         return total
@@ -363,7 +365,7 @@ class _Kind:
                 done = self.part.answers(chosen)
                 right, answered = [], []
                 for index, hour in enumerate(self.hours):
-                    kind, length = int(self.part.kind_of[index]), hour.millionths if self.thrown[index] else 0
+                    kind, length = int(self.part.kind_indices[index]), hour.millionths if self.thrown[index] else 0
                     hit, asked = self.part.hit(kind, chosen)
                     right.append(length * self.part.lead.shares * hit // asked if asked else 0)
                     answered.append(length if done[kind] else 0)

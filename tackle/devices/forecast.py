@@ -14,11 +14,11 @@ from typing import Any, Final
 from urllib.parse import urlencode
 
 from tackle.base.strict import read_json
-from tackle.base.typed import Maybe, Number, Record, Several, Whole
+from tackle.base.typed import ListOf, Number, OptionalKind, Record, Whole
 from tackle.base.vocabulary import Light, Wind
 from tackle.devices.http import fetched
 from tackle.situations.sky import sky_under, surface_under
-from tackle.situations.sun import dim_light, height_deg, utc_of
+from tackle.situations.sun import dim_light, height_deg, to_utc
 
 __all__ = ["ForecastHour", "fetch_forecast", "light_under", "parse_forecast"]
 
@@ -27,9 +27,9 @@ _MOST_BYTES: Final = 100_000
 _HOUR: Final = Record({
     "hour": Whole(0, 47), "cloud": Number(0, 1), "wind_mph": Number(0, 150), "rain_in": Number(0, 20),
     "air_f": Number(-60, 140), "water_f": Number(28, 110),
-    "gust_mph": Maybe(Number(0, 200)), "thunder": Maybe(Number(0, 1)),
+    "gust_mph": OptionalKind(Number(0, 200)), "thunder": OptionalKind(Number(0, 1)),
 }, others=True)  # fmt: skip
-_ANSWER: Final = Record({"hours": Several(_HOUR, 48, 1)}, others=True)
+_ANSWER: Final = Record({"hours": ListOf(_HOUR, 48, 1)}, others=True)
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,7 +58,7 @@ def fetch_forecast(
 ) -> list[ForecastHour]:
     """The forecast for a day at a place; `read` reads the JSON of an answer.
 
-    Raises Unreachable, or Refused where the answer makes no sense.
+    Raises Unreachable, or InvalidInput where the answer makes no sense.
     """
     query = urlencode({"latitude": f"{latitude:.3f}", "longitude": f"{longitude:.3f}", "date": day.isoformat()})
     body = fetched(f"{url}?{query}", "forecast", timeout_s, _MOST_BYTES)
@@ -66,7 +66,7 @@ def fetch_forecast(
 
 
 def parse_forecast(raw: Any, latitude: float, longitude: float, day: date) -> list[ForecastHour]:
-    """The hours of an answer, in order. Raises Refused with the hour and the field that make no sense."""
+    """The hours of an answer, in order. Raises InvalidInput with the hour and the field that make no sense."""
     listed = _ANSWER.read(raw, "forecast")["hours"]
     return [
         ForecastHour(
@@ -80,7 +80,7 @@ def parse_forecast(raw: Any, latitude: float, longitude: float, day: date) -> li
 
 def light_under(cloud: float, latitude: float, longitude: float, day: date, hour: int) -> Light:
     """The light in the middle of an hour of a solar day under so much cloud, a share of the sky."""
-    midnight = utc_of(datetime.combine(day, datetime.min.time()), longitude)
+    midnight = to_utc(datetime.combine(day, datetime.min.time()), longitude)
     if dim := dim_light(height_deg(latitude, longitude, midnight + timedelta(hours=hour, minutes=30))):
         return dim
     return sky_under(cloud)

@@ -13,5 +13,5 @@ _MOST_BYTES: Final = 20_000_000
 
 
 def fetch_gauge(url: str, site: str, timeout_s: float) -> bytes:
-    """The record of a site, as it comes. Raises Unreachable, or Refused where the answer is no HTTP."""
+    """The record of a site, as it comes. Raises Unreachable, or InvalidInput where the answer is no HTTP."""
     return fetched(f"{url}?{urlencode({'site': site})}", "gauge", timeout_s, _MOST_BYTES)

@@ -9,7 +9,7 @@ from http.client import OK, HTTPException, HTTPResponse
 from typing import Final
 from urllib.parse import SplitResult, urlsplit
 
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 from tackle.devices.line import Deadline, heard
 
 __all__ = ["Unreachable", "fetched"]
@@ -22,7 +22,7 @@ class Unreachable(Exception):
 
 
 def fetched(address: str, what: str, timeout_s: float, most_bytes: int) -> bytes:
-    """The body of what an address answers. Raises Unreachable; Refused, naming `what`, where it is no HTTP."""
+    """The body of what an address answers. Raises Unreachable; InvalidInput, naming `what`, where it is no HTTP."""
     try:
         said = _asked(urlsplit(address), Deadline(timeout_s), most_bytes + _MOST_HEAD)
     except (OSError, ValueError) as error:
@@ -32,7 +32,9 @@ def fetched(address: str, what: str, timeout_s: float, most_bytes: int) -> bytes
         answer.begin()
         body = answer.read()
     except (HTTPException, OSError, ValueError) as error:
-        raise (Refused(what, "is not an answer in HTTP", "an answer in HTTP") if said else Unreachable()) from error
+        raise (
+            InvalidInput(what, "is not an answer in HTTP", "an answer in HTTP") if said else Unreachable()
+        ) from error
     if answer.status != OK:
         raise Unreachable(f"status {answer.status}")
     return body

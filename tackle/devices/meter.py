@@ -14,7 +14,7 @@ from dataclasses import dataclass
 from functools import reduce
 from operator import xor
 
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 from tackle.base.numbers import read_number
 from tackle.base.units import CM_PER_IN
 from tackle.base.vocabulary import Stain, ids
@@ -56,26 +56,26 @@ def sentence(reading: MeterReading) -> str:
 
 
 def parse_sentence(line: str) -> MeterReading:
-    """The reading in a sentence. Raises Refused: no sentence, a wrong checksum, or a value no water has."""
+    """The reading in a sentence. Raises InvalidInput: no sentence, a wrong checksum, or a value no water has."""
     line = line.strip()
     if not line.startswith("$") or line[-3:-2] != "*":
-        raise Refused("meter", f"{line[:40]!r} is not a sentence", "$CMVIS,30.5,I,silt*hh")
+        raise InvalidInput("meter", f"{line[:40]!r} is not a sentence", "$CMVIS,30.5,I,silt*hh")
     body, told = line[1:-3], line[-2:].upper()
     if told != checksum(body):
-        raise Refused("meter", f"checksum {told} does not fit", checksum(body))
+        raise InvalidInput("meter", f"checksum {told} does not fit", checksum(body))
     parts = body.split(",")
     if len(parts) != 4 or parts[0] != "CMVIS":
-        raise Refused("meter", f"{body[:40]!r} is not a visibility", "CMVIS with reading, unit and stain")
+        raise InvalidInput("meter", f"{body[:40]!r} is not a visibility", "CMVIS with reading, unit and stain")
     value = read_number(parts[1], 0, 1e6)
     if value is None:
-        raise Refused("meter", f"{parts[1][:20]!r} is not a number", "a number above 0")
+        raise InvalidInput("meter", f"{parts[1][:20]!r} is not a number", "a number above 0")
     if parts[2] not in ("I", "C"):
-        raise Refused("meter", f"unit {parts[2]!r} is not known", ("I", "C"))
+        raise InvalidInput("meter", f"unit {parts[2]!r} is not known", ("I", "C"))
     inches = value if parts[2] == "I" else value / CM_PER_IN
     if not 0 < inches <= MAX_VISIBILITY_IN:
-        raise Refused("meter", f"{value:g} is no water's visibility", f"above 0, to {MAX_VISIBILITY_IN:g} in")
+        raise InvalidInput("meter", f"{value:g} is no water's visibility", f"above 0, to {MAX_VISIBILITY_IN:g} in")
     if parts[3] and parts[3] not in ids(Stain):
-        raise Refused("meter", f"stain {parts[3]!r} is not known", ids(Stain))
+        raise InvalidInput("meter", f"stain {parts[3]!r} is not known", ids(Stain))
     return MeterReading(inches, Stain(parts[3]) if parts[3] else None)
 
 
@@ -90,6 +90,6 @@ def read_meter(host: str, port: int, timeout_s: float = 2.0) -> MeterSaid:
         if said.strip() and len(readings) < _MOST_READINGS:
             try:
                 readings.append(parse_sentence(said))
-            except Refused as refused:
+            except InvalidInput as refused:
                 reasons.append(refused.wrong)
     return MeterSaid(tuple(readings), len(reasons), reasons[0] if reasons else "")

@@ -9,9 +9,9 @@ from typing import Final
 from rapidfuzz import fuzz, process
 
 from tackle.colours.palette import Palette
-from tackle.crate.lure import sound_of
-from tackle.intake.kinds import categories_of
-from tackle.intake.naming import colour_of
+from tackle.crate.lure import find_sound
+from tackle.intake.kinds import match_categories
+from tackle.intake.naming import find_colour
 from tackle.intake.sheet_rows import CONDITIONS
 
 __all__ = ["UNIT", "by_heading", "guess_columns"]
@@ -85,13 +85,13 @@ def _content(palette: Palette) -> dict[str, Callable[[str], bool]]:
         return lambda cell: re.fullmatch(pattern, cell, re.IGNORECASE) is not None
 
     return {
-        "category": lambda cell: bool(categories_of(cell)),
+        "category": lambda cell: bool(match_categories(cell)),
         "weight": like(r"\d+([.,]\d+)?\s*(oz|g)|\d+/\d+(\s*oz)?"),
         "depth": like(r"\d+([.,]\d+)?\s*(ft|m)"),
         "size": like(r"\d+([.,]\d+)?\s*(in|\"|cm|mm)"),
         "price": like(r"[$€£]\s*\d+([.,]\d+)?|\d+[.,]\d\d"),
-        "sound": lambda cell: sound_of(cell) is not None,
+        "sound": lambda cell: find_sound(cell) is not None,
         "condition": lambda cell: cell.lower() in CONDITIONS,
         "count": like(r"\d{1,3}"),
-        "colour": lambda cell: colour_of(cell, (), palette).sure is not None,
+        "colour": lambda cell: find_colour(cell, (), palette).sure is not None,
     }

@@ -9,7 +9,7 @@ from typing import Final
 from dateutil.parser import ParserError, parse
 
 from tackle.base.days import FIRST_DAY, LAST_DAY
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 from tackle.base.units import System
 
 __all__ = ["find_day"]
@@ -41,8 +41,8 @@ def find_day(text: str, today: date, system: System = "imperial") -> tuple[date 
     """The day that a line names, and the line without it; None where it names none.
 
     A day without a year is the last such day. Of 3/5 the month comes first for who reads inches, the day for who reads
-    centimetres, unless there is but one way to read it. Raises Refused where what stands there like a day is none, or
-    is still to come.
+    centimetres, unless there is but one way to read it. Raises InvalidInput where what stands there like a day is
+    none, or is still to come.
     """
     found = next(_WRITTEN.finditer(text), None)
     if found is None:
@@ -50,9 +50,9 @@ def find_day(text: str, today: date, system: System = "imperial") -> tuple[date 
     said = found[0].strip()
     day = _day(found, said, today, system)
     if day is None or not FIRST_DAY <= day <= LAST_DAY:
-        raise Refused("date", f"“{said[:40]}” is no day", _ALLOWED)
+        raise InvalidInput("date", f"“{said[:40]}” is no day", _ALLOWED)
     if day > today:
-        raise Refused("date", f"“{said[:40]}” is still to come", _ALLOWED)
+        raise InvalidInput("date", f"“{said[:40]}” is still to come", _ALLOWED)
     return day, f"{text[: found.start()]} {text[found.end() :]}"
 
 

@@ -13,7 +13,7 @@ from rapidfuzz.distance import DamerauLevenshtein
 from tackle.colours.palette import house_palette
 from tackle.intake.words import LONGEST, bare_words, house_words, normal
 
-__all__ = ["LureKind", "categories_of", "find_kind", "phrase_in"]
+__all__ = ["LureKind", "match_categories", "find_kind", "phrase_in"]
 
 _KEYS: Final = ("qwertyuiop", "asdfghjkl", "zxcvbnm")
 _LONG: Final = 7  # letters: one wrong letter in so long a word makes no other
@@ -37,7 +37,7 @@ class LureKind:
     slip: bool = False
 
 
-def categories_of(text: str) -> tuple[str, ...]:
+def match_categories(text: str) -> tuple[str, ...]:
     """The categories that a cell or a phrase may stand for as a whole; none where it names none."""
     found = _look_up(bare_words(text))
     return found[0] if found else ()

@@ -12,7 +12,7 @@ from tackle.base.vocabulary import CATEGORIES
 from tackle.data import FOLDER, loaded, read_toml
 from tackle.data.entry import Entry
 
-__all__ = ["MOST_COUNT", "Limits", "Span", "limits_of", "load_limits"]
+__all__ = ["MOST_COUNT", "Limits", "Span", "combined_limits", "load_limits"]
 
 MOST_COUNT: Final = 999
 _SPANS: Final = ("size", "usual", "weight", "depth")
@@ -68,7 +68,7 @@ def house_limits() -> Mapping[str, Limits]:
     return loaded(load_limits, LIMITS_FILE)
 
 
-def limits_of(categories: Sequence[str]) -> Limits:
+def combined_limits(categories: Sequence[str]) -> Limits:
     """What any of some categories allows; of all, where none is told. Of several nothing is typical."""
     if len(categories) == 1:
         return house_limits()[categories[0]]

@@ -9,13 +9,13 @@ from typing import Final
 
 from tackle.base.units import CM_PER_IN, G_PER_OZ, M_PER_FT, System
 from tackle.base.vocabulary import CATEGORIES, Group
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.colours.palette import Palette
 from tackle.intake.amounts import Amounts, Bare, read_amounts
 from tackle.intake.aside import damage_in, parts_out, thing_in
 from tackle.intake.kinds import LureKind, find_kind, phrase_in
-from tackle.intake.limits import MOST_COUNT, Limits, limits_of
-from tackle.intake.naming import colour_of, is_colour, slip_of
+from tackle.intake.limits import MOST_COUNT, Limits, combined_limits
+from tackle.intake.naming import closest_word, find_colour, is_colour
 from tackle.intake.words import house_words, normal
 
 __all__ = ["MOST_LINE", "LineRead", "read_heap", "read_line"]
@@ -50,7 +50,7 @@ class LineRead:
     line: str
     count: int
     category: str | None
-    card: Card | None
+    card: Colour | None
     kind: str
     colour: str
     size_in: float | None
@@ -58,7 +58,7 @@ class LineRead:
     depth_ft: float | None
     sound: str
     categories: tuple[str, ...]
-    offers: tuple[Card, ...]
+    offers: tuple[Colour, ...]
     unsure: tuple[str, ...]
     carried: tuple[str, ...] = ()
     condition: str = ""
@@ -68,7 +68,7 @@ class LineRead:
     unknown: str = ""
 
     @property
-    def sure(self) -> Card | None:
+    def sure(self) -> Colour | None:
         """The card that is meant beyond doubt, None where one must ask."""
         return None if {"colour", "category"} & set(self.unsure) else self.card
 
@@ -115,7 +115,7 @@ def read_line(
         carried = ("category",)
     if category:
         kind, carried = replace(kind, categories=(category,), named=True), ()
-    meant = colour_of(colour, kind.categories, palette)
+    meant = find_colour(colour, kind.categories, palette)
     offers, card = meant.offers, meant.sure
     categories = _narrowed(kind, card)
     first = categories[0] if categories else None
@@ -124,7 +124,7 @@ def read_line(
         card = palette.by_id[known]
         offers = (card, *(offer for offer in offers if offer is not card))[:5]
     named_at = phrase_in(amounts.words, kind.said)[0] if kind.said else 0
-    values, unsure = _values(amounts, kind, limits_of(categories), system, "category" in carried, named_at)
+    values, unsure = _values(amounts, kind, combined_limits(categories), system, "category" in carried, named_at)
     if carried and before is not None:
         more = _carried(before, values)
         values |= more
@@ -151,7 +151,7 @@ def read_line(
         damage.condition,
         "",
         kind.said.rstrip("s") if kind.said.rstrip("s") in house_words().stands_for else "",
-        (*([kind.said] if kind.slip else []), *(word for word in colour.split() if slip_of(word, palette))),
+        (*([kind.said] if kind.slip else []), *(word for word in colour.split() if closest_word(word, palette))),
         "" if categories else " ".join(word for word in colour.split() if not is_colour(word, palette)),
     )
 
@@ -175,8 +175,8 @@ def _kind(words: Sequence[str], before: LineRead | None, palette: Palette) -> Lu
     colour, rest = (" ".join(word for word in some if word not in house_words().let_go) for some in (words, kind.left))
     if not all(is_colour(word, palette) for word in colour.split()):
         return kind
-    as_colour = colour_of(colour, before.categories, palette).sure
-    as_kind = colour_of(rest, kind.categories, palette).sure if rest else None
+    as_colour = find_colour(colour, before.categories, palette).sure
+    as_kind = find_colour(rest, kind.categories, palette).sure if rest else None
     if as_colour is None:
         return kind
     return (
@@ -247,7 +247,7 @@ def _sound(line: str) -> tuple[str, str]:
     return "", line
 
 
-def _narrowed(kind: LureKind, card: Card | None) -> tuple[str, ...]:
+def _narrowed(kind: LureKind, card: Colour | None) -> tuple[str, ...]:
     """The categories that the colour leaves: one that is sold in a single one of them settles it."""
     if card is None or len(kind.categories) < 2:
         return kind.categories

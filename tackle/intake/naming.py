@@ -10,11 +10,11 @@ from rapidfuzz import fuzz
 from rapidfuzz.distance import DamerauLevenshtein
 
 from tackle.base.store import kept
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.colours.palette import Palette
 from tackle.intake.words import MOST_NAME, house_words, normal
 
-__all__ = ["Meant", "colour_of", "is_colour", "slip_of"]
+__all__ = ["Meant", "find_colour", "is_colour", "closest_word"]
 
 _OFFERED: Final = 40.0  # below this a guess only misleads
 _MOST: Final = 5
@@ -33,17 +33,17 @@ _PARTS: Final = frozenset(["belly", "tail", "tip", "sides", "side", "line", "gle
 class Meant:
     """The cards that a name may mean, surest first; `sure` is the one meant beyond doubt, None where one must ask."""
 
-    offers: tuple[Card, ...]
-    sure: Card | None = None
+    offers: tuple[Colour, ...]
+    sure: Colour | None = None
 
 
-def colour_of(text: str, categories: Sequence[str], palette: Palette) -> Meant:
+def find_colour(text: str, categories: Sequence[str], palette: Palette) -> Meant:
     """What a name means among the cards of some categories, or among all where none is told.
 
     A name is a card's own, in any order of its words; or a card's family, which means the plainest card of it; or one
     that a single card has all the words of. Slips are forgiven; a word that no colour has leaves it open.
     """
-    return _colour_of(normal(text[:MOST_NAME]), tuple(categories), palette)
+    return _match_colour(normal(text[:MOST_NAME]), tuple(categories), palette)
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,7 +57,7 @@ class _Called:
     words: frozenset[str]
 
     @classmethod
-    def of(cls, card: Card) -> _Called:
+    def of(cls, card: Colour) -> _Called:
         full = tuple(_bare(name) for name in (card.name, *card.also))
         return cls(
             tuple(normal(name) for name in (card.name, *card.also, card.tone)),
@@ -84,7 +84,7 @@ def _spoken(palette: Palette) -> _Spoken:
 
 
 @kept("colour that is meant")
-def _colour_of(name: str, categories: tuple[str, ...], palette: Palette) -> Meant:
+def _match_colour(name: str, categories: tuple[str, ...], palette: Palette) -> Meant:
     cards = _cards(categories, palette)
     let_go = house_words().let_go
     words = [mended for word in name.split() if word not in let_go for mended in _mended(word, palette).split()]
@@ -105,13 +105,13 @@ def _colour_of(name: str, categories: tuple[str, ...], palette: Palette) -> Mean
     return Meant(tuple(dict.fromkeys((*found, *near)))[:_MOST], _one_family(found, said))
 
 
-def _cards(categories: tuple[str, ...], palette: Palette) -> list[Card]:
+def _cards(categories: tuple[str, ...], palette: Palette) -> list[Colour]:
     if not categories:
         return list(palette.cards)
     return [card for card in palette.cards if any(category in card.sold_in for category in categories)]
 
 
-def _one_family(found: Sequence[Card], said: frozenset[str]) -> Card | None:
+def _one_family(found: Sequence[Colour], said: frozenset[str]) -> Colour | None:
     """The plainest of the found cards where all are of one tone, or of those whose tone is what was said."""
     if not found:
         return None
@@ -120,7 +120,7 @@ def _one_family(found: Sequence[Card], said: frozenset[str]) -> Card | None:
     return next((card for card in found if frozenset(normal(card.tone).split()) == said), None)
 
 
-def _nicknamed(said: frozenset[str], cards: Sequence[Card]) -> list[Card]:
+def _nicknamed(said: frozenset[str], cards: Sequence[Colour]) -> list[Colour]:
     """The cards that a nickname may mean, the likeliest first."""
     for nick, ids in house_words().nickname.items():
         if frozenset(normal(nick).split()) == said:
@@ -128,7 +128,7 @@ def _nicknamed(said: frozenset[str], cards: Sequence[Card]) -> list[Card]:
     return []
 
 
-def _named(said: frozenset[str], cards: Sequence[Card], categories: tuple[str, ...], spoken: _Spoken) -> list[Card]:
+def _named(said: frozenset[str], cards: Sequence[Colour], categories: tuple[str, ...], spoken: _Spoken) -> list[Colour]:
     """The cards that go by the words said, by the strictest way of going by them that any does."""
     own = frozenset(word for category in categories for word in (category.split("-")[-1],))
     called = [(card, spoken.called[card.id]) for card in cards]
@@ -172,7 +172,7 @@ def is_colour(word: str, palette: Palette) -> bool:
     return all(_mended(one, palette) in _spoken(palette).vocabulary for one in normal(word).split())
 
 
-def slip_of(word: str, palette: Palette) -> str:
+def closest_word(word: str, palette: Palette) -> str:
     """The word of a colour that a word is taken for, a wrong letter forgiven; empty where it is right or none."""
     meant = _mended(word, palette)
     return meant if meant not in (word, word.removesuffix("s")) and word not in house_words().colour else ""
@@ -194,7 +194,7 @@ def _mended(word: str, palette: Palette) -> str:
     return best.pop() if len(best) == 1 else word
 
 
-def _near(name: str, cards: Sequence[Card], spoken: _Spoken) -> list[Card]:
+def _near(name: str, cards: Sequence[Colour], spoken: _Spoken) -> list[Colour]:
     """The cards whose names are nearest to one, nearest first."""
     scored = [(max(_alike(name, own) for own in spoken.called[card.id].names), card) for card in cards]
     scored.sort(key=lambda entry: -entry[0])

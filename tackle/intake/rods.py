@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Final
 
-from tackle.base.errors import Refused
-from tackle.intake.kinds import categories_of
+from tackle.base.errors import InvalidInput
+from tackle.intake.kinds import match_categories
 
 __all__ = ["MOST_RODS", "OwnRod", "read_rods"]
 
@@ -23,14 +23,14 @@ class OwnRod:
 
 
 def read_rods(text: str) -> tuple[OwnRod, ...]:
-    """The rods of a text, one a line. Raises Refused with the line and the word that names no kind.
+    """The rods of a text, one a line. Raises InvalidInput with the line and the word that names no kind.
 
     >>> [(rod.name, sorted(rod.categories)) for rod in read_rods("MH, 14 lb: worm, popper\\nmedium")]
     [('MH, 14 lb', ['popper', 'worm']), ('medium', [])]
     """
     lines = [line.strip() for line in text.splitlines() if line.strip()]
     if len(lines) > MOST_RODS:
-        raise Refused("rods", f"{len(lines)} lines", f"{MOST_RODS} rods at most")
+        raise InvalidInput("rods", f"{len(lines)} lines", f"{MOST_RODS} rods at most")
     return tuple(_rod(place, line) for place, line in enumerate(lines, 1))
 
 
@@ -38,10 +38,14 @@ def _rod(place: int, line: str) -> OwnRod:
     name, _, kinds = line.partition(":")
     found: set[str] = set()
     for words in filter(None, map(str.strip, kinds.split(","))):
-        meant = categories_of(words)
+        meant = match_categories(words)
         if not meant:
-            raise Refused(f"rods, line {place}", f"“{words[:40]}” is no kind of lure", "words like: worm, casting jig")
+            raise InvalidInput(
+                f"rods, line {place}", f"“{words[:40]}” is no kind of lure", "words like: worm, casting jig"
+            )
         found.update(meant)
     if not name.strip():
-        raise Refused(f"rods, line {place}", "the rod has no name", "its class and line, then a colon and its kinds")
+        raise InvalidInput(
+            f"rods, line {place}", "the rod has no name", "its class and line, then a colon and its kinds"
+        )
     return OwnRod(name.strip()[:_MOST_NAME], frozenset(found))

@@ -7,13 +7,13 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Final
 
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 from tackle.base.units import System
 from tackle.colours.palette import Palette
 from tackle.intake.columns import UNIT, by_heading, guess_columns
-from tackle.intake.kinds import categories_of
+from tackle.intake.kinds import match_categories
 from tackle.intake.line import LineRead, read_line
-from tackle.intake.naming import colour_of
+from tackle.intake.naming import find_colour
 from tackle.intake.sheet_rows import FIELDS, as_cells
 
 __all__ = ["Mend", "Sheet", "SheetTable", "headed", "with_units"]
@@ -74,13 +74,13 @@ class SheetTable:
 
 
 def headed(sheet: Sheet, palette: Palette, system: System) -> SheetTable:
-    """A sheet's table. Raises Refused where it has no rows for lures.
+    """A sheet's table. Raises InvalidInput where it has no rows for lures.
 
     Rows that are one line each are taken apart. A sheet whose first row is a lure has no headings.
     """
     rows = sheet.rows
     if not rows:
-        raise Refused("file", "has no rows", "one row for each lure")
+        raise InvalidInput("file", "has no rows", "one row for each lure")
     if max(map(len, rows)) == 1 and (lines := _lines(rows, palette, system)):
         used = [place for place, name in enumerate(FIELDS) if name in _ALWAYS or any(line[place] for line in lines)]
         names = [FIELDS[place] for place in used]
@@ -92,13 +92,13 @@ def headed(sheet: Sheet, palette: Palette, system: System) -> SheetTable:
         headings, first = [""] * len(headings), 0
     kept = [place for place in range(first, len(rows)) if not first or not _is_total(rows[place])]
     if not kept:
-        raise Refused("file", "has no row below the headings", "one row for each lure")
+        raise InvalidInput("file", "has no row below the headings", "one row for each lure")
     below, numbers = [list(rows[place]) for place in kept], [sheet.numbers[place] for place in kept]
     columns = guess_columns(headings, below, palette)
     mends = [
         mend
         for row, (cells, number) in enumerate(zip(below, numbers, strict=True))
-        for mend in _mends_of(row, cells, number, columns, sheet.merged)
+        for mend in _list_mends(row, cells, number, columns, sheet.merged)
     ]
     return SheetTable(sheet.name, headings, columns, below, numbers, mends)
 
@@ -114,7 +114,7 @@ def _is_total(row: Sequence[str]) -> bool:
     return any(_TOTAL.fullmatch(cell.strip()) for cell in row[:2])
 
 
-def _mends_of(
+def _list_mends(
     row: int, cells: Sequence[str], number: int, columns: Sequence[str], merged: Mapping[tuple[int, int], str]
 ) -> list[Mend]:
     found = []
@@ -122,15 +122,15 @@ def _mends_of(
         text = cell.strip()
         if not text and (above := merged.get((number, column))):
             found.append(Mend("merged", row, column, cell, above))
-        elif name in ("size", "weight", "depth") and (fraction := _fraction_of(text)):
+        elif name in ("size", "weight", "depth") and (fraction := _restore_fraction(text)):
             found.append(Mend("date", row, column, cell, fraction))
         elif name in _NUMBERS and text.startswith("="):
-            value = _value_of(text)
+            value = _evaluate(text)
             found.append(Mend("sum" if value else "formula", row, column, cell, value))
     return found
 
 
-def _fraction_of(text: str) -> str:
+def _restore_fraction(text: str) -> str:
     """3/8 of what a table program took for the eighth of March, or for the third of August; else nothing."""
     if told := _DATE.fullmatch(text):
         month, day = int(told["month"]), int(told["day"])
@@ -142,7 +142,7 @@ def _fraction_of(text: str) -> str:
     return f"{over}/{under}" if under in _PARTS and over < under else ""
 
 
-def _value_of(formula: str) -> str:
+def _evaluate(formula: str) -> str:
     """What a formula of plain numbers comes to, an empty text where it is more than that."""
     if told := _FRACTION_SUM.fullmatch(formula):
         return " ".join(part for part in (told[1], f"{told[2]}/{told[3]}") if part) if int(told[3]) else ""
@@ -187,7 +187,7 @@ def _is_lure(cells: Sequence[str], palette: Palette, system: System) -> bool:
     guess = read_line(" ".join(cells), palette, system)
     if guess.category is not None and guess.card is not None:
         return True
-    kinds = [place for place, cell in enumerate(cells) if categories_of(cell)]
+    kinds = [place for place, cell in enumerate(cells) if match_categories(cell)]
     return bool(kinds) and any(
-        colour_of(cell, (), palette).sure for place, cell in enumerate(cells) if place not in kinds and cell.strip()
+        find_colour(cell, (), palette).sure for place, cell in enumerate(cells) if place not in kinds and cell.strip()
     )

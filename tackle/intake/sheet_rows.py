@@ -6,7 +6,7 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Any, Final
 
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 from tackle.base.numbers import read_number
 from tackle.base.units import (
     System,
@@ -18,12 +18,12 @@ from tackle.base.units import (
     write_weight_exact,
 )
 from tackle.base.vocabulary import CATEGORIES
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.colours.palette import Palette
-from tackle.crate.lure import SOUNDS, sound_of
-from tackle.intake.kinds import categories_of
+from tackle.crate.lure import SOUNDS, find_sound
+from tackle.intake.kinds import match_categories
 from tackle.intake.limits import MOST_COUNT
-from tackle.intake.naming import colour_of
+from tackle.intake.naming import find_colour
 from tackle.intake.words import normal
 
 __all__ = ["CONDITIONS", "FIELDS", "Draft", "as_cells", "equal_rows", "joined", "read_row"]
@@ -51,7 +51,7 @@ class Draft:
     condition: str = ""
     tray: str = ""
     note: str = ""
-    offers: tuple[Card, ...] = ()
+    offers: tuple[Colour, ...] = ()
     wrong: dict[str, str] = field(default_factory=dict)
 
 
@@ -102,14 +102,14 @@ def read_row(
     draft.weight_oz = _measured(draft, told, "weight", system, read_weight_oz, 4)
     draft.depth_ft = _measured(draft, told, "depth", system, read_depth_ft, 3)
     draft.price = _number(draft, told, "price", None, 0, 99_999)
-    told["sound"] = sound_of(told.get("sound", "")) or told.get("sound", "")
-    draft.sound = _one_of(draft, told, "sound", SOUNDS)
-    draft.condition = _one_of(draft, told, "condition", CONDITIONS)
+    told["sound"] = find_sound(told.get("sound", "")) or told.get("sound", "")
+    draft.sound = _read_choice(draft, told, "sound", SOUNDS)
+    draft.condition = _read_choice(draft, told, "condition", CONDITIONS)
     return draft
 
 
 def _read_category(draft: Draft, text: str) -> None:
-    named = (text,) if text in CATEGORIES else categories_of(text)
+    named = (text,) if text in CATEGORIES else match_categories(text)
     if len(named) == 1:
         draft.category = named[0]
     elif named:
@@ -123,7 +123,7 @@ def _read_colour(draft: Draft, text: str, palette: Palette, remembered: Mapping[
     if known and (not draft.category or draft.category in known.sold_in):
         draft.card = known.id
         return
-    meant = colour_of(text, [draft.category] if draft.category else [], palette)
+    meant = find_colour(text, [draft.category] if draft.category else [], palette)
     draft.offers = meant.offers
     if meant.sure:
         draft.card = meant.sure.id
@@ -166,12 +166,12 @@ def _measured(
         return None
     try:
         return round(read(text, system, name), digits)
-    except Refused as refused:
+    except InvalidInput as refused:
         draft.wrong[name] = f"{refused.wrong}: write it like {refused.allowed}"
         return None
 
 
-def _one_of(draft: Draft, told: Mapping[str, str], name: str, allowed: Sequence[str]) -> str:
+def _read_choice(draft: Draft, told: Mapping[str, str], name: str, allowed: Sequence[str]) -> str:
     text = told.get(name, "").lower()
     if text and text not in allowed:
         draft.wrong[name] = f"“{told[name]}” is not one of {', '.join(allowed)}"

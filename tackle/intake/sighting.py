@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from datetime import date
 from typing import Final
 
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 from tackle.base.units import System
 from tackle.base.vocabulary import Forage
 from tackle.intake.dates import find_day
@@ -28,7 +28,7 @@ class Sighting:
 
 
 def read_sighting(text: str, today: date, system: System = "imperial") -> Sighting:
-    """A sighting from a line; without a date it is of today. Raises Refused."""
+    """A sighting from a line; without a date it is of today. Raises InvalidInput."""
     day, rest = find_day(text, today, system)
     words = bare_words(rest)
     for length in (3, 2, 1):
@@ -38,7 +38,7 @@ def read_sighting(text: str, today: date, system: System = "imperial") -> Sighti
                 left = [*words[:start], *words[start + length :]]
                 place = " ".join(word for word in left if word not in ("at", "in", "on", "the", "by", "off", "near"))
                 return Sighting(food, day or today, place[:_MOST_PLACE])
-    raise Refused("line", f"“{text[:40]}” names nothing that fish eat", EXAMPLE)
+    raise InvalidInput("line", f"“{text[:40]}” names nothing that fish eat", EXAMPLE)
 
 
 def _food(words: str) -> Forage | None:

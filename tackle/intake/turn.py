@@ -6,7 +6,7 @@ import re
 from collections.abc import Mapping
 from typing import Any, Final
 
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 from tackle.base.units import System, read_length_in
 from tackle.base.vocabulary import CATEGORIES, HookUp, Light, ids
 from tackle.colours.palette import Palette
@@ -38,7 +38,7 @@ _WITH: Final = re.compile(r"\b(?:with|\+)\s+(?:a\s+)?(.+?)(?:\s+(?:trailer|on it
 def read_turn(
     line: str, palette: Palette, system: System, remembered: Mapping[tuple[str, str], str] | None = None
 ) -> dict[str, Any]:
-    """What a line tells of a turn, as a tap of the kind "turn" holds it. Raises Refused.
+    """What a line tells of a turn, as a tap of the kind "turn" holds it. Raises InvalidInput.
 
     Without minutes the turn is kept and shown, and tells nothing of how often it bites.
     """
@@ -75,13 +75,13 @@ def read_turn(
     text = text.replace(threaded[0], " ", 1) if threaded else text
     guess = read_line(text, palette, system, remembered)
     if guess.category is None or "category" in guess.unsure:
-        raise Refused("line", f"“{line.strip()[:60]}” names no kind of lure for certain", EXAMPLE)
+        raise InvalidInput("line", f"“{line.strip()[:60]}” names no kind of lure for certain", EXAMPLE)
     if guess.card is None or "colour" in guess.unsure:
-        raise Refused("line", f"“{line.strip()[:60]}” names no colour for certain", EXAMPLE)
+        raise InvalidInput("line", f"“{line.strip()[:60]}” names no colour for certain", EXAMPLE)
     if threaded:
         trailer = read_line(f"jig trailer {threaded[1]}", palette, system, remembered)
         if not CATEGORIES[guess.category].takes_trailer or trailer.card is None or "colour" in trailer.unsure:
-            raise Refused("line", f"“{line.strip()[:60]}” names no trailer for certain", EXAMPLE)
+            raise InvalidInput("line", f"“{line.strip()[:60]}” names no trailer for certain", EXAMPLE)
         told["trailer"] = trailer.card.id
     return {"category": guess.category, "card": guess.card.id, **told}
 

@@ -7,18 +7,18 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.learn.assumed import assumed
 from tackle.schools.evaluation import evaluate
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.columns import tabulate
 from tackle.situations.situation import Situation
 
-__all__ = ["word_of", "words_of"]
+__all__ = ["mean_advice", "advice_matrix"]
 
 
-def word_of(
-    books: Sequence[Rulebook], cards: Sequence[Card], category: str, situations: Sequence[tuple[Situation, float]]
+def mean_advice(
+    books: Sequence[Rulebook], cards: Sequence[Colour], category: str, situations: Sequence[tuple[Situation, float]]
 ) -> dict[str, float]:
     """The mean word of some books on each card, over situations by their weights, as the logarithm of a factor.
 
@@ -27,13 +27,13 @@ def word_of(
     total = sum(weight for _, weight in situations)
     if not books or not total or not cards:
         return {card.id: 0.0 for card in cards}
-    told = words_of(books, cards, category, [situation for situation, _ in situations])
+    told = advice_matrix(books, cards, category, [situation for situation, _ in situations])
     mean = np.array([weight for _, weight in situations]) @ told / total
     return {card.id: float(word) for card, word in zip(cards, mean, strict=True)}
 
 
-def words_of(
-    books: Sequence[Rulebook], cards: Sequence[Card], category: str, situations: Sequence[Situation]
+def advice_matrix(
+    books: Sequence[Rulebook], cards: Sequence[Colour], category: str, situations: Sequence[Situation]
 ) -> NDArray[np.float64]:
     """The mean word of some books on each card in each situation, as the logarithm of a factor: (situations, cards)."""
     worth, columns = assumed().book, tabulate(tuple(situations))

@@ -7,9 +7,9 @@ from collections.abc import Mapping, Sequence
 from itertools import product
 from typing import Final
 
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.learn.assumed import CLARITIES, assumed
-from tackle.learn.log import Turn, cell_of, merged, telling
+from tackle.learn.log import Turn, find_square, merged, telling
 from tackle.learn.model import believed
 from tackle.situations.situation import Situation
 
@@ -20,7 +20,7 @@ CELLS: Final = tuple(product(CLARITIES, ("bright", "dim")))
 NOTED: Final = 1.15  # times the average: from here on the log is named as who says it
 
 
-def log_factors(cards: Sequence[Card], turns: Sequence[Turn]) -> Factors:
+def log_factors(cards: Sequence[Colour], turns: Sequence[Turn]) -> Factors:
     """By clarity and light how many times the average of some cards bite on each, all starting equal; nothing where the
     log tells nothing between them."""
     told, ids = assumed(), {card.id for card in cards}
@@ -37,5 +37,5 @@ def log_factors(cards: Sequence[Card], turns: Sequence[Turn]) -> Factors:
 
 def factors_here(factors: Factors, situation: Situation) -> Mapping[str, float]:
     """The factors in one situation, by card id."""
-    cell = cell_of(situation, assumed())
+    cell = find_square(situation, assumed())
     return factors.get(cell, {}) if cell else {}

@@ -70,5 +70,5 @@ def _shares(turns: Sequence[Turn]) -> dict[tuple[str, int], float]:
             counts.update(((f"hour:{hour}", 1), (f"hour:{hour}", 2), (f"hour:{hour - 1}", 2)))
         if turn.situation is not None:
             counts[f"light:{turn.situation.light}", 1] += 1
-            counts[f"water:{HOUSE_LADDER.band_of(turn.situation.visibility_in)}", 1] += 1
+            counts[f"water:{HOUSE_LADDER.band_at(turn.situation.visibility_in)}", 1] += 1
     return {what: count / len(turns) for what, count in counts.items()}

@@ -10,7 +10,7 @@ from tackle.learn.assumed import Assumed
 from tackle.situations.clarity import HOUSE_LADDER
 from tackle.situations.situation import Situation, make_situation
 
-__all__ = ["Turn", "bite_size", "cell_of", "merged", "silent", "telling", "where_thrown"]
+__all__ = ["Turn", "bite_size", "find_square", "merged", "silent", "telling", "where_thrown"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -25,7 +25,7 @@ class Turn:
     situation: Situation | None = None
 
 
-def cell_of(situation: Situation | None, told: Assumed) -> tuple[str, str] | None:
+def find_square(situation: Situation | None, told: Assumed) -> tuple[str, str] | None:
     """The clarity and light that a situation counts as."""
     if situation is None:
         return None
@@ -40,8 +40,8 @@ def where_thrown(turns: Sequence[Turn], colour: str, cell: tuple[str, str], told
     found: dict[tuple[str, str, Season | None], Situation] = {}
     for turn in (turn for day in telling(turns) for turn in day):
         there = turn.situation
-        if turn.colour == colour and there is not None and cell_of(there, told) == cell:
-            band = HOUSE_LADDER.band_of(there.visibility_in)
+        if turn.colour == colour and there is not None and find_square(there, told) == cell:
+            band = HOUSE_LADDER.band_at(there.visibility_in)
             typical = HOUSE_LADDER.typical_in(band)
             made = make_situation(there.category, visibility_in=typical, light=there.light, season=there.phase)
             found.setdefault((band, there.light, there.phase), made)
@@ -52,7 +52,7 @@ def merged(turns: Sequence[Turn], told: Assumed) -> list[Turn]:
     """The turns with the parts of one turn put together: one day, start, colour, clarity and light."""
     found: dict[tuple[object, ...], Turn] = {}
     for turn in turns:
-        key = turn.day, turn.at, turn.colour, cell_of(turn.situation, told)
+        key = turn.day, turn.at, turn.colour, find_square(turn.situation, told)
         if key in found:
             one = found[key]
             turn = Turn(one.day, one.colour, one.minutes + turn.minutes, one.bites + turn.bites, one.at, one.situation)

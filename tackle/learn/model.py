@@ -18,9 +18,9 @@ from itertools import product
 import numpy as np
 from numpy.typing import NDArray
 
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.learn.assumed import Assumed
-from tackle.learn.log import Turn, bite_size, cell_of, merged, telling
+from tackle.learn.log import Turn, bite_size, find_square, merged, telling
 
 __all__ = ["Belief", "believed"]
 
@@ -99,7 +99,7 @@ def _below(value: float) -> float:
 
 def believed(
     turns: Sequence[Turn],
-    cards: Sequence[Card],
+    cards: Sequence[Colour],
     book: Mapping[str, float],
     told: Assumed,
     cell: tuple[str, str] | None = None,
@@ -134,14 +134,14 @@ class _Problem:
         self,
         days: Sequence[Sequence[Turn]],
         mine: Sequence[Turn],
-        cards: Sequence[Card],
+        cards: Sequence[Colour],
         book: Mapping[str, float],
         told: Assumed,
         cell: tuple[str, str] | None,
     ) -> None:
         place = {card.id: at for at, card in enumerate(cards)}
         thrown = sorted({
-            (turn.colour, where) for day in days for turn in day if (where := cell_of(turn.situation, told))
+            (turn.colour, where) for day in days for turn in day if (where := find_square(turn.situation, told))
         } | ({(card.id, cell) for card in cards} if cell else set()))  # fmt: skip
         cells = {one: len(cards) + at for at, one in enumerate(thrown)}
         blocks = sorted({_block(turn, told) for day in days for turn in day})
@@ -163,7 +163,7 @@ class _Problem:
             for t, turn in enumerate(day):
                 self.minutes[d, t], self.bites[d, t] = turn.minutes, turn.bites
                 self.fixed[d, t, place[turn.colour]] = 1
-                if where := cell_of(turn.situation, told):
+                if where := find_square(turn.situation, told):
                     self.fixed[d, t, cells[turn.colour, where]] = 1
                 self.common[d, t, blocks.index(_block(turn, told))] = 1
                 self.own[d, t, here.index(_block(turn, told))] = 1
@@ -180,7 +180,7 @@ class _Problem:
     def _shown(
         self,
         mine: Sequence[Turn],
-        cards: Sequence[Card],
+        cards: Sequence[Colour],
         cells: Mapping[tuple[str, tuple[str, str]], int],
         told: Assumed,
         cell: tuple[str, str] | None,
@@ -189,7 +189,7 @@ class _Problem:
         in all that were thrown by their minutes; less the mean of the cards."""
         minutes: dict[tuple[str, str], float] = {}
         for turn in mine:
-            if where := cell_of(turn.situation, told):
+            if where := find_square(turn.situation, told):
                 minutes[where] = minutes.get(where, 0.0) + turn.minutes
         total = sum(minutes.values())
         shown = np.zeros((self.colours, len(self.prior)))
@@ -293,7 +293,7 @@ def _along(hours: Array, told: Assumed) -> Array:
     return np.asarray(np.exp(-np.abs(hours[:, None] - hours[None, :]) / told.drift_hours), dtype=np.float64)
 
 
-def _together(cards: Sequence[Card], told: Assumed) -> Array:
+def _together(cards: Sequence[Colour], told: Assumed) -> Array:
     """How the effects of cards go together before the log: those of one tone and opacity somewhat."""
     alike = np.array([[one.tone is other.tone and one.opacity is other.opacity for other in cards] for one in cards])
     return told.spread**2 * (told.family * alike + (1 - told.family) * np.eye(len(cards)))

@@ -10,10 +10,10 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image
 
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 from tackle.colours.light import linear_light
-from tackle.colours.likeness import lab_of
-from tackle.picture.rectify import Point, area_of
+from tackle.colours.likeness import to_lab
+from tackle.picture.rectify import Point, polygon_area
 
 __all__ = ["Box", "find_loose", "find_tray", "regions"]
 
@@ -57,7 +57,7 @@ class Box:
 
 
 def find_tray(image: Image.Image) -> list[Point]:
-    """The corners of a tray, clockwise from the top left, in pixels. Raises Refused where none is found.
+    """The corners of a tray, clockwise from the top left, in pixels. Raises InvalidInput where none is found.
 
     The ground grows in from the picture's rim as far as it goes on smoothly, by steps more and less forgiving; of what
     it leaves, the most four-sided counts. Where a step was too forgiving, the ground has grown into the tray and left
@@ -75,10 +75,10 @@ def find_tray(image: Image.Image) -> list[Point]:
         sides = [_side(tray, side) for side in ("top", "right", "bottom", "left")]
         corners = [_crossing(sides[place - 1][0], sides[place][0]) for place in range(4)]
         straight = min(share for _, share in sides)
-        if tray.sum() < _FULL * area_of(corners):
+        if tray.sum() < _FULL * polygon_area(corners):
             continue
         if best and min(straight, best[0]) >= _STRAIGHT_ENOUGH:
-            if area_of(corners) >= _LARGER * area_of(best[1]):
+            if polygon_area(corners) >= _LARGER * polygon_area(best[1]):
                 best = straight, corners
             elif largest.sum() >= _FILLS * largest.size:
                 break
@@ -86,7 +86,7 @@ def find_tray(image: Image.Image) -> list[Point]:
             best = straight, corners
     if best and best[0] >= _STRAIGHT:
         return [((x + 0.5) * scale, (y + 0.5) * scale) for x, y in best[1]]
-    raise Refused("picture", "shows no tray that could be found", "its four corners, with --corners")
+    raise InvalidInput("picture", "shows no tray that could be found", "its four corners, with --corners")
 
 
 def find_loose(image: Image.Image) -> list[Box]:
@@ -131,7 +131,7 @@ def _looked_at(image: Image.Image) -> tuple[NDArray[np.float64], float]:
     """A small copy in L*a*b*, and how many pixels of the picture one of it stands for."""
     scale = max(1.0, max(image.size) / _SMALL)
     small = image.convert("RGB").resize((round(image.width / scale), round(image.height / scale)), Image.Resampling.BOX)
-    return lab_of(linear_light(np.asarray(small, dtype=np.uint8))), scale
+    return to_lab(linear_light(np.asarray(small, dtype=np.uint8))), scale
 
 
 def _grown(seen: NDArray[np.float64], step: float) -> Mask:

@@ -11,7 +11,7 @@ import numpy as np
 from PIL import Image, ImageDraw, ImageFilter
 
 from tackle.base.vocabulary import Accent, Finish, Flake, Opacity
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.picture.rectify import Point, perspective
 
 __all__ = ["Painted", "paint_tray"]
@@ -35,7 +35,7 @@ class Painted:
     white: Point
 
 
-def paint_tray(cards: Sequence[Card | None], rows: int, columns: int, seed: int = 0) -> Painted:
+def paint_tray(cards: Sequence[Colour | None], rows: int, columns: int, seed: int = 0) -> Painted:
     """A tray of rows x columns compartments, filled row by row; None leaves one empty. The same for one seed."""
     scatter = random.Random(seed)
     width, height = columns * _CELL_W + 2 * _MARGIN, rows * _CELL_H + 2 * _MARGIN
@@ -59,7 +59,7 @@ def paint_tray(cards: Sequence[Card | None], rows: int, columns: int, seed: int 
     return _photographed(flat, [(float(x), float(y)) for x, y in grid], (59.0, 32.0), scatter, seed)
 
 
-def _lay(flat: Image.Image, card: Card, left: int, top: int, scatter: random.Random) -> None:
+def _lay(flat: Image.Image, card: Colour, left: int, top: int, scatter: random.Random) -> None:
     """One lure with its shadow, lying a little askew, back up."""
     body = _body(card, scatter)
     turned = body.rotate(scatter.uniform(-4, 4), Image.Resampling.BICUBIC, expand=True)
@@ -70,7 +70,7 @@ def _lay(flat: Image.Image, card: Card, left: int, top: int, scatter: random.Ran
     flat.paste(turned, (x, y), turned)
 
 
-def _body(card: Card, scatter: random.Random) -> Image.Image:
+def _body(card: Colour, scatter: random.Random) -> Image.Image:
     """A plain bait, head left: back, side and belly blended, with flake, accents, shine and what shows through."""
     width, height = 200 * _SCALE, 62 * _SCALE
     shares = np.linspace(0, 1, height)
@@ -99,7 +99,7 @@ def _body(card: Card, scatter: random.Random) -> Image.Image:
     return image.resize((width // _SCALE, height // _SCALE), Image.Resampling.LANCZOS)
 
 
-def _accents(draw: ImageDraw.ImageDraw, card: Card, width: int, height: int) -> None:
+def _accents(draw: ImageDraw.ImageDraw, card: Colour, width: int, height: int) -> None:
     accents = set(card.accents)
     if Accent.BARS in accents:
         for share in (0.2, 0.33, 0.46, 0.59):

@@ -8,9 +8,9 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image
 
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 
-__all__ = ["CELL_H", "CELL_W", "Point", "area_of", "compartments", "outlines", "perspective"]
+__all__ = ["CELL_H", "CELL_W", "Point", "polygon_area", "compartments", "outlines", "perspective"]
 
 CELL_W, CELL_H = 220, 100  # pixels of one compartment laid straight
 Point = tuple[float, float]
@@ -20,7 +20,7 @@ def perspective(at: Sequence[Point], to: Sequence[Point]) -> list[float]:
     """The eight coefficients that carry each of four points `at` to its fellow in `to`.
 
     For x' = (a x + b y + c) / (g x + h y + 1) and y' = (d x + e y + f) / (g x + h y + 1), as Pillow wants them; the
-    usual linear system of a plane homography (Hartley & Zisserman 2004, 4.1). Raises Refused where no such map is.
+    usual linear system of a plane homography (Hartley & Zisserman 2004, 4.1). Raises InvalidInput where no such map is.
     """
     rows, values = [], []
     for (x, y), (u, v) in zip(at, to, strict=True):
@@ -29,18 +29,18 @@ def perspective(at: Sequence[Point], to: Sequence[Point]) -> list[float]:
     try:
         return [float(one) for one in np.linalg.solve(np.array(rows, dtype=float), np.array(values, dtype=float))]
     except np.linalg.LinAlgError:
-        raise Refused("corners", "lie on one line", "the four corners of the tray") from None
+        raise InvalidInput("corners", "lie on one line", "the four corners of the tray") from None
 
 
 def compartments(image: Image.Image, corners: Sequence[Point], rows: int, columns: int) -> list[NDArray[np.uint8]]:
     """The compartments row by row, each (CELL_H, CELL_W, 3) sRGB.
 
-    `corners`: of the grid in pixels, from the top left clockwise. Raises Refused where they make no grid.
+    `corners`: of the grid in pixels, from the top left clockwise. Raises InvalidInput where they make no grid.
     """
     if not (1 <= rows <= 20 and 1 <= columns <= 20):
-        raise Refused("grid", f"{rows} by {columns} is not allowed", "1 to 20 rows and columns")
-    if len(corners) != 4 or area_of(corners) < 32 * 32:
-        raise Refused("corners", "make no tray", "four corners, from the top left clockwise")
+        raise InvalidInput("grid", f"{rows} by {columns} is not allowed", "1 to 20 rows and columns")
+    if len(corners) != 4 or polygon_area(corners) < 32 * 32:
+        raise InvalidInput("corners", "make no tray", "four corners, from the top left clockwise")
     width, height = columns * CELL_W, rows * CELL_H
     flat = [(0.0, 0.0), (float(width), 0.0), (float(width), float(height)), (0.0, float(height))]
     straight = image.convert("RGB").transform(
@@ -70,6 +70,6 @@ def outlines(corners: Sequence[Point], rows: int, columns: int) -> list[list[Poi
     ]
 
 
-def area_of(corners: Sequence[Point]) -> float:
+def polygon_area(corners: Sequence[Point]) -> float:
     """The area of a polygon by its corners (the shoelace formula)."""
     return abs(sum(a[0] * b[1] - b[0] * a[1] for a, b in zip(corners, [*corners[1:], corners[0]], strict=True))) / 2

@@ -11,13 +11,13 @@ from numpy.typing import NDArray
 from PIL import Image
 
 from tackle.base.vocabulary import CATEGORIES, Group, Opacity
-from tackle.colours.card import Card
-from tackle.colours.light import encoded, hex_of, light_of, linear_light
-from tackle.colours.likeness import lab_of, linear_of
+from tackle.colours.colour import Colour
+from tackle.colours.light import encoded, linear_light, to_hex, to_linear
+from tackle.colours.likeness import lab_to_linear, to_lab
 from tackle.picture.find import Box
 from tackle.picture.rectify import CELL_H, CELL_W, Point, compartments
 
-__all__ = ["LikelyCard", "Sampled", "balanced", "count_of", "offers", "read_loose", "read_tray", "sample", "seen_at"]
+__all__ = ["LikelyCard", "Sampled", "balanced", "count_lures", "offers", "read_loose", "read_tray", "sample", "seen_at"]
 
 _RIM: Final = 0.09  # of a compartment's width and height: what is taken for its bottom
 _APART: Final = 5.0  # CIE 1976: from here on a pixel is not the bottom's
@@ -58,7 +58,7 @@ class Sampled:
 class LikelyCard:
     """A card that may be it, and how far it is from what was seen (CIE 1976, weighted over back, side and belly)."""
 
-    card: Card
+    card: Colour
     apart: float
 
 
@@ -84,7 +84,7 @@ def read_tray(
     white: Point | None = None,
     held: Collection[int] = (),
 ) -> list[Sampled | None]:
-    """What lies in each compartment, row by row; None where it is empty. Raises Refused where there is no grid.
+    """What lies in each compartment, row by row; None where it is empty. Raises InvalidInput where there is no grid.
 
     `held`: the places, from 0, that hold a lure whatever they look like: there what stands out most is taken for it.
     Light that falls off over the tray is evened out by the compartments' bottoms, which are of one colour.
@@ -118,7 +118,7 @@ def read_loose(image: Image.Image, boxes: Sequence[Box], white: Point | None = N
 
 def seen_at(image: Image.Image, back: Point, side: Point, belly: Point, white: Point | None = None) -> Sampled:
     """A lure by three points on it: the median of a small square around each."""
-    pixels = lab_of(linear_light(np.asarray(balanced(image, white), dtype=np.uint8)))
+    pixels = to_lab(linear_light(np.asarray(balanced(image, white), dtype=np.uint8)))
     found = []
     for point in (back, side, belly):
         x, y = (min(max(round(at), 2), most - 3) for at, most in zip(point, image.size, strict=True))
@@ -135,7 +135,7 @@ def sample(cell: NDArray[np.uint8]) -> Sampled | None:
 
 
 def _sample(linear: NDArray[np.float64], bottom_light: NDArray[np.float64], held: bool = False) -> Sampled | None:
-    seen, bottom = lab_of(linear), lab_of(bottom_light[None])[0]
+    seen, bottom = to_lab(linear), to_lab(bottom_light[None])[0]
     inner = _inner_mask()
     away = np.linalg.norm(seen - bottom, axis=2)
     noise = np.median(away[_rim_mask()])
@@ -163,14 +163,17 @@ def _sample(linear: NDArray[np.float64], bottom_light: NDArray[np.float64], held
     return Sampled(back, side, belly, sparkle, _hex(bottom), _solid(lure))
 
 
-def count_of(seen: Sampled, category: str | None) -> int:
+def count_lures(seen: Sampled, category: str | None) -> int:
     """How many lie there: two that lie across each other fill little of their outline. Skirts, legs and curls fill
     little of it alone, so that of these, and where the category is not told, one is counted."""
     return 2 if category in _SMOOTH and seen.solid < _FILLED else 1
 
 
 def offers(
-    seen: Sequence[Sampled], cards: Sequence[Card], most: int = 3, others: Mapping[int, Sequence[Card]] | None = None
+    seen: Sequence[Sampled],
+    cards: Sequence[Colour],
+    most: int = 3,
+    others: Mapping[int, Sequence[Colour]] | None = None,
 ) -> list[list[LikelyCard]]:
     """For each lure of one picture the nearest cards, at most one of each tone, either side up.
 
@@ -181,9 +184,9 @@ def offers(
     """
     if not seen or not cards:
         return [[] for _ in seen]
-    mine = np.array([light_of((one.back, one.side, one.belly)) for one in seen])
+    mine = np.array([to_linear((one.back, one.side, one.belly)) for one in seen])
     bottom = next((one.bottom for one in seen if one.bottom), None)
-    ground = light_of((bottom,))[0] if bottom else None
+    ground = to_linear((bottom,))[0] if bottom else None
     looks, whose = _looks(cards, ground)
     tables = [_distances(mine * gain, looks) + abs(np.log(gain)) for gain in _GAINS]
     nearest = [np.minimum(table.min(axis=1), _FAR).sum() for table in tables]
@@ -195,7 +198,7 @@ def offers(
     return found
 
 
-def _best(row: NDArray[np.float64], cards: Sequence[Card], whose: Sequence[int], most: int) -> list[LikelyCard]:
+def _best(row: NDArray[np.float64], cards: Sequence[Colour], whose: Sequence[int], most: int) -> list[LikelyCard]:
     best: dict[str, LikelyCard] = {}
     for place in np.argsort(row, kind="stable"):
         card = cards[whose[place]]
@@ -205,22 +208,22 @@ def _best(row: NDArray[np.float64], cards: Sequence[Card], whose: Sequence[int],
     return list(best.values())
 
 
-def _looks(cards: Sequence[Card], bottom: NDArray[np.float64] | None) -> tuple[NDArray[np.float64], list[int]]:
+def _looks(cards: Sequence[Colour], bottom: NDArray[np.float64] | None) -> tuple[NDArray[np.float64], list[int]]:
     """How each card may look, either side up and more or less seen through: (looks, 3, 3) L*a*b*, and whose each is."""
     looks, whose = [], []
     for place, card in enumerate(cards):
-        parts = light_of((card.back, card.side, card.belly))
+        parts = to_linear((card.back, card.side, card.belly))
         for share in _SEEN_THROUGH[card.opacity] if bottom is not None else (0.0,):
             mixed = parts if bottom is None else parts * (1 - share) + bottom * share
             for way in (mixed, mixed[::-1]):
-                looks.append(lab_of(way))
+                looks.append(to_lab(way))
                 whose.append(place)
     return np.array(looks), whose
 
 
 def _distances(mine: NDArray[np.float64], looks: NDArray[np.float64]) -> NDArray[np.float64]:
     """From each lure to each look: CIE 1976, weighted over the parts."""
-    labs = lab_of(np.clip(mine, 0, 1))
+    labs = to_lab(np.clip(mine, 0, 1))
     return np.asarray(np.linalg.norm(labs[:, None] - looks[None], axis=3) @ _WEIGHTS, dtype=np.float64)
 
 
@@ -352,4 +355,4 @@ def _heights(lure: NDArray[np.bool_]) -> NDArray[np.float64]:
 
 
 def _hex(colour: NDArray[np.float64]) -> str:
-    return hex_of(np.clip(linear_of(colour), 0, 1))
+    return to_hex(np.clip(lab_to_linear(colour), 0, 1))

@@ -12,13 +12,13 @@ from typing import Any, Final
 
 import numpy as np
 
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 from tackle.base.units import M_PER_FT, System
 from tackle.records.reading import Measured
 from tackle.records.tides import Wave
-from tackle.situations.sun import utc_of
+from tackle.situations.sun import to_utc
 
-__all__ = ["constants_in", "fitted", "waves_of"]
+__all__ = ["constants_in", "fitted", "tide_waves"]
 
 Constants = Mapping[str, tuple[float, float]]  # of each constituent its amplitude (ft) and its phase lag (degrees, UTC)
 _LEAST_FT: Final = 0.03
@@ -31,19 +31,19 @@ _FT: Final = {"m": 1 / M_PER_FT, "cm": 0.01 / M_PER_FT, "ft": 1.0, "in": 1 / 12}
 
 def constants_in(text: str, system: System) -> dict[str, tuple[float, float]]:
     """Constants from lines like "M2 1.2 ft 118": the constituent, its amplitude, how many degrees it lags behind
-    Greenwich. Raises Refused with the line."""
+    Greenwich. Raises InvalidInput with the line."""
     known, found = _names(), {}
     for number, line in enumerate(filter(None, map(str.strip, text.splitlines())), 1):
         told = _LINE.fullmatch(line)
         if told is None:
-            raise Refused(f"line {number}", f"{line[:40]!r} is no constant", "M2 1.2 ft 118")
+            raise InvalidInput(f"line {number}", f"{line[:40]!r} is no constant", "M2 1.2 ft 118")
         name = told[1].upper()
         if name not in known:
-            raise Refused(f"line {number}", f"{told[1]!r} is no constituent", "M2, S2, N2, K1, O1 and their like")
+            raise InvalidInput(f"line {number}", f"{told[1]!r} is no constituent", "M2, S2, N2, K1, O1 and their like")
         unit = told[3] or ("m" if system == "metric" else "ft")
         found[name] = float(told[2].replace(",", ".")) * _FT[unit], float(told[4].replace(",", ".")) % 360
     if not 0 < len(found) <= _MOST_CONSTANTS:
-        raise Refused("constants", f"are {len(found)}", f"1 to {_MOST_CONSTANTS}")
+        raise InvalidInput("constants", f"are {len(found)}", f"1 to {_MOST_CONSTANTS}")
     return found
 
 
@@ -57,14 +57,14 @@ def fitted(level: Sequence[Measured], place: tuple[float, float]) -> dict[str, t
 
     latitude, longitude = place
     moments = sorted(hours)
-    times = np.array([np.datetime64(utc_of(one, longitude).replace(tzinfo=None)) for one in moments])
+    times = np.array([np.datetime64(to_utc(one, longitude).replace(tzinfo=None)) for one in moments])
     values = np.array([hours[one] for one in moments])
     told: Any = utide.solve(times, values, lat=latitude, conf_int="none", method="ols", trend=False, verbose=False)
     every = sorted(zip(told.name, told.A, told.g, strict=True), key=lambda one: -one[1])[:_MOST_CONSTANTS]
     return {str(name): (float(ft), float(lag)) for name, ft, lag in every if ft >= _LEAST_FT}
 
 
-def waves_of(constants: Constants, latitude: float, years: Iterable[int]) -> dict[int, tuple[Wave, ...]]:
+def tide_waves(constants: Constants, latitude: float, years: Iterable[int]) -> dict[int, tuple[Wave, ...]]:
     """The waves of a tide for some years: what the moon's long cycles make of each constituent in the middle of it."""
     from utide._ut_constants import ut_constants
     from utide.harmonics import FUV

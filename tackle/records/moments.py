@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Final
 
-__all__ = ["DayOrder", "day_of", "order_of", "read_moment"]
+__all__ = ["DayOrder", "moment_day", "detect_day_order", "read_moment"]
 
 _FIRST, _LAST = 1850, 2199
 _MONTHS: Final = ("jan", "feb", "mar", "apr", "may", "jun", "jul", "aug", "sep", "oct", "nov", "dec")
@@ -27,7 +27,7 @@ class DayOrder:
     day_first: bool
 
 
-def order_of(texts: Iterable[str]) -> DayOrder:
+def detect_day_order(texts: Iterable[str]) -> DayOrder:
     """How a column writes its days: by what cannot be a month; dots mean the day first, else the month."""
     dotted = False
     for text in texts:
@@ -42,7 +42,7 @@ def order_of(texts: Iterable[str]) -> DayOrder:
     return DayOrder(dotted)
 
 
-def day_of(moment: date | datetime) -> date:
+def moment_day(moment: date | datetime) -> date:
     """The day of a moment."""
     return moment.date() if isinstance(moment, datetime) else moment
 

@@ -13,7 +13,7 @@ from typing import Final
 
 import numpy as np
 
-from tackle.records.moments import day_of
+from tackle.records.moments import moment_day
 from tackle.records.reading import Measured, values_by_day
 from tackle.situations.sky import SKIES, sky_under, surface_under
 
@@ -24,11 +24,11 @@ __all__ = [
     "by_month",
     "clarity_from",
     "fit_pairs",
-    "interval_of",
+    "median_interval",
     "pairs_noted",
     "sky_counts",
     "sky_shares",
-    "span_of",
+    "time_span",
     "usual_by_month",
 ]
 
@@ -113,7 +113,7 @@ def by_month(measured: Sequence[Measured], more_spread: float = 0.0) -> list[Mon
             values = np.array([one.value for one in mine])
             low, usual, high = (float(one) for one in np.percentile(values, (10, 50, 90)))
             years = len({one.moment.year for one in mine})
-            found.append(MonthSeen(month, len(mine), years, low, usual, high, interval_of(values, more_spread)))
+            found.append(MonthSeen(month, len(mine), years, low, usual, high, median_interval(values, more_spread)))
     return found
 
 
@@ -122,10 +122,10 @@ def by_day(measured: Sequence[Measured]) -> list[tuple[date, float]]:
     return sorted((day, median(values)) for day, values in values_by_day(measured).items())
 
 
-def span_of(measured: Sequence[Measured]) -> tuple[date, date, date, date] | None:
+def time_span(measured: Sequence[Measured]) -> tuple[date, date, date, date] | None:
     """The first and the last day of some values, and the last and next one around the longest time without; None where
     there are none."""
-    days = sorted({day_of(one.moment) for one in measured})
+    days = sorted({moment_day(one.moment) for one in measured})
     if not days:
         return None
     before, after = max(zip(days, days[1:] or days, strict=False), key=lambda pair: pair[1] - pair[0])
@@ -140,7 +140,7 @@ def usual_by_month(measured: Sequence[Measured]) -> dict[int, float]:
     return {month: median(values) for month, values in sorted(months.items())}
 
 
-def interval_of(values: Sequence[float] | np.ndarray, more_spread: float = 0.0) -> tuple[float, float]:
+def median_interval(values: Sequence[float] | np.ndarray, more_spread: float = 0.0) -> tuple[float, float]:
     """Nine times of ten the median of what such values are drawn from lies within: on the log scale, by their spread,
     a standing guess at it counting as three of them; a median is known a quarter less well than a mean (the asymptotic
     variance of a normal sample's median, pi/2 times the mean's). Values from above 0."""

@@ -11,10 +11,10 @@ from datetime import date, datetime
 from functools import cached_property
 from typing import Final, NamedTuple
 
-from tackle.base.errors import Refused
-from tackle.records.moments import DayOrder, day_of, order_of, read_moment
+from tackle.base.errors import InvalidInput
+from tackle.records.moments import DayOrder, detect_day_order, moment_day, read_moment
 from tackle.records.table import RecordTable
-from tackle.records.words import RecordWords, house_record_words, words_of
+from tackle.records.words import RecordWords, heading_words, house_record_words
 from tackle.situations.clarity import MAX_VISIBILITY_IN
 
 __all__ = [
@@ -23,7 +23,7 @@ __all__ = [
     "RecordRead",
     "RefusedCell",
     "Shape",
-    "columns_of",
+    "describe_columns",
     "pairs_in",
     "values_by_day",
 ]
@@ -95,8 +95,8 @@ class RecordRead:
         return len(self.used) + len({cell.row for cell in self.refused}) + self.doubled + self.flagged
 
 
-def _shape_of(table: RecordTable) -> Shape:
-    """How a table is laid out. Raises Refused where it has no days, or nothing that was measured."""
+def _detect_shape(table: RecordTable) -> Shape:
+    """How a table is laid out. Raises InvalidInput where it has no days, or nothing that was measured."""
     known = house_record_words()
     told = [known.column(heading) for heading in table.headings]
     measures = [known.measure(heading) for heading in table.headings]
@@ -109,11 +109,17 @@ def _shape_of(table: RecordTable) -> Shape:
     if "date" not in columns and "time" in columns:  # a column called time may hold whole moments
         time = columns["time"]
         sample = [row[time] for _, row in table.rows[:50] if row[time]]
-        if sample and all(read_moment(text, order_of(sample)) for text in sample[:5]):
+        if sample and all(read_moment(text, detect_day_order(sample)) for text in sample[:5]):
             columns["date"] = columns.pop("time")
     if "date" not in columns and not {"year", "month", "day"} <= set(columns):
-        raise Refused("heading", "names no column of days", "a heading like Date, Sample date or Year, Month and Day")
-    order = order_of(row[columns["date"]] for _, row in table.rows[:5_000]) if "date" in columns else DayOrder(False)
+        raise InvalidInput(
+            "heading", "names no column of days", "a heading like Date, Sample date or Year, Month and Day"
+        )
+    order = (
+        detect_day_order(row[columns["date"]] for _, row in table.rows[:5_000])
+        if "date" in columns
+        else DayOrder(False)
+    )
     flags = {place for place, (_, name) in enumerate(told) if name == "flag"}
     if "what" in columns and "value" in columns:
         every = {-1: min(flags)} if flags else {}
@@ -127,7 +133,7 @@ def _shape_of(table: RecordTable) -> Shape:
     if not values and "value" in columns and (what := known.measure(" ".join((*table.headings, *table.notes)))):
         values[what] = columns["value"]
     if not values:
-        raise Refused("heading", "names nothing that is measured in water or sky", ", ".join(known.measures))
+        raise InvalidInput("heading", "names nothing that is measured in water or sky", ", ".join(known.measures))
     return Shape("wide", columns, values, _flags_beside(table, flags, values), order)
 
 
@@ -168,7 +174,7 @@ def _flags_beside(table: RecordTable, flags: set[int], values: Mapping[str, int]
     return found | ({-1: min(rest)} if rest and not found else {})
 
 
-def columns_of(table: RecordTable, read: RecordRead) -> dict[str, str]:
+def describe_columns(table: RecordTable, read: RecordRead) -> dict[str, str]:
     """The headings that a measure was read from, by what they hold: date, station, value, flag and so on."""
     shape = read.shape
     columns = {name: table.headings[place] for name, place in shape.columns.items() if name != "flag"}
@@ -179,11 +185,11 @@ def columns_of(table: RecordTable, read: RecordRead) -> dict[str, str]:
 
 
 class Record:
-    """A table as a record: how it is laid out, and what it can be asked for. Raises Refused where it has no days, or
-    nothing that was measured."""
+    """A table as a record: how it is laid out, and what it can be asked for. Raises InvalidInput where it has no days,
+    or nothing that was measured."""
 
     def __init__(self, table: RecordTable) -> None:
-        self.table, self.shape = table, _shape_of(table)
+        self.table, self.shape = table, _detect_shape(table)
         self.moments: dict[str, date | datetime | None] = {}  # of the texts that were read already
 
     @cached_property
@@ -209,15 +215,15 @@ class Record:
     def read(self, what: str = "", station: str | None = None, today: date | None = None) -> RecordRead:
         """Reads one measure: the one asked for, else the first of ours that it has.
 
-        Raises Refused where it has none, or no such station.
+        Raises InvalidInput where it has none, or no such station.
         """
         asked = what or next((one for one in FIRST_ASKED if self.there.get(one)), "")
         if not self.there.get(asked):
             allowed = ", ".join(self.there) or "a measure of ours"
-            raise Refused("what", f"{asked or 'nothing of ours'} is not in the record", allowed)
+            raise InvalidInput("what", f"{asked or 'nothing of ours'} is not in the record", allowed)
         if station is not None and station not in self.stations:
             allowed = ", ".join(self.stations[:20]) or "no station: it names none"
-            raise Refused("station", f"{station!r} is not in the record", allowed)
+            raise InvalidInput("station", f"{station!r} is not in the record", allowed)
         one = station or (self.stations[0] if len(self.stations) == 1 else None)
         found = RecordRead(asked, None, self.stations, one, self.shape)
         self._into(found, station, today)
@@ -244,7 +250,7 @@ class Record:
                 column = columns.get("date", columns.get("day", 0))
                 found.refused.append(RefusedCell(number, self.table.headings[column], row[column][:60], "a date"))
                 continue
-            told = values.value_of(number, row)
+            told = values.read_value(number, row)
             if isinstance(told, RefusedCell):
                 found.refused.append(told)
                 continue
@@ -268,20 +274,20 @@ class Record:
         if text not in self.moments:
             self.moments[text] = read_moment(told, self.shape.order, time)
         moment = self.moments[text]
-        return None if moment is None or (today and day_of(moment) > today) else moment
+        return None if moment is None or (today and moment_day(moment) > today) else moment
 
 
 def pairs_in(table: RecordTable) -> list[tuple[float, float]]:
-    """Turbidity (NTU) and visibility (in) of the rows of a wide table that tell both. Raises Refused."""
+    """Turbidity (NTU) and visibility (in) of the rows of a wide table that tell both. Raises InvalidInput."""
     known = house_record_words()
     named = {known.measure(heading): place for place, heading in reversed(list(enumerate(table.headings)))}
     if not {"turbidity", "secchi"} <= set(named):
-        raise Refused("pairs", "do not name turbidity and visibility", "a column of each, with its unit")
+        raise InvalidInput("pairs", "do not name turbidity and visibility", "a column of each, with its unit")
     shape = Shape("wide", {}, named, {}, DayOrder(False))
     turbid, seen = (_Values(table, shape, what) for what in ("turbidity", "secchi"))
     found = []
     for number, row in table.rows:
-        one, other = turbid.value_of(number, row), seen.value_of(number, row)
+        one, other = turbid.read_value(number, row), seen.read_value(number, row)
         if not isinstance(one, RefusedCell) and not isinstance(other, RefusedCell):
             found.append((one[0], other[0]))
     return found
@@ -304,7 +310,7 @@ class _Values:
         notes = [note for note in self.table.notes if any(code in note for code in _codes_in(heading))]
         for text in (heading, *notes):
             marked = _IN_MARKS.search(text)
-            for told in ([marked[1]] if marked else []) + words_of(text)[::-1]:
+            for told in ([marked[1]] if marked else []) + heading_words(text)[::-1]:
                 if unit := self._unit(told):
                     return unit
         return ""
@@ -316,12 +322,12 @@ class _Values:
             words = plain.replace("deg", "").replace("rees", "").strip()
             return {"c": "c", "celsius": "c", "f": "f", "fahrenheit": "f", "k": "k", "kelvin": "k"}.get(words, "")
         units = self.known.units.get(self.what, {})
-        for name in (plain, plain.replace(" ", ""), " ".join(words_of(plain))):
+        for name in (plain, plain.replace(" ", ""), " ".join(heading_words(plain))):
             if name in units:
                 return name
         return ""
 
-    def value_of(self, number: int, row: Sequence[str]) -> tuple[float, str] | RefusedCell:
+    def read_value(self, number: int, row: Sequence[str]) -> tuple[float, str] | RefusedCell:
         """The value in our unit, with the unit that it was told in."""
         heading, text = self.table.headings[self.value_at], row[self.value_at]
         if text.lower() in self.known.missing or not _NUMBER.fullmatch(text.replace(" ", "")):
@@ -353,7 +359,7 @@ def values_by_day(measured: Iterable[Measured]) -> dict[date, list[float]]:
     """The values of each day that has some."""
     days: defaultdict[date, list[float]] = defaultdict(list)
     for one in measured:
-        days[day_of(one.moment)].append(one.value)
+        days[moment_day(one.moment)].append(one.value)
     return days
 
 

@@ -8,7 +8,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import Any, Final
 
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 from tackle.base.strict import read_json
 
 __all__ = ["RecordTable", "read_table"]
@@ -30,7 +30,7 @@ class RecordTable:
 
 
 def read_table(content: bytes) -> RecordTable:
-    """The table of a file. Raises Refused where it has none."""
+    """The table of a file. Raises InvalidInput where it has none."""
     text = _decoded(content)
     if text.lstrip()[:1] in ("{", "["):
         return _from_json(text)
@@ -53,11 +53,11 @@ def read_table(content: bytes) -> RecordTable:
                     (at, [cell.strip() for cell in cells[: len(headings)]] + [""] * (len(headings) - len(cells)))
                 )
             if len(rows) > MOST_ROWS:
-                raise Refused("file", "has too many rows", f"at most {MOST_ROWS:,}")
+                raise InvalidInput("file", "has too many rows", f"at most {MOST_ROWS:,}")
     except csv.Error as error:
-        raise Refused("file", f"cannot be read: {error}", "CSV, TSV or JSON") from error
+        raise InvalidInput("file", f"cannot be read: {error}", "CSV, TSV or JSON") from error
     if not rows:
-        raise Refused("file", "has no rows under a heading", "a heading and a row for each measurement")
+        raise InvalidInput("file", "has no rows under a heading", "a heading and a row for each measurement")
     return RecordTable("tsv" if mark == "\t" else "csv", headings, rows, tuple(notes))
 
 
@@ -101,7 +101,7 @@ def _decoded(content: bytes) -> str:
 def _from_json(text: str) -> RecordTable:
     found = _records(read_json(text, "file"))
     if not found:
-        raise Refused("file", "holds no list of measurements", "a list of objects, one for each measurement")
+        raise InvalidInput("file", "holds no list of measurements", "a list of objects, one for each measurement")
     headings = tuple(dict.fromkeys(name for one in found for name in one))
     rows = [(number, [_cell(one.get(name)) for name in headings]) for number, one in enumerate(found, 1)]
     return RecordTable("json", headings, rows, ())

@@ -9,7 +9,7 @@ from enum import StrEnum
 from math import cos, radians, tau
 from typing import Final
 
-from tackle.situations.sun import dim_light, height_deg, utc_of
+from tackle.situations.sun import dim_light, height_deg, to_utc
 
 __all__ = ["Flow", "Wave", "flow_by_hour", "level_ft", "light_of_flow"]
 
@@ -77,7 +77,7 @@ def _fastest(waves: Sequence[Wave]) -> float:
 
 
 def _utc(day: date, hour: float, longitude: float) -> datetime:
-    return utc_of(datetime(day.year, day.month, day.day) + timedelta(hours=hour), longitude)
+    return to_utc(datetime(day.year, day.month, day.day) + timedelta(hours=hour), longitude)
 
 
 def _rate(waves: Sequence[Wave], at: datetime) -> float:

@@ -11,9 +11,9 @@ from statistics import mean
 from tackle.records.posterior import WET_IN
 from tackle.records.reading import Measured, values_by_day
 from tackle.situations.sky import sky_under, surface_under
-from tackle.situations.sun import height_deg, utc_of
+from tackle.situations.sun import height_deg, to_utc
 
-__all__ = ["DayWeather", "SolarTime", "cloud_from_radiation", "in_daylight", "weather_of", "wet_days"]
+__all__ = ["DayWeather", "SolarTime", "cloud_from_radiation", "in_daylight", "daily_weather", "wet_days"]
 
 _HIGH_DEG = 10.0  # below it radiation says little of clouds
 
@@ -38,7 +38,7 @@ class SolarTime:
     def sun_deg(self, moment: datetime) -> float:
         key = moment.month, moment.day, moment.hour, moment.minute
         if key not in self._known:
-            at = utc_of(moment, self.longitude)
+            at = to_utc(moment, self.longitude)
             self._known[key] = height_deg(self.latitude, self.longitude, at)
         return self._known[key]
 
@@ -64,7 +64,7 @@ def cloud_from_radiation(radiation: Sequence[Measured], there: SolarTime) -> lis
     return found
 
 
-def weather_of(
+def daily_weather(
     days: Iterable[date], cloud: Sequence[Measured], wind: Sequence[Measured], rain: Sequence[Measured]
 ) -> dict[date, DayWeather]:
     """The weather of some days; clouds and wind those of daylight. Of rain both days before have to be told."""
@@ -84,7 +84,7 @@ def wet_days(rain: Sequence[Measured]) -> dict[int, tuple[int, int]]:
     """By month, how many days came after rain, and how many did not."""
     rains = values_by_day(rain)
     found: dict[int, tuple[int, int]] = {}
-    for day, weather in weather_of([day + timedelta(days=1) for day in rains], (), (), rain).items():
+    for day, weather in daily_weather([day + timedelta(days=1) for day in rains], (), (), rain).items():
         if weather.rain_in is not None:
             wet, dry = found.get(day.month, (0, 0))
             found[day.month] = (wet + (weather.rain_in >= WET_IN), dry + (weather.rain_in < WET_IN))

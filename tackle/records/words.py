@@ -11,7 +11,7 @@ from typing import Final
 from tackle.data import FOLDER, loaded, read_toml
 from tackle.data.entry import Entry
 
-__all__ = ["RecordWords", "house_record_words", "load_record_words", "words_of"]
+__all__ = ["RecordWords", "house_record_words", "load_record_words", "heading_words"]
 
 _PARTS: Final = ("column", "measure", "unit", "flag")
 _CAMEL: Final = re.compile(r"(?<=[a-z0-9])(?=[A-Z])|(?<=[A-Z])(?=[A-Z][a-z])")
@@ -30,17 +30,17 @@ class RecordWords:
 
     def column(self, heading: str) -> tuple[int, str]:
         """The column that a heading names, and how many words say so; 0 where none does."""
-        said = frozenset(words_of(heading))
+        said = frozenset(heading_words(heading))
         found = [(len(name), column) for column, names in self.columns.items() for name in names if name <= said]
         return max(found, key=lambda one: one[0], default=(0, ""))
 
     def measure(self, name: str) -> str:
         """What a name says was measured; empty where it is none of ours."""
-        said = frozenset(words_of(name))
+        said = frozenset(heading_words(name))
         return next((what for what, names in self.measures.items() if any(one <= said for one in names)), "")
 
 
-def words_of(text: str) -> list[str]:
+def heading_words(text: str) -> list[str]:
     """The words of a heading: "ResultMeasure/MeasureUnitCode" is result, measure, measure, unit, code."""
     return re.sub(r"[^a-z0-9%]+", " ", _CAMEL.sub(" ", text).lower()).split()
 

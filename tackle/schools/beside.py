@@ -10,7 +10,7 @@ from typing import Any, Final
 
 from tackle.base.errors import DataError
 from tackle.base.units import System, write_length, write_weight
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.data import FOLDER, loaded, read_toml
 from tackle.data.entry import Entry
 from tackle.schools.evaluation import rank
@@ -39,7 +39,7 @@ class Beside:
         return _MEASURE.sub(lambda found: writers[found[2]](float(found[1]), units), self.words)
 
 
-def beside(card: Card, situation: Situation, units: System, own: bool = False) -> list[str]:
+def beside(card: Colour, situation: Situation, units: System, own: bool = False) -> list[str]:
     """What is said of size, weight, sound and pace beside a colour in a situation, what names the day or the colour
     first; three things at most. With `own` only what is said of this kind or this colour, not of everything."""
     told = [one for one in _house() if (one.own or not own) and rank(one.rule, (card,), situation)]

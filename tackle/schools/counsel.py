@@ -7,11 +7,11 @@ from dataclasses import dataclass
 from typing import Final
 
 from tackle.base.vocabulary import TRAILER, Grade
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.colours.palette import Palette
-from tackle.schools.evaluation import Verdict
-from tackle.schools.first_word import Asked, Start, ask, trailer_for
+from tackle.schools.evaluation import Rating
 from tackle.schools.rulebook import Rulebook
+from tackle.schools.top_choice import Preferences, Start, ask, trailer_for
 from tackle.situations.situation import Situation
 
 __all__ = ["Counsel", "Dispute", "SchoolSaid", "counsel"]
@@ -24,11 +24,11 @@ class SchoolSaid:
     """What one school says: its first choices, and what it warns of."""
 
     book: Rulebook
-    best: list[Verdict]
-    warned: list[Verdict]
+    best: list[Rating]
+    warned: list[Rating]
 
     @property
-    def first(self) -> Verdict | None:
+    def first(self) -> Rating | None:
         return self.best[0] if self.best else None
 
 
@@ -36,9 +36,9 @@ class SchoolSaid:
 class Dispute:
     """A colour that some schools reach for and others warn of."""
 
-    card: Card
-    praised: list[tuple[Rulebook, Verdict]]
-    warned: list[tuple[Rulebook, Verdict]]
+    card: Colour
+    praised: list[tuple[Rulebook, Rating]]
+    warned: list[tuple[Rulebook, Rating]]
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,7 +48,7 @@ class Counsel:
 
     said: list[SchoolSaid]
     start: Start | None
-    as_good: list[Card]  # beside the colour to start with
+    as_good: list[Colour]  # beside the colour to start with
     trailer: Start | None
     behind: list[Rulebook]
     disputes: list[Dispute]
@@ -56,7 +56,7 @@ class Counsel:
 
 def counsel(
     situation: Situation, palette: Palette, books: Sequence[Rulebook], followed: Sequence[Rulebook],
-    have: Container[str] = (), trailers: Sequence[Card] = (),
+    have: Container[str] = (), trailers: Sequence[Colour] = (),
 ) -> Counsel:  # fmt: skip
     """Every school's word on one situation. The colour to start with is that of the schools followed; of what one has,
     by the cards' ids, what is as good. `trailers`: those to thread on a jig; none: any that is sold."""
@@ -70,7 +70,7 @@ def counsel(
         )
         for book, all_of in ranked
     ]
-    heard = Asked(situation, cards, [(book, all_of) for book, all_of in ranked if book in followed])
+    heard = Preferences(situation, cards, [(book, all_of) for book, all_of in ranked if book in followed])
     start = heard.start(have)
     grades = {(book.id, v.card.id): v for book, all_of in ranked for v in all_of}
     behind = [
@@ -83,7 +83,7 @@ def counsel(
 
 
 def _disputes(
-    cards: tuple[Card, ...], books: Sequence[Rulebook], grades: dict[tuple[str, str], Verdict]
+    cards: tuple[Colour, ...], books: Sequence[Rulebook], grades: dict[tuple[str, str], Rating]
 ) -> list[Dispute]:
     disputes = []
     for card in cards:

@@ -4,18 +4,18 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.schools.evaluation import rank, reached_first
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.situation import Situation
 
 __all__ = ["Beginning", "most_differing"]
 
-Beginning = tuple[Rulebook, Card | None]  # a school, and what it begins with
+Beginning = tuple[Rulebook, Colour | None]  # a school, and what it begins with
 
 
 def most_differing(
-    books: Sequence[Rulebook], cards: Sequence[Card], situations: Sequence[Situation]
+    books: Sequence[Rulebook], cards: Sequence[Colour], situations: Sequence[Situation]
 ) -> tuple[int, list[Beginning]]:
     """The place of the situation in which schools begin with most different colours, the first of several, and with
     what each begins there. There is one situation at least."""
@@ -23,6 +23,6 @@ def most_differing(
     return max(enumerate(told), key=lambda one: len({card for _, card in one[1]}))
 
 
-def _beginning(book: Rulebook, cards: Sequence[Card], situation: Situation) -> Beginning:
+def _beginning(book: Rulebook, cards: Sequence[Colour], situation: Situation) -> Beginning:
     reached = reached_first(rank(book, cards, situation))
     return book, reached[0].card if reached else None

@@ -11,8 +11,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tackle.base.vocabulary import Forage, Grade, Tone
-from tackle.colours.card import Card
-from tackle.schools.call import Call, Range
+from tackle.colours.colour import Colour
+from tackle.schools.rule import Range, Rule
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.columns import Columns, tabulate
 from tackle.situations.conditions import CHOICES, CONDITIONS
@@ -20,7 +20,7 @@ from tackle.situations.depth import on_top
 from tackle.situations.situation import Situation
 
 __all__ = [
-    "DayKinds", "Verdict", "evaluate", "evaluate_kinds", "first_choices", "food_likeness", "kinds_beside", "kinds_of",
+    "DayKinds", "Rating", "evaluate", "evaluate_kinds", "first_choices", "food_likeness", "kinds_beside", "group_days",
     "rank", "ranked", "reached_first", "reaching", "suitability", "worth",
 ]  # fmt: skip
 
@@ -30,16 +30,16 @@ _WIDE: Final = 2**31  # beyond it a number is made smaller, so that the next col
 
 
 @dataclass(frozen=True, slots=True)
-class Verdict:
+class Rating:
     """What a school says of one card in one situation, the call that decided, and that call's place `from_narrow`."""
 
-    card: Card
+    card: Colour
     grade: Grade
-    call: Call
+    call: Rule
     place: int
 
 
-def evaluate(book: Rulebook, category: str, cards: Sequence[Card], columns: Columns) -> NDArray[np.int16]:
+def evaluate(book: Rulebook, category: str, cards: Sequence[Colour], columns: Columns) -> NDArray[np.int16]:
     """The deciding call for every card and situation.
 
     Shape (len(cards), columns.count): the place in book.calls, or -1 where the school is silent. All the
@@ -49,7 +49,7 @@ def evaluate(book: Rulebook, category: str, cards: Sequence[Card], columns: Colu
     return _decided(book, category, cards, columns.count, lambda sieve: sieve.holds(columns))
 
 
-def evaluate_kinds(kinds: DayKinds, school: int, cards: Sequence[Card]) -> NDArray[np.int16]:
+def evaluate_kinds(kinds: DayKinds, school: int, cards: Sequence[Colour]) -> NDArray[np.int16]:
     """The same of a school, by its place among those of the kinds, on each kind of day; shape (len(cards), m)."""
     holds = kinds.holds(school)
     book = kinds.books[school]
@@ -57,7 +57,7 @@ def evaluate_kinds(kinds: DayKinds, school: int, cards: Sequence[Card]) -> NDArr
 
 
 def _decided(
-    book: Rulebook, category: str, cards: Sequence[Card], count: int, holds: Callable[[_Sieve], NDArray[np.bool_]]
+    book: Rulebook, category: str, cards: Sequence[Colour], count: int, holds: Callable[[_Sieve], NDArray[np.bool_]]
 ) -> NDArray[np.int16]:
     decided = np.full((len(cards), count), -1, dtype=np.int16)
     for sieve in _sieves(book, category, tuple(cards)):
@@ -72,13 +72,13 @@ class DayKinds:
     """Situations of a category in which the same calls of some schools hold and name as much of what was told, so that
     these say the same of any card at all, with the same weight: m kinds of day, in the order in which they come first.
 
-    `kind_of` (n,): the place of each situation's kind; `patterns`: for each kind, as bits, which calls hold; `first`
-    (m,): the first situation of each.
+    `kind_indices` (n,): the place of each situation's kind; `patterns`: for each kind, as bits, which calls hold;
+    `first` (m,): the first situation of each.
     """
 
     books: tuple[Rulebook, ...]
     category: str
-    kind_of: NDArray[np.integer]
+    kind_indices: NDArray[np.integer]
     patterns: tuple[bytes, ...]
     first: NDArray[np.intp]
 
@@ -117,7 +117,7 @@ class _Sieve:
         return mask
 
 
-def kinds_of(books: tuple[Rulebook, ...], category: str, columns: Columns) -> DayKinds:
+def group_days(books: tuple[Rulebook, ...], category: str, columns: Columns) -> DayKinds:
     """The kinds of day that some situations of a category are."""
     numbered = _numbered([sieve for book in books for sieve in _spoken(book, category)], columns)
     return DayKinds(books, category, *numbered)
@@ -132,8 +132,8 @@ def kinds_beside(
     for book in books:
         for sieve in _spoken(book, other):
             sieves.append(replace(sieve, allowed=tuple(one for one in sieve.allowed if one[0] != "with")))
-    kind_of, _, first = _numbered(sieves, columns)
-    return kind_of, first
+    kind_indices, _, first = _numbered(sieves, columns)
+    return kind_indices, first
 
 
 def _numbered(
@@ -148,12 +148,12 @@ def _numbered(
     told = [row.tobytes() for row in _told(sieves, some)]
     kinds: dict[tuple[bytes, bytes], int] = {}
     firsts: list[int] = []
-    kind_of = np.zeros(some.count, dtype=np.int64)
+    kind_indices = np.zeros(some.count, dtype=np.int64)
     for place in np.argsort(first).tolist():
-        kind_of[place] = kinds.setdefault((patterns[place], told[place]), len(kinds))
+        kind_indices[place] = kinds.setdefault((patterns[place], told[place]), len(kinds))
         if len(kinds) > len(firsts):
             firsts.append(int(first[place]))
-    narrow = kind_of.astype(np.min_scalar_type(-1 - len(kinds)))
+    narrow = kind_indices.astype(np.min_scalar_type(-1 - len(kinds)))
     return narrow[met_of.reshape(-1)], tuple(pattern for pattern, _ in kinds), np.array(firsts, dtype=np.intp)
 
 
@@ -194,7 +194,7 @@ def _conditions_met(sieves: Sequence[_Sieve], columns: Columns) -> NDArray[np.in
 
 
 @lru_cache(maxsize=4096)
-def _sieves(book: Rulebook, category: str, cards: tuple[Card, ...]) -> tuple[_Sieve, ...]:
+def _sieves(book: Rulebook, category: str, cards: tuple[Colour, ...]) -> tuple[_Sieve, ...]:
     """The calls for a category that want any of some cards, lowest precedence first, so that later ones overwrite."""
     places = _places(book, category)
     places.sort(key=lambda place: (book.calls[place].precedence, -place))
@@ -229,7 +229,7 @@ def _table(name: str, values: frozenset[str]) -> NDArray[np.bool_]:
     return np.array([word in values for word in (*CHOICES[name], "unknown")], dtype=np.bool_)
 
 
-def rank(book: Rulebook, cards: Sequence[Card], situation: Situation) -> list[Verdict]:
+def rank(book: Rulebook, cards: Sequence[Colour], situation: Situation) -> list[Rating]:
     """The cards a school speaks of in one situation, best first, those to avoid last.
 
     Inside a grade the cards of the narrowest call come first; of one call, those with most of its wanted and wished
@@ -239,15 +239,15 @@ def rank(book: Rulebook, cards: Sequence[Card], situation: Situation) -> list[Ve
     return ranked(book, cards, evaluate(book, situation.category, cards, tabulate([situation]))[:, 0], situation)
 
 
-def ranked(book: Rulebook, cards: Sequence[Card], decided: NDArray[np.int16], situation: Situation) -> list[Verdict]:
+def ranked(book: Rulebook, cards: Sequence[Colour], decided: NDArray[np.int16], situation: Situation) -> list[Rating]:
     """The same from what was evaluated already: `decided` (cards,) of that situation."""
     verdicts = [
-        Verdict(card, book.calls[place].grade, book.calls[place], int(book.from_narrow[place]))
+        Rating(card, book.calls[place].grade, book.calls[place], int(book.from_narrow[place]))
         for card, place in zip(cards, decided, strict=True)
         if place >= 0
     ]
 
-    def standing(verdict: Verdict) -> tuple[int, int, float, float]:
+    def standing(verdict: Rating) -> tuple[int, int, float, float]:
         matched = float(verdict.call.matched(verdict.card.traits()))
         alike = food_likeness(verdict.card, situation.forage)
         return _RANK.index(verdict.grade), verdict.place, -alike, -matched
@@ -255,10 +255,10 @@ def ranked(book: Rulebook, cards: Sequence[Card], decided: NDArray[np.int16], si
     return _by_tone(sorted(verdicts, key=standing), on_top(situation.category))
 
 
-def _by_tone(verdicts: list[Verdict], pale_is_one: bool) -> list[Verdict]:
+def _by_tone(verdicts: list[Rating], pale_is_one: bool) -> list[Rating]:
     """Inside a grade the best card of each tone first, then further versions; on the surface white and bone are one."""
     seen: set[tuple[Grade, Tone]] = set()
-    rows: dict[tuple[Grade, bool], list[Verdict]] = {}
+    rows: dict[tuple[Grade, bool], list[Rating]] = {}
     for verdict in verdicts:
         tone = Tone.WHITE if pale_is_one and verdict.card.tone is Tone.BONE else verdict.card.tone
         version = (verdict.grade, tone) in seen
@@ -299,7 +299,7 @@ def suitability(book: Rulebook, decided: NDArray[np.int16], accept: Grade) -> ND
     return np.asarray(grades[decided], dtype=np.int8)
 
 
-def food_likeness(card: Card, forage: Sequence[Forage]) -> float:
+def food_likeness(card: Colour, forage: Sequence[Forage]) -> float:
     """How exactly a card imitates what is eaten: 1 for the first food on its list, 1/2 for the second, and so on."""
     return max((1 / (1 + place) for place, food in enumerate(card.imitates) if food in forage), default=0.0)
 
@@ -314,7 +314,7 @@ def _bits(values: frozenset[str]) -> int:
     return sum(1 << CHOICES["forage"].index(value) for value in values)
 
 
-def reached_first(verdicts: Sequence[Verdict]) -> list[Verdict]:
+def reached_first(verdicts: Sequence[Rating]) -> list[Rating]:
     """What a school reaches for first, of all that `rank` says of it: the go-to cards of its leading call."""
     reached = [verdict for verdict in verdicts if verdict.grade is Grade.GO_TO]
     return [verdict for verdict in reached if verdict.place == reached[0].place]

@@ -11,11 +11,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tackle.base.vocabulary import CATEGORIES, Forage, Grade, Light, Salinity, Season, Stain, Tone
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.colours.palette import Palette
 from tackle.data import FOLDER, loaded
-from tackle.schools.call import Call
 from tackle.schools.evaluation import evaluate, first_choices, rank
+from tackle.schools.rule import Rule
 from tackle.schools.rulebook import Rulebook, load_rulebooks
 from tackle.situations.columns import tabulate
 from tackle.situations.situation import Situation, make_situation
@@ -39,9 +39,9 @@ class NeverFirst:
     """A first choice that is never one: what says so, the card, one of the situations, and of how many."""
 
     book: Rulebook
-    rule: Call
-    call: Call
-    card: Card
+    rule: Rule
+    call: Rule
+    card: Colour
     situation: Situation
     times: int
 
@@ -69,7 +69,7 @@ def never_first(
 
 
 def _gathered(
-    book: Rulebook, rules: Rulebook, cards: Sequence[Card], situations: Sequence[Situation], wrong: NDArray[np.bool_],
+    book: Rulebook, rules: Rulebook, cards: Sequence[Colour], situations: Sequence[Situation], wrong: NDArray[np.bool_],
     decided: NDArray[np.int16], ruled: NDArray[np.int16],
 ) -> Iterator[NeverFirst]:  # fmt: skip
     found: dict[tuple[int, int], list[tuple[int, int]]] = {}
@@ -80,11 +80,13 @@ def _gathered(
         yield NeverFirst(book, rules.calls[rule], book.calls[call], cards[row], situations[column], len(places))
 
 
-def stepping_back(book: Rulebook, category: str, palette: Palette) -> Iterator[tuple[Situation, Card, Situation, Card]]:
+def stepping_back(
+    book: Rulebook, category: str, palette: Palette
+) -> Iterator[tuple[Situation, Colour, Situation, Colour]]:
     """Where the first choice of a school grows darker again as the water clears: the two situations and their cards."""
     cards = palette.sold_in(category)
     for light, season, stain in product((Light.BRIGHT, Light.OVERCAST), (None, *Season), _STAINS):
-        before: tuple[Situation, Card, int] | None = None
+        before: tuple[Situation, Colour, int] | None = None
         for inches in INCHES:
             there = make_situation(category, visibility_in=inches, light=light, season=season, stain=stain)
             said = rank(book, cards, there)
@@ -96,7 +98,7 @@ def stepping_back(book: Rulebook, category: str, palette: Palette) -> Iterator[t
             before = there, card, _lightness(card)
 
 
-def _lightness(card: Card) -> int:
+def _lightness(card: Colour) -> int:
     """How far up the ladder a colour stands: black, red bug or purple, everything green and lighter."""
     return next((step for step, tones in enumerate(_DARK) if card.tone in tones), len(_DARK))
 

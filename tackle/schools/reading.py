@@ -7,9 +7,9 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
-from tackle.colours.card import Card
-from tackle.schools.call import Call
+from tackle.colours.colour import Colour
 from tackle.schools.evaluation import evaluate, first_choices, reaching
+from tackle.schools.rule import Rule
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.columns import tabulate
 from tackle.situations.situation import Situation
@@ -17,9 +17,9 @@ from tackle.situations.situation import Situation
 __all__ = ["calls_on", "comes_first", "want_apart"]
 
 
-def calls_on(book: Rulebook, category: str) -> list[tuple[Call, ...]]:
+def calls_on(book: Rulebook, category: str) -> list[tuple[Rule, ...]]:
     """The calls of a school for a category in the order of its file; those written as one, together."""
-    together: dict[str, list[Call]] = {}
+    together: dict[str, list[Rule]] = {}
     for call in book.calls:
         if category in call.categories:
             together.setdefault(call.written, []).append(call)
@@ -27,7 +27,7 @@ def calls_on(book: Rulebook, category: str) -> list[tuple[Call, ...]]:
 
 
 def comes_first(
-    book: Rulebook, category: str, cards: tuple[Card, ...], situations: Sequence[Situation]
+    book: Rulebook, category: str, cards: tuple[Colour, ...], situations: Sequence[Situation]
 ) -> list[str | None]:
     """For each situation the id, as written, of the call that the school first reaches by; None where by none."""
     decided, firsts = _said(book, category, cards, situations)
@@ -39,7 +39,7 @@ def comes_first(
 
 
 def want_apart(
-    one: Rulebook, other: Rulebook, category: str, cards: tuple[Card, ...], situations: Sequence[Situation]
+    one: Rulebook, other: Rulebook, category: str, cards: tuple[Colour, ...], situations: Sequence[Situation]
 ) -> NDArray[np.bool_]:
     """Where both schools reach for something, and no first choice of one is one of the other; shape (situations,)."""
     mine, theirs = (_said(book, category, cards, situations)[1] for book in (one, other))
@@ -47,7 +47,7 @@ def want_apart(
 
 
 def _said(
-    book: Rulebook, category: str, cards: tuple[Card, ...], situations: Sequence[Situation]
+    book: Rulebook, category: str, cards: tuple[Colour, ...], situations: Sequence[Situation]
 ) -> tuple[NDArray[np.int16], NDArray[np.bool_]]:
     decided = evaluate(book, category, cards, tabulate(situations))
     return decided, first_choices(book, decided)

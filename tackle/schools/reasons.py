@@ -10,12 +10,12 @@ from pathlib import Path
 from typing import Final
 
 from tackle.base.vocabulary import Grade
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.colours.palette import Palette
 from tackle.data import FOLDER, loaded, read_toml
 from tackle.data.entry import Entry
-from tackle.schools.call import TRAITS, Call, Conditions, Want, has_trait
 from tackle.schools.review import ensured
+from tackle.schools.rule import TRAITS, Conditions, Rule, Want, has_trait
 from tackle.schools.rulebook import Rulebook, read_conditions
 
 __all__ = ["unfounded"]
@@ -40,7 +40,7 @@ class _Trait:
     needs: tuple[Want, ...]
 
 
-def unfounded(book: Rulebook, palette: Palette) -> Iterator[tuple[Call, str]]:
+def unfounded(book: Rulebook, palette: Palette) -> Iterator[tuple[Rule, str]]:
     """The calls whose reason says what their conditions do not see to, or what a card that it may stand beside has not,
     and the words."""
     words, traits = loaded(_load_words, _FILE)
@@ -59,7 +59,7 @@ def unfounded(book: Rulebook, palette: Palette) -> Iterator[tuple[Call, str]]:
                     yield call, said[0]
 
 
-def _has_any(card: Card, needs: tuple[Want, ...]) -> bool:
+def _has_any(card: Colour, needs: tuple[Want, ...]) -> bool:
     traits = card.traits()
     return any(all(has_trait(traits[name], values) for name, values in need) for need in needs)
 

@@ -12,14 +12,14 @@ from numpy.typing import NDArray
 
 from tackle.base.vocabulary import CATEGORIES, Forage, Grade, Light, Salinity, Season, Stain, Wind
 from tackle.colours.palette import Palette
-from tackle.schools.call import Call, Conditions, Range
 from tackle.schools.evaluation import evaluate
+from tackle.schools.rule import Conditions, Range, Rule
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.clarity import BANDS, HOUSE_LADDER
 from tackle.situations.columns import Columns
 from tackle.situations.situation import Situation, make_situation
 
-__all__ = ["LatticeShare", "contradictions", "ensured", "lattice", "never_win", "share_of"]
+__all__ = ["LatticeShare", "contradictions", "ensured", "lattice", "never_win", "lattice_share"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,7 +58,7 @@ def lattice(category: str) -> list[Situation]:
     ]
 
 
-def share_of(book: Rulebook, category: str, palette: Palette, columns: Columns) -> LatticeShare:
+def lattice_share(book: Rulebook, category: str, palette: Palette, columns: Columns) -> LatticeShare:
     """How much of a category's lattice one school answers."""
     grades = [call.grade for call in book.calls]
     decided = evaluate(book, category, palette.sold_in(category), columns)
@@ -75,7 +75,7 @@ def share_of(book: Rulebook, category: str, palette: Palette, columns: Columns) 
     )
 
 
-def never_win(book: Rulebook, palette: Palette) -> Iterator[tuple[Call, str]]:
+def never_win(book: Rulebook, palette: Palette) -> Iterator[tuple[Rule, str]]:
     """The calls that can never decide, and why."""
     for place, call in enumerate(book.calls):
         pairs = [(c, card) for c in call.categories for card in palette.sold_in(c) if call.wants(card.traits())]
@@ -91,7 +91,7 @@ def never_win(book: Rulebook, palette: Palette) -> Iterator[tuple[Call, str]]:
             yield call, "always outdone by " + ", ".join(other.id for other in above)
 
 
-def contradictions(book: Rulebook, palette: Palette) -> Iterator[tuple[Call, Call]]:
+def contradictions(book: Rulebook, palette: Palette) -> Iterator[tuple[Rule, Rule]]:
     """Pairs of an `avoid` and a recommendation, equally specific, that can speak of one card at once."""
     warnings = [call for call in book.calls if call.grade is Grade.AVOID]
     praises = [call for call in book.calls if call.grade is not Grade.AVOID]
@@ -106,7 +106,7 @@ def contradictions(book: Rulebook, palette: Palette) -> Iterator[tuple[Call, Cal
                 yield warning, praise
 
 
-def ensured(conditions: Conditions, call: Call) -> bool:
+def ensured(conditions: Conditions, call: Rule) -> bool:
     """Whether some conditions hold wherever a call's do."""
     ranges, among = dict(call.ranges), dict(call.among)
     return all(name in ranges and _within(ranges[name], span) for name, span in conditions[0]) and all(
@@ -114,7 +114,7 @@ def ensured(conditions: Conditions, call: Call) -> bool:
     )
 
 
-def _can_both_hold(one: Call, other: Call) -> bool:
+def _can_both_hold(one: Rule, other: Rule) -> bool:
     ranges, among = dict(one.ranges), dict(one.among)
     # A situation may name several foods, so two different ones do not exclude each other.
     return all(_overlap(ranges.get(name, Range()), span) for name, span in other.ranges) and all(

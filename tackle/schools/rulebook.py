@@ -14,16 +14,16 @@ import tomli_w
 from numpy.typing import NDArray
 
 from tackle.base.errors import DataError
-from tackle.base.hashing import mark_of
+from tackle.base.hashing import content_hash
 from tackle.base.typed import Number, Table, Word
 from tackle.base.vocabulary import CATEGORIES, Grade, Group, ids
 from tackle.data import FOLDER, loaded, read_toml
 from tackle.data.entry import Entry
-from tackle.schools.call import TRAITS, Call, Conditions, Range
+from tackle.schools.rule import TRAITS, Conditions, Range, Rule
 from tackle.situations.conditions import CHOICES, NUMBERS
 
 __all__ = [
-    "Rulebook", "entry_of", "house_rulebooks", "load_rulebook", "on_top", "read_calls", "read_conditions",
+    "Rulebook", "to_entry", "house_rulebooks", "load_rulebook", "on_top", "read_calls", "read_conditions",
     "read_rulebook", "write_rulebook",
 ]  # fmt: skip
 
@@ -45,13 +45,13 @@ class Rulebook:
     question: str
     short: str
     order: int
-    calls: tuple[Call, ...]
+    calls: tuple[Rule, ...]
     asks: frozenset[str] = frozenset()
 
     @cached_property
     def mark(self) -> str:
         """See tackle.base.hashing."""
-        return mark_of((self.id, self.name, self.question, self.short, self.order, self.calls, self.asks))
+        return content_hash((self.id, self.name, self.question, self.short, self.order, self.calls, self.asks))
 
     @cached_property
     def from_narrow(self) -> NDArray[np.int64]:
@@ -99,7 +99,7 @@ def read_rulebook(raw: Mapping[str, Any], file: str) -> Rulebook:
 
 def read_calls(
     entries: Any, file: str, *, lifted: bool = False, asks: frozenset[str] = frozenset()
-) -> tuple[Call, ...]:
+) -> tuple[Rule, ...]:
     """The calls of some [[call]] entries; `lifted` ones outrank a book's own. Raises DataError.
 
     `asks`: the conditions and traits that are the school's own first question.
@@ -115,11 +115,11 @@ def read_calls(
     return tuple(replace(call, lifted=lifted, on_question=_names(call, asks)) for call in calls)
 
 
-def _names(call: Call, asks: frozenset[str]) -> bool:
+def _names(call: Rule, asks: frozenset[str]) -> bool:
     return any(name in asks for name, _ in (*call.ranges, *call.among, *call.want))
 
 
-def on_top(book: Rulebook, calls: tuple[Call, ...]) -> Rulebook:
+def on_top(book: Rulebook, calls: tuple[Rule, ...]) -> Rulebook:
     """A school with an angler's own calls laid on top of it: one with the id of a call of the book takes its place."""
     if not calls:
         return book
@@ -128,7 +128,7 @@ def on_top(book: Rulebook, calls: tuple[Call, ...]) -> Rulebook:
     return replace(book, calls=(*kept, *(call for call in calls if not call.off)))
 
 
-def entry_of(calls: Sequence[Call]) -> dict[str, Any]:
+def to_entry(calls: Sequence[Rule]) -> dict[str, Any]:
     """The entry of a rulebook file that reads back as some calls, which were written as one."""
     first = calls[0]
     entry: dict[str, Any] = {"id": first.written, "for": sorted(first.categories)}
@@ -163,7 +163,7 @@ def write_rulebook(school: Mapping[str, Any], entries: Sequence[Mapping[str, Any
     return tomli_w.dumps({"school": dict(school), "call": [dict(entry) for entry in entries]})
 
 
-def _read_entry(raw: Any, file: str, index: int) -> list[Call]:
+def _read_entry(raw: Any, file: str, index: int) -> list[Rule]:
     """The calls of one entry: one, or where it wants what is eaten, one for each food it names."""
     want = raw.get("want") if isinstance(raw, Mapping) else None
     if not isinstance(want, Mapping) or want.get("imitates") != EATEN:
@@ -193,7 +193,7 @@ def _read_entry(raw: Any, file: str, index: int) -> list[Call]:
     ]
 
 
-def _read_call(raw: Any, file: str, index: int, written: str = "") -> Call:
+def _read_call(raw: Any, file: str, index: int, written: str = "") -> Rule:
     named = raw.get("id") if isinstance(raw, Mapping) else None
     entry = Entry(raw, file, named if isinstance(named, str) else f"call {index}", _CALL_FIELDS, "call")
     categories, names_category = _categories(entry)
@@ -201,7 +201,7 @@ def _read_call(raw: Any, file: str, index: int, written: str = "") -> Call:
     want, wish = _traits(entry, "want"), _traits(entry, "wish")
     if not want:
         raise entry.error("want", "names no trait")
-    return Call(
+    return Rule(
         id=entry.text("id", most=_LONGEST_ID),
         categories=categories,
         names_category=names_category,

@@ -8,14 +8,14 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.colours.family import family
 from tackle.schools.evaluation import DayKinds, first_choices, ranked
-from tackle.schools.first_word import counts_at, weight
+from tackle.schools.top_choice import counts_at, weight
 from tackle.situations.rows import MILLION
 from tackle.situations.situation import Situation
 
-__all__ = ["Votes", "count_votes", "kin_of", "quotients"]
+__all__ = ["Votes", "count_votes", "family_indices", "quotients"]
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -32,11 +32,11 @@ class Votes:
 
 
 def count_votes(
-    kinds: DayKinds, cards: Sequence[Card], decided: NDArray[np.int16], there: Sequence[Situation]
+    kinds: DayKinds, cards: Sequence[Colour], decided: NDArray[np.int16], there: Sequence[Situation]
 ) -> Votes:
     """The votes on each kind of day. `decided` (schools, n, m) as `evaluate` gives it of each school; `there`: a
     situation of each kind."""
-    kin = kin_of(cards, kinds.category)
+    kin = family_indices(cards, kinds.category)
     own = np.zeros((len(there), len(cards)), dtype=np.int64)
     families = np.zeros((len(there), int(kin.max(initial=-1)) + 1), dtype=np.int64)
     loudest, voice = np.zeros_like(own), np.full(own.shape, -1, dtype=np.int8)
@@ -70,7 +70,7 @@ def count_votes(
     return Votes(kin, own, families[:, kin], most, voice)
 
 
-def kin_of(cards: Sequence[Card], category: str) -> NDArray[np.intp]:
+def family_indices(cards: Sequence[Colour], category: str) -> NDArray[np.intp]:
     """For each card the place of its family among those of the cards; shape (n,)."""
     places: dict[object, int] = {}
     return np.array([places.setdefault(family(card, category), len(places)) for card in cards], dtype=np.intp)

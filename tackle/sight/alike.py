@@ -12,11 +12,11 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.sight.look import View, apart, own_light_left, points
 from tackle.situations.expected_rows import Expected
 
-__all__ = ["Yardstick", "days_alike", "left_of", "views_of"]
+__all__ = ["Yardstick", "days_alike", "remaining_light", "sight_views"]
 
 _SALT_EYE, _FRESH_EYE = "drum", "bass"
 
@@ -25,12 +25,12 @@ _SALT_EYE, _FRESH_EYE = "drum", "bass"
 class Yardstick:
     """As alike as these two are at this depth, in feet."""
 
-    first: Card
-    second: Card
+    first: Colour
+    second: Colour
     depth_ft: float
 
 
-def views_of(days: Sequence[Expected]) -> dict[View, float]:
+def sight_views(days: Sequence[Expected]) -> dict[View, float]:
     """How the fish look on some days, each with its days: at the depth that lures run at on that water."""
     found: dict[View, float] = {}
     for day in days:
@@ -40,7 +40,7 @@ def views_of(days: Sequence[Expected]) -> dict[View, float]:
     return found
 
 
-def days_alike(cards: Sequence[Card], views: dict[View, float], yardstick: Yardstick) -> NDArray[np.float64]:
+def days_alike(cards: Sequence[Colour], views: dict[View, float], yardstick: Yardstick) -> NDArray[np.float64]:
     """For each two of some cards the days on which they are nearer to each other than the yardstick: (n, n)."""
     total = np.zeros((len(cards), len(cards)))
     pair = (yardstick.first, yardstick.second)
@@ -51,8 +51,8 @@ def days_alike(cards: Sequence[Card], views: dict[View, float], yardstick: Yards
     return total
 
 
-def left_of(
-    card: Card, visibilities_in: Sequence[float], depths_ft: Sequence[float], stain: str, light: str, eye: str
+def remaining_light(
+    card: Colour, visibilities_in: Sequence[float], depths_ft: Sequence[float], stain: str, light: str, eye: str
 ) -> NDArray[np.float64]:
     """How much of a colour's own light is left for the fish, by depth and visibility: (depths, visibilities)."""
     return np.array([

@@ -11,12 +11,12 @@ from numpy.typing import NDArray
 
 from tackle.sight.spectra import Assumptions, spectra
 
-__all__ = ["cones_of"]
+__all__ = ["cone_curves"]
 
 Curve = NDArray[np.float64]
 
 
-def cones_of(eye: str, assumed: Assumptions) -> Curve:
+def cone_curves(eye: str, assumed: Assumptions) -> Curve:
     """The sensitivities of an eye's two cones, short first: (2, 33), each of sum 1."""
     told = assumed.told["eye"][eye]
     return np.array([_cone(float(peak), told["chromophore"]) for peak in told["cones"]])

@@ -14,9 +14,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tackle.base.units import M_PER_FT
-from tackle.colours.card import Card
-from tackle.sight.eye import cones_of
-from tackle.sight.lure import Faces, faces_of
+from tackle.colours.colour import Colour
+from tackle.sight.eye import cone_curves
+from tackle.sight.lure import Faces, make_faces
 from tackle.sight.spectra import Assumptions, assumptions, spectra
 from tackle.sight.water import attenuation, fitted
 
@@ -49,10 +49,10 @@ def _default_range_ft(visibility_in: float) -> float:
     return min(told.number("range_share") * visibility_in / 12, told.number("range_most_ft"))
 
 
-def points(cards: Sequence[Card], view: View, assumed: Assumptions | None = None) -> Curve:
+def points(cards: Sequence[Colour], view: View, assumed: Assumptions | None = None) -> Curve:
     """Where each part of each card stands: (n, 3, 2), hue and brightness in just noticeable differences."""
     told = assumed or assumptions()
-    return _points(faces_of(tuple(cards), told), view, told)
+    return _points(make_faces(tuple(cards), told), view, told)
 
 
 def apart(places: Curve) -> Curve:
@@ -86,13 +86,13 @@ def light_left(view: View, assumed: Assumptions | None = None) -> float:
     return float((daylight * np.exp(-down * view.depth_ft * M_PER_FT)).sum() / daylight.sum())
 
 
-def own_light_left(cards: Sequence[Card], view: View, assumed: Assumptions | None = None) -> Curve:
+def own_light_left(cards: Sequence[Colour], view: View, assumed: Assumptions | None = None) -> Curve:
     """Of the light that each card would give back just under the surface, close by, the share that the eye's cones
     get of it there, over back, side and belly: (n,)."""
     told = assumed or assumptions()
-    body, cones = fitted(view.visibility_in, view.stain), cones_of(view.eye, told)
+    body, cones = fitted(view.visibility_in, view.stain), cone_curves(view.eye, told)
     fades = np.exp(-body.beam * view.distance_ft * M_PER_FT)
-    reflects = faces_of(tuple(cards), told).reflects
+    reflects = make_faces(tuple(cards), told).reflects
     there, above = (
         (reflects @ (cones * light).T).sum(axis=(1, 2))
         for light in (_light(view, told) * fades, _light(replace(view, depth_ft=0.0), told))
@@ -101,7 +101,7 @@ def own_light_left(cards: Sequence[Card], view: View, assumed: Assumptions | Non
 
 
 def _points(faces: Faces, view: View, told: Assumptions) -> Curve:
-    cones = cones_of(view.eye, told)
+    cones = cone_curves(view.eye, told)
     lures, behind = _taken_up(faces, view, told, cones)
     # Dark noise is told of a white under the surface in bright sun.
     noise = told.number("dark") * told.number("surface") * told.number("side_light") * (cones @ spectra().daylight)
@@ -138,10 +138,10 @@ def _light(view: View, told: Assumptions) -> Curve:
     return np.asarray(strength * spectra().daylight * np.exp(-down * view.depth_ft * M_PER_FT), dtype=np.float64)
 
 
-def screen(cards: Sequence[Card], view: View, assumed: Assumptions | None = None) -> tuple[Curve, Curve]:
+def screen(cards: Sequence[Colour], view: View, assumed: Assumptions | None = None) -> tuple[Curve, Curve]:
     """What a camera would show there: linear sRGB of each part, (n, 3, 3), and of the water behind, (3,)."""
     told = assumed or assumptions()
-    faces, water = _taken_up(faces_of(tuple(cards), told), view, told, spectra().observer)
+    faces, water = _taken_up(make_faces(tuple(cards), told), view, told, spectra().observer)
     # A white card there, and one under the surface in bright sun; the camera adapts part of the way from one to other.
     lit = told.number("side_light") * _XYZ_TO_SRGB @ (spectra().observer @ np.array([_light(view, told), _sun(told)]).T)
     here, bright = np.maximum(lit.T, 1e-12)
@@ -161,7 +161,7 @@ def _sun(told: Assumptions) -> Curve:
 _XYZ_TO_SRGB = np.array([[3.2406, -1.5372, -0.4986], [-0.9689, 1.8758, 0.0415], [0.0557, -0.2040, 1.0570]])
 
 
-def nearest_first(cards: Sequence[Card], view: View) -> list[tuple[int, int, float]]:
+def nearest_first(cards: Sequence[Colour], view: View) -> list[tuple[int, int, float]]:
     """All pairs by their places, least apart first."""
     table = apart(points(cards, view))
     rows, columns = np.triu_indices(len(cards), 1)

@@ -9,11 +9,11 @@ from numpy.typing import NDArray
 
 from tackle.base.store import kept
 from tackle.base.vocabulary import Brightness, Finish
-from tackle.colours.card import Card
-from tackle.colours.light import light_of
+from tackle.colours.colour import Colour
+from tackle.colours.light import to_linear
 from tackle.sight.spectra import Assumptions, spectra
 
-__all__ = ["PARTS", "Faces", "faces_of"]
+__all__ = ["PARTS", "Faces", "make_faces"]
 
 PARTS = ("back", "side", "belly")
 Curve = NDArray[np.float64]
@@ -30,13 +30,13 @@ class Faces:
 
 
 @kept("faces of lures")
-def faces_of(cards: tuple[Card, ...], assumed: Assumptions) -> Faces:
+def make_faces(cards: tuple[Colour, ...], assumed: Assumptions) -> Faces:
     """The faces of some cards: flake mixed in by its share, fluorescence as a guess."""
     told = assumed.told["lure"]
-    paint = light_of([getattr(card, part) for card in cards for part in PARTS]).reshape(-1, 3, 3)
+    paint = to_linear([getattr(card, part) for card in cards for part in PARTS]).reshape(-1, 3, 3)
     for place, card in enumerate(cards):
         if card.flake_srgb:
-            flake = light_of(card.flake_srgb).mean(axis=0)
+            flake = to_linear(card.flake_srgb).mean(axis=0)
             share = told["flake"][card.flake]
             paint[place] = paint[place] * (1 - share) + flake * share
     # Mallett & Yuksel 2019, between what paint reflects at least and at most.

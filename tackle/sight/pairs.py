@@ -7,12 +7,12 @@ from dataclasses import dataclass
 from itertools import combinations
 from typing import Any, Final, TypeVar
 
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.colours.likeness import difference, never_one
-from tackle.sight.alike import Yardstick, days_alike, views_of
+from tackle.sight.alike import Yardstick, days_alike, sight_views
 from tackle.situations.expected_rows import Expected
 
-__all__ = ["HardlyApart", "better_dropped", "pairs_of"]
+__all__ = ["HardlyApart", "better_dropped", "find_pairs"]
 
 Reached = TypeVar("Reached", bound=Any)  # ordered, and what one reaches more than another is told by `-`
 
@@ -26,8 +26,8 @@ class HardlyApart:
     """Two colours of a category, the days on which the fish would hardly part them, and of how many."""
 
     category: str
-    first: Card
-    second: Card
+    first: Colour
+    second: Colour
     days: float
     of: float
 
@@ -52,11 +52,11 @@ class HardlyApart:
         return 1 - self.share >= _PARTED and near and self.first.tone is self.second.tone
 
 
-def pairs_of(
-    category: str, cards: Sequence[Card], days: Iterable[Expected], yardstick: Yardstick
+def find_pairs(
+    category: str, cards: Sequence[Colour], days: Iterable[Expected], yardstick: Yardstick
 ) -> tuple[HardlyApart, ...]:
     """All pairs of some colours over those days on whose waters their category is thrown."""
-    views = views_of([one for one in days if one.water.throws(category)])
+    views = sight_views([one for one in days if one.water.throws(category)])
     total = sum(views.values())
     if len(cards) < 2 or not total:
         return ()
@@ -68,8 +68,8 @@ def pairs_of(
 
 
 def better_dropped(
-    pair: HardlyApart, cards: Iterable[Card], reached: Callable[[Iterable[Card]], Reached]
-) -> tuple[Card, Card, Reached]:
+    pair: HardlyApart, cards: Iterable[Colour], reached: Callable[[Iterable[Colour]], Reached]
+) -> tuple[Colour, Colour, Reached]:
     """Of a pair among some cards the one to drop, the one to keep, and what the others reach less without it."""
     every = frozenset(cards)
     whole = reached(every)

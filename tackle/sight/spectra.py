@@ -11,7 +11,7 @@ from typing import Any, Final
 import numpy as np
 from numpy.typing import NDArray
 
-from tackle.base.hashing import mark_of
+from tackle.base.hashing import content_hash
 from tackle.base.vocabulary import Light, Stain, ids
 from tackle.data import FOLDER, loaded, read_toml
 from tackle.data.entry import Entry
@@ -44,7 +44,7 @@ class Assumptions:
     @cached_property
     def mark(self) -> str:
         """See tackle.base.hashing."""
-        return mark_of(self.told)
+        return content_hash(self.told)
 
     def number(self, *path: str) -> float:
         """One number by its path."""

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.sight.look import View, apart, points
 from tackle.sight.spectra import Assumptions, assumptions
 
@@ -28,7 +28,7 @@ class Steadiness:
     flips: float
 
 
-def steadiness(cards: Sequence[Card], views: Sequence[View]) -> list[Steadiness]:
+def steadiness(cards: Sequence[Colour], views: Sequence[View]) -> list[Steadiness]:
     """The least rank correlation and the largest share of flips over some views, for each other assumption."""
     told = assumptions()
     pairs = np.triu_indices(len(cards), 1)

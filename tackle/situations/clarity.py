@@ -32,11 +32,11 @@ class Ladder:
         # The outermost bands are given the width of an octave, so that a place inside them can be told.
         return (self.edges_in[0] / 2, *self.edges_in, self.edges_in[-1] * 2)
 
-    def band_of(self, visibility_in: float) -> str:
+    def band_at(self, visibility_in: float) -> str:
         """The band that a visibility, in inches, lies in."""
         return BANDS[sum(visibility_in >= edge for edge in self.edges_in)]
 
-    def range_of(self, band: str) -> tuple[float, float | None]:
+    def band_range(self, band: str) -> tuple[float, float | None]:
         """The visibilities of a band, in inches: from, and below (None where it is open)."""
         place = BANDS.index(band)
         return ((0.0, *self.edges_in)[place], (*self.edges_in, None)[place])

@@ -12,7 +12,7 @@ from functools import cached_property
 from types import MappingProxyType
 from typing import Any, Final
 
-from tackle.base.typed import Id, Number, Several, ValueKind, Whole
+from tackle.base.typed import Id, ListOf, Number, ValueKind, Whole
 from tackle.base.vocabulary import (
     Cover,
     Current,
@@ -68,7 +68,7 @@ class Condition(ValueKind[Any]):
     def kind(self) -> ValueKind[Any]:
         """The kind of value that tells it."""
         if self.several and self.words:
-            return Several(Id(self.words), 100)
+            return ListOf(Id(self.words), 100)
         if self.words:
             return Id(self.words)
         return Whole(int(self.low), int(self.high)) if self.whole else Number(self.low, self.high, self.above)
@@ -78,7 +78,7 @@ class Condition(ValueKind[Any]):
         return self.kind.allowed + (" inches" if self.unit == "in" else "")
 
     def read(self, value: object, field: str) -> Any:
-        """The value from outside data, `unsaid` where there is none. Raises Refused."""
+        """The value from outside data, `unsaid` where there is none. Raises InvalidInput."""
         if value is None and not self.needed:
             return self.unsaid
         if value is None:

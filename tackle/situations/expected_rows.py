@@ -18,9 +18,9 @@ from tackle.situations.conditions import CHOICES
 from tackle.situations.depth import working_depth_ft
 from tackle.situations.light import sight_in
 from tackle.situations.rows import MILLION, DayCounts, Rows
-from tackle.situations.season import season_of
+from tackle.situations.season import find_season
 from tackle.situations.situation import Situation, make_situation
-from tackle.situations.thrown import ALWAYS, Met, Thrown
+from tackle.situations.thrown import ALWAYS, Circumstances, Thrown
 from tackle.situations.water import Water
 
 __all__ = [
@@ -135,7 +135,7 @@ class ExpectedDays(Rows[Expected]):
     def places_on(self, waters: tuple[bool, ...], thrown: Thrown = ALWAYS) -> NDArray[np.intp]:
         """The places of those."""
         there = np.array(waters, dtype=np.bool_)[self.water]
-        met = Met(
+        met = Circumstances(
             self.temp / _HUNDRED, self.sight / _HUNDRED, None,
             _COVER_WORDS[self.cover], _WIND_WORDS[self.wind], _FOOD_WORDS[self.food],
         )  # fmt: skip
@@ -235,7 +235,7 @@ class ExpectedSituations(Rows[Situation], Tabulated):
         norm = self._of_water([water.norm_in if water.relative else None for water in days.waters])
         season = days.season.copy()
         for place in np.flatnonzero(season < 0):
-            phase = season_of(temp[place], None)
+            phase = find_season(temp[place], None)
             season[place] = -1 if phase is None else SEASONS.index(phase)
         targets = [-1 if water.target is None else CHOICES["target"].index(water.target) for water in days.waters]
         target = np.array(targets, dtype=np.int8)[days.water]

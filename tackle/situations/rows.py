@@ -10,7 +10,7 @@ from typing import Final, TypeVar, overload
 import numpy as np
 from numpy.typing import NDArray
 
-__all__ = ["MILLION", "DayCounts", "Rows", "millionths_of"]
+__all__ = ["MILLION", "DayCounts", "Rows", "to_millionths"]
 
 T_co = TypeVar("T_co", covariant=True)
 
@@ -65,7 +65,7 @@ class DayCounts(Rows[float]):
         return int(self.millionths[place]) / MILLION
 
 
-def millionths_of(days: Sequence[float]) -> NDArray[np.int64]:
+def to_millionths(days: Sequence[float]) -> NDArray[np.int64]:
     """Days in whole millionths, the nearest; shape (len(days),)."""
     if isinstance(days, DayCounts):
         return days.millionths

@@ -7,7 +7,7 @@ from typing import Final
 
 from tackle.base.vocabulary import Season
 
-__all__ = ["mid_season_temp_f", "season_of", "usual_temp_f"]
+__all__ = ["mid_season_temp_f", "find_season", "usual_temp_f"]
 
 # Surface temperatures (F) of each phase: in its middle; and where colours are chosen without a measurement. The two
 # differ where what is eaten turns inside the phase: an unmeasured winter is on the side of the dull crawfish (below
@@ -30,7 +30,7 @@ _BY_MONTH: Final = (
 )  # fmt: skip
 
 
-def season_of(water_temp_f: float | None, month: int | None) -> Season | None:
+def find_season(water_temp_f: float | None, month: int | None) -> Season | None:
     """The phase for a surface temperature (F) and a northern month (1-12), either of which may be unknown.
 
     Temperature decides between neighbours; the month only tells a warming water from a cooling one.

@@ -6,8 +6,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Any, Final
 
-from tackle.base.errors import Refused
-from tackle.base.typed import ANYTHING, Maybe, Number, Record, Word
+from tackle.base.errors import InvalidInput
+from tackle.base.typed import ANYTHING, Number, OptionalKind, Record, Word
 from tackle.base.vocabulary import (
     CATEGORIES,
     TRAILER,
@@ -26,7 +26,7 @@ from tackle.base.vocabulary import (
 )  # fmt: skip
 from tackle.situations.conditions import CONDITIONS
 from tackle.situations.depth import working_depth_ft
-from tackle.situations.season import season_of, usual_temp_f
+from tackle.situations.season import find_season, usual_temp_f
 from tackle.situations.water import Water
 
 __all__ = ["Situation", "in_category", "make_situation", "read_days", "read_situation"]
@@ -62,7 +62,7 @@ class Situation:
     @property
     def phase(self) -> Season | None:
         """The season given, or the one that temperature and month tell."""
-        return self.season or season_of(self.water_temp_f, self.month)
+        return self.season or find_season(self.water_temp_f, self.month)
 
     @property
     def likely_temp_f(self) -> float | None:
@@ -103,14 +103,14 @@ def in_category(situation: Situation, category: str) -> Situation:
     return replace(situation, category=category)
 
 
-_TOLD: Final = Record({"category": Maybe(Word(CATEGORIES)), **CONDITIONS})
+_TOLD: Final = Record({"category": OptionalKind(Word(CATEGORIES)), **CONDITIONS})
 _EXPECTED: Final = Record({"situation": ANYTHING, "days": Number(0, 1e6)})
 
 
 def read_situation(raw: Any, category: str | None = None, field: str = "situation") -> Situation:
     """A situation from outside data; `category` stands in where it names none.
 
-    Raises Refused with the field, what was wrong, and what is allowed.
+    Raises InvalidInput with the field, what was wrong, and what is allowed.
     """
     told = _TOLD.read(raw, field)
     named = Word(CATEGORIES).read(category if told["category"] is None else told["category"], f"{field}.category")
@@ -118,13 +118,13 @@ def read_situation(raw: Any, category: str | None = None, field: str = "situatio
 
 
 def read_days(entries: Sequence[Any], category: str, field: str) -> tuple[tuple[Situation, ...], tuple[float, ...]]:
-    """The situations of one category and their days, from {"situation": ..., "days": ...} each. Raises Refused."""
+    """The situations of one category and their days, from {"situation": ..., "days": ...} each. Raises InvalidInput."""
     situations, days = [], []
     for place, entry in enumerate(entries):
         name = f"{field}[{place}]"
         told = _EXPECTED.read(entry, name)
         situations.append(read_situation(told["situation"], category, f"{name}.situation"))
         if situations[-1].category != category:
-            raise Refused(f"{name}.situation.category", "is not the request's", category)
+            raise InvalidInput(f"{name}.situation.category", "is not the request's", category)
         days.append(told["days"])
     return tuple(situations), tuple(days)

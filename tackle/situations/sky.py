@@ -8,7 +8,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Final, Protocol
 
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 from tackle.base.numbers import read_whole
 from tackle.base.strict import is_plain
 from tackle.base.vocabulary import Light, Wind
@@ -33,10 +33,10 @@ class SkyShares:
 
     @staticmethod
     def of(sky: tuple[float, float, float], wind: tuple[float, float, float]) -> SkyShares:
-        """Shares from weights, at least one of each three above 0. Raises Refused."""
+        """Shares from weights, at least one of each three above 0. Raises InvalidInput."""
         for name, weights in (("sky", sky), ("wind", wind)):
             if min(weights) < 0 or sum(weights) <= 0 or not all(map(math.isfinite, weights)):
-                raise Refused(name, f"{weights} are not shares", "three numbers from 0, not all of them 0")
+                raise InvalidInput(name, f"{weights} are not shares", "three numbers from 0, not all of them 0")
         return SkyShares(*(w / sum(sky) for w in sky), *(w / sum(wind) for w in wind))
 
 
@@ -117,24 +117,26 @@ RAINS: Final = ("wet", "dry")  # days after rain, and the others
 def read_observations(text: str) -> dict[int, dict[str, int]]:
     """Counts by month from CSV with a heading of month, sky and wind; either of the last two may be empty.
 
-    Raises Refused with the line and what is allowed.
+    Raises InvalidInput with the line and what is allowed.
     """
     lines = text.splitlines()
     if len(lines) > MOST_LINES or not is_plain(text) or any(len(line) > 200 for line in lines):
-        raise Refused("file", "has too many or too long lines", f"at most {MOST_LINES} lines of month, sky and wind")
+        raise InvalidInput(
+            "file", "has too many or too long lines", f"at most {MOST_LINES} lines of month, sky and wind"
+        )
     rows = csv.DictReader(lines)
     if not rows.fieldnames or "month" not in rows.fieldnames:
-        raise Refused("line 1", "has no column named month", "a heading of month, sky, wind")
+        raise InvalidInput("line 1", "has no column named month", "a heading of month, sky, wind")
     counts: dict[int, dict[str, int]] = {}
     for number, row in enumerate(rows, 2):
         month = (row.get("month") or "").strip()
         which = read_whole(month, 1, 12)
         if which is None:
-            raise Refused(f"line {number}, month", f"{month[:20]!r} is not a month", "1 to 12")
+            raise InvalidInput(f"line {number}, month", f"{month[:20]!r} is not a month", "1 to 12")
         for column, words in (("sky", SKIES), ("wind", WINDS)):
             word = (row.get(column) or "").strip().lower()
             if word and word not in words:
-                raise Refused(f"line {number}, {column}", f"{word!r} is not known", words)
+                raise InvalidInput(f"line {number}, {column}", f"{word!r} is not known", words)
             if word:
                 seen = counts.setdefault(which, {})
                 seen[word] = seen.get(word, 0) + 1

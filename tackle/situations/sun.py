@@ -13,7 +13,7 @@ from astral.sun import elevation
 from tackle.base.store import kept
 from tackle.base.vocabulary import Light
 
-__all__ = ["HOURS", "SunShares", "dim_light", "height_deg", "sun_shares", "utc_of"]
+__all__ = ["HOURS", "SunShares", "dim_light", "height_deg", "sun_shares", "to_utc"]
 
 HOURS: Final = ("dawn", "day", "dusk", "night")
 _LOW_SUN_DEG: Final = 10.0  # below this the light comes in flat and little of it gets under the surface
@@ -38,7 +38,7 @@ class SunShares:
     night: float
 
 
-def utc_of(solar: datetime, longitude: float) -> datetime:
+def to_utc(solar: datetime, longitude: float) -> datetime:
     """The moment (UTC) at which the sun's clock of a place, its longitude in degrees, shows this; what zone it may name
     is passed over."""
     return solar.replace(tzinfo=UTC) - timedelta(hours=longitude / 15)

@@ -16,14 +16,14 @@ from tackle.data.entry import Entry
 from tackle.situations.season import mid_season_temp_f
 from tackle.situations.situation import Situation
 
-__all__ = ["ALWAYS", "EVEN_WITH", "Met", "Thrown", "best_seasons", "load_thrown", "thrown_by_default"]
+__all__ = ["ALWAYS", "EVEN_WITH", "Circumstances", "Thrown", "best_seasons", "load_thrown", "thrown_by_default"]
 
 
 _ANY_COVER: Final = "cover"
 EVEN_WITH: Final = (*Forage, *Wind, _ANY_COVER)
 
 
-class Met(NamedTuple):
+class Circumstances(NamedTuple):
     """What n situations tell of when a kind is thrown, each (n,): temperatures in degrees Fahrenheit, not a number
     where none is told; visibility in inches; words, empty where none is told; None: told of none of them."""
 
@@ -53,7 +53,7 @@ class Thrown:
         warm = situation.water_temp_f
         if warm is None and situation.phase is not None:
             warm = mid_season_temp_f(situation.phase)
-        met = Met(
+        met = Circumstances(
             np.array([np.nan if warm is None else warm]),
             np.array([situation.visibility_in]),
             None if situation.month is None else np.array([situation.month]),
@@ -65,9 +65,9 @@ class Thrown:
 
     def at(self, warm_f: float) -> bool:
         """Whether it is thrown at a water temperature, in degrees Fahrenheit, whatever else there is."""
-        return bool(self.among(Met(np.array([warm_f])))[0])
+        return bool(self.among(Circumstances(np.array([warm_f])))[0])
 
-    def among(self, met: Met) -> NDArray[np.bool_]:
+    def among(self, met: Circumstances) -> NDArray[np.bool_]:
         """On which of some situations it is thrown; (n,)."""
         low = -np.inf if self.from_f is None else self.from_f
         high = np.inf if self.until_f is None else self.until_f
@@ -80,7 +80,7 @@ class Thrown:
             on &= (met.visibility_in < self.until_in) | self._even_so(met, len(on))
         return np.asarray(on, dtype=np.bool_)
 
-    def _even_so(self, met: Met, count: int) -> NDArray[np.bool_]:
+    def _even_so(self, met: Circumstances, count: int) -> NDArray[np.bool_]:
         found = np.zeros(count, dtype=np.bool_)
         for words in (met.food, met.wind):
             if words is not None:

@@ -7,10 +7,10 @@ from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Final
 
-from tackle.base.hashing import mark_of, plain_of
+from tackle.base.hashing import content_hash, to_plain
 from tackle.base.vocabulary import CATEGORIES, Cover, Current, Forage, Group, Salinity, Season, Stain, Target
 from tackle.situations.months import northern_month
-from tackle.situations.season import season_of
+from tackle.situations.season import find_season
 from tackle.situations.sky import SkySource
 from tackle.situations.visibility import Spread
 
@@ -82,7 +82,7 @@ class Water:
     @cached_property
     def mark(self) -> str:
         """See tackle.base.hashing."""
-        return mark_of(plain_of(self))
+        return content_hash(to_plain(self))
 
     @property
     def bearing(self) -> tuple[object, ...]:
@@ -100,7 +100,7 @@ class Water:
     def season(self, month: int) -> Season | None:
         """The season phase of a month, from its temperature; south of the equator the year is half a year off."""
         northern = northern_month(month, self.latitude)
-        return season_of(self.months[month].temp_f, northern)
+        return find_season(self.months[month].temp_f, northern)
 
     def throws(self, category: str) -> bool:
         """Whether a category is one for this water."""

@@ -9,7 +9,7 @@ from typing import Final
 
 from tackle.base.errors import DataError
 from tackle.base.vocabulary import CATEGORIES, ids
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.colours.palette import house_palette
 from tackle.data import FOLDER, loaded, read_toml
 from tackle.data.entry import Entry
@@ -35,7 +35,7 @@ class Case:
 
     id: str
     category: str
-    card: Card
+    card: Colour
     says: str
     right: frozenset[Next]
     also: frozenset[Next]

@@ -16,7 +16,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tackle.base.vocabulary import Stain
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.colours.light import encoded
 from tackle.sight.look import View, screen
 
@@ -41,7 +41,7 @@ class Fade:
     lure: str
 
 
-def fading(card: Card, visibility_in: float, stain: str, light: str) -> tuple[Fade, ...]:
+def fading(card: Colour, visibility_in: float, stain: str, light: str) -> tuple[Fade, ...]:
     """The picture from the surface to beyond where the lure is gone."""
     deepest = BEYOND * visibility_in
     found = []

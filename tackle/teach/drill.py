@@ -10,9 +10,9 @@ from enum import StrEnum
 from typing import Final
 
 from tackle.base.vocabulary import Grade
-from tackle.colours.card import Card
-from tackle.schools.call import Call
+from tackle.colours.colour import Colour
 from tackle.schools.evaluation import evaluate, first_choices
+from tackle.schools.rule import Rule
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.columns import tabulate
 from tackle.situations.situation import Situation
@@ -37,7 +37,7 @@ class DrillSaid:
     first."""
 
     book: Rulebook
-    call: Call | None
+    call: Rule | None
     first: bool
 
     @property
@@ -49,7 +49,7 @@ class DrillSaid:
 class DrillChoice:
     """One colour that may be picked, and what each followed school says of it."""
 
-    card: Card
+    card: Colour
     heard: tuple[DrillSaid, ...]
     pick: Pick
 
@@ -67,8 +67,8 @@ class Question:
         return tuple(offer for offer in self.offers if offer.pick is Pick.FIRST)
 
 
-def _heard_of(
-    books: Sequence[Rulebook], cards: Sequence[Card], situation: Situation
+def _advice_by_card(
+    books: Sequence[Rulebook], cards: Sequence[Colour], situation: Situation
 ) -> dict[str, tuple[DrillSaid, ...]]:
     """What each school says of each card, by the card's id."""
     columns = tabulate([situation])
@@ -81,7 +81,7 @@ def _heard_of(
     return {card: tuple(heard) for card, heard in said.items()}
 
 
-def draw(situation: Situation, books: Sequence[Rulebook], cards: Sequence[Card], seed: int) -> Question | None:
+def draw(situation: Situation, books: Sequence[Rulebook], cards: Sequence[Colour], seed: int) -> Question | None:
     """A question on a situation: always the same for one seed; None where no followed school reaches for anything.
 
     Where no colour is a first choice of all schools that have one, one of them is asked for. Of the colours there is
@@ -89,7 +89,7 @@ def draw(situation: Situation, books: Sequence[Rulebook], cards: Sequence[Card],
     wrong where there is anything.
     """
     chance = random.Random(seed)
-    said = _heard_of(books, cards, situation)
+    said = _advice_by_card(books, cards, situation)
     reaching = [book for place, book in enumerate(books) if any(heard[place].first for heard in said.values())]
     if not reaching or len(cards) < LEAST:
         return None
@@ -98,7 +98,7 @@ def draw(situation: Situation, books: Sequence[Rulebook], cards: Sequence[Card],
     by = None if common else chance.choice(reaching)
     judges = reaching if by is None else [by]
 
-    def pick_of(card: Card) -> Pick:
+    def make_pick(card: Colour) -> Pick:
         heard = said[card.id]
         if any(heard[places[book.id]].first for book in judges):
             return Pick.FIRST
@@ -106,7 +106,7 @@ def draw(situation: Situation, books: Sequence[Rulebook], cards: Sequence[Card],
             return Pick.WRONG
         return Pick.DOES
 
-    offers = [DrillChoice(card, said[card.id], pick_of(card)) for card in cards]
+    offers = [DrillChoice(card, said[card.id], make_pick(card)) for card in cards]
     chance.shuffle(offers)
     wanted = chance.randint(LEAST, MOST)
     chosen = [next(offer for offer in offers if offer.pick is Pick.FIRST and (by or offer.card in common))]

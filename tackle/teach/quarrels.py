@@ -10,9 +10,9 @@ from typing import Final
 
 import numpy as np
 
-from tackle.base.errors import DataError, Refused
+from tackle.base.errors import DataError, InvalidInput
 from tackle.base.vocabulary import CATEGORIES, Grade
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.colours.palette import Palette
 from tackle.data import FOLDER, loaded, read_toml
 from tackle.data.entry import Entry
@@ -59,7 +59,7 @@ class Voice:
 
     book: Rulebook
     share: float
-    card: Card
+    card: Colour
     why: str
 
 
@@ -86,7 +86,7 @@ def _quarrel(entry: Entry) -> Quarrel:
     title, about = entry.text("title", most=80), entry.text("about", most=300)
     try:
         example = read_situation(entry.table("example"))
-    except Refused as refused:
+    except InvalidInput as refused:
         raise entry.error("example", str(refused)) from refused
     book = Rulebook(id_, title, title, about, 0, read_calls(calls, entry.file))
     named = book.calls[0].categories
@@ -160,7 +160,7 @@ def _voice(
     return quarrel.sides[side].id, Voice(book, most / spoken, palette.by_id[card_id], why)
 
 
-def of_side(quarrel: Quarrel, card: Card) -> Side | None:
+def of_side(quarrel: Quarrel, card: Colour) -> Side | None:
     """The side whose colours a card is of, whatever the water; None where it is of none."""
     traits = card.traits()
     return next(

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from typing import Final
 
 from tackle.base.vocabulary import Forage
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.colours.palette import Palette
 from tackle.cover.plan import Plan, Request
 from tackle.cover.planner import make_plan
@@ -29,7 +29,7 @@ class StoryStep:
     that day, None where nothing of theirs answered.
     """
 
-    card: Card
+    card: Colour
     first: float
     answered: float
     adds_first: float
@@ -44,7 +44,7 @@ class Story:
     """The steps in their order, and the colours of the plan that are left for later since each adds little."""
 
     steps: tuple[StoryStep, ...]
-    later: tuple[Card, ...]
+    later: tuple[Colour, ...]
     expected_days: float
 
 
@@ -54,12 +54,12 @@ def tell(request: Request, plan: Plan, palette: Palette) -> Story:
     sold = palette.ids_in(request.category)
     bare = replace(request, owned=frozenset(), lock=frozenset(), at_most=None)
 
-    def of(cards: Sequence[Card]) -> Plan:
+    def of(cards: Sequence[Colour]) -> Plan:
         kept = frozenset(card.id for card in cards)
         return make_plan(replace(bare, ban=frozenset(sold - kept), lock=kept), palette)
 
     steps: list[StoryStep] = []
-    taken: list[Card] = []
+    taken: list[Colour] = []
     before = of(())
     left = list(chosen)
     while left:
@@ -92,7 +92,7 @@ def _example(situations: Sequence[Situation], before: Plan, now: Plan) -> tuple[
     alike: dict[tuple[str, str, Forage], list[Served]] = {}
     for one in now.served:
         situation = situations[one.index]
-        where = HOUSE_LADDER.band_of(situation.visibility_in), situation.light, situation.forage[0]
+        where = HOUSE_LADDER.band_at(situation.visibility_in), situation.light, situation.forage[0]
         alike.setdefault(where, []).append(one)
     gained = max(alike.values(), key=lambda ones: sum(map(gain, ones)))
     best = max(gained, key=gain)

@@ -28,8 +28,8 @@ from tackle.commands.learn import read_turn
 from tackle.commands.turns import turns
 from tackle.day.phone_book import book_for_phone
 from tackle.learn.factors import log_factors
-from tackle.schools.first_word import ask
 from tackle.schools.rulebook import house_rulebooks
+from tackle.schools.top_choice import ask
 from tackle.situations.conditions import CONDITIONS
 from tackle.situations.situation import read_situation
 

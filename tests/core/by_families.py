@@ -3,7 +3,7 @@
 from tackle.base.vocabulary import Grade
 from tackle.colours.family import family
 from tackle.schools.evaluation import rank
-from tackle.schools.first_word import ask
+from tackle.schools.top_choice import ask
 
 MILLION = 1_000_000
 
@@ -14,7 +14,7 @@ def accepted(books, card, situation, accept=Grade.WORKS):
     return any(v.card is card and v.grade in good for book in books for v in rank(book, [card], situation))
 
 
-def kept_of(cards, category, owned, locked, days, votes):
+def list_kept(cards, category, owned, locked, days, votes):
     """One card of each family, those locked in their family's place; `days` and `votes`: by card, over all days."""
     groups = {}
     for card in cards:

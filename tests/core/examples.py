@@ -5,13 +5,13 @@ from dataclasses import replace
 from hypothesis import strategies as st
 
 from tackle.base.vocabulary import CATEGORIES, Cover, Forage, Light, Pace, Season, Stain, Wind
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.colours.palette import house_palette
 from tackle.schools.rulebook import read_rulebook
 from tackle.situations.situation import Situation
 
 
-def card(**changes: object) -> Card:
+def card(**changes: object) -> Colour:
     return replace(house_palette().by_id["green-pumpkin-black"], **changes)
 
 

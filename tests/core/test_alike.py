@@ -5,7 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tackle.colours.palette import house_palette
-from tackle.sight.alike import Yardstick, days_alike, left_of
+from tackle.sight.alike import Yardstick, days_alike, remaining_light
 from tackle.sight.look import View, apart, points
 from tackle.sight.pairs import HardlyApart, better_dropped
 
@@ -39,7 +39,7 @@ def test_a_wider_measure_never_parts_what_a_narrower_one_takes_for_one():
 
 @given(st.sampled_from(CARDS), st.sampled_from(["none", "silt", "algae", "tannic"]))
 def test_less_is_left_the_deeper_and_the_murkier(card, stain):
-    left = left_of(card, (8.0, 30.0, 90.0), (1.0, 4.0, 12.0, 40.0), stain, "bright", "bass")
+    left = remaining_light(card, (8.0, 30.0, 90.0), (1.0, 4.0, 12.0, 40.0), stain, "bright", "bass")
     assert ((left >= 0) & (left < 1)).all()
     assert (np.diff(left, axis=0) <= 0).all()  # down
     assert (np.diff(left[1:], axis=1) >= 0).all()  # the clearer, the more
@@ -48,8 +48,8 @@ def test_less_is_left_the_deeper_and_the_murkier(card, stain):
 def test_red_goes_first_with_depth():
     red, green = PALETTE.by_id["red-craw-glass"], PALETTE.by_id["chartreuse-black"]
     ratios = [
-        left_of(red, (60.0,), (feet,), "none", "bright", "bass")
-        / left_of(green, (60.0,), (feet,), "none", "bright", "bass")
+        remaining_light(red, (60.0,), (feet,), "none", "bright", "bass")
+        / remaining_light(green, (60.0,), (feet,), "none", "bright", "bass")
         for feet in (1.0, 8.0, 25.0)
     ]
     assert ratios[0] > ratios[1] > ratios[2]

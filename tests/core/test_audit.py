@@ -12,7 +12,7 @@ from tackle.commands.audit import audit_answer
 from tackle.commands.plan import plan
 from tackle.cover.plan import Request
 from tackle.cover.planner import make_plan
-from tackle.crate.lure import Lure, par_of
+from tackle.crate.lure import Lure, target_count
 from tackle.schools.rulebook import house_rulebooks, read_rulebook
 from tackle.situations.situation import Situation, make_situation
 from tests.core.examples import PLAIN, call
@@ -134,15 +134,15 @@ def test_short_is_below_par_and_only_what_the_plan_wants():
 
 
 def test_par_counts_loud_ones_fewer():
-    assert par_of("jerkbait", PALETTE.by_id["bone"]) == 3
-    assert par_of("jerkbait", PALETTE.by_id["tiger"]) == 2
-    assert par_of("worm", PALETTE.by_id["black-plain"]) == 2
+    assert target_count("jerkbait", PALETTE.by_id["bone"]) == 3
+    assert target_count("jerkbait", PALETTE.by_id["tiger"]) == 2
+    assert target_count("worm", PALETTE.by_id["black-plain"]) == 2
 
 
 def test_par_grows_with_the_days_a_colour_serves_up_to_a_limit():
     bone, tiger = PALETTE.by_id["bone"], PALETTE.by_id["tiger"]
-    assert [par_of("jerkbait", bone, days) for days in (0, 14.9, 15, 30, 45, 400)] == [3, 3, 4, 5, 6, 6]
-    assert par_of("jerkbait", tiger, 400) == 2
+    assert [target_count("jerkbait", bone, days) for days in (0, 14.9, 15, 30, 45, 400)] == [3, 3, 4, 5, 6, 6]
+    assert target_count("jerkbait", tiger, 400) == 2
 
 
 def test_a_price_of_one_colour_goes_before_that_of_its_category():

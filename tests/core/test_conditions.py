@@ -6,11 +6,11 @@ from pathlib import Path
 
 import pytest
 
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 from tackle.base.vocabulary import Light, Tone, ids
 from tackle.colours.palette import house_palette
 from tackle.schools.evaluation import rank
-from tackle.schools.house_rule import conditions_like
+from tackle.schools.own_rule import conditions_like
 from tackle.schools.rulebook import read_rulebook
 from tackle.situations.columns import tabulate
 from tackle.situations.conditions import CHOICES, CONDITIONS, DERIVED, NUMBERS
@@ -35,7 +35,7 @@ def test_a_condition_is_read_strictly(row):
     told = getattr(read, row.field)
     assert told == (tuple(sample(row)) if row.several else sample(row))
     for odd in (True, "no such", {"a": 1}, float("nan"), -1, 10**9):
-        with pytest.raises(Refused) as refused:
+        with pytest.raises(InvalidInput) as refused:
             read_situation({**BASE, row.id: odd})
         assert refused.value.field == f"situation.{row.id}"
         assert refused.value.allowed

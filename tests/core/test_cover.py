@@ -11,11 +11,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from ortools.sat.python import cp_model
 
-from tackle.cover.curve import curve_of
+from tackle.cover.curve import compute_curve
 from tackle.cover.instance import Instance, bits
 from tackle.cover.right_search import fewest_right
 from tackle.cover.search import smallest_cover
-from tackle.cover.solution import solve, stand_ins, target_of
+from tackle.cover.solution import right_target, solve, stand_ins
 
 
 @st.composite
@@ -117,7 +117,7 @@ def test_right_on_a_share_equals_enumeration(instance, at_most, share):
 @settings(max_examples=100)
 @given(instances() | instances(with_firsts=True))
 def test_the_curve_is_the_best_of_each_size_and_ends_where_both_are_at_their_most(instance):
-    curve = curve_of(instance)
+    curve = compute_curve(instance)
     sets = all_sets(instance)
     for point in curve:
         assert point.proved
@@ -129,7 +129,7 @@ def test_the_curve_is_the_best_of_each_size_and_ends_where_both_are_at_their_mos
 
 def test_what_is_out_of_work_claims_no_proof():
     instance = like_ours(1, rows=120, colours=40)
-    assert not all(point.proved for point in curve_of(instance, work=400_000))
+    assert not all(point.proved for point in compute_curve(instance, work=400_000))
     firsts = Instance(instance.days, instance.needs, instance.suits, firsts=(1, 6, 24), weights=(5, 5, 5))
     assert not fewest_right(firsts, 15, work=200_000)[2]
 
@@ -222,7 +222,7 @@ def test_a_stand_in_leaves_no_day_unanswered(instance, place):
 @settings(max_examples=100)
 @given(instances(with_firsts=True), st.integers(0, 6), SHARES)
 def test_a_stand_in_is_right_on_as_many_days_as_asked(instance, place, share):
-    chosen, target = solve(instance, None, share).chosen, target_of(instance, share)
+    chosen, target = solve(instance, None, share).chosen, right_target(instance, share)
     for other in range(instance.colours) if chosen >> place & 1 else ():
         swapped = chosen & ~(1 << place) | 1 << other
         keeps = not chosen >> other & 1 and all(instance.answered(swapped)) and instance.right(swapped) >= target

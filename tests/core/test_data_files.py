@@ -11,7 +11,7 @@ from tackle.base.errors import DataError
 from tackle.base.vocabulary import CATEGORIES
 from tackle.colours.palette import coded_apart, house_palette, load_palette
 from tackle.commands.advise import advise
-from tackle.schools.review import contradictions, lattice, never_win, share_of
+from tackle.schools.review import contradictions, lattice, lattice_share, never_win
 from tackle.schools.rulebook import house_rulebooks, load_rulebook
 from tackle.situations.columns import tabulate
 from tackle.situations.regions import load_regions
@@ -108,7 +108,7 @@ def test_no_call_of_ours_is_idle_or_contradicts_another(book):
 @pytest.mark.parametrize("category", CATEGORIES)
 def test_the_schools_together_leave_nothing_unanswered(category):
     columns = tabulate(lattice(category)[::7])
-    shares = [share_of(book, category, house_palette(), columns) for book in house_rulebooks().values()]
+    shares = [lattice_share(book, category, house_palette(), columns) for book in house_rulebooks().values()]
     assert np.logical_or.reduce([share.answered for share in shares]).all()
     assert np.mean([share.mean_go_to for share in shares]) < 1 / 3
 

@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 from tackle.base.units import read_visibility_in
 from tackle.intake.dates import find_day
 
@@ -52,13 +52,13 @@ def test_a_day_is_read_as_people_write_it(line, system, day):
     "line", ["30 in 31/31/2026", "30 in May 45", "30 in 30 Feb", "75 cm 40.40.", "30 in 2026-13-40"]
 )
 def test_what_looks_like_a_day_and_is_none_is_refused(line):
-    with pytest.raises(Refused, match="is no day"):
+    with pytest.raises(InvalidInput, match="is no day"):
         find_day(line, TODAY)
 
 
 @pytest.mark.parametrize("line", ["30 in 15 May 2026", "30 in 2027-01-01", "30 in 5/15/2026"])
 def test_a_day_to_come_is_refused(line):
-    with pytest.raises(Refused, match="still to come"):
+    with pytest.raises(InvalidInput, match="still to come"):
         find_day(line, TODAY)
 
 

@@ -6,10 +6,10 @@ from itertools import combinations
 
 import pytest
 
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 from tackle.colours.family import family
 from tackle.colours.palette import house_palette
-from tackle.colours.role import role_of
+from tackle.colours.role import find_role
 from tackle.commands.advise import advise
 from tackle.commands.day import day
 
@@ -141,7 +141,7 @@ def test_the_rods_are_the_best_of_all(seed):
             if firsts:
                 most = max((sum(card in first for first in firsts) for card in mine), default=0)
                 right += hours * Fraction(most, len(firsts))
-        roles = len({role_of(PALETTE.by_id[tray[at][1]]) for at in places})
+        roles = len({find_role(PALETTE.by_id[tray[at][1]]) for at in places})
         key = (right, answered, roles, tuple(-at for at in places))
         if best is None or key > best[0]:
             best = key, [tray[at] for at in places], right, answered
@@ -195,5 +195,5 @@ def test_nothing_owned_answers_nothing_and_a_card_may_be_told_by_its_traits():
      {"hours": [{"at": 6}]}, {"moon": "full"}, {"have": [{"category": "worm", "colour": "shad-matte"}]}],
 )  # fmt: skip
 def test_a_day_that_makes_no_sense_is_refused(changed):
-    with pytest.raises(Refused):
+    with pytest.raises(InvalidInput):
         day(simple(**changed))

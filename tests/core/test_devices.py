@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 from tackle.base.vocabulary import Light, Stain
 from tackle.devices.forecast import fetch_forecast, parse_forecast
 from tackle.devices.http import Unreachable
@@ -31,7 +31,7 @@ def test_a_sentence_reads_back(inches, stain):
 
 @given(st.text(max_size=60))
 def test_nonsense_is_refused_not_believed(line):
-    with pytest.raises(Refused):
+    with pytest.raises(InvalidInput):
         parse_sentence(line)
 
 
@@ -39,7 +39,7 @@ def test_nonsense_is_refused_not_believed(line):
     "body", ["CMVIS,-4,I,", "CMVIS,soup,I,silt", "CMVIS,30,F,silt", "CMVIS,30,I,mud", "GPGGA,1,I,"]
 )
 def test_a_fitting_checksum_does_not_make_sense_of_nonsense(body):
-    with pytest.raises(Refused):
+    with pytest.raises(InvalidInput):
         parse_sentence(f"${body}*{checksum(body)}")
 
 
@@ -84,7 +84,7 @@ def test_a_forecast_that_is_late_wrong_or_down():
         forecast_at(served(ForecastService(mode="late")), 0.3)
     with pytest.raises(Unreachable):
         forecast_at(served(ForecastService(mode="down")))
-    with pytest.raises(Refused, match="cloud: 40 is not allowed"):
+    with pytest.raises(InvalidInput, match="cloud: 40 is not allowed"):
         forecast_at(served(ForecastService(mode="wrong")))
 
 
@@ -99,5 +99,5 @@ def test_a_forecast_that_is_late_wrong_or_down():
     )
 )
 def test_any_other_answer_is_refused(raw):
-    with pytest.raises(Refused):
+    with pytest.raises(InvalidInput):
         parse_forecast(raw, 38.2, -84.5, DAY)

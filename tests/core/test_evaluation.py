@@ -7,8 +7,8 @@ from hypothesis import strategies as st
 
 from tackle.base.vocabulary import CATEGORIES, Grade
 from tackle.colours.palette import house_palette
-from tackle.schools.call import TRAITS, Call, Range
 from tackle.schools.evaluation import evaluate, rank
+from tackle.schools.rule import TRAITS, Range, Rule
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.columns import CHOICES, NUMBERS, tabulate
 from tests.core.examples import situations
@@ -20,7 +20,7 @@ SPANS = {
 
 
 @st.composite
-def calls(draw, index: int) -> Call:
+def calls(draw, index: int) -> Rule:
     ranges = []
     for name in draw(st.lists(st.sampled_from(NUMBERS), max_size=2, unique=True)):
         low, high = sorted(draw(st.tuples(*[st.integers(*SPANS[name])] * 2)))
@@ -32,7 +32,7 @@ def calls(draw, index: int) -> Call:
     want = []
     for name in draw(st.lists(st.sampled_from(list(TRAITS)), min_size=1, max_size=2, unique=True)):
         want.append((name, draw(st.frozensets(st.sampled_from(TRAITS[name]), min_size=1, max_size=6))))
-    return Call(
+    return Rule(
         id=f"call-{index}",
         categories=frozenset(draw(st.lists(st.sampled_from(list(CATEGORIES)), min_size=1))) | {"worm"},
         names_category=draw(st.booleans()),
@@ -51,7 +51,7 @@ def rulebooks(draw) -> Rulebook:
     return Rulebook("x", "X", "?", "s", 1, made)
 
 
-def plainly_holds(call: Call, columns, place: int) -> bool:
+def plainly_holds(call: Rule, columns, place: int) -> bool:
     for name, span in call.ranges:
         value = columns.numbers[name][place]
         if math.isnan(value) or not span.low <= value < span.below:
@@ -72,7 +72,7 @@ def plainly_holds(call: Call, columns, place: int) -> bool:
 ORANGE_ANYWAY = {"chartreuse-black", "tiger", "orange-craw", "red-craw", "root-beer", "gold", "pink"}
 
 
-def plainly_wants(call: Call, card) -> bool:
+def plainly_wants(call: Rule, card) -> bool:
     traits = card.traits()
     for name, allowed in call.want:
         have = traits[name] if isinstance(traits[name], list) else [traits[name]]

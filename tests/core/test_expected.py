@@ -8,7 +8,7 @@ import pytest
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 from tackle.base.vocabulary import Cover, Forage, Light, Season, Stain, Target
 from tackle.situations.clarity import BANDS
 from tackle.situations.columns import tabulate
@@ -221,7 +221,7 @@ def test_sky_comes_from_what_was_typed_then_seen_then_the_climate():
     typed = Typed({5: SkyShares.of((1, 1, 2), (1, 0, 0))}, seen)
     assert typed.shares(5).overcast == 0.5
     assert typed.shares(6) == climate.shares(6)
-    with pytest.raises(Refused, match="line 2, sky: 'grey' is not known"):
+    with pytest.raises(InvalidInput, match="line 2, sky: 'grey' is not known"):
         read_observations("month,sky\n5,grey\n")
 
 

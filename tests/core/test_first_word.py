@@ -9,11 +9,11 @@ from tackle.base.vocabulary import CATEGORIES, Forage, Grade, Light, Season, ids
 from tackle.colours.palette import house_palette
 from tackle.commands.advise import advise
 from tackle.commands.day import day
-from tackle.cover.opinions import opinions_of
+from tackle.cover.opinions import gather_opinions
 from tackle.data import FOLDER
 from tackle.schools.counsel import counsel
-from tackle.schools.first_word import ask, load_weights, named_of_told
 from tackle.schools.rulebook import house_rulebooks, read_rulebook
+from tackle.schools.top_choice import ask, load_weights, named_of_told
 from tackle.situations.situation import read_situation
 
 BOOKS = house_rulebooks()
@@ -99,7 +99,7 @@ def test_ask_the_command_the_tray_and_the_plan_say_the_same(seed):
     cards = PALETTE.sold_in(situation.category)
     said = advise({"situation": asked})["start"]
     answer = counsel(situation, PALETTE, list(BOOKS.values()), list(BOOKS.values())).start
-    opinions = opinions_of(situation.category, tuple(BOOKS.values()), (situation,), False, Grade.WORKS, PALETTE)
+    opinions = gather_opinions(situation.category, tuple(BOOKS.values()), (situation,), False, Grade.WORKS, PALETTE)
     leader = opinions.leader(0, range(len(cards))) if opinions.votes.most[0] else None
     planned = None if leader is None else opinions.cards[leader]
     have = [{"category": situation.category, "colour": card.id, "count": 1} for card in cards]

@@ -22,10 +22,10 @@ from tackle.base.vocabulary import (
     Wind,
 )
 from tackle.colours.palette import house_palette
-from tackle.cover.opinions import opinions_of
-from tackle.schools.evaluation import evaluate, evaluate_kinds, kinds_of
-from tackle.schools.first_word import ask
+from tackle.cover.opinions import gather_opinions
+from tackle.schools.evaluation import evaluate, evaluate_kinds, group_days
 from tackle.schools.rulebook import house_rulebooks
+from tackle.schools.top_choice import ask
 from tackle.situations.columns import tabulate
 from tackle.situations.situation import Situation
 
@@ -53,13 +53,13 @@ schools = st.lists(st.sampled_from(sorted(house_rulebooks())), min_size=1, max_s
 def test_schools_say_of_a_kind_of_day_what_they_say_of_each_of_its_situations(some, names, category, tone):
     books = tuple(house_rulebooks()[name] for name in names)
     there = [replace(one, category=category) for one in some]
-    kinds = kinds_of(books, category, tabulate(there))
+    kinds = group_days(books, category, tabulate(there))
     cards = house_palette().sold_in(category)
     cards = (*cards, *(replace(card, id=f"{card.id}-made", tone=tone) for card in cards[:6]))
     for school, book in enumerate(books):
-        said = evaluate_kinds(kinds, school, cards)[:, kinds.kind_of]
+        said = evaluate_kinds(kinds, school, cards)[:, kinds.kind_indices]
         np.testing.assert_array_equal(said, evaluate(book, category, cards, tabulate(there)))
-    assert list(dict.fromkeys(kinds.kind_of.tolist())) == list(range(len(kinds.patterns)))
+    assert list(dict.fromkeys(kinds.kind_indices.tolist())) == list(range(len(kinds.patterns)))
     assert len(kinds.patterns) <= len(there)
 
 
@@ -68,8 +68,8 @@ def test_schools_say_of_a_kind_of_day_what_they_say_of_each_of_its_situations(so
 def test_votes_on_a_kind_of_day_are_those_on_each_of_its_situations(some, names, category):
     books, cards = tuple(house_rulebooks()[name] for name in names), house_palette().sold_in(category)
     there = [replace(one, category=category) for one in some]
-    opinions = opinions_of(category, books, tuple(there), False, Grade.WORKS, house_palette())
-    for kind, one in zip(opinions.kind_of.tolist(), there, strict=True):
+    opinions = gather_opinions(category, books, tuple(there), False, Grade.WORKS, house_palette())
+    for kind, one in zip(opinions.kind_indices.tolist(), there, strict=True):
         asked = ask(books, cards, one)
         for place, card in enumerate(cards):
             assert asked.votes(card) == (opinions.votes.family[kind, place], opinions.votes.own[kind, place])

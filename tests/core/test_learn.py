@@ -7,13 +7,13 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from tackle.base.errors import DataError, Refused
+from tackle.base.errors import DataError, InvalidInput
 from tackle.base.vocabulary import Light, Season
 from tackle.colours.palette import house_palette
 from tackle.commands.learn import learn
 from tackle.learn.assumed import assumed, load_assumed
 from tackle.learn.fair_test import bites_needed, evidence
-from tackle.learn.log import Turn, bite_size, cell_of, where_thrown
+from tackle.learn.log import Turn, bite_size, find_square, where_thrown
 from tackle.learn.model import believed
 from tackle.situations.situation import make_situation
 
@@ -179,7 +179,7 @@ def test_the_command_tells_all_it_says_it_does():
 )
 def test_a_turn_that_makes_no_sense_is_refused(turn):
     good = {"day": "2026-05-02", "at": "06:10", "colour": "red-bug", "minutes": 8, "bites": 1}
-    with pytest.raises(Refused, match=r"turns\[0\]"):
+    with pytest.raises(InvalidInput, match=r"turns\[0\]"):
         asked([{**good, **turn}])
 
 
@@ -201,4 +201,4 @@ def test_a_rule_of_the_log_holds_where_the_colour_was_thrown_and_no_wider():
     ]  # fmt: skip
     (there,) = where_thrown(turns, "red-bug", ("clear", "bright"), assumed())
     assert (there.light, there.season) == (Light.BRIGHT, Season.SUMMER)  # May told nothing, and low light is no sun
-    assert cell_of(there, assumed()) == ("clear", "bright")
+    assert find_square(there, assumed()) == ("clear", "bright")

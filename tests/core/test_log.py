@@ -4,11 +4,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 from tackle.base.vocabulary import Light, Pace, Season
 from tackle.colours.palette import house_palette
-from tackle.colours.role import role_of
-from tackle.day.log import Tap, read_tap, turns_of
+from tackle.colours.role import find_role
+from tackle.day.log import Tap, make_turns, read_tap
 from tackle.day.rotation import loud_turn, nearest_step
 from tackle.intake.turn import read_turn
 from tackle.schools.rulebook import house_rulebooks
@@ -32,7 +32,7 @@ def test_a_turn_lasts_until_the_next_and_counts_what_came():
         (406, "bite", {"how": "whole", "size_in": 14.0}), (409, "begin", {**BEGIN, "card": "black-plain"}),
         (415, "gone", {"what": "torn"}), (416, "nothing", {}), (420, "begin", BEGIN),
     )  # fmt: skip
-    first, second, third = turns_of(made)
+    first, second, third = make_turns(made)
     assert (first.card, first.at, first.minutes, first.bites, first.sizes) == (
         "red-bug", 401, 8, {"lost": 1, "whole": 1}, (14.0,),
     )  # fmt: skip
@@ -45,7 +45,7 @@ def test_another_sky_ends_a_turn_and_begins_another_with_the_same_colour():
     made = taps(
         (401, "begin", BEGIN), (403, "bite", {"how": "whole"}), (404, "water", {"light": "bright"}), (410, "stop", {})
     )
-    before, after = turns_of(made)
+    before, after = make_turns(made)
     assert (before.minutes, before.bites, after.minutes, after.bites) == (3, {"whole": 1}, 6, {})
     assert (before.card, before.water.light, after.card, after.water.light) == ("red-bug", None, "red-bug", "bright")
 
@@ -57,7 +57,7 @@ def test_what_was_wrong_is_corrected_or_dropped_by_a_later_tap():
         (0, "turn", {"category": "frog", "card": "white-flat", "start": 300.0, "minutes": 5.0, "whole": 1}),
         (0, "turn", {"category": "frog", "card": "white-flat"}), (0, "drop", {"of": "a7"}),
     )  # fmt: skip
-    typed, turn = turns_of(made)
+    typed, turn = make_turns(made)
     assert (typed.at, typed.minutes, typed.bites) == (300.0, 5.0, {"whole": 1})
     assert (turn.minutes, turn.bites) == (12.0, {"whole": 1, "lost": 2})
 
@@ -83,8 +83,8 @@ def test_sent_twice_in_parts_and_in_any_order_a_log_is_the_same(mine, theirs, da
         return made
 
     both = told(mine, "a") + told(theirs, "b")
-    once = turns_of(both)
-    assert turns_of(data.draw(st.permutations(both + both[: len(both) // 2]))) == once
+    once = make_turns(both)
+    assert make_turns(data.draw(st.permutations(both + both[: len(both) // 2]))) == once
     begun = {tap.id for tap in both if tap.kind == "begin"}
     bites = sum(sum(turn.bites.values()) for turn in once)
     assert begun <= {turn.id.split(".")[0] for turn in once}
@@ -108,7 +108,7 @@ def test_a_wrong_tap_says_what_is_wrong(entry, said):
     assert read_tap(good, "t").data == {"how": "whole"}
     if isinstance(entry, dict) and entry != {"kind": "bite"}:
         entry = {**good, **entry}
-    with pytest.raises(Refused, match=said):
+    with pytest.raises(InvalidInput, match=said):
         read_tap(entry, "t")
 
 
@@ -123,9 +123,9 @@ def test_loud_ones_wait_for_clear_warm_water():
 @given(st.sampled_from(PALETTE.sold_in("jerkbait")), st.sets(st.sampled_from(PALETTE.sold_in("jerkbait")), max_size=8))
 def test_a_near_bite_never_asks_for_another_role(card, others):
     near = nearest_step(card, list(others))
-    same = [one for one in others if role_of(one) is role_of(card) and one is not card]
+    same = [one for one in others if find_role(one) is find_role(card) and one is not card]
     assert (near is None) == (not same)
-    assert near is None or (role_of(near) is role_of(card) and near is not card)
+    assert near is None or (find_role(near) is find_role(card) and near is not card)
 
 
 @pytest.mark.parametrize(
@@ -159,7 +159,7 @@ def test_a_line_tells_water_sky_and_trailer():
 
 @pytest.mark.parametrize("line", ["", "8min", "worm moonlight 8min", "7:10 8min black"])
 def test_a_line_that_is_no_turn_is_refused_with_an_example(line):
-    with pytest.raises(Refused, match="7:10 8min worm black"):
+    with pytest.raises(InvalidInput, match="7:10 8min worm black"):
         read_turn(line, PALETTE, "imperial")
 
 

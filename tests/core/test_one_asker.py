@@ -13,7 +13,7 @@ from tackle.colours.palette import house_palette
 from tackle.commands.advise import advise
 from tackle.commands.day import day
 from tackle.commands.turns import turns
-from tackle.day.forecast import Sky, situation_of
+from tackle.day.forecast import Sky, make_hour_situation
 from tackle.schools.counsel import counsel
 from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.conditions import CONDITIONS
@@ -42,7 +42,7 @@ def some_hours(count, seed):
         sky = Sky(scatter.randrange(24), scatter.choice(list(Light)), scatter.choice([None, *Wind]))
         inches = round(2 ** scatter.uniform(1.5, 8), 1)
         when = date(2026, scatter.randint(1, 12), scatter.randint(1, 28))
-        yield situation_of(category, sky, inches, scatter.choice(list(Stain)), water, when)
+        yield make_hour_situation(category, sky, inches, scatter.choice(list(Stain)), water, when)
 
 
 @pytest.mark.parametrize("seed", range(4))

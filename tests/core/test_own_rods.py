@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 from tackle.colours.palette import house_palette
 from tackle.day.rods import RodRow, carried_by, tie_on
 from tackle.intake.rods import read_rods
@@ -63,6 +63,6 @@ def test_what_is_tied_on_is_the_best_that_the_rods_carry(told, own):
     ("text", "where"), [("medium: soup", "line 1"), ("medium\n: worm", "line 2"), ("x\n" * 47, "rods")]
 )
 def test_a_rod_that_makes_no_sense_is_named(text, where):
-    with pytest.raises(Refused) as refused:
+    with pytest.raises(InvalidInput) as refused:
         read_rods(text)
     assert where in refused.value.field

@@ -17,7 +17,7 @@ from tackle.cover.right_search import fewest_right
 from tackle.schools.evaluation import rank
 from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.situation import Situation
-from tests.core.by_families import accepted, first_ids, kept_of, quotient, votes_on, widened
+from tests.core.by_families import accepted, first_ids, list_kept, quotient, votes_on, widened
 from tests.core.examples import situations
 
 JIG = "casting-jig"
@@ -136,7 +136,7 @@ class Close:
             self.near.append(near)
         owned, lock = request.owned, request.lock
         may = [
-            kept_of([c for c in cards if c.id not in request.ban], place, owned, lock, days_of[side], votes_of[side])
+            list_kept([c for c in cards if c.id not in request.ban], place, owned, lock, days_of[side], votes_of[side])
             for side, (place, cards) in enumerate(((JIG, list(self.jigs)), (TRAILER, list(self.trailers))))
         ]
         self.some_jigs = [j for j, jig in enumerate(self.jigs) if jig in may[0]]
@@ -207,8 +207,8 @@ def test_equals_enumeration_of_all_sets_of_pieces(asked):
     assert found.proved
     if request.right and any(key[0] for _, key, _ in keys):
         mine = (
-            tuple(sorted(jigs.index(p.card) for p in pieces_of(found, JIG))),
-            tuple(sorted(trailers.index(p.card) for p in pieces_of(found, TRAILER))),
+            tuple(sorted(jigs.index(p.card) for p in iterate_pieces(found, JIG))),
+            tuple(sorted(trailers.index(p.card) for p in iterate_pieces(found, TRAILER))),
         )
         key, right = key_of(request, table, near, jigs, trailers, *mine), right_of(request, firsts, *mine)
         best = best_when_right(request, keys, limit)
@@ -217,18 +217,18 @@ def test_equals_enumeration_of_all_sets_of_pieces(asked):
         return
     best = min(key for size, key, _ in keys if size <= limit)
     chosen = (
-        tuple(sorted(jigs.index(piece.card) for piece in pieces_of(found, JIG))),
-        tuple(sorted(trailers.index(piece.card) for piece in pieces_of(found, TRAILER))),
+        tuple(sorted(jigs.index(piece.card) for piece in iterate_pieces(found, JIG))),
+        tuple(sorted(trailers.index(piece.card) for piece in iterate_pieces(found, TRAILER))),
     )
     assert key_of(request, table, near, jigs, trailers, *chosen) == best
     assert found.answered_days == -best[0]
-    assert sum(piece.days for piece in pieces_of(found, JIG)) == found.answered_days
+    assert sum(piece.days for piece in iterate_pieces(found, JIG)) == found.answered_days
     for point in plan_curve(request, palette):
         within = [(-key[0], right if request.right else 0) for pieces, key, right in keys if pieces <= point.size]
         assert (point.days, point.right) == pytest.approx(tuple(map(float, max(within))))
 
 
-def pieces_of(plan, category):
+def iterate_pieces(plan, category):
     return [piece for piece in plan.pieces if piece.category == category]
 
 
@@ -244,7 +244,7 @@ def test_a_two_faced_trailer_is_one_piece_with_two_faces():
         ban=frozenset(),
     )
     found = make_plan(replace(request, lock=frozenset({"two-green-black"})), palette)
-    assert [piece.card.id for piece in pieces_of(found, TRAILER)] == ["two-green-black"]
+    assert [piece.card.id for piece in iterate_pieces(found, TRAILER)] == ["two-green-black"]
     assert found.answered_days == 10.0
     assert {(one.index, one.way.cards[0].id) for one in found.served} == {
         (0, "black-blue-plain"),

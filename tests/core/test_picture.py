@@ -9,12 +9,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 from PIL import Image
 
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 from tackle.colours.palette import house_palette
 from tackle.picture.find import find_loose, find_tray
 from tackle.picture.paint import paint_tray
 from tackle.picture.rectify import compartments, perspective
-from tackle.picture.sample import count_of, offers, read_loose, read_tray, seen_at
+from tackle.picture.sample import count_lures, offers, read_loose, read_tray, seen_at
 from tests.core import camera
 
 PALETTE = house_palette()
@@ -37,7 +37,7 @@ def test_the_right_tone_is_among_the_first_three_offers():
     assert right >= 0.85 * lures
 
 
-def tray_of(category, seed):
+def get_tray(category, seed):
     scatter = random.Random(seed)
     sold = PALETTE.sold_in(category)
     return [scatter.choice(sold) if scatter.random() < 0.75 else None for _ in range(24)]
@@ -46,7 +46,7 @@ def tray_of(category, seed):
 def test_trays_by_another_hand_are_read():
     first = three = lures = right = cells = counted = 0
     for seed, category in enumerate(("jerkbait", "shallow-crankbait", "swimbait", "inshore-paddletail")):
-        cards = tray_of(category, seed)
+        cards = get_tray(category, seed)
         image, corners, white, counts = camera.tray(cards, 6, 4, seed)
         seen = read_tray(image, corners, 6, 4, white)
         cells += len(cards)
@@ -54,7 +54,7 @@ def test_trays_by_another_hand_are_read():
         both = [(one, card) for one, card in zip(seen, cards, strict=True) if one and card]
         lures += sum(card is not None for card in cards)
         counted += sum(
-            one is not None and count_of(one, category) == count for one, count in zip(seen, counts, strict=True)
+            one is not None and count_lures(one, category) == count for one, count in zip(seen, counts, strict=True)
         )
         for (_, card), near in zip(both, offers([one for one, _ in both], PALETTE.sold_in(category)), strict=True):
             tones = [offer.card.tone for offer in near]
@@ -69,13 +69,13 @@ def test_trays_by_another_hand_are_read():
 
 @pytest.mark.parametrize("seed", range(3))
 def test_a_trays_corners_are_found(seed):
-    image, corners, *_ = camera.tray(tray_of("jerkbait", seed), 6, 4, seed)
+    image, corners, *_ = camera.tray(get_tray("jerkbait", seed), 6, 4, seed)
     for found, meant in zip(find_tray(image), corners, strict=True):
         assert found == pytest.approx(meant, abs=0.03 * image.width)
 
 
 def test_where_no_tray_is_none_is_found():
-    with pytest.raises(Refused, match="no tray"):
+    with pytest.raises(InvalidInput, match="no tray"):
         find_tray(Image.new("RGB", (400, 300), (120, 120, 120)))
 
 
@@ -112,7 +112,7 @@ def test_a_map_of_four_points_carries_them_where_it_says(points):
     square = [(0.0, 0.0), (100.0, 0.0), (100.0, 100.0), (0.0, 100.0)]
     try:
         a, b, c, d, e, f, g, h = perspective(square, points)
-    except Refused:
+    except InvalidInput:
         return
     for (x, y), (u, v) in zip(square, points, strict=True):
         below = g * x + h * y + 1
@@ -126,7 +126,7 @@ def test_a_map_of_four_points_carries_them_where_it_says(points):
     [([(0, 0)] * 4, 2), ([(0, 0), (9, 0), (9, 9), (0, 9)], 2), ([(0, 0), (99, 0), (99, 99), (0, 99)], 0)],
 )
 def test_corners_that_make_no_tray_are_refused(corners, rows):
-    with pytest.raises(Refused):
+    with pytest.raises(InvalidInput):
         compartments(Image.new("RGB", (100, 100)), corners, rows, 2)
 
 

@@ -17,13 +17,13 @@ from tackle.commands.advise import advise
 from tackle.commands.plan import plan as plan_command
 from tackle.cover.plan import Request
 from tackle.cover.planner import make_plan
-from tackle.schools.first_word import ask
 from tackle.schools.rulebook import house_rulebooks
+from tackle.schools.top_choice import ask
 from tackle.situations.expected import expected_days, without_rare
 from tackle.situations.regions import region_at
 from tackle.situations.starting import first_guess, kinds
 from tackle.situations.thrown import thrown_by_default
-from tests.core.by_families import accepted, first_ids, kept_of, quotient, votes_on, widened
+from tests.core.by_families import accepted, first_ids, list_kept, quotient, votes_on, widened
 from tests.core.examples import situations
 
 PALETTE, BOOKS = house_palette(), house_rulebooks()
@@ -69,7 +69,7 @@ class ByHand:
         answers = {c: sum(d for d, w in zip(self.days, self.works, strict=True) if c in w) for c in sold}
         own = {c: sum(d * v[c][1] for d, v in zip(self.days, self.votes, strict=True)) for c in sold}
         allowed = [card for card in sold if card.id not in request.ban]
-        self.cards = kept_of(allowed, request.category, request.owned, request.lock, answers, own)
+        self.cards = list_kept(allowed, request.category, request.owned, request.lock, answers, own)
         self.firsts = []
         for one in request.situations:
             ids = [first_ids(book, sold, one) for book in books]

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 
 from tackle.records.posterior import Seen, known_year
 from tackle.records.reading import Measured
-from tackle.records.weather import SolarTime, cloud_from_radiation, weather_of, wet_days
+from tackle.records.weather import SolarTime, cloud_from_radiation, daily_weather, wet_days
 from tackle.situations.together import shares_together
 from tackle.situations.visibility import Spread
 
@@ -128,7 +128,7 @@ def test_the_weather_of_a_day_and_of_those_before():
     noon = [datetime(2025, 5, day, 12) for day in range(1, 6)]
     rain = [Measured(one, "", inches) for one, inches in zip(noon, (0.0, 0.5, 0.0, 0.0, 0.0), strict=True)]
     cloud = [Measured(noon[2], "", 0.1), Measured(noon[2], "", 0.3)]
-    told = weather_of([one.date() for one in noon], cloud, [Measured(noon[2], "", 20.0)], rain)
+    told = daily_weather([one.date() for one in noon], cloud, [Measured(noon[2], "", 20.0)], rain)
     assert (told[noon[2].date()].sky, told[noon[2].date()].wind) == ("bright", "chop")
     assert [told[one.date()].rain_in for one in noon] == [None, None, 0.5, 0.5, 0.0]
     assert wet_days(rain) == {5: (2, 2)}

@@ -10,10 +10,10 @@ from datetime import date, timedelta
 import numpy as np
 import pytest
 
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 from tackle.commands.record import record
-from tackle.records.moments import order_of, read_moment
-from tackle.records.months import by_month, fit_pairs, interval_of
+from tackle.records.moments import detect_day_order, read_moment
+from tackle.records.months import by_month, fit_pairs, median_interval
 from tackle.records.reading import Measured, Record
 from tackle.records.table import read_table
 
@@ -96,7 +96,7 @@ def test_stations_are_used_together_or_one_alone():
     assert len(read(text).used) == 12
     alone = read(text, station="L2")
     assert (alone.station, len(alone.used)) == ("L2", 7)
-    with pytest.raises(Refused):
+    with pytest.raises(InvalidInput):
         read(text, station="L9")
 
 
@@ -109,7 +109,7 @@ def test_stations_are_used_together_or_one_alone():
      ("2020-13-40", [], None), ("soup", [], None)],
 )  # fmt: skip
 def test_days_are_read_as_they_are_written(text, column, day):
-    assert read_moment(text, order_of(column)) == day
+    assert read_moment(text, detect_day_order(column)) == day
 
 
 def test_five_pairs_make_a_curve_and_fewer_leave_the_rough_one():
@@ -128,14 +128,14 @@ def test_nine_intervals_of_ten_hold_the_truth(count):
     held = 0
     for _ in range(400):
         middle, spread = draw.normal(3.3, 0.5), math.exp(draw.normal(math.log(0.32), 0.3))
-        low, high = interval_of(np.exp(draw.normal(middle, spread, count)))
+        low, high = median_interval(np.exp(draw.normal(middle, spread, count)))
         held += low <= math.exp(middle) <= high
     assert 0.84 <= held / 400 <= 0.96
 
 
 @pytest.mark.parametrize("text", ["", "a,b\n1,2", "Date,pH\n2020-01-01,7", "[]", "{}", "# only\n# notes"])
 def test_what_is_no_record_is_refused(text):
-    with pytest.raises(Refused):
+    with pytest.raises(InvalidInput):
         read(text)
 
 

@@ -5,7 +5,7 @@ from tackle.colours.palette import house_palette
 from tackle.commands.rules import main
 from tackle.schools.first_choices import SILENT, rows
 from tackle.schools.reasons import unfounded
-from tackle.schools.rulebook import entry_of, house_rulebooks, on_top, read_calls, read_rulebook
+from tackle.schools.rulebook import house_rulebooks, on_top, read_calls, read_rulebook, to_entry
 from tests.core.examples import PLAIN, call
 
 HEAD = {"id": "club", "name": "Club", "question": "Why?", "short": "So.", "order": 9}
@@ -45,7 +45,7 @@ def test_every_call_reads_back_from_its_entry():
         for one in book.calls:
             together.setdefault(one.written, []).append(one)
         for calls in together.values():
-            again = read_calls([entry_of(calls)], "again")
+            again = read_calls([to_entry(calls)], "again")
             assert {(c.ranges, frozenset(c.among), frozenset(c.want), c.why) for c in again} == {
                 (c.ranges, frozenset(c.among), frozenset(c.want), c.why) for c in calls
             }

@@ -5,7 +5,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tackle.base.errors import DataError, Refused
+from tackle.base.errors import DataError, InvalidInput
 from tackle.base.vocabulary import Stain, ids
 from tackle.colours.palette import house_palette
 from tackle.commands.sight import sight
@@ -158,7 +158,7 @@ def test_the_command_names_what_it_is_asked():
      {"colours": []}, {"colours": ["mauve"]}, {"colours": [{"back": "red"}]}, {"colours": [{}]}, {"range_ft": "far"}],
 )  # fmt: skip
 def test_what_makes_no_sense_is_refused(wrong):
-    with pytest.raises(Refused):
+    with pytest.raises(InvalidInput):
         ask("bone", **wrong) if "colours" not in wrong else ask(*wrong["colours"])
 
 

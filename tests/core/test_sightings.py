@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 from tackle.base.vocabulary import Forage
 from tackle.intake.sighting import read_sighting
 from tackle.situations.seen_food import food_with_seen
@@ -31,7 +31,7 @@ def test_a_line_says_what_was_seen(line, food, day, place):
 
 @pytest.mark.parametrize("line", ["flibber at the dock", "minnows 31 Feb", "", "14 May"])
 def test_a_line_that_says_nothing_is_refused(line):
-    with pytest.raises(Refused):
+    with pytest.raises(InvalidInput):
         read_sighting(line, TODAY)
 
 

@@ -7,12 +7,12 @@ from tackle.base.vocabulary import Forage, Grade, Light
 from tackle.colours.family import family
 from tackle.colours.palette import house_palette
 from tackle.cover.begin import leading_over
-from tackle.cover.opinions import opinions_of
+from tackle.cover.opinions import gather_opinions
 from tackle.cover.plan import Request
 from tackle.cover.planner import make_plan
 from tackle.cover.stability import drawn_waters, stays_in, without_one
-from tackle.schools.first_word import ask
 from tackle.schools.rulebook import house_rulebooks
+from tackle.schools.top_choice import ask
 from tackle.situations.expected import expected_days
 from tackle.situations.regions import region_at
 from tackle.situations.situation import make_situation
@@ -73,7 +73,7 @@ def test_what_leads_over_some_days_is_what_one_begins_with_on_most_of_them():
         for inches, light, _ in told
     )
     days = [many for *_, many in told]
-    opinions = opinions_of("swimbait", BOOKS, situations, False, Grade.WORKS, PALETTE)
+    opinions = gather_opinions("swimbait", BOOKS, situations, False, Grade.WORKS, PALETTE)
     for have in ((), ("shad-soft", "white-flat", "black-plain"), ("black-plain",)):
         starts = [ask(BOOKS, PALETTE.sold_in("swimbait"), one).start(have).card for one in situations]
         total = {card: sum(d for d, c in zip(days, starts, strict=True) if c is card) for card in starts}

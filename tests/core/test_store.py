@@ -1,7 +1,7 @@
 import numpy as np
 
 from tackle.base import store
-from tackle.base.store import Packing, Store
+from tackle.base.store import Serializer, Store
 
 
 def test_answers_are_kept_by_content_and_the_longest_unasked_goes_first():
@@ -49,7 +49,7 @@ class Disk(dict):
 
 
 def test_what_is_packed_is_found_by_another_process_and_unpacked_once():
-    disk, text = Disk(), Packing(str.encode, bytes.decode)
+    disk, text = Disk(), Serializer(str.encode, bytes.decode)
     assert Store(1, disk).once("page", ("wren", 3), lambda: "drawn", text) == "drawn"
     other = Store(1, disk)
     assert other.has("page", ("wren", 3))

@@ -6,11 +6,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tackle.base.errors import DataError, Refused
+from tackle.base.errors import DataError, InvalidInput
 from tackle.base.vocabulary import Cover
 from tackle.colours.family import family
 from tackle.colours.palette import house_palette
-from tackle.colours.role import role_of
+from tackle.colours.role import find_role
 from tackle.commands.advise import advise
 from tackle.commands.audit import audit_answer
 from tackle.commands.plan import plan
@@ -44,7 +44,7 @@ def test_what_the_angler_says_replaces_the_whole_default():
     assert plan({**asked, "thrown": {"months": [4]}})["not_thrown_days"] == 5.0
     assert plan({**asked, "thrown": {"cover": ["open"]}})["not_thrown_days"] == 3.0
     assert plan({**asked, "thrown": {"until_f": 60}})["not_thrown_days"] == 5.0
-    with pytest.raises(Refused, match=r"thrown\.months\[0\]: 13"):
+    with pytest.raises(InvalidInput, match=r"thrown\.months\[0\]: 13"):
         plan({**asked, "thrown": {"months": [13]}})
 
 
@@ -79,7 +79,7 @@ def plainly_missed(request, told):
                 )
         for first in firsts:
             for role in days:
-                mine = {card for card in first if role_of(PALETTE.by_id[card]) == role}
+                mine = {card for card in first if find_role(PALETTE.by_id[card]) == role}
                 if mine and not mine & chosen:
                     days[role] += one["days"] / len(firsts)
     return {role: round(number, 4) for role, number in days.items() if number >= 0.5}
@@ -106,7 +106,7 @@ def test_missed_roles_are_those_that_schools_reach_for_and_the_set_has_none_of(s
     for one in told["missed"]:
         assert one["colour"] not in {piece["colour"] for piece in told["colours"]}
         if one["role"] != "seasonal":
-            assert role_of(PALETTE.by_id[one["colour"]]) == one["role"]
+            assert find_role(PALETTE.by_id[one["colour"]]) == one["role"]
     whole = told["right_days"] + told["made_do_days"] + told["open_days"]
     assert whole == pytest.approx(told["expected_days"])
 

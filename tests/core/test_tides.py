@@ -6,8 +6,8 @@ import numpy as np
 import pytest
 import utide
 
-from tackle.base.errors import Refused
-from tackle.records.harmonics import constants_in, fitted, waves_of
+from tackle.base.errors import InvalidInput
+from tackle.records.harmonics import constants_in, fitted, tide_waves
 from tackle.records.reading import Measured
 from tackle.records.tides import Flow, flow_by_hour, level_ft, light_of_flow
 
@@ -22,13 +22,13 @@ def test_constants_are_read_as_tables_have_them():
     assert told["N2"] == (pytest.approx(0.2953, abs=1e-3), 100.0)
     assert constants_in("m2 1 0", "metric")["M2"][0] == pytest.approx(3.2808, abs=1e-3)
     for wrong, said in (("M2 much 12", "line 1"), ("M2 1 2\nXX9 1 2", "line 2"), ("", "constants")):
-        with pytest.raises(Refused, match=said):
+        with pytest.raises(InvalidInput, match=said):
             constants_in(wrong, "metric")
 
 
 def test_a_record_gives_its_constants_back_and_the_years_after_are_told_as_utide_tells_them():
     constants = constants_in(TYPED, "imperial")
-    waves = waves_of(constants, PLACE[0], [2024])[2024]
+    waves = tide_waves(constants, PLACE[0], [2024])[2024]
     begin = datetime(2024, 4, 1)
     moments = [begin + timedelta(hours=hour) for hour in range(24 * 90)]
     levels = [Measured(at, "", level_ft(waves, (at - timedelta(hours=PLACE[1] / 15)).replace(tzinfo=UTC)))
@@ -44,7 +44,7 @@ def test_a_record_gives_its_constants_back_and_the_years_after_are_told_as_utide
     )
     later = [datetime(2027, 2, 1) + timedelta(hours=hour) for hour in range(24 * 20)]
     told = utide.reconstruct(np.array(later, dtype="datetime64[s]"), theirs, verbose=False).h
-    ours = waves_of(found, PLACE[0], [2027])[2027]
+    ours = tide_waves(found, PLACE[0], [2027])[2027]
     mine = [level_ft(ours, at.replace(tzinfo=UTC)) for at in later]
     assert np.abs(np.array(mine) - told).max() < 0.03 * np.abs(told).max()
     assert fitted(levels[:200], PLACE) == {}
@@ -52,7 +52,7 @@ def test_a_record_gives_its_constants_back_and_the_years_after_are_told_as_utide
 
 
 def test_the_flow_turns_as_the_level_does():
-    years = waves_of({"M2": (2.0, 0.0)}, PLACE[0], [2026])
+    years = tide_waves({"M2": (2.0, 0.0)}, PLACE[0], [2026])
     day = date(2026, 5, 10)
     flows = flow_by_hour(years, PLACE[1], day, range(30))
     assert len(flows) == 30

@@ -4,10 +4,10 @@ import random
 
 import pytest
 
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 from tackle.base.vocabulary import Light, ids
 from tackle.colours.palette import house_palette
-from tackle.colours.role import role_of
+from tackle.colours.role import find_role
 from tackle.commands.advise import advise
 from tackle.commands.day import day
 from tackle.commands.turns import turns
@@ -51,7 +51,7 @@ def test_what_caught_is_stayed_with_until_two_blank_turns():
 def test_after_the_first_fish_another_role_is_tried():
     told = ask(turn("shad-matte", whole=1))
     assert told["do"] == "turn"
-    assert role_of(PALETTE.by_id[told["colour"]]) != "pale"
+    assert find_role(PALETTE.by_id[told["colour"]]) != "pale"
 
 
 def test_hooked_outside_or_missed_asks_for_a_step_of_finish_opacity_or_belly():
@@ -86,7 +86,7 @@ def test_two_roles_failed_at_a_clear_warm_midday_is_the_hour_of_the_loud_one():
 def test_then_a_role_without_a_failed_turn_and_then_another_place():
     told = ask(turn("shad-matte"))
     assert told["do"] == "turn"
-    assert role_of(PALETTE.by_id[told["colour"]]) != "pale"
+    assert find_role(PALETTE.by_id[told["colour"]]) != "pale"
     one_each = [turn(card, at=f"06:{10 + 6 * place}") for place, card in enumerate(
         ("shad-matte", "brown-craw", "black-plain", "chartreuse-black"))]  # fmt: skip
     told = ask(*one_each)
@@ -189,7 +189,7 @@ def test_begin_is_the_trays_first_and_every_reason_belongs_to_its_colour(seed):
     ],
 )  # fmt: skip
 def test_a_wrong_request_is_refused_by_field(wrong, said):
-    with pytest.raises(Refused, match=said):
+    with pytest.raises(InvalidInput, match=said):
         turns({"categories": ["worm"], "at": "2026-06-02T07:00", "now": NOW, "tray": [], **wrong})
 
 

@@ -7,13 +7,13 @@ import pytest
 from hypothesis import example, given
 from hypothesis import strategies as st
 
-from tackle.base.errors import DataError, Refused
+from tackle.base.errors import DataError, InvalidInput
 from tackle.colours.palette import house_palette
 from tackle.intake.columns import by_heading, guess_columns
-from tackle.intake.kinds import categories_of
-from tackle.intake.limits import limits_of, load_limits
+from tackle.intake.kinds import match_categories
+from tackle.intake.limits import combined_limits, load_limits
 from tackle.intake.line import read_line
-from tackle.intake.naming import colour_of
+from tackle.intake.naming import find_colour
 from tackle.intake.sheet import Sheet, headed, with_units
 from tackle.intake.sheet_rows import FIELDS, as_cells, read_row
 from tackle.intake.words import load_words, normal
@@ -126,17 +126,17 @@ def test_a_list_carries_on_what_was_the_same_until_said_otherwise():
 
 
 def test_a_familys_name_is_its_plainest_card_and_only_a_family():
-    assert colour_of("watermelon red", ["worm"], PALETTE).sure.id == "watermelon-red"
-    assert colour_of("green pumpkin", ["worm"], PALETTE).sure.id == "green-pumpkin-black"
-    assert colour_of("purple", ["worm"], PALETTE).sure is None
-    assert colour_of("chrome", ["popper"], PALETTE).sure is None
-    assert colour_of("peach", ["jerkbait"], PALETTE).sure is None
+    assert find_colour("watermelon red", ["worm"], PALETTE).sure.id == "watermelon-red"
+    assert find_colour("green pumpkin", ["worm"], PALETTE).sure.id == "green-pumpkin-black"
+    assert find_colour("purple", ["worm"], PALETTE).sure is None
+    assert find_colour("chrome", ["popper"], PALETTE).sure is None
+    assert find_colour("peach", ["jerkbait"], PALETTE).sure is None
 
 
 @given(st.sampled_from([(category, card) for card in PALETTE.cards for category in card.sold_in]))
 def test_every_card_is_found_by_its_own_name(place):
     category, card = place
-    meant = colour_of(card.name, [category], PALETTE)
+    meant = find_colour(card.name, [category], PALETTE)
     assert card in meant.offers
     assert meant.sure is None or meant.sure.tone is card.tone
 
@@ -149,7 +149,7 @@ def test_no_line_is_too_odd(line):
 
 
 def test_categories_by_their_short_forms_and_slips():
-    assert [categories_of(word) for word in ("SQ Crank", "spinerbait", "Worms", "anvil", "", "paddle tail")] == [
+    assert [match_categories(word) for word in ("SQ Crank", "spinerbait", "Worms", "anvil", "", "paddle tail")] == [
         ("shallow-crankbait",), ("spinnerbait",), ("worm",), (), (), ("swimbait", "inshore-paddletail"),
     ]  # fmt: skip
 
@@ -188,7 +188,7 @@ def test_a_table_without_headings_loses_no_row():
     headings, below, columns = table_of([["worm", "red bug", "3"], ["popper", "bone", "2"]])
     assert (headings, len(below), columns) == (["", "", ""], 2, ["category", "colour", "count"])
     assert table_of([["Type", "Color"], ["worm", "red bug"]])[1] == [["worm", "red bug"]]
-    with pytest.raises(Refused):
+    with pytest.raises(InvalidInput):
         table_of([["Type", "Color"]])
 
 
@@ -246,7 +246,7 @@ def test_no_table_is_too_odd(rows):
     width = max(map(len, rows), default=0)
     try:
         headings, below, columns = table_of([[*row, *[""] * (width - len(row))] for row in rows], "metric")
-    except Refused:
+    except InvalidInput:
         assert len(rows) < 2 or any(by_heading(rows[-1]))  # headings, under a title or a blank row, and nothing below
         return
     assert len(headings) == len(columns)
@@ -292,8 +292,8 @@ def test_a_broken_limits_file_is_named(tmp_path):
         load_limits(path)
     with pytest.raises(DataError, match="works_ft: is missing"):
         load_depths(path)
-    assert limits_of(["worm"]).size == (3, 16)
-    assert limits_of([]).count >= limits_of(["frog"]).count
+    assert combined_limits(["worm"]).size == (3, 16)
+    assert combined_limits([]).count >= combined_limits(["frog"]).count
 
 
 def test_a_sheet_without_headings_keeps_its_lengths_and_a_blank_count_is_asked():
@@ -325,7 +325,7 @@ def test_a_colour_is_found_by_its_whole_name(line, card):
 @pytest.mark.parametrize("card", PALETTE.cards, ids=lambda card: card.id)
 def test_every_colour_is_found_by_its_own_name(card):
     for category in card.sold_in:
-        guess = colour_of(card.name, [category], PALETTE)
+        guess = find_colour(card.name, [category], PALETTE)
         assert guess.sure is card or guess.sure.name == card.name
 
 
@@ -348,6 +348,6 @@ def test_a_slip_of_the_finger_is_forgiven(line, category):
 
 
 def test_what_one_weighs_goes_by_its_kind_and_length():
-    four, five = (limits_of(["swimbait"]).about_oz(length) for length in (4, 5))
+    four, five = (combined_limits(["swimbait"]).about_oz(length) for length in (4, 5))
     assert 0.2 < four < five
     assert five / four == pytest.approx((5 / 4) ** 3)

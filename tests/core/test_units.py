@@ -2,7 +2,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 from tackle.base.units import (
     read_length_in,
     read_temperature_f,
@@ -31,7 +31,7 @@ def test_reads_lengths_as_anglers_write_them(text, system, inches):
 
 @pytest.mark.parametrize("text", ["", "deep", "3 fathoms", "4 in deep"])
 def test_says_what_a_length_looks_like(text):
-    with pytest.raises(Refused, match=r"clarity: .*allowed: 30 in"):
+    with pytest.raises(InvalidInput, match=r"clarity: .*allowed: 30 in"):
         read_length_in(text, "imperial", "clarity")
 
 
@@ -52,7 +52,7 @@ def test_temperatures_are_read_in_either_system():
     assert read_temperature_f("65", "imperial", "temp") == 65
     assert read_temperature_f("18 C", "imperial", "temp") == pytest.approx(64.4)
     assert read_temperature_f("18,5°", "metric", "temp") == pytest.approx(65.3)
-    with pytest.raises(Refused, match="temp: 'warm' is not a temperature"):
+    with pytest.raises(InvalidInput, match="temp: 'warm' is not a temperature"):
         read_temperature_f("warm", "metric", "temp")
 
 

@@ -8,7 +8,7 @@ from pathlib import Path
 
 import pytest
 
-from tackle.base.errors import DataError, Refused
+from tackle.base.errors import DataError, InvalidInput
 from tackle.base.typed import Record
 from tackle.base.vocabulary import Light
 from tackle.check.audit import Audit
@@ -42,7 +42,7 @@ def test_a_condition_is_read_by_its_row():
     reader = Record({**conditions.CONDITIONS, row.id: row})
     told = reader.read({"visibility_in": 40, "light": "bright", "moon": "full"}, "ask")
     assert told["moon"] is Moon.FULL
-    with pytest.raises(Refused, match=r"ask\.moon: 'half' is not allowed; allowed: one of full, new"):
+    with pytest.raises(InvalidInput, match=r"ask\.moon: 'half' is not allowed; allowed: one of full, new"):
         reader.read({"visibility_in": 40, "light": "bright", "moon": "half"}, "ask")
 
 

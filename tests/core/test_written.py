@@ -12,7 +12,7 @@ from tackle.base.vocabulary import Forage, Light
 from tackle.colours.palette import house_palette
 from tackle.cover.plan import Request
 from tackle.cover.planner import make_plan
-from tackle.cover.written import plan_from, plan_told
+from tackle.cover.written import plan_from_dict, plan_to_dict
 from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.situation import read_situation
 
@@ -48,19 +48,21 @@ def request_of(seed, category, paired):
 def test_it_comes_back_the_same(seed, category):
     request = request_of(seed, category, paired=False)
     plan = make_plan(request, house_palette())
-    told = json.loads(json.dumps(plan_told(plan)))
-    assert plan_from(told, house_palette(), request.books, request.days) == plan
+    told = json.loads(json.dumps(plan_to_dict(plan)))
+    assert plan_from_dict(told, house_palette(), request.books, request.days) == plan
 
 
 @pytest.mark.parametrize("seed", range(6))
 def test_so_do_jigs_with_their_trailers(seed):
     request = request_of(seed, "casting-jig", paired=True)
     plan = make_plan(request, house_palette())
-    assert plan_from(json.loads(json.dumps(plan_told(plan))), house_palette(), request.books, request.days) == plan
+    assert (
+        plan_from_dict(json.loads(json.dumps(plan_to_dict(plan))), house_palette(), request.books, request.days) == plan
+    )
 
 
 def test_with_other_rulebooks_it_is_none():
     request = request_of(1, "worm", paired=False)
-    told = plan_told(make_plan(request, house_palette()))
+    told = plan_to_dict(make_plan(request, house_palette()))
     with pytest.raises(KeyError):
-        plan_from(told, house_palette(), [], request.days)
+        plan_from_dict(told, house_palette(), [], request.days)

@@ -10,7 +10,7 @@ import pytest
 from django.apps import apps
 from django.db.models import ForeignKey
 
-from tackle.base.store import STORE, Packing
+from tackle.base.store import STORE, Serializer
 from tests.owner import archive_of, renewed, table_of
 from tests.pages import text
 from web.common.accounts.models import User
@@ -206,7 +206,7 @@ def test_deleting_takes_the_password_and_everything(signed_in, wren, stranger):
     assert refused.status_code == 422
     assert User.objects.filter(pk=wren.pk).exists()
     key = wren.pk
-    STORE.once("drawn for a test", key, lambda: "a tray", Packing(str.encode, bytes.decode))
+    STORE.once("drawn for a test", key, lambda: "a tray", Serializer(str.encode, bytes.decode))
     sent = signed_in.post("/account/archive/delete/", {"password": "open-the-crate"}, follow=True)
     assert not STORE.has("drawn for a test", key)
     assert "is deleted" in text(sent)

@@ -23,7 +23,7 @@ from web.common.accounts.models import User
 from web.common.accounts.writing import one_change
 from web.domain.crate.models import Lure
 from web.domain.crate.services import make_tray
-from web.domain.plans.selectors import basis_of, owned_of
+from web.domain.plans.selectors import get_basis, get_owned
 from web.domain.waters.models import Water
 
 ROOT = Path(__file__).parents[2]
@@ -106,7 +106,7 @@ def call_tarn(owner, name):
 
 
 def names(owner):
-    return {water.name for water in basis_of(owner).every_water}
+    return {water.name for water in get_basis(owner).every_water}
 
 
 @pytest.mark.django_db
@@ -115,10 +115,10 @@ def test_what_somebody_owns_is_read_whole_once_for_a_version(wren, django_assert
     Lure.objects.bulk_create(Lure(tray=tray, category="worm", card="junebug", count=1) for _ in range(300))
     owner = renewed(wren)
     with django_assert_max_num_queries(13):
-        assert len(owned_of(owner).shelf) > 300
+        assert len(get_owned(owner).shelf) > 300
     with django_assert_max_num_queries(0):
-        assert basis_of(owner).every_water
-        assert owned_of(owner).counts["worm"]["junebug"] >= 300
+        assert get_basis(owner).every_water
+        assert get_owned(owner).counts["worm"]["junebug"] >= 300
     call_tarn(again(owner), "Tarn Hole")
     assert "Tarn Hole" in names(again(owner))
 
@@ -136,9 +136,9 @@ def test_another_tabs_change_shows_after_ones_own(wren):
 def test_what_is_read_within_a_change_is_not_kept_beyond_it(wren):
     @one_change
     def drain(owner, wrong=""):
-        before = basis_of(owner)
+        before = get_basis(owner)
         owner.waters.all().delete()
-        halfway = basis_of(owner)
+        halfway = get_basis(owner)
         if wrong:
             raise ValidationError(wrong)
         return before.every_water, halfway.every_water
@@ -146,11 +146,11 @@ def test_what_is_read_within_a_change_is_not_kept_beyond_it(wren):
     owner = renewed(wren)
     with pytest.raises(ValidationError):
         drain(owner, "not today")
-    assert basis_of(owner).every_water
+    assert get_basis(owner).every_water
     before, halfway = drain(owner)
     assert before
     assert not halfway
-    assert not basis_of(again(owner)).every_water
+    assert not get_basis(again(owner)).every_water
 
 
 STEPS = int(os.environ.get("WAX_FUZZ", "40"))

@@ -7,7 +7,7 @@ import zipfile
 import pytest
 from django.core.exceptions import ValidationError
 
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 from tackle.base.strict import read_toml_text
 from web.common.serving.child import TEXT, TOO_MUCH, Bounds, in_child
 from web.pages.intake.files import read_sheets
@@ -66,7 +66,7 @@ def dies():
 
 
 def refuses(words):
-    raise Refused("file", words, ("one", "two"))
+    raise InvalidInput("file", words, ("one", "two"))
 
 
 @pytest.mark.parametrize("work", [eats_memory, eats_time, dies])
@@ -77,7 +77,7 @@ def test_what_goes_past_its_bounds_is_told_and_takes_nothing_along(work):
 
 
 def test_what_is_raised_there_is_raised_here():
-    with pytest.raises(Refused) as told:
+    with pytest.raises(InvalidInput) as told:
         in_child(TEXT, refuses, "has no sheets")
     assert (told.value.field, told.value.wrong, told.value.allowed) == ("file", "has no sheets", "one of one, two")
 
@@ -104,7 +104,7 @@ def test_a_small_packed_file_that_unfolds_is_refused_soon(kind):
 
 def test_keys_of_toml_that_are_nested_without_end_are_refused_at_once():
     begun = time.monotonic()
-    with pytest.raises(Refused, match="nested too deep"):
+    with pytest.raises(InvalidInput, match="nested too deep"):
         read_toml_text(b".".join([b"a"] * 50_000) + b" = 1", "club.toml")
     assert time.monotonic() - begun < 1
 

@@ -4,7 +4,7 @@ from tackle.base.vocabulary import Wind
 from tackle.situations.conditions import CONDITIONS, Condition
 from tests.pages import text
 from web.domain.colours.models import OwnCard
-from web.domain.colours.selectors import palette_of
+from web.domain.colours.selectors import get_palette
 from web.domain.rulebooks.models import Rule
 
 pytestmark = pytest.mark.django_db
@@ -99,7 +99,7 @@ def test_an_own_card_is_made_used_retired_and_brought_back(signed_in, wren):
     assert signed_in.post("/crate/add/", lure, headers=HTMX).status_code == 200
     signed_in.post(f"/colours/own/{made.card}/drop/")
     assert OwnCard.objects.get(owner=wren).retired
-    assert made.card not in [card.id for card in palette_of(wren).sold_in("worm")]
+    assert made.card not in [card.id for card in get_palette(wren).sold_in("worm")]
     assert "Pond mud" in text(signed_in.get("/crate/"))
     signed_in.post(f"/colours/own/{made.card}/back/")
     wren.trays.get(pk=tray.pk).lures.filter(card=made.card).delete()

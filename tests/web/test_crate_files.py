@@ -33,7 +33,7 @@ def send(client, name, content, tray):
     return client.post("/crate/import/", data, follow=True)
 
 
-def cells_of(draft):
+def sample_cells(draft):
     return [row.cells for row in ImportRow.objects.filter(draft=draft)]
 
 
@@ -79,7 +79,7 @@ def test_the_good_ones_are_taken_in_and_the_rest_stays(signed_in, wren, tray):
     page = text(signed_in.post(f"/crate/import/{draft.pk}/accept/", follow=True))
     assert "3 rows are left to put right" in page
     assert Lure.objects.filter(tray__owner=wren).count() == before + 1
-    assert [row[1] for row in cells_of(draft)] == ["jerkbait", "thing", "worm"]
+    assert [row[1] for row in sample_cells(draft)] == ["jerkbait", "thing", "worm"]
     assert signed_in.post(f"/crate/import/{draft.pk}/accept/").status_code == 422
     assert Lure.objects.filter(tray__owner=wren).count() == before + 1
 
@@ -94,7 +94,7 @@ def test_what_is_put_right_once_holds_for_all_like_it_and_good_rows_can_be_chang
     assert "3 rows are understood." in page
     told = {**row_at(draft, 2), "cell-0": "frog", "cell-1": "black", "cell-2": "4"}
     signed_in.post(f"/crate/import/{draft.pk}/", told, headers=HTMX)
-    assert cells_of(draft) == [["popper", "black", "1"], ["popper", "white", "2"], ["frog", "black", "4"]]
+    assert sample_cells(draft) == [["popper", "black", "1"], ["popper", "white", "2"], ["frog", "black", "4"]]
 
 
 def test_a_tray_that_is_not_there_is_made(signed_in, wren, tray):
@@ -148,12 +148,12 @@ def test_columns_can_be_told_and_rows_left_out(signed_in, wren, tray):
     assert draft.sheets[0]["columns"] == ["colour", "category"] or "need" in page
     address = f"/crate/import/{draft.pk}/"
     signed_in.post(address, {"columns": 0, "column-0": "colour", "column-1": "category"}, headers=HTMX)
-    rows = cells_of(draft)
+    rows = sample_cells(draft)
     as_the_page_posts = {**row_at(draft, 0), "cell-0": "mauve", "cell-1": "popper", "drop": "1"}
     page = text(signed_in.post(address, as_the_page_posts, headers=HTMX))
-    assert cells_of(draft) == rows[1:]  # left out, and written into no other
+    assert sample_cells(draft) == rows[1:]  # left out, and written into no other
     assert "not there any more" in text(signed_in.post(address, as_the_page_posts, headers=HTMX))
-    assert cells_of(draft) == rows[1:]
+    assert sample_cells(draft) == rows[1:]
     nothing = {"columns": 0, "column-0": "", "column-1": "category"}
     assert "names no colour" in text(signed_in.post(address, nothing, headers=HTMX))
 
@@ -204,7 +204,7 @@ def test_sheets_merged_cells_and_formulas_without_values_are_shown_and_put_right
     assert "is left blank: how many are there" in page  # nobody takes it for one unasked
     page = text(signed_in.post(address, {**row_at(draft, 2), "cell-2": "1"}, headers=HTMX))
     assert "4 rows are understood" in page
-    assert [row[:3] for row in cells_of(draft)[:3]] == [
+    assert [row[:3] for row in sample_cells(draft)[:3]] == [
         ["frog", "white", "3"], ["frog", "black", "2"], ["spinnerbait", "white", "1"],
     ]  # fmt: skip
     page = text(signed_in.post(address, {"mend": "merged", "on": "0"}, headers=HTMX))

@@ -156,6 +156,6 @@ def test_trays_go_on_after_z(wren):
     letters = [services.tray_made(services.make_tray(wren, f"Tray {number}", "teal")).letter for number in range(22)]
     assert letters[:2] == ["G", "H"]
     assert letters[-2:] == ["AA", "AB"]
-    from web.domain.crate.selectors import bare_trays_of
+    from web.domain.crate.selectors import list_trays_with_places
 
-    assert [tray.letter for tray in bare_trays_of(wren)][-3:] == ["Z", "AA", "AB"]
+    assert [tray.letter for tray in list_trays_with_places(wren)][-3:] == ["Z", "AA", "AB"]

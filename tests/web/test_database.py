@@ -224,6 +224,6 @@ def test_programs_are_told_of_a_full_disk_too(client, wren, monkeypatch):
         raise OperationalError(1114, "The table 'wax/waters_reading' is full")
 
     key = make_token(wren, "meter", ["waters"])[1]
-    monkeypatch.setattr("web.pages.api.door.token_of", full)
+    monkeypatch.setattr("web.pages.api.door.find_token", full)
     told = client.get("/api/waters", headers={"Authorization": f"Bearer {key}"})
     assert (told.status_code, told.json()["field"]) == (507, "disk")

@@ -21,7 +21,7 @@ from tests.pages import text
 from web.domain.crate.models import Tray
 from web.domain.trips import services
 from web.domain.trips.models import Trip
-from web.domain.trips.selectors import evening_of, next_trip
+from web.domain.trips.selectors import get_evening, next_trip
 from web.domain.waters.models import Water
 from web.pages.trips.phone import kept_on_phone
 
@@ -120,14 +120,14 @@ def test_the_rods_told_carry_what_they_are_for_and_stay_for_the_next_trip(signed
     assert "“soup” is no kind of lure" in text(page)
     address = signed_in.post("/day/new/", {**told, "own_rods": "stiff, 14 lb: worm\nsoft: worm", "rods": 2}).url
     trip = Trip.objects.get(date="2027-05-08")
-    assert {rod.category for rod in evening_of(wren, trip).rods} == {"worm"}
+    assert {rod.category for rod in get_evening(wren, trip).rods} == {"worm"}
     assert "<small>stiff, 14 lb</small>" in text(signed_in.get(address))
     assert "stiff, 14 lb: worm" in text(signed_in.get("/day/new/"))
 
 
 def test_who_fishes_along_gets_a_tray_of_what_is_left(signed_in, wren, told):
     address = signed_in.post("/day/new/", {**told, "partner": "on"}).url
-    evening = evening_of(wren, Trip.objects.get(date="2027-05-08"))
+    evening = get_evening(wren, Trip.objects.get(date="2027-05-08"))
     aboard = {(one.category, one.card): one.count for one in evening.aboard}
     for piece in (*evening.shown.pieces, *evening.partner.pieces):
         aboard[piece.category, piece.card] -= piece.count
@@ -139,11 +139,11 @@ def test_who_fishes_along_gets_a_tray_of_what_is_left(signed_in, wren, told):
 def test_the_tray_goes_by_when_the_angler_throws_a_kind(signed_in, wren, told):
     signed_in.post("/day/new/", {**told, "categories": ["jerkbait"]})
     trip = Trip.objects.get(date="2027-05-08")
-    assert evening_of(wren, trip).tray.expected_hours == 4
+    assert get_evening(wren, trip).tray.expected_hours == 4
     settled = signed_in.post("/plan/settle/jerkbait/", {"what": "thrown", "value": "95 F"}, headers=HTMX)
     assert settled.status_code == 200
     wren.refresh_from_db()
-    assert evening_of(wren, trip).tray.expected_hours == 0
+    assert get_evening(wren, trip).tray.expected_hours == 0
 
 
 @pytest.mark.parametrize(
@@ -198,14 +198,14 @@ def trip(wren):
 
 def test_the_tray_by_hand_says_what_it_costs_and_what_was_packed_follows(signed_in, wren, trip):
     signed_in.post(f"/day/{trip.pk}/packed/", headers=HTMX)
-    tray = evening_of(wren, trip).tray
+    tray = get_evening(wren, trip).tray
     out = next(piece for piece in tray.pieces if piece.hours)
     lure = f"{out.category} {out.card.id}"
     page = text(signed_in.post(f"/day/{trip.pk}/by-hand/", {"what": "out", "lure": lure}, headers=HTMX))
     assert "less" in page or "costs nothing" in page
     trip.refresh_from_db()
     assert lure not in {f"{category} {card}" for category, card, *_ in trip.packed["pieces"]}
-    evening = evening_of(wren, trip)
+    evening = get_evening(wren, trip)
     assert evening.by_hand[0].answered >= 0
     assert evening.tray.answered_hours <= tray.answered_hours
     signed_in.post(f"/day/{trip.pk}/by-hand/", {"what": "lock", "lure": lure}, headers=HTMX)
@@ -213,7 +213,7 @@ def test_the_tray_by_hand_says_what_it_costs_and_what_was_packed_follows(signed_
     assert lure in {f"{category} {card}" for category, card, *_ in trip.packed["pieces"]}
     signed_in.post(f"/day/{trip.pk}/by-hand/", {"what": "free", "lure": lure}, headers=HTMX)
     trip.refresh_from_db()
-    assert evening_of(wren, trip).by_hand == ()
+    assert get_evening(wren, trip).by_hand == ()
     assert "is not a colour" in text(
         signed_in.post(f"/day/{trip.pk}/by-hand/", {"what": "lock", "lure": "worm moonlight"}, headers=HTMX)
     )
@@ -228,7 +228,7 @@ def test_a_trip_goes_past_midnight_is_put_off_and_begun_without_a_plan(signed_in
     signed_in.post(f"/day/{trip.pk}/postpone/")
     assert Trip.objects.get(pk=trip.pk).date == day + timedelta(days=1)
     Trip.objects.filter(pk=trip.pk).update(first_hour=6, last_hour=58)  # two nights between
-    evening = evening_of(wren, Trip.objects.get(pk=trip.pk))
+    evening = get_evening(wren, Trip.objects.get(pk=trip.pk))
     assert {sky.light for sky in evening.skies} & {"night"} == set()
     assert max(sky.hour for sky in evening.skies) > 48
     before = Trip.objects.count()

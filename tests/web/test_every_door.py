@@ -100,7 +100,7 @@ def everything(owner):
     return told["things"], told["account"], owner.tokens.count(), owner.shares.count(), owner.import_drafts.count()
 
 
-def body_of(keys):
+def render_body(keys):
     """The keys of another's under every name that a form of ours has for one."""
     names = (
         "pk",
@@ -131,7 +131,7 @@ def test_somebody_else_sees_and_changes_nothing(wren_s, client, wren, stranger):
         if name in ("sign-out", "account-delete"):
             continue
         for ask in (client.get, client.post, client.put, client.delete)[: 4 if name in OF else 2]:
-            told = ask(address, body_of(keys) if ask == client.post else None)
+            told = ask(address, render_body(keys) if ask == client.post else None)
             assert told.status_code < 500, (ask, address)
             assert SECRET not in told.content.decode("utf-8", "replace"), (ask, address)
             if name in OF and ask in (client.get, client.post):
@@ -145,7 +145,7 @@ def test_a_visitor_changes_nothing(wren_s, client, wren):
     client.logout()
     for address, _ in addresses:
         for ask in (client.get, client.post, client.put, client.delete):
-            told = ask(address, body_of(keys) if ask == client.post else None)
+            told = ask(address, render_body(keys) if ask == client.post else None)
             assert told.status_code < 500, (ask, address)
             assert SECRET not in told.content.decode("utf-8", "replace"), (ask, address)
     assert everything(wren) == before
@@ -162,8 +162,8 @@ def test_whatever_is_sent_nothing_breaks(wren_s, client, wren):
     """Seeded, so that what breaks once breaks again."""
     keys, addresses = wren_s
     pick = random.Random(17)
-    names = [*body_of(keys), "q", "page", "see", "visibility", "c", "one", "other", "right", "at_most", "rows", "file",
-             "corners", "shown", "light", "months", "food", "units", "email", "may", "readings"]  # fmt: skip
+    names = [*render_body(keys), "q", "page", "see", "visibility", "c", "one", "other", "right", "at_most", "rows",
+             "file", "corners", "shown", "light", "months", "food", "units", "email", "may", "readings"]  # fmt: skip
     client.force_login(wren, backend="django.contrib.auth.backends.ModelBackend")
     for number in range(REQUESTS):
         address, name = pick.choice(addresses)

@@ -10,7 +10,7 @@ from tests.pages import text
 from tests.web.test_archive import picture as seen_picture
 from web.common.accounts.models import User
 from web.domain.crate.models import KindWord, Lure, Printed, Thing, Tray
-from web.domain.crate.selectors import heap_of
+from web.domain.crate.selectors import get_heap
 from web.domain.crate.services import keep_picture, remember_name
 from web.domain.history.models import Change
 
@@ -149,14 +149,14 @@ def test_answers_are_kept_row_by_row_whatever_order_they_come_in(signed_in, wren
     stale = {"lines": "\n".join(LINES)} | {f"line-{n}": line for n, line in enumerate(LINES)}
     page = text(signed_in.post("/crate/enter/read/", stale))
     assert "Save 4 lines" in page
-    assert [told["card"] for _, told in heap_of(wren).rows] == ["red-bug", "bone", "bone", "black-plain"]
+    assert [told["card"] for _, told in get_heap(wren).rows] == ["red-bug", "bone", "bone", "black-plain"]
 
 
 def test_another_kind_asks_for_the_colour_anew(signed_in, wren):
     signed_in.post("/crate/enter/read/", {"lines": LINES[0]})
     answered(signed_in, 0, LINES[0], card="red-bug")
     answered(signed_in, 0, LINES[0], category="popper")
-    assert heap_of(wren).rows[0][1] == {"category": "popper"}
+    assert get_heap(wren).rows[0][1] == {"category": "popper"}
 
 
 def test_each_question_can_be_answered_with_none(signed_in, wren):
@@ -172,7 +172,7 @@ def test_each_question_can_be_answered_with_none(signed_in, wren):
     lines = ["2 widgets teal", "worm moonlight"]
     signed_in.post("/crate/enter/", {"lines": "\n".join(lines), "line-0": lines[0], "line-1": lines[1]})
     assert Thing.objects.get(tray__owner=wren, name="2 widgets teal").count == 2
-    assert [line for line, _ in heap_of(wren).rows] == ["worm moonlight"]
+    assert [line for line, _ in get_heap(wren).rows] == ["worm moonlight"]
 
 
 def test_no_kind_is_offered_twice(signed_in):

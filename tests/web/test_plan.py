@@ -9,13 +9,13 @@ from tackle.base.store import STORE, Store
 from tackle.check.held import held
 from tackle.check.reach import Planned
 from tackle.colours.palette import house_palette
-from tackle.cover.missed import missed_of
+from tackle.cover.missed import find_missed
 from tackle.cover.stability import drawn_waters
 from tests.owner import renewed
 from tests.pages import printed, text
 from web.common.accounts.models import User
 from web.domain.crate.models import Lure
-from web.domain.crate.selectors import lures_of
+from web.domain.crate.selectors import list_lures
 from web.domain.plans import answering, selectors, tasks
 from web.domain.waters.models import Water
 from web.pages.plans import board
@@ -169,7 +169,7 @@ def test_a_kept_plan_shows_what_it_showed_and_what_changed_since(signed_in, wren
     setting(signed_in, "school", "spark")  # the plan of now, not the one kept
     assert "Nothing it was computed from has changed" in text(signed_in.get(address))
     Water.objects.get(name="Tarn Hollow").year.filter(month__lte=8).update(days=0)
-    lures_of(wren).filter(category="worm").delete()
+    list_lures(wren).filter(category="worm").delete()
     renewed(wren)
     page = text(signed_in.get(address))
     assert "Tarn Hollow: 61" in page or "Tarn Hollow: 60" in page
@@ -235,7 +235,7 @@ def test_the_crate_is_checked_against_kept_plans_too(signed_in, wren):
 def test_kept_plans_are_compared_as_they_were_and_computed_again(signed_in, wren):
     address = keep(signed_in, wren, "Spring")
     number = address.split("/")[3]
-    lures_of(wren).filter(category="jerkbait").delete()
+    list_lures(wren).filter(category="jerkbait").delete()
     renewed(wren)
     page = text(signed_in.get("/plan/compare/", {"one": number, "other": f"{number}-again"}))
     assert "Spring, as it was on" in page
@@ -382,28 +382,28 @@ def test_a_plan_that_one_worker_made_is_found_by_the_other(signed_in, wren, monk
     signed_in.post("/plan/settle/casting-jig/", {"what": "trailers", "value": "with"}, headers=HTMX)
     wren.refresh_from_db()
     monkeypatch.setattr(answering, "STORE", Store(20, STORE.disk))
-    made = selectors.answer(selectors.basis_of(wren), category)
+    made = selectors.answer(selectors.get_basis(wren), category)
     monkeypatch.setattr(answering, "STORE", Store(20, STORE.disk))
     monkeypatch.setattr(answering, "make_plan", None)
-    found = selectors.answer(selectors.basis_of(wren), category)
+    found = selectors.answer(selectors.get_basis(wren), category)
     assert found is not made
     assert (found.answer, found.paired) == (made.answer, made.paired)
     with pytest.raises(TypeError):  # another plan is made
-        selectors.answer(selectors.in_months(selectors.basis_of(wren), [5, 6]), category)
+        selectors.answer(selectors.in_months(selectors.get_basis(wren), [5, 6]), category)
 
 
 def test_a_kind_is_thrown_from_a_temperature_that_can_be_set(signed_in, wren):
     page = text(signed_in.get("/plan/?category=walking-topwater"))
     assert "Walking topwater from" in page
-    expected = selectors.answer(selectors.basis_of(wren), "walking-topwater").answer.expected_days
+    expected = selectors.answer(selectors.get_basis(wren), "walking-topwater").answer.expected_days
     settled(signed_in, "walking-topwater", "thrown", "all")
     wren.refresh_from_db()
-    every = selectors.answer(selectors.basis_of(wren), "walking-topwater")
+    every = selectors.answer(selectors.get_basis(wren), "walking-topwater")
     assert every.answer.expected_days > expected
     assert every.not_thrown_days == 0
     settled(signed_in, "walking-topwater", "thrown", "70 F")
     wren.refresh_from_db()
-    warm = selectors.answer(selectors.basis_of(wren), "walking-topwater")
+    warm = selectors.answer(selectors.get_basis(wren), "walking-topwater")
     assert warm.answer.expected_days < expected
     assert warm.answer.expected_days + warm.not_thrown_days == pytest.approx(every.answer.expected_days)
     wrong = signed_in.post("/plan/settle/walking-topwater/", {"what": "thrown", "value": "warm"}, headers=HTMX)
@@ -415,19 +415,21 @@ def test_a_kind_is_thrown_from_a_temperature_that_can_be_set(signed_in, wren):
 
 
 def test_kinds_by_month_leave_out_the_months_that_are_closed(wren):
-    spring = in_season(selectors.basis_of(wren), 4)
+    spring = in_season(selectors.get_basis(wren), 4)
     assert "jerkbait" in spring
     for water in Water.objects.filter(owner=wren):
         water.closed_months = [4]
         water.save()
     renewed(wren)
-    assert in_season(selectors.basis_of(wren), 4) == []
+    assert in_season(selectors.get_basis(wren), 4) == []
 
 
 def test_a_missed_role_is_taken_in_with_one_press(signed_in, wren):
-    for category in selectors.basis_of(wren).plan.categories:
-        missed = missed_of(
-            (answered := selectors.answer(selectors.basis_of(wren), category)).request, answered.answer, house_palette()
+    for category in selectors.get_basis(wren).plan.categories:
+        missed = find_missed(
+            (answered := selectors.answer(selectors.get_basis(wren), category)).request,
+            answered.answer,
+            house_palette(),
         )
         if missed:
             break
@@ -436,7 +438,7 @@ def test_a_missed_role_is_taken_in_with_one_press(signed_in, wren):
     assert missed[0].card.name.lower() in page
     settled(signed_in, category, "take", missed[0].card.id)
     wren.refresh_from_db()
-    pieces = selectors.answer(selectors.basis_of(wren), category).answer.pieces
+    pieces = selectors.answer(selectors.get_basis(wren), category).answer.pieces
     assert missed[0].card.id in {piece.card.id for piece in pieces}
 
 
@@ -448,7 +450,7 @@ def test_the_wall_has_every_kind_and_the_boards_numbers_add_up(signed_in, wren):
     for row in rows:
         parts = sum(float(row[name]) for name in ("first choice", "will do", "not covered"))
         assert parts == pytest.approx(float(row["days"]), abs=0.051)
-    answer = selectors.answer(selectors.basis_of(wren), "jerkbait").answer
+    answer = selectors.answer(selectors.get_basis(wren), "jerkbait").answer
     assert sum(float(row["days"]) for row in rows) == pytest.approx(answer.expected_days, abs=0.6)
     assert sum(float(row["first choice"]) for row in rows) == pytest.approx(answer.first_choice_days, abs=0.6)
     assert signed_in.get("/plan/board/flibber.csv").status_code == 404
@@ -476,7 +478,7 @@ def test_how_often_a_colour_stays_in_other_years(signed_in, monkeypatch):
 def test_what_to_throw_this_month_names_the_kinds_and_their_colours(signed_in, wren, month):
     with time_machine.travel(date(2026, month, 15), tick=False):
         told = words(text(signed_in.get("/plan/kinds/")))
-        basis = selectors.basis_of(wren)
+        basis = selectors.get_basis(wren)
         fished = any(basis.core[water.pk].months[month].days for water in basis.every_water)
         assert ("To begin with" in told) == fished
         assert ("You fish no day" in told) != fished
@@ -492,7 +494,7 @@ def test_whatever_one_throws_is_asked_about_at_once(signed_in):
 
 def test_plan_square_gap_shopping_list_and_trip_say_the_same_of_first_choices(signed_in, wren):
     """One maker of each number: the pages of the demo name no other."""
-    basis = selectors.basis_of(wren)
+    basis = selectors.get_basis(wren)
     _, shopping = list_for(wren)
     for each in selectors.answers(basis):
         mine = {(lure.category, lure.card) for lure in owned_cards(wren)}
@@ -508,4 +510,4 @@ def test_plan_square_gap_shopping_list_and_trip_say_the_same_of_first_choices(si
 
 
 def owned_cards(owner):
-    return [one.lure for one in selectors.owned_of(owner).stock if one.lure.count]
+    return [one.lure for one in selectors.get_owned(owner).stock if one.lure.count]

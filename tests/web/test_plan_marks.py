@@ -5,14 +5,14 @@ import copy
 import pytest
 
 from tests.owner import renewed
-from web.domain.plans.selectors import basis_of
+from web.domain.plans.selectors import get_basis
 from web.domain.plans.snapshot import changed_since, snapshot
 
 pytestmark = pytest.mark.django_db
 
 
 def marks_of_waters(owner):
-    return snapshot(basis_of(owner))["made_from"]["marks"]["waters"]
+    return snapshot(get_basis(owner))["made_from"]["marks"]["waters"]
 
 
 def test_a_water_is_marked_by_what_bears_on_its_days(wren):
@@ -30,7 +30,7 @@ def test_a_water_is_marked_by_what_bears_on_its_days(wren):
 
 
 def test_a_plan_with_marks_of_an_older_form_is_not_told_to_differ(wren):
-    now = snapshot(basis_of(wren))
+    now = snapshot(get_basis(wren))
     older = copy.deepcopy(now)
     older["made_from"]["marks"] = {
         "waters": {},

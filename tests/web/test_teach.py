@@ -13,7 +13,7 @@ from tackle.teach.recall import NEW_A_DAY, due_at
 from tests.owner import renewed
 from tests.pages import text
 from web.domain.crate.models import Lure
-from web.domain.plans.selectors import basis_of
+from web.domain.plans.selectors import get_basis
 from web.domain.waters.models import Reading
 from web.domain.waters.services import add_readings
 from web.pages.learn import selectors
@@ -24,7 +24,7 @@ pytestmark = pytest.mark.django_db
 
 
 def due(owner):
-    return selectors.to_ask(basis_of(owner), selectors.knowing_of(owner), timezone.now(), timezone.localdate())
+    return selectors.to_ask(get_basis(owner), selectors.list_known(owner), timezone.now(), timezone.localdate())
 
 
 def answer(place, seed, card, ago_s=0, key="a"):
@@ -73,7 +73,7 @@ def test_answers_kept_on_a_phone_are_played_again_in_their_order(signed_in, wren
     (place, seed, question), (other, other_seed, other_question), *_ = due(wren)
     first, wrong = picked(question, Pick.FIRST), picked(question, Pick.WRONG) or picked(question, Pick.DOES)
     again = selectors.next_seed(place.cell, 1)
-    second = selectors.asked_of(basis_of(wren), place, again)
+    second = selectors.make_question(get_basis(wren), place, again)
     entries = [
         answer(place, again, picked(second, Pick.FIRST), 60, "late"), answer(place, seed, wrong, 7200, "early"),
         answer(other, other_seed, picked(other_question, Pick.FIRST), 3600, "between"),

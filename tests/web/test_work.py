@@ -94,7 +94,7 @@ def test_work_that_was_cut_off_says_so(signed_in, queued):
 
 def test_a_printed_page_is_set_by_the_queue_and_kept_by_what_stands_on_it(signed_in, queued, wren, monkeypatch):
     made = []
-    monkeypatch.setattr(papers, "pdf_of", lambda page: made.append(page) or b"%PDF of it")
+    monkeypatch.setattr(papers, "render_pdf", lambda page: made.append(page) or b"%PDF of it")
     page = signed_in.get("/crate/labels.pdf")
     job = Job.objects.get(kind="paper")
     assert f"/work/{job.pk}/" in text(page)
@@ -116,7 +116,7 @@ def test_a_printed_page_is_set_by_the_queue_and_kept_by_what_stands_on_it(signed
 
 
 def test_each_account_has_a_budget_of_printed_pages(signed_in, client, wren, monkeypatch):
-    monkeypatch.setattr(papers, "pdf_of", lambda page: b"%PDF")
+    monkeypatch.setattr(papers, "render_pdf", lambda page: b"%PDF")
     trays = list(Tray.objects.filter(owner=wren))
     for number in range(papers.AN_HOUR.times):
         Tray.objects.filter(pk=trays[0].pk).update(name=f"Tray {number}")
@@ -147,12 +147,12 @@ def test_all_categories_are_planned_outside_the_request(signed_in, wren, queued)
     assert "takes a moment" not in text(signed_in.get("/plan/"))  # nobody is at work: the page plans itself
     STORE.clear()
     queued()
-    basis = selectors.basis_of(wren)
+    basis = selectors.get_basis(wren)
     assert not selectors.unknown(basis)
     there = {one.category: one.answer for one in selectors.answers(basis)}
     STORE.clear()
     category = random.choice(list(there))
-    assert selectors.answer(selectors.basis_of(wren), category).answer == there[category]
+    assert selectors.answer(selectors.get_basis(wren), category).answer == there[category]
 
 
 def test_health_tells_of_a_queue_that_stands_still(client, signed_in, queued):

@@ -20,7 +20,7 @@ site_no\tdatetime\t{what}\twater_temp_C\tcloud_pct\twind_ms\train_mm
 """
 
 
-def record_of(site: str, today: date) -> str:
+def record_table(site: str, today: date) -> str:
     """The table of a site, the same for the same day; empty where there is no such site."""
     if site not in SITES:
         return ""

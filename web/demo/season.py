@@ -8,7 +8,7 @@ import numpy as np
 from django.utils import timezone
 
 from tackle.base.vocabulary import Light
-from tackle.day.log import turns_of
+from tackle.day.log import make_turns
 from web.common.accounts.models import User
 from web.domain.trips.models import Tap, Trip, Turn
 from web.domain.trips.turns import as_read, turn_row
@@ -35,7 +35,7 @@ def load_season(owner: User, told: Mapping[str, Any]) -> None:
     Trip.objects.bulk_create(trips)
     taps = {trip.pk: _taps(trip, told, usual[trip.date.month], rng) for trip in trips}
     Tap.objects.bulk_create([tap for listed in taps.values() for tap in listed], batch_size=500)
-    turns = [turn_row(trip, turn) for trip in trips for turn in turns_of(map(as_read, taps[trip.pk]))]
+    turns = [turn_row(trip, turn) for trip in trips for turn in make_turns(map(as_read, taps[trip.pk]))]
     Turn.objects.bulk_create(turns, batch_size=500)
 
 

@@ -22,7 +22,7 @@ from tackle.base.vocabulary import Stain
 from tackle.devices.meter import MeterReading, sentence
 from tackle.situations.regions import region_at
 from tackle.situations.sky import Climate
-from web.demo.gauge import record_of
+from web.demo.gauge import record_table
 
 MODES = ("well", "late", "wrong", "down")
 LATE_S = 10
@@ -80,7 +80,7 @@ class _ForecastPage(BaseHTTPRequestHandler):
         if self.server.mode == "wrong":
             body = b'{"hours": [{"hour": 0, "cloud": 40, "wind_mph": "soup"}]}'
         elif urlparse(self.path).path == "/gauge":
-            body = record_of(parse_qs(urlparse(self.path).query).get("site", [""])[0], date.today()).encode()
+            body = record_table(parse_qs(urlparse(self.path).query).get("site", [""])[0], date.today()).encode()
         else:
             query = parse_qs(urlparse(self.path).query)
             day = date.fromisoformat(query["date"][0])

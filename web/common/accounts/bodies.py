@@ -13,7 +13,7 @@ from web.common.accounts.request import OwnRequest
 from web.common.ui.drawn import drawn
 
 
-def body_of(
+def render_body(
     request: OwnRequest, template: str, context: Callable[[], dict[str, Any]], at: Sequence[str] = ()
 ) -> SafeString:
     """The body of a page as its template draws it. It may show only what its owner owns, as of today, and what the

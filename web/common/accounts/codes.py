@@ -22,7 +22,7 @@ def is_right(user: User, code: str) -> bool:
     return bool(told) and len(told) <= 16 and match_token(user, told) is not None
 
 
-def picture_of(device: TOTPDevice) -> str:
+def draw_qr(device: TOTPDevice) -> str:
     """What a device takes a picture of, as an SVG drawing."""
     drawn: str = segno.make(device.config_url, error="m").svg_inline(
         border=4, omitsize=True, dark="#16262c", light="#fff"

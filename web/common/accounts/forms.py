@@ -6,7 +6,7 @@ from django import forms
 from django.contrib.auth.forms import AuthenticationForm, PasswordChangeForm, SetPasswordForm, UserCreationForm
 from django.http import HttpRequest
 
-from web.common.accounts.entrances import entrances_of
+from web.common.accounts.credentials import list_credentials
 from web.common.accounts.models import User
 from web.common.accounts.throttle import count_guess, refuse_guesses, right_password
 from web.common.ui.fields import offer
@@ -47,7 +47,7 @@ class KeepsEntrances(forms.Form):
     )
 
     def _offer_entrances(self, owner: User, session: str | None) -> None:
-        found = entrances_of(owner, session)
+        found = list_credentials(owner, session)
         if found:
             offer(self, "keep", [(one.key, one.words) for one in found])
         else:

@@ -91,7 +91,7 @@ def shown(answer: Any, session: SessionBase) -> tuple[Passkey, int]:
     from webauthn.helpers.exceptions import WebAuthnException
 
     try:
-        mark = mark_of(base64url_to_bytes(answer["rawId"]))
+        mark = passkey_digest(base64url_to_bytes(answer["rawId"]))
         passkey = Passkey.objects.select_related("owner").filter(mark=mark, owner__is_active=True).first()
         challenge = _challenge(session)
         if passkey is None:
@@ -110,7 +110,7 @@ def shown(answer: Any, session: SessionBase) -> tuple[Passkey, int]:
     return passkey, told.new_sign_count
 
 
-def mark_of(credential: bytes) -> str:
+def passkey_digest(credential: bytes) -> str:
     """By which a passkey is found: its own id may be longer than a key of a table."""
     return hashlib.sha256(credential).hexdigest()
 

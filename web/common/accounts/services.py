@@ -12,11 +12,11 @@ from django_otp import devices_for_user
 from django_otp.plugins.otp_static.models import StaticDevice
 from django_otp.plugins.otp_totp.models import TOTPDevice
 
-from web.common.accounts.entrances import entrances_of
+from web.common.accounts.credentials import list_credentials
 from web.common.accounts.forms import SignUpForm
 from web.common.accounts.models import Passkey, Session, User
-from web.common.accounts.passkeys import mark_of as mark_of_passkey
-from web.common.accounts.signed_in import mark_of
+from web.common.accounts.passkeys import passkey_digest
+from web.common.accounts.signed_in import session_digest
 from web.common.accounts.writing import one_change
 
 GUEST_DAYS, MOST_GUESTS = 1, 500
@@ -109,7 +109,7 @@ def end_entrances(owner: User, keep: set[str], key: str | None) -> int:
     """Ends all other ways into an account, but those to keep by their keys and the session with this one; returns how
     many. A place that is kept stays signed in under the new password."""
     ended = 0
-    for one in entrances_of(owner, key):
+    for one in list_credentials(owner, key):
         if one.key in keep:
             if isinstance(one.row, Session):
                 stay_signed_in(one.row, owner)
@@ -131,7 +131,7 @@ def end_places(owner: User, key: str | None, mark: str) -> int:
     keys = [
         one
         for one in Session.objects.filter(owner=owner).values_list("session_key", flat=True)
-        if one != key and mark in ("", mark_of(one))
+        if one != key and mark in ("", session_digest(one))
     ]
     return Session.objects.filter(owner=owner, session_key__in=keys).delete()[0]
 
@@ -143,7 +143,7 @@ def keep_passkey(owner: User, name: str, credential: bytes, public_key: bytes, c
         raise ValidationError("Give the passkey a name.")
     if owner.passkeys.count() >= MOST_PASSKEYS:
         raise ValidationError(f"There are {MOST_PASSKEYS} passkeys already: end one first.")
-    mark = mark_of_passkey(credential)
+    mark = passkey_digest(credential)
     if Passkey.objects.filter(mark=mark).exists():
         raise ValidationError("That passkey is kept already.")
     return Passkey.objects.create(

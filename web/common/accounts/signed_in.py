@@ -36,17 +36,18 @@ def note_browser(sender: object, request: HttpRequest, user: User, **rest: Any) 
     request.session["begun_at"] = timezone.now().isoformat(timespec="seconds")
 
 
-def places_of(owner: User, key: str | None) -> list[SignedIn]:
+def list_sessions(owner: User, key: str | None) -> list[SignedIn]:
     """Where the owner is signed in, this place first, then the latest."""
     rows = Session.objects.filter(owner=owner, expire_date__gt=timezone.now())
     found = [
-        SignedIn(mark_of(row.session_key), row.browser or "a program", (row.begun_at or "")[:16].replace("T", " "),
+        SignedIn(session_digest(row.session_key), row.browser or "a program", (row.begun_at or "")[:16].replace("T",
+        " "),
                  row.session_key == key)
         for row in rows
     ]  # fmt: skip
     return sorted(sorted(found, key=lambda one: one.begun_at, reverse=True), key=lambda one: not one.here)
 
 
-def mark_of(key: str) -> str:
+def session_digest(key: str) -> str:
     """What tells a session from others without giving away its key."""
     return hashlib.sha256(key.encode()).hexdigest()[:16]

@@ -6,7 +6,7 @@ from django.http.response import HttpResponseBase
 from django.urls import path, reverse_lazy
 from django.views.generic import FormView, TemplateView
 
-from web.common.accounts import keyring, views
+from web.common.accounts import passkey_views, views
 
 DOOR = "accounts/door.html"
 
@@ -29,11 +29,11 @@ urlpatterns = [
     ),
     path("sign-in/code/", views.code, name="sign-in-code"),
     path("codes/", views.codes, name="codes"),
-    path("passkeys/", keyring.keyring, name="passkeys"),
-    path("passkeys/options/", keyring.options, name="passkey-options"),
-    path("passkeys/add/", keyring.add, name="passkey-add"),
-    path("sign-in/passkey/options/", keyring.sign_in_options, name="sign-in-passkey-options"),
-    path("sign-in/passkey/", keyring.sign_in, name="sign-in-passkey"),
+    path("passkeys/", passkey_views.keyring, name="passkeys"),
+    path("passkeys/options/", passkey_views.options, name="passkey-options"),
+    path("passkeys/add/", passkey_views.add, name="passkey-add"),
+    path("sign-in/passkey/options/", passkey_views.sign_in_options, name="sign-in-passkey-options"),
+    path("sign-in/passkey/", passkey_views.sign_in, name="sign-in-passkey"),
     path("places/", views.places, name="places"),
     path("sign-out/", auth.LogoutView.as_view(), name="sign-out"),
     path(

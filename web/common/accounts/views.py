@@ -18,12 +18,12 @@ from django.shortcuts import redirect, render
 from django.utils.safestring import mark_safe
 
 from web.common.accounts import passkeys, services
-from web.common.accounts.codes import asks_code, is_right, picture_of
+from web.common.accounts.codes import asks_code, draw_qr, is_right
 from web.common.accounts.forms import AccountForm, ChangePasswordForm, NewPasswordForm, SignInForm, SignUpForm
 from web.common.accounts.models import User
 from web.common.accounts.notices import CHANGED, CODES_END, tell_owner
 from web.common.accounts.request import OwnRequest
-from web.common.accounts.signed_in import places_of
+from web.common.accounts.signed_in import list_sessions
 from web.common.accounts.throttle import RESET, SIGN_IN, SIGN_UP, count, know_browser, refuse_too_many, right_password
 from web.common.ui.logs import event
 
@@ -192,7 +192,7 @@ def places(request: OwnRequest) -> HttpResponse:
         ended = services.end_places(request.user, key, request.POST.get("mark", ""))
         messages.success(request, "Ended." if ended == 1 else f"{ended} places ended.")
         return redirect("places")
-    return render(request, "accounts/places.html", {"places": places_of(request.user, key)})
+    return render(request, "accounts/places.html", {"places": list_sessions(request.user, key)})
 
 
 def codes(request: OwnRequest) -> HttpResponse:
@@ -215,7 +215,7 @@ def codes(request: OwnRequest) -> HttpResponse:
             except ValidationError as error:
                 wrong = " ".join(error.messages)
         key = base64.b32encode(device.bin_key).decode()
-        picture = mark_safe(picture_of(device))  # noqa: S308 - drawn here, of a key of ours
+        picture = mark_safe(draw_qr(device))  # noqa: S308 - drawn here, of a key of ours
         told = {"key": " ".join(key[at : at + 4] for at in range(0, len(key), 4)), "picture": picture, "wrong": wrong}
         return render(request, "accounts/codes.html", told, status=422 if wrong else 200)
     return render(request, "accounts/codes.html", {"on": asks_code(user), "wrong": wrong}, status=422 if wrong else 200)

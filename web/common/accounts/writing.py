@@ -10,7 +10,7 @@ from django.db import OperationalError, transaction
 
 from web.common.accounts.changing import inside, is_changing
 from web.common.accounts.models import User, drawn_version
-from web.common.database.met import Met
+from web.common.database.conflict import ConcurrentUpdateError
 
 P = ParamSpec("P")
 R = TypeVar("R")
@@ -26,8 +26,8 @@ def one_change(work: Callable[P, R]) -> Callable[P, R]:
 
     So no two changes of one owner read the same state: what is counted up is counted once. Writing the row's version
     makes a cluster of databases refuse the second of two as well. Where the database gives one of two up, it is tried
-    again, after pauses of which no two are alike; Met is raised where that is in vain. Within another change of this
-    kind it is simply part of that. Nothing outside may be called within.
+    again, after pauses of which no two are alike; ConcurrentUpdateError is raised where that is in vain. Within
+    another change of this kind it is simply part of that. Nothing outside may be called within.
 
     The version is drawn anew, never counted: one that was taken back is never met again, so that what is kept under a
     version can only be what was written with it. What is read within a change is kept under none: see
@@ -49,7 +49,7 @@ def one_change(work: Callable[P, R]) -> Callable[P, R]:
                 if error.args[0] not in (DEADLOCK, LOCK_WAIT):
                     raise
                 if number == TRIES - 1 or monotonic() - begun > PATIENCE_S:
-                    raise Met(*error.args) from error
+                    raise ConcurrentUpdateError(*error.args) from error
             sleep(random.uniform(0, PAUSE_S * 2**number))
         raise AssertionError("unreachable: the last try returns or raises")
 

@@ -12,7 +12,7 @@ from MySQLdb import Error, connect
 from web.common.database.url import CONNECT_S, database_at
 
 
-def options_of(url: str) -> str:
+def option_file(url: str) -> str:
     """The option file. Raises MySQLdb's Error of the last host where none answers, and ValueError for a wrong line."""
     told = database_at(url, patient=True)
     login = {"user": told["USER"], "password": told["PASSWORD"]}
@@ -39,7 +39,7 @@ def _escaped(value: str) -> str:
 def main(arguments: list[str]) -> int:
     url = os.environ.get("WAX_DATABASE_URL", "")
     try:
-        print(database_at(url)["NAME"] if arguments == ["name"] else options_of(url), end="")
+        print(database_at(url)["NAME"] if arguments == ["name"] else option_file(url), end="")
     except (Error, ValueError) as error:
         print(f"wax: {error}", file=sys.stderr)
         return 1

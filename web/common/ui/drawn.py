@@ -6,9 +6,9 @@ from typing import Any
 
 from django.utils.safestring import SafeString, mark_safe
 
-from tackle.base.store import STORE, Packing
+from tackle.base.store import STORE, Serializer
 
-_AS_IT_IS = Packing[bytes](bytes, bytes)
+_AS_IT_IS = Serializer[bytes](bytes, bytes)
 
 
 def drawn(kind: str, of: Any, draw: Callable[[], str], version: Any = None) -> SafeString:

@@ -7,7 +7,7 @@ from urllib.parse import unquote, urlsplit
 from django.contrib.staticfiles import finders
 
 
-def pdf_of(page: str) -> bytes:
+def render_pdf(page: str) -> bytes:
     """A page as a PDF. Static files are named by their path, as in `static:/ui/paper.css`."""
     from weasyprint import HTML  # over a second to import, and most pages never print
     from weasyprint.urls import URLFetcherResponse

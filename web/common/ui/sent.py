@@ -8,7 +8,7 @@ from django.core.exceptions import ValidationError
 from django.http import HttpRequest, JsonResponse
 from django.utils import timezone
 
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 from tackle.base.strict import read_json
 
 MOST_BYTES: Final = 400_000
@@ -26,7 +26,7 @@ class NotTaken(Exception):
 def sent_list(name: str, request: HttpRequest) -> tuple[list[Any], float]:
     """The entries under a name, and by how many seconds the phone's clock is behind ours (0 where it does not say).
 
-    Raises NotTaken where it is no JSON of a bounded size, and Refused where it holds no such list.
+    Raises NotTaken where it is no JSON of a bounded size, and InvalidInput where it holds no such list.
     """
     if request.content_type != "application/json":
         raise NotTaken(415, "This is sent as application/json.")
@@ -35,7 +35,7 @@ def sent_list(name: str, request: HttpRequest) -> tuple[list[Any], float]:
     told = read_json(request.body, name)
     entries = told.get(name) if isinstance(told, dict) else None
     if not isinstance(entries, list):
-        raise Refused(name, "are missing", f"a list of {name}")
+        raise InvalidInput(name, "are missing", f"a list of {name}")
     ms = told.get("now")
     known = type(ms) is int and 0 < ms < MOST_MS
     return entries, timezone.now().timestamp() - ms / 1000 if known else 0.0
@@ -50,7 +50,7 @@ def answers_json(view: Callable[..., JsonResponse]) -> Callable[..., JsonRespons
             return view(*args, **named)
         except NotTaken as not_taken:
             return JsonResponse({"wrong": str(not_taken)}, status=not_taken.status)
-        except Refused as refused:
+        except InvalidInput as refused:
             return JsonResponse({"wrong": str(refused)}, status=422)
         except ValidationError as error:
             return JsonResponse({"wrong": " ".join(error.messages)}, status=422)

@@ -7,8 +7,8 @@ from django.shortcuts import render
 from django.template.loader import render_to_string
 
 from web.common.database.away import is_away
+from web.common.database.conflict import ConcurrentUpdateError
 from web.common.database.full import is_full
-from web.common.database.met import Met
 
 
 def _wrong(request: HttpRequest, status: int, title: str, advice: str) -> HttpResponse:
@@ -40,7 +40,7 @@ def server_error(request: HttpRequest) -> HttpResponse:
             "The disk here is full.",
             "Nothing was written, and what you had stored is safe. Tell whoever runs this.",
         )
-    if isinstance(error, Met):
+    if isinstance(error, ConcurrentUpdateError):
         return _later(1, "Two changes of yours met.", "This one was not made, and nothing of it is left: do it again.")
     if is_away(error):
         return _later(60, "The database does not answer.", "What you had stored is safe. Try again in a minute.")

@@ -43,7 +43,7 @@ def adding_up(parts: Sequence[float]) -> list[str]:
     return [f"{one / 10:.1f}".removesuffix(".0") for one in whole]
 
 
-def total_of(shown: Sequence[str]) -> str:
+def total_shown(shown: Sequence[str]) -> str:
     """What some days add up to, as they are shown."""
     return f"{sum(map(float, shown)):.1f}".removesuffix(".0")
 

@@ -15,7 +15,7 @@ from django.utils import timezone
 from django_tasks import task
 from django_tasks.base import Task
 
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 from web.common.accounts.request import OwnRequest
 from web.common.ui.logs import event
 from web.common.work import services
@@ -62,7 +62,7 @@ def heavy(work: Callable[[Job, Tell], Outcome]) -> "Task[[int], None]":
             came = work(job, tell)
         except ValidationError as error:
             services.end(job, wrong=" ".join(error.messages))
-        except Refused as refused:
+        except InvalidInput as refused:
             services.end(job, wrong=f"{refused}.")
         except Exception:
             logger.exception(event("work-failed", kind=job.kind, job=job.pk))

@@ -13,11 +13,11 @@ from django.template.loader import render_to_string
 
 from web.common.accounts.request import OwnRequest
 from web.common.accounts.throttle import Limit, TooOften, count_by, too_many_by, wait_s
-from web.common.ui.pdf import pdf_of
+from web.common.ui.pdf import render_pdf
 from web.common.work import services
 from web.common.work.heavy import Outcome, Tell, begin, heavy, waited_for
 from web.common.work.models import Job
-from web.common.work.pieces import pieces_of
+from web.common.work.pieces import iterate_pieces
 
 AN_HOUR: Final = Limit("paper", 60, timedelta(hours=1))  # pages set for one account
 
@@ -49,7 +49,7 @@ def printed(request: OwnRequest, template: str, context: Mapping[str, Any]) -> b
         count_by(who, AN_HOUR)
         job = begin(print_paper, job)
     if job.ended and not job.wrong:
-        return b"".join(pieces_of(job))
+        return b"".join(iterate_pieces(job))
     return waited_for(request, job)
 
 
@@ -57,5 +57,5 @@ def printed(request: OwnRequest, template: str, context: Mapping[str, Any]) -> b
 def print_paper(job: Job, tell: Tell) -> Outcome:
     """Sets a page."""
     tell("Setting the page", 0, 0)
-    services.keep_file(job, io.BytesIO(pdf_of(zlib.decompress(bytes(job.content)).decode())))
+    services.keep_file(job, io.BytesIO(render_pdf(zlib.decompress(bytes(job.content)).decode())))
     return Outcome(to=job.back)

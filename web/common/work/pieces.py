@@ -7,16 +7,16 @@ from typing import IO
 from web.common.work.models import Job
 
 
-def pieces_of(job: Job) -> Iterator[bytes]:
+def iterate_pieces(job: Job) -> Iterator[bytes]:
     """The file of a piece of work, never all of it at once."""
     for place in job.pieces.values_list("place", flat=True):
         yield bytes(job.pieces.values_list("content", flat=True).get(place=place))
 
 
-def file_of(job: Job) -> IO[bytes]:
+def open_file(job: Job) -> IO[bytes]:
     """The same as a file on the disk, to be read from its beginning."""
     file = TemporaryFile()  # noqa: SIM115 - closed by who reads it
-    for content in pieces_of(job):
+    for content in iterate_pieces(job):
         file.write(content)
     file.seek(0)
     return file

@@ -10,7 +10,7 @@ from web.common.work import services
 from web.common.work.heavy import begin, may_be_tried_again, waited_for
 from web.common.work.kinds import KINDS
 from web.common.work.models import Job
-from web.common.work.pieces import pieces_of
+from web.common.work.pieces import iterate_pieces
 
 
 def show(request: OwnRequest, pk: int) -> HttpResponse:
@@ -24,7 +24,7 @@ def file(request: OwnRequest, pk: int) -> StreamingHttpResponse:
     if not job.pieces.exists():
         raise Http404
     return StreamingHttpResponse(
-        pieces_of(job),
+        iterate_pieces(job),
         content_type=job.asked["type"],
         headers={"Content-Disposition": f'attachment; filename="{job.name}"'},
     )

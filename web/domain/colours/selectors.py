@@ -5,7 +5,7 @@ from contextlib import suppress
 from django.shortcuts import get_object_or_404
 
 from tackle.base.errors import DataError
-from tackle.colours.card import Card, read_card
+from tackle.colours.colour import Colour, read_card
 from tackle.colours.palette import Palette, coded_apart, house_palette
 from web.common.accounts.models import User
 from web.domain.colours.models import OwnCard
@@ -13,16 +13,16 @@ from web.domain.colours.models import OwnCard
 OWN = "your own cards"
 
 
-def palette_of(owner: User) -> Palette:
+def get_palette(owner: User) -> Palette:
     """Our palette with the owner's own cards; their retired ones are known, but not offered."""
-    own: list[tuple[Card, bool]] = []
+    own: list[tuple[Colour, bool]] = []
     for row in OwnCard.objects.filter(owner=owner):
         with suppress(DataError):  # one that does not read any more is as good as gone
             own.append((read_card(row.entry, OWN), row.retired))
     return _with_own(tuple(own)) if own else house_palette()
 
 
-def _with_own(own: tuple[tuple[Card, bool], ...]) -> Palette:
+def _with_own(own: tuple[tuple[Colour, bool], ...]) -> Palette:
     house = house_palette().cards
     coded = list(zip(coded_apart((card for card, _ in own), house), (retired for _, retired in own), strict=True))
     return Palette(
@@ -31,7 +31,7 @@ def _with_own(own: tuple[tuple[Card, bool], ...]) -> Palette:
     )
 
 
-def own_card_of(owner: User, card_id: str) -> OwnCard:
+def get_own_card(owner: User, card_id: str) -> OwnCard:
     return get_object_or_404(OwnCard, owner=owner, card=card_id)
 
 
@@ -40,7 +40,7 @@ def own_ids(owner: User) -> dict[str, bool]:
     return dict(OwnCard.objects.filter(owner=owner).values_list("card", "retired"))
 
 
-def searched(palette: Palette, words: str, wanted: dict[str, str]) -> list[Card]:
+def searched(palette: Palette, words: str, wanted: dict[str, str]) -> list[Colour]:
     """The cards that any name or trait word matches, and that have the wanted traits.
 
     `wanted` may name category, tone, forage and finish.

@@ -7,12 +7,12 @@ from django.core.exceptions import ValidationError
 from django.utils.text import slugify
 
 from tackle.base.errors import DataError
-from tackle.colours.card import Card, read_card
+from tackle.colours.colour import Colour, read_card
 from tackle.colours.palette import free_code, house_palette
 from web.common.accounts.models import User
 from web.common.accounts.writing import one_change
 from web.domain.colours.models import OwnCard
-from web.domain.colours.selectors import OWN, own_card_of, palette_of
+from web.domain.colours.selectors import OWN, get_own_card, get_palette
 
 MOST_OWN = 500
 
@@ -20,7 +20,7 @@ MOST_OWN = 500
 @one_change
 def keep_card(owner: User, entry: dict[str, Any], card_id: str = "") -> OwnCard:
     """Makes a card of the owner's own, or changes the one with this id. Raises ValidationError with the field."""
-    row = own_card_of(owner, card_id) if card_id else OwnCard(owner=owner, card=_free_id(owner, entry.get("name", "")))
+    row = get_own_card(owner, card_id) if card_id else OwnCard(owner=owner, card=_free_id(owner, entry.get("name", "")))
     if not card_id and OwnCard.objects.filter(owner=owner).count() >= MOST_OWN:
         raise ValidationError({"name": f"There are {MOST_OWN} cards of your own already; drop one first."})
     entry = {**entry, "id": row.card}
@@ -28,7 +28,7 @@ def keep_card(owner: User, entry: dict[str, Any], card_id: str = "") -> OwnCard:
         card = read_card(entry, OWN)
     except DataError as error:
         raise ValidationError({error.field: f"{error.wrong}."}) from error
-    others = [other for other in palette_of(owner).by_id.values() if other.id != card.id]
+    others = [other for other in get_palette(owner).by_id.values() if other.id != card.id]
     if same := next((other for other in others if other.code == card.code), None):
         free = free_code({other.code for other in others})
         raise ValidationError({"code": f"{card.code} is the code of {same.name}; {free} is free."})
@@ -40,7 +40,7 @@ def keep_card(owner: User, entry: dict[str, Any], card_id: str = "") -> OwnCard:
 @one_change
 def keep_seen(owner: User, like: str, category: str, hexes: list[str]) -> OwnCard:
     """A card of the owner's own in the colours seen (back, side, belly), with the traits of the nearest one."""
-    palette = palette_of(owner)
+    palette = get_palette(owner)
     near = palette.by_id.get(like)
     if near is None or category not in near.sold_in or len(hexes) != 3:
         raise ValidationError("Choose a colour of this category first.")
@@ -51,9 +51,9 @@ def keep_seen(owner: User, like: str, category: str, hexes: list[str]) -> OwnCar
 
 
 @one_change
-def keep_like(owner: User, card: Card, category: str) -> OwnCard:
+def keep_like(owner: User, card: Colour, category: str) -> OwnCard:
     """A card of the owner's own with the name, the traits and the colours of another. Raises ValidationError."""
-    code = free_code({one.code for one in palette_of(owner).by_id.values()})
+    code = free_code({one.code for one in get_palette(owner).by_id.values()})
     entry = {
         **card.traits(),
         "name": card.name[:60],
@@ -70,7 +70,7 @@ def keep_like(owner: User, card: Card, category: str) -> OwnCard:
 @one_change
 def bring_back(owner: User, card_id: str) -> str:
     """Offers a retired card again."""
-    row = own_card_of(owner, card_id)
+    row = get_own_card(owner, card_id)
     row.retired = False
     row.save(update_fields=["retired"])
     return f"{row.entry['name']} is back."

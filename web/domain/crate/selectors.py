@@ -10,7 +10,7 @@ from django.db.models import Prefetch, Q, QuerySet, Sum
 from django.db.models.functions import Length
 from django.shortcuts import get_object_or_404
 
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 from tackle.base.numbers import read_whole
 from tackle.base.units import read_length_in
 from tackle.colours.palette import Palette
@@ -27,42 +27,42 @@ _CORE = ("pk", "category", "card", "name", "count", "size_in", "weight_oz", "dep
 _AS_THEY_LIE = (Length("tray__letter"), "tray__letter", "position", "pk")
 
 
-def trays_of(owner: User) -> QuerySet[Tray]:
+def list_trays(owner: User) -> QuerySet[Tray]:
     """The owner's trays with their lures, by letter."""
     lures = Prefetch("lures", Lure.objects.order_by("position", "pk"))
-    return bare_trays_of(owner).prefetch_related(lures)
+    return list_trays_with_places(owner).prefetch_related(lures)
 
 
-def bare_trays_of(owner: User) -> QuerySet[Tray]:
+def list_trays_with_places(owner: User) -> QuerySet[Tray]:
     """The owner's trays with their places, by letter, in the order A to Z, AA."""
     return Tray.objects.filter(owner=owner).select_related("place").order_by(Length("letter"), "letter")
 
 
-def tray_of(owner: User, pk: int) -> Tray:
-    return get_object_or_404(trays_of(owner), pk=pk)
+def get_tray(owner: User, pk: int) -> Tray:
+    return get_object_or_404(list_trays(owner), pk=pk)
 
 
-def places_of(owner: User) -> QuerySet[Place]:
+def list_places(owner: User) -> QuerySet[Place]:
     return Place.objects.filter(owner=owner)
 
 
-def lures_of(owner: User) -> QuerySet[Lure]:
+def list_lures(owner: User) -> QuerySet[Lure]:
     return Lure.objects.filter(tray__owner=owner).select_related("tray__place")
 
 
-def lure_of(owner: User, pk: int) -> Lure:
-    return get_object_or_404(lures_of(owner), pk=pk)
+def get_lure(owner: User, pk: int) -> Lure:
+    return get_object_or_404(list_lures(owner), pk=pk)
 
 
-def picture_of(owner: User, pk: int) -> Picture:
+def get_picture(owner: User, pk: int) -> Picture:
     return get_object_or_404(Picture, owner=owner, pk=pk)
 
 
-def draft_of(owner: User, pk: int) -> ImportDraft:
+def get_draft(owner: User, pk: int) -> ImportDraft:
     return get_object_or_404(ImportDraft, owner=owner, pk=pk)
 
 
-def marks_of(owner: User) -> list[Mark]:
+def list_marks(owner: User) -> list[Mark]:
     return list(Mark.objects.filter(owner=owner))
 
 
@@ -82,16 +82,16 @@ def kind_words(owner: User) -> dict[str, str]:
     return dict(KindWord.objects.filter(owner=owner).values_list("text", "category"))
 
 
-def thing_of(owner: User, pk: int) -> Thing:
+def get_thing(owner: User, pk: int) -> Thing:
     return get_object_or_404(Thing.objects.filter(tray__owner=owner).select_related("tray"), pk=pk)
 
 
-def heap_of(owner: User) -> Heap:
+def get_heap(owner: User) -> Heap:
     """The lines that are typed and not yet taken in."""
     return Heap.objects.filter(owner=owner).first() or Heap(owner=owner)
 
 
-def things_of(owner: User) -> list[Thing]:
+def list_things(owner: User) -> list[Thing]:
     """What lies in the trays and has no colour."""
     return list(Thing.objects.filter(tray__owner=owner).select_related("tray__place"))
 
@@ -106,17 +106,17 @@ class Stock:
     aboard: bool
 
 
-def stock_of(owner: User, palette: Palette) -> tuple[Stock, ...]:
+def list_stock(owner: User, palette: Palette) -> tuple[Stock, ...]:
     """All lures whose card is known."""
-    return known_of(shelf_of(owner, palette), palette)
+    return with_known_card(list_shelf(owner, palette), palette)
 
 
-def known_of(shelf: Iterable[Stock], palette: Palette) -> tuple[Stock, ...]:
+def with_known_card(shelf: Iterable[Stock], palette: Palette) -> tuple[Stock, ...]:
     """Of some lures those whose card is known."""
     return tuple(one for one in shelf if one.lure.card.id in palette.by_id)
 
 
-def shelf_of(owner: User, palette: Palette) -> tuple[Stock, ...]:
+def list_shelf(owner: User, palette: Palette) -> tuple[Stock, ...]:
     """All lures, those too whose card is gone, in the order of the trays. Words that many share are held once."""
     rows = (
         Lure.objects.filter(tray__owner=owner)
@@ -145,7 +145,7 @@ def shelf_of(owner: User, palette: Palette) -> tuple[Stock, ...]:
     )
 
 
-def refs_of(stock: Iterable[Stock]) -> dict[int, str]:
+def lure_codes(stock: Iterable[Stock]) -> dict[int, str]:
     """What a lure is called by its place: the third in tray A is A3."""
     called: dict[int, str] = {}
     seen: dict[str, int] = {}
@@ -155,11 +155,11 @@ def refs_of(stock: Iterable[Stock]) -> dict[int, str]:
     return called
 
 
-def homes_of(stock: Iterable[Stock], trays: Iterable[Tray]) -> dict[str, Tray]:
+def list_homes(stock: Iterable[Stock], trays: Iterable[Tray]) -> dict[str, Tray]:
     """Where each category lives: the tray outside home that holds most of it, the earliest of several."""
     out = {tray.letter: tray for tray in trays if not tray.at_home}
     held = ((one.letter, one.lure.category, one.lure.count) for one in stock if one.letter in out)
-    return {category: out[letter] for category, letter in storage.homes_of(held).items()}
+    return {category: out[letter] for category, letter in storage.find_homes(held).items()}
 
 
 def kind_in(tray: Tray | None) -> str:
@@ -171,7 +171,7 @@ def kind_in(tray: Tray | None) -> str:
 
 def found_lures(owner: User, palette: Palette, words: str, category: str, place: str, tray: str) -> QuerySet[Lure]:
     """The lures that some words, a category, a place and a tray leave, in the order of the trays."""
-    found = lures_of(owner).order_by(*_AS_THEY_LIE)
+    found = list_lures(owner).order_by(*_AS_THEY_LIE)
     for word in words.lower().split()[:MOST_WORDS]:
         cards = [card.id for card in palette.by_id.values() if word in f"{card.name} {card.tone} {card.code}".lower()]
         wanted = (
@@ -179,7 +179,7 @@ def found_lures(owner: User, palette: Palette, words: str, category: str, place:
             | Q(condition=word) | Q(sound=word)
         )  # fmt: skip
         if word[0].isdigit():
-            with suppress(Refused):
+            with suppress(InvalidInput):
                 size = read_length_in(word, owner.units, "size")
                 wanted |= Q(size_in__range=(size - SAME_SIZE_IN, size + SAME_SIZE_IN))
         found = found.filter(wanted)

@@ -17,7 +17,7 @@ from web.domain.history.states import State, States, Step, states
 BATCH = 500
 
 
-def changes_of(owner: User, area: str) -> QuerySet[Change]:
+def list_changes(owner: User, area: str) -> QuerySet[Change]:
     """The owner's changes, newest first, without what is in them."""
     return Change.objects.filter(owner=owner, area=area).defer("steps")
 
@@ -27,7 +27,7 @@ def undone_among(keys: Sequence[int]) -> set[int]:
     return set(Change.objects.filter(pk__in=keys, undone=True).values_list("pk", flat=True))
 
 
-def words_of(keys: Sequence[int]) -> list[str]:
+def describe_changes(keys: Sequence[int]) -> list[str]:
     """What some changes are called that stand."""
     return list(Change.objects.filter(pk__in=keys, undone=False).order_by("pk").values_list("words", flat=True))
 

@@ -7,7 +7,7 @@ from typing import Any
 from django.core.exceptions import ValidationError
 from django.forms import BaseForm
 
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 from tackle.base.strict import read_json
 from web.domain.history.kinds import ChangeKind
 from web.domain.history.states import Stale, states
@@ -20,7 +20,7 @@ def show(kind: ChangeKind, key: int) -> str:
 
 def read_shown(text: str) -> dict[str, Any] | None:
     """What the form showed; None where it does not tell."""
-    with suppress(Refused):
+    with suppress(InvalidInput):
         told = read_json(text)
         return told if isinstance(told, dict) else None
     return None

@@ -6,13 +6,13 @@ from dataclasses import dataclass, replace
 from fractions import Fraction
 from functools import cached_property
 
-from tackle.base.hashing import mark_of, plain_of
-from tackle.base.store import STORE, Packing
+from tackle.base.hashing import content_hash, to_plain
+from tackle.base.store import STORE, Serializer
 from tackle.colours.palette import Palette
 from tackle.cover.plan import Plan as Answer
 from tackle.cover.plan import Point, Request
 from tackle.cover.planner import make_plan, plan_curve
-from tackle.cover.written import plan_from, plan_told
+from tackle.cover.written import plan_from_dict, plan_to_dict
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.expected_rows import ExpectedDays
 from tackle.situations.rows import MILLION
@@ -44,12 +44,12 @@ class Terms:
     @cached_property
     def mark(self) -> str:
         """See tackle.base.hashing."""
-        return mark_of(plain_of(self))
+        return content_hash(to_plain(self))
 
     @cached_property
     def expected(self) -> ExpectedDays:
         """The days on which the category is thrown, on waters where it may be."""
-        return expected_of(self.days, self.category, self.thrown)
+        return select_expected(self.days, self.category, self.thrown)
 
     @cached_property
     def request(self) -> Request:
@@ -105,7 +105,7 @@ class Answered:
         return self.terms.owned_trailers is not None
 
 
-def expected_of(days: Days, category: str, thrown: Thrown) -> ExpectedDays:
+def select_expected(days: Days, category: str, thrown: Thrown) -> ExpectedDays:
     """The days on which a category is thrown, on waters where it may be."""
     waters = days.kept.throwing(category)
     return days.kept if all(waters) and thrown == ALWAYS else days.kept.on(waters, thrown)
@@ -113,7 +113,7 @@ def expected_of(days: Days, category: str, thrown: Thrown) -> ExpectedDays:
 
 def answered_on(terms: Terms) -> Answered:
     """The plan on some terms."""
-    packing = Packing(_packed, lambda told: _unpacked(told, terms))
+    packing = Serializer(_packed, lambda told: _unpacked(told, terms))
     return Answered(terms, STORE.once("plan", terms, lambda: _made(terms), packing))
 
 
@@ -128,11 +128,11 @@ def _made(terms: Terms) -> Answer:
 
 
 def _packed(plan: Answer) -> bytes:
-    return zlib.compress(json.dumps(plan_told(plan)).encode(), 1)
+    return zlib.compress(json.dumps(plan_to_dict(plan)).encode(), 1)
 
 
 def _unpacked(told: bytes, terms: Terms) -> Answer:
-    return plan_from(json.loads(zlib.decompress(told)), terms.palette, terms.books, terms.expected.counts)
+    return plan_from_dict(json.loads(zlib.decompress(told)), terms.palette, terms.books, terms.expected.counts)
 
 
 @timed("curve")

@@ -22,7 +22,7 @@ class KeptPart(BaseModel):
     model_config = ConfigDict(strict=True)
 
 
-class Colour(KeptPart):
+class KeptColour(KeptPart):
     card: Word
     category: Word = ""
     name: Text
@@ -38,7 +38,7 @@ class KeptCategory(KeptPart):
     expected: Days
     answered: Days
     right: Days = 0.0
-    colours: list[Colour]
+    colours: list[KeptColour]
 
 
 class Marks(KeptPart):

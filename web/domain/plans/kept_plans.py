@@ -7,20 +7,20 @@ from web.common.accounts.models import User
 from web.domain.plans.models import KeptPlan
 
 
-def kept_of(owner: User) -> QuerySet[KeptPlan]:
+def list_kept(owner: User) -> QuerySet[KeptPlan]:
     return KeptPlan.objects.filter(owner=owner)
 
 
-def listed_of(owner: User) -> QuerySet[KeptPlan]:
+def list_kept_plans(owner: User) -> QuerySet[KeptPlan]:
     """The kept plans without what is in them, each with whether it holds its terms (`.has_terms`)."""
     terms = ExpressionWrapper(Q(content__has_key="terms"), BooleanField())
-    return kept_of(owner).defer("content").annotate(has_terms=terms)
+    return list_kept(owner).defer("content").annotate(has_terms=terms)
 
 
 def checked_too(owner: User) -> list[KeptPlan]:
     """The kept plans that the crate is checked against too."""
-    return list(kept_of(owner).filter(checked=True))
+    return list(list_kept(owner).filter(checked=True))
 
 
-def kept_plan_of(owner: User, pk: int) -> KeptPlan:
-    return get_object_or_404(kept_of(owner), pk=pk)
+def get_kept_plan(owner: User, pk: int) -> KeptPlan:
+    return get_object_or_404(list_kept(owner), pk=pk)

@@ -11,15 +11,15 @@ from tackle.schools.rulebook import Rulebook
 from tackle.situations.water import Water as CoreWater
 from web.common.accounts.changing import is_changing
 from web.common.accounts.models import User
-from web.domain.colours.selectors import palette_of
-from web.domain.crate.selectors import Stock, known_of, shelf_of
+from web.domain.colours.selectors import get_palette
+from web.domain.crate.selectors import Stock, list_shelf, with_known_card
 from web.domain.plans.basis import Basis
 from web.domain.plans.models import Choice, Plan
-from web.domain.plans.stored import first_plan, stored_plan_of
-from web.domain.rulebooks.selectors import books_of
-from web.domain.shopping.selectors import prices_of
+from web.domain.plans.stored import first_plan, get_stored_plan
+from web.domain.rulebooks.selectors import list_rulebooks
+from web.domain.shopping.selectors import list_prices
 from web.domain.waters.models import Water
-from web.domain.waters.selectors import core_water, expected_on, whole_waters_of
+from web.domain.waters.selectors import core_water, expected_on, list_whole_waters
 
 
 @dataclass(frozen=True)
@@ -46,7 +46,7 @@ class Owned:
     @cached_property
     def stock(self) -> tuple[Stock, ...]:
         """All lures whose card is known."""
-        return known_of(self.shelf, self.palette)
+        return with_known_card(self.shelf, self.palette)
 
     @cached_property
     def counts(self) -> dict[str, dict[str, int]]:
@@ -79,12 +79,12 @@ class Owned:
         )
 
 
-def basis_of(owner: User) -> Basis:
+def get_basis(owner: User) -> Basis:
     """What somebody's plan is computed from, of all that they own as it is now."""
-    return owned_of(owner).basis
+    return get_owned(owner).basis
 
 
-def owned_of(owner: User) -> Owned:
+def get_owned(owner: User) -> Owned:
     """All that somebody owns as it is now; within a change of it, as it is there by then."""
     if is_changing(owner):
         return _read(owner)
@@ -93,18 +93,18 @@ def owned_of(owner: User) -> Owned:
 
 def _read(owner: User) -> Owned:
     # Whatever is changed between these queries is of a later version: nobody who has that finds this.
-    palette, waters = palette_of(owner), list(whole_waters_of(owner))
-    plan = stored_plan_of(owner) or first_plan(owner)
+    palette, waters = get_palette(owner), list(list_whole_waters(owner))
+    plan = get_stored_plan(owner) or first_plan(owner)
     every = frozenset(water.pk for water in waters)
     return Owned(
         palette=palette,
-        books=books_of(owner),
+        books=list_rulebooks(owner),
         waters=waters,
         core={water.pk: core_water(water) for water in waters},
-        prices=prices_of(owner),
+        prices=list_prices(owner),
         plan=plan,
         water_ids=frozenset(plan.waters.values_list("pk", flat=True).order_by()) if plan.pk else every,
         choices={choice.category: choice for choice in Choice.objects.filter(plan=plan.pk)},
-        shelf=shelf_of(owner, palette),
+        shelf=list_shelf(owner, palette),
         rare_days=owner.rare_days,
     )

@@ -11,7 +11,7 @@ from tackle.check.reach import Planned
 from tackle.check.workbench import makeable
 from tackle.colours.palette import Palette
 from tackle.cover.plan import Point
-from tackle.cover.sureness import Sureness, factors_of, how_sure
+from tackle.cover.sureness import Sureness, how_sure, visibility_factors
 from tackle.cover.travel import TravelBox, travel_box
 from tackle.schools.rulebook import Rulebook
 from tackle.situations import kinds_by_month
@@ -21,15 +21,16 @@ from tackle.situations.situation import Situation
 from tackle.situations.thrown import Thrown, thrown_by_default
 from web.common.accounts.models import User
 from web.common.watching.timing import timed
-from web.domain.plans.answering import Answered, Terms, answered_on, curve_on, expected_of, is_answered
+from web.domain.plans.answering import Answered, Terms, answered_on, curve_on, is_answered, select_expected
 from web.domain.plans.basis import Basis, in_months
 from web.domain.plans.models import Choice, Plan
-from web.domain.plans.owned import Owned, basis_of, owned_of
-from web.domain.waters.selectors import Days, known_of
+from web.domain.plans.owned import Owned, get_basis, get_owned
+from web.domain.waters.selectors import Days, get_known_year
 
 __all__ = [
-    "FEW", "Answered", "Basis", "Owned", "answer", "answers", "basis_of", "curve", "expected_of", "had_of", "in_months",
-    "owned_of", "planned", "situations_of", "sureness", "thrown_in", "travel", "unknown",
+    "FEW", "Answered", "Basis", "Owned", "answer", "answers", "get_basis", "curve", "select_expected", "list_owned",
+    "in_months",
+    "get_owned", "planned", "select_situations", "sureness", "thrown_in", "travel", "unknown",
 ]  # fmt: skip
 
 FEW: Final = 6  # categories: so many are planned by a page itself
@@ -37,7 +38,7 @@ FEW: Final = 6  # categories: so many are planned by a page itself
 
 def unknown(basis: Basis) -> list[str]:
     """The categories of the plan that have no answer kept."""
-    return [category for category in basis.categories if not is_answered(_terms_of(basis, category))]
+    return [category for category in basis.categories if not is_answered(_terms_for(basis, category))]
 
 
 def _terms(basis: Basis, category: str, with_trailers: bool = False) -> Terms:
@@ -83,15 +84,15 @@ def in_season(basis: Basis, month: int) -> list[str]:
     return kinds_by_month.in_season(months_by_category(basis), month)
 
 
-def situations_of(basis: Basis, category: str) -> tuple[ExpectedDays, Sequence[Situation]]:
+def select_situations(basis: Basis, category: str) -> tuple[ExpectedDays, Sequence[Situation]]:
     """The days of the plan on which a category is thrown, and may be, and these as situations."""
-    expected = expected_of(basis.days, category, thrown_in(basis, category))
+    expected = select_expected(basis.days, category, thrown_in(basis, category))
     return expected, expected.situations(category)
 
 
 def answer(basis: Basis, category: str) -> Answered:
     """The plan for one category; a jig that is planned together with trailers, with them."""
-    return answered_on(_terms_of(basis, category))
+    return answered_on(_terms_for(basis, category))
 
 
 def answers(basis: Basis) -> list[Answered]:
@@ -99,10 +100,10 @@ def answers(basis: Basis) -> list[Answered]:
     return [answer(basis, category) for category in basis.categories]
 
 
-def had_of(owner: User, category: str) -> tuple[frozenset[str], bool]:
+def list_owned(owner: User, category: str) -> tuple[frozenset[str], bool]:
     """What one has of a category that can be thrown, by the cards' ids, or where that is nothing, what the plan wants
     of it; and whether it is that."""
-    owned = owned_of(owner)
+    owned = get_owned(owner)
     if mine := owned.counts.get(category):
         return frozenset(mine), False
     basis = owned.basis
@@ -114,7 +115,7 @@ def had_of(owner: User, category: str) -> tuple[frozenset[str], bool]:
 
 def curve(basis: Basis, category: str) -> tuple[Point, ...]:
     """The most that each number of colours, or pieces, can do."""
-    terms = replace(_terms_of(basis, category), at_most=None)
+    terms = replace(_terms_for(basis, category), at_most=None)
     return curve_on(terms)
 
 
@@ -123,7 +124,7 @@ def planned(basis: Basis) -> list[Planned]:
     return [Planned(each.request, each.answer) for each in answers(basis)]
 
 
-def _terms_of(basis: Basis, category: str) -> Terms:
+def _terms_for(basis: Basis, category: str) -> Terms:
     if category not in basis.terms:
         basis.terms[category] = _terms(basis, category, category in basis.with_trailers)
     return basis.terms[category]
@@ -139,8 +140,8 @@ def sureness(basis: Basis, category: str) -> Sureness:
     have records, within what these leave open."""
     answered = answer(basis, category)
     books = tuple(basis.every_book.values())
-    known = [known_of(water) for water in basis.every_water if water.pk in basis.water_ids]
-    factors = factors_of([one.level if one else None for one in known])
+    known = [get_known_year(water) for water in basis.every_water if water.pk in basis.water_ids]
+    factors = visibility_factors([one.level if one else None for one in known])
     return STORE.once("how sure", (answered.terms, books, factors), lambda: _sure(answered, books, factors))
 
 

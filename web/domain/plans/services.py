@@ -6,22 +6,22 @@ from typing import Any
 
 from django.core.exceptions import ValidationError
 
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 from tackle.base.numbers import read_number, read_whole
 from tackle.base.units import read_temperature_f
 from tackle.base.vocabulary import CATEGORIES, TRAILER
 from web.common.accounts.models import User
 from web.common.accounts.writing import one_change
 from web.common.ui.keys import LARGEST_KEY
-from web.domain.colours.selectors import palette_of
+from web.domain.colours.selectors import get_palette
 from web.domain.history.states import Stale
 from web.domain.plans.content import check_content
-from web.domain.plans.kept_plans import kept_of, kept_plan_of
+from web.domain.plans.kept_plans import get_kept_plan, list_kept
 from web.domain.plans.models import Choice, KeptPlan, Plan
-from web.domain.plans.stored import first_plan, stored_plan_of
-from web.domain.plans.terms import choice_of, plan_fields
-from web.domain.rulebooks.selectors import books_of
-from web.domain.waters.selectors import waters_of
+from web.domain.plans.stored import first_plan, get_stored_plan
+from web.domain.plans.terms import find_choice, plan_fields
+from web.domain.rulebooks.selectors import list_rulebooks
+from web.domain.waters.selectors import list_waters
 
 _STANDS = {"lock": "locked", "ban": "dropped", "": "let go"}
 MOST_TRAVEL, MOST_COLOURS = 40, 40
@@ -30,24 +30,24 @@ MOST_KEPT, MOST_CHECKED = 200, 6
 
 def plan_for(owner: User) -> Plan:
     """The owner's plan, to be changed: the first time, it is written down as it was shown."""
-    plan = stored_plan_of(owner)
+    plan = get_stored_plan(owner)
     if plan is None:
         plan = first_plan(owner)
         plan.save()
-        plan.waters.set(waters_of(owner))
+        plan.waters.set(list_waters(owner))
     return plan
 
 
 @one_change
 def begin(owner: User, categories: Sequence[str]) -> Plan:
     """The plan of somebody with a new water: with the categories that one throws there, where there is none yet."""
-    stored = stored_plan_of(owner)
+    stored = get_stored_plan(owner)
     plan = plan_for(owner)
     if stored is None:
         plan.categories = [category for category in CATEGORIES if category in categories]
         plan.save(update_fields=["categories"])
     else:
-        plan.waters.set(waters_of(owner))
+        plan.waters.set(list_waters(owner))
     return plan
 
 
@@ -56,7 +56,7 @@ def take(owner: User, what: str, value: str, into: bool) -> Plan:
     """Takes a water, a school or a category into the plan, or out of it. Raises ValidationError."""
     plan = plan_for(owner)
     if what == "water":
-        water = waters_of(owner).filter(pk=read_whole(value, 1, LARGEST_KEY) or 0).first()
+        water = list_waters(owner).filter(pk=read_whole(value, 1, LARGEST_KEY) or 0).first()
         if water is None:
             raise ValidationError("There is no such water.")
         if into:
@@ -66,7 +66,7 @@ def take(owner: User, what: str, value: str, into: bool) -> Plan:
         else:
             raise ValidationError("A plan needs a water: take another in first.")
     elif what == "school":
-        books = books_of(owner)
+        books = list_rulebooks(owner)
         if value not in books:
             raise ValidationError(f"{value[:40]} is not a school.")
         chosen = set(plan.schools) | {value} if into else set(plan.schools) - {value}
@@ -126,7 +126,7 @@ def choose(owner: User, what: str, value: str) -> Plan:
 @one_change
 def follow(owner: User, school: str) -> Plan:
     """Makes the plan follow one school alone, or with "all" every one. Raises ValidationError."""
-    books = books_of(owner)
+    books = list_rulebooks(owner)
     if school != "all" and school not in books:
         raise ValidationError(f"{school[:40]} is not a school.")
     plan = plan_for(owner)
@@ -140,7 +140,7 @@ def _thrown_from(value: str, owner: User) -> float | None:
         return 0.0
     try:
         return read_temperature_f(value, owner.units, "the temperature") if value.strip() else None
-    except Refused as refused:
+    except InvalidInput as refused:
         raise ValidationError(f"{refused.wrong}: write it like {refused.allowed}.") from refused
 
 
@@ -162,7 +162,7 @@ def settle(owner: User, category: str, what: str, value: str, shown: str | None 
     choice = choice or Choice(plan=plan, category=category)
     skirted = CATEGORIES[category].takes_trailer
     places = (category, TRAILER) if skirted else (category,)
-    sold = frozenset[str]().union(*map(palette_of(owner).ids_in, places))
+    sold = frozenset[str]().union(*map(get_palette(owner).ids_in, places))
     cards = value.split() if what in ("lock", "unlock", "ban", "unban", "swap", "take") else []
     if any(card not in sold for card in cards):
         raise ValidationError(f"{value} is not a colour of this category.")
@@ -201,7 +201,7 @@ def settle(owner: User, category: str, what: str, value: str, shown: str | None 
 @one_change
 def keep_plan(owner: User, name: str, content: dict[str, Any]) -> KeptPlan:
     """Keeps a plan as it is now. Raises ValidationError."""
-    if kept_of(owner).count() >= MOST_KEPT:
+    if list_kept(owner).count() >= MOST_KEPT:
         raise ValidationError(f"There are {MOST_KEPT} kept plans already; delete one first.")
     check_content(content)
     kept = KeptPlan(owner=owner, name=name.strip(), content=content)
@@ -213,7 +213,7 @@ def keep_plan(owner: User, name: str, content: dict[str, Any]) -> KeptPlan:
 @one_change
 def delete_kept(owner: User, pk: int) -> str:
     """Deletes a kept plan; returns its name."""
-    kept = kept_plan_of(owner, pk)
+    kept = get_kept_plan(owner, pk)
     kept.delete()
     return kept.name
 
@@ -221,13 +221,13 @@ def delete_kept(owner: User, pk: int) -> str:
 @one_change
 def check_against(owner: User, pk: int, on: bool) -> KeptPlan:
     """Has the crate checked against a kept plan too, or not. Raises ValidationError."""
-    kept = kept_plan_of(owner, pk)
+    kept = get_kept_plan(owner, pk)
     if kept.checked == on:
         return kept
     kept.checked = on
     if on:
         _terms(kept)
-        if kept_of(owner).filter(checked=True).count() >= MOST_CHECKED:
+        if list_kept(owner).filter(checked=True).count() >= MOST_CHECKED:
             raise ValidationError(
                 f"The crate is checked against {MOST_CHECKED} kept plans already; take one out first."
             )
@@ -241,15 +241,15 @@ def take_up(owner: User, pk: int, now: dict[str, Any]) -> str:
 
     The plan as it is `now` is kept first, unless one on its terms is already; returns the name it is kept under.
     """
-    kept = kept_plan_of(owner, pk)
+    kept = get_kept_plan(owner, pk)
     terms = _terms(kept)
-    books = books_of(owner)
+    books = list_rulebooks(owner)
     schools = [school for school in terms["plan"]["schools"] if school in books]
-    waters = list(waters_of(owner).filter(pk__in=terms["waters"]))
+    waters = list(list_waters(owner).filter(pk__in=terms["waters"]))
     if not schools or not waters:
         raise ValidationError(f"None of the {'waters' if schools else 'schools'} of {kept.name} is left.")
     name = ""
-    if all(each.content.get("terms") != now["terms"] for each in kept_of(owner)):
+    if all(each.content.get("terms") != now["terms"] for each in list_kept(owner)):
         name = keep_plan(owner, f"Before {kept.name}"[:80], now).name
     plan = plan_for(owner)
     for field, value in {**plan_fields(terms), "schools": schools}.items():
@@ -257,7 +257,7 @@ def take_up(owner: User, pk: int, now: dict[str, Any]) -> str:
     plan.save()
     plan.waters.set(waters)
     plan.choices.all().delete()
-    choices = [choice_of(category, told) for category, told in terms["choices"].items()]
+    choices = [find_choice(category, told) for category, told in terms["choices"].items()]
     for choice in choices:
         choice.plan = plan
     Choice.objects.bulk_create(choices)

@@ -3,12 +3,12 @@
 from dataclasses import dataclass
 from typing import Any, Final
 
-from tackle.base.hashing import mark_of
+from tackle.base.hashing import content_hash
 from tackle.cover.plan import Piece
 from web.common.ui.templatetags.wax import counted
 from web.common.ui.words import label
 from web.domain.plans.selectors import Answered, Basis, answers
-from web.domain.plans.terms import terms_of
+from web.domain.plans.terms import write_terms
 from web.domain.waters.selectors import Days
 
 _FORM: Final = 2  # of the marks of what a plan was computed from: an older one cannot be held against them
@@ -20,7 +20,7 @@ def snapshot(basis: Basis) -> dict[str, Any]:
     for water, days in basis.days.kept.by_water():
         waters[water.name] = waters.get(water.name, 0.0) + days
     return {
-        "terms": terms_of(basis),
+        "terms": write_terms(basis),
         "made_from": {
             "waters": {name: round(days, 1) for name, days in waters.items()},
             "schools": [book.name for book in basis.books],
@@ -31,7 +31,7 @@ def snapshot(basis: Basis) -> dict[str, Any]:
             "marks": {
                 "form": _FORM,
                 "waters": _marks_of_waters(basis.days),
-                "books": {book.name: mark_of(book.calls) for book in basis.books},
+                "books": {book.name: content_hash(book.calls) for book in basis.books},
                 "palette": basis.palette.mark,
             },
         },
@@ -49,7 +49,7 @@ def _marks_of_waters(days: Days) -> dict[str, str]:
         told.append(
             (e.band, e.light, e.food, e.season, e.stain, e.wind, e.cover, e.visibility_in, e.temp_f, e.millionths)
         )
-    return {name: mark_of(told) for name, told in rows.items()}
+    return {name: content_hash(told) for name, told in rows.items()}
 
 
 def _of_category(each: Answered) -> dict[str, Any]:

@@ -7,7 +7,7 @@ from web.domain.plans.models import Plan
 FIRST_CATEGORIES = ("worm", "casting-jig", "jerkbait", "walking-topwater")
 
 
-def stored_plan_of(owner: User) -> Plan | None:
+def get_stored_plan(owner: User) -> Plan | None:
     return Plan.objects.filter(owner=owner).first()
 
 

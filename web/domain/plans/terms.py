@@ -13,7 +13,7 @@ PLAN_FIELDS = (
 CHOICE_FIELDS = ("lock", "ban", "at_most", "right", "trailers", "from_f")
 
 
-def terms_of(basis: Basis) -> dict[str, Any]:
+def write_terms(basis: Basis) -> dict[str, Any]:
     """What the angler settled for a plan: all that it is computed from but the waters, the rules and the crate."""
     return {
         "waters": sorted(basis.water_ids),
@@ -38,7 +38,7 @@ def plan_fields(terms: dict[str, Any]) -> dict[str, Any]:
     return told | {"right": Decimal(told["right"])}
 
 
-def choice_of(category: str, told: dict[str, Any]) -> Choice:
+def find_choice(category: str, told: dict[str, Any]) -> Choice:
     """The choice of one category that terms tell of."""
     right = told.get("right")
     return Choice(category=category, **{**told, "right": None if right is None else Decimal(right)})
@@ -70,5 +70,5 @@ def basis_on_terms(kept: KeptPlan, basis: Basis) -> Basis | None:
         books=tuple(basis.every_book[school] for school in plan.schools if school in basis.every_book),
         water_ids=frozenset(water.pk for water in waters),
         days=days_on(basis, {water.pk for water in waters}, plan.months),
-        choices={category: choice_of(category, told) for category, told in terms["choices"].items()},
+        choices={category: find_choice(category, told) for category, told in terms["choices"].items()},
     )

@@ -5,18 +5,18 @@ from typing import Any
 from django.core.exceptions import ValidationError
 from django.utils.text import slugify
 
-from tackle.base.errors import DataError, Refused
+from tackle.base.errors import DataError, InvalidInput
 from tackle.base.strict import read_toml_text
 from tackle.base.vocabulary import Grade
-from tackle.colours.card import Card
-from tackle.schools.house_rule import conditions_like
-from tackle.schools.rulebook import entry_of, house_rulebooks, read_calls, read_rulebook, write_rulebook
+from tackle.colours.colour import Colour
+from tackle.schools.own_rule import conditions_like
+from tackle.schools.rulebook import house_rulebooks, read_calls, read_rulebook, to_entry, write_rulebook
 from tackle.situations.situation import Situation
 from web.common.accounts.models import User
 from web.common.accounts.writing import one_change
 from web.common.serving.child import TEXT, in_child
 from web.domain.rulebooks.models import OwnSchool, Rule
-from web.domain.rulebooks.selectors import OWN, books_of, readable_entries, rule_of, rules_of, schools_of
+from web.domain.rulebooks.selectors import OWN, get_rule, list_own_schools, list_rulebooks, list_rules, readable_entries
 
 MAX_FILE_BYTES = 400_000
 MAX_RULES = 2_000
@@ -24,14 +24,14 @@ MAX_RULES = 2_000
 
 @one_change
 def make_rule(
-    owner: User, school: str, situation: Situation, card: Card, grade: str, why: str, source: str = "made on Ask"
+    owner: User, school: str, situation: Situation, card: Colour, grade: str, why: str, source: str = "made on Ask"
 ) -> Rule:
     """A rule from a situation: in water like this, with this category, this colour. Raises ValidationError."""
-    if school not in books_of(owner):
+    if school not in list_rulebooks(owner):
         raise ValidationError(f"{school} is not a school.")
     if grade not in list(Grade):
         raise ValidationError(f"{grade} is not a grade.")
-    taken = set(rules_of(owner).filter(school=school).values_list("call", flat=True))
+    taken = set(list_rules(owner).filter(school=school).values_list("call", flat=True))
     stem = f"mine-{situation.category}-{card.tone}"
     call = next(one for n in range(1, len(taken) + 2) if (one := f"{stem}-{n}") not in taken)
     traits = card.traits()
@@ -80,22 +80,22 @@ def change_call(
     else:
         entry.pop("when", None)
     if beside:
-        taken = set(rules_of(owner).filter(school=school).values_list("call", flat=True))
+        taken = set(list_rules(owner).filter(school=school).values_list("call", flat=True))
         entry["id"] = next(one for n in range(1, len(taken) + 2) if (one := f"mine-{written}-{n}"[:80]) not in taken)
     return _in_its_place(owner, school, entry)
 
 
 def _entry(owner: User, school: str, written: str) -> dict[str, Any]:
-    book = books_of(owner).get(school)
+    book = list_rulebooks(owner).get(school)
     calls = [call for call in book.calls if call.written == written] if book else []
     if not calls:
         raise ValidationError(f"{written} is no call of that school any more.")
-    return entry_of(calls)
+    return to_entry(calls)
 
 
 def _in_its_place(owner: User, school: str, entry: dict[str, Any]) -> Rule:
     _check(entry)
-    if rules_of(owner).count() >= MAX_RULES:
+    if list_rules(owner).count() >= MAX_RULES:
         raise ValidationError(f"That would make more than {MAX_RULES:,} rules.")
     changed, _ = Rule.objects.update_or_create(
         owner=owner,
@@ -109,7 +109,7 @@ def _in_its_place(owner: User, school: str, entry: dict[str, Any]) -> Rule:
 @one_change
 def switch_rule(owner: User, pk: int, on: bool) -> Rule:
     """Switches a rule on, or off."""
-    rule = rule_of(owner, pk)
+    rule = get_rule(owner, pk)
     rule.on = on
     rule.save(update_fields=["on"])
     return rule
@@ -117,10 +117,10 @@ def switch_rule(owner: User, pk: int, on: bool) -> Rule:
 
 @one_change
 def delete_rule(owner: User, pk: int) -> str:
-    rule = rule_of(owner, pk)
+    rule = get_rule(owner, pk)
     rule.delete()
-    schools_of(owner).filter(school=rule.school).exclude(
-        school__in=rules_of(owner).values_list("school", flat=True)
+    list_own_schools(owner).filter(school=rule.school).exclude(
+        school__in=list_rules(owner).values_list("school", flat=True)
     ).delete()
     return f"{rule.call} is deleted."
 
@@ -134,7 +134,7 @@ def import_rulebook(owner: User, name: str, content: bytes) -> int:
         raise ValidationError(f"{name} has {len(content):,} bytes; a rulebook has at most {MAX_FILE_BYTES:,}.")
     try:
         raw = in_child(TEXT, read_toml_text, content, name)
-    except Refused as error:
+    except InvalidInput as error:
         raise ValidationError(f"{error}.") from error
     return _put_rules_in(owner, name, raw)
 
@@ -149,7 +149,7 @@ def _put_rules_in(owner: User, name: str, raw: dict[str, Any]) -> int:
         read_calls([*there, *raw["call"]], name)
     except DataError as error:
         raise ValidationError(f"{error}.") from error
-    if rules_of(owner).count() + len(raw["call"]) > MAX_RULES:
+    if list_rules(owner).count() + len(raw["call"]) > MAX_RULES:
         raise ValidationError(f"That would make more than {MAX_RULES:,} rules.")
     if slugify(book.id) != book.id or len(book.id) > 40:
         raise ValidationError(f"{name}: school: id: {book.id!r} is not a short lower-case word.")
@@ -168,8 +168,8 @@ def _put_rules_in(owner: User, name: str, raw: dict[str, Any]) -> int:
 
 def export_rulebook(owner: User, school: str) -> str:
     """The owner's rules on one school, as a rulebook file."""
-    book = books_of(owner).get(school)
-    entries = list(rules_of(owner).filter(school=school).values_list("entry", flat=True))
+    book = list_rulebooks(owner).get(school)
+    entries = list(list_rules(owner).filter(school=school).values_list("entry", flat=True))
     if book is None or not entries:
         raise ValidationError("There are no rules of your own on that school.")
     head = {field: getattr(book, field) for field in ("id", "name", "question", "short", "order")}

@@ -8,7 +8,7 @@ from web.domain.shopping.models import Price
 BUDGET = ("", "")
 
 
-def prices_of(owner: User) -> dict[tuple[str, str], Decimal]:
+def list_prices(owner: User) -> dict[tuple[str, str], Decimal]:
     """By category and card id; an empty card stands for all others of the category, both empty for the budget."""
     rows = Price.objects.filter(owner=owner).values_list("category", "card", "amount")
     return {(category, card): amount for category, card, amount in rows}

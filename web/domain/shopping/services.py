@@ -9,7 +9,7 @@ from tackle.base.vocabulary import CATEGORIES
 from web.common.accounts.models import User
 from web.common.accounts.writing import one_change
 from web.common.ui.words import label
-from web.domain.colours.selectors import palette_of
+from web.domain.colours.selectors import get_palette
 from web.domain.shopping.models import Price
 
 
@@ -23,7 +23,7 @@ def set_price(owner: User, category: str, card: str, text: str) -> None:
         raise ValidationError(f"{category} is not a category.")
     if card and not category:
         raise ValidationError("A price of one colour needs its category.")
-    if card and card not in palette_of(owner).ids_in(category):
+    if card and card not in get_palette(owner).ids_in(category):
         raise ValidationError(f"{card} is not a colour of {label(category).lower()}.")
     prices = Price.objects.filter(owner=owner, category=category)
     if not text.strip():

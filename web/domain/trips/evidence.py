@@ -6,11 +6,11 @@ from typing import Any
 
 from tackle.base.store import kept
 from tackle.base.vocabulary import TRAILER, Cover, Current, Density, Forage, HookUp, Light, Mood, Pace, Stain, Wind, ids
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.colours.palette import Palette
 from tackle.learn.assumed import assumed
-from tackle.learn.book import word_of
-from tackle.learn.log import Turn, cell_of, merged
+from tackle.learn.book import mean_advice
+from tackle.learn.log import Turn, find_square, merged
 from tackle.learn.model import Belief, believed
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.situation import Situation, make_situation
@@ -30,7 +30,7 @@ class Logged:
 
     turns: tuple[Turn, ...]
     untold: int
-    cards: tuple[Card, ...]
+    cards: tuple[Colour, ...]
 
 
 def categories_logged(owner: User) -> list[str]:
@@ -73,7 +73,7 @@ def logged(owner: User, category: str, palette: Palette, before: date | None = N
     return Logged(tuple(turns), untold, cards)
 
 
-def _situation(category: str, day: date, seen: dict[str, Any], jig: Card | None) -> Situation | None:
+def _situation(category: str, day: date, seen: dict[str, Any], jig: Colour | None) -> Situation | None:
     """What was told of the water when a turn began; None where it is too little to ask about."""
     if seen["visibility_in"] is None or not seen["light"]:
         return None
@@ -86,10 +86,10 @@ def _situation(category: str, day: date, seen: dict[str, Any], jig: Card | None)
 
 
 @kept("belief")
-def belief_of(
+def compute_belief(
     category: str,
     turns: tuple[Turn, ...],
-    cards: tuple[Card, ...],
+    cards: tuple[Colour, ...],
     books: tuple[Rulebook, ...],
     cell: tuple[str, str] | None,
 ) -> tuple[Belief, dict[str, float]]:
@@ -98,7 +98,7 @@ def belief_of(
     told = assumed()
     listed = {card.id for card in cards}
     mine = [turn for turn in merged(turns, told) if turn.colour in listed]
-    there = [turn for turn in mine if cell is None or cell_of(turn.situation, told) == cell]
+    there = [turn for turn in mine if cell is None or find_square(turn.situation, told) == cell]
     asked = [(turn.situation, turn.minutes) for turn in there if turn.situation is not None and turn.minutes]
-    book = word_of(books, cards, category, asked)
+    book = mean_advice(books, cards, category, asked)
     return believed(mine, cards, book, told, cell), book

@@ -4,7 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.colours.palette import Palette
 from tackle.day.tray import Begin, DayTray, Hour, TrayPiece
 
@@ -13,8 +13,8 @@ from tackle.day.tray import Begin, DayTray, Hour, TrayPiece
 class Began:
     """What an hour was to begin with, in whose words."""
 
-    card: Card
-    trailer: Card | None
+    card: Colour
+    trailer: Colour | None
     grade: str
     why: str
 

@@ -12,9 +12,9 @@ from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
 
 from tackle.base.vocabulary import TRAILER, Forage, Light, Stain, Wind
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.day.beside import Sleeved, left_aboard, second_from_home, sleeved
-from tackle.day.forecast import Caution, Clarity, Sky, cautions, clarity_after, fished, situation_of, usual_sky
+from tackle.day.forecast import Caution, Clarity, Sky, cautions, clarity_after, fished, make_hour_situation, usual_sky
 from tackle.day.tray import DayTray, Have, Hour, RodPiece, TrayPiece, pack
 from tackle.intake.rods import OwnRod, read_rods
 from tackle.records.tides import Flow
@@ -22,13 +22,13 @@ from tackle.situations.water import Water as CoreWater
 from web.common.accounts.models import User
 from web.domain.crate.selectors import Stock
 from web.domain.history.record import undone_among
-from web.domain.plans.selectors import Basis, basis_of, owned_of, thrown_in
+from web.domain.plans.selectors import Basis, get_basis, get_owned, thrown_in
 from web.domain.trips.models import MOST_HOURS, NUMBERS, Trip, Turn
 from web.domain.trips.packed import Packed, packed_from, shown_as
 from web.domain.waters.tide import flows_on
 
 
-def trips_of(owner: User) -> QuerySet[Trip]:
+def list_trips(owner: User) -> QuerySet[Trip]:
     """The owner's trips, by their day; those taken away are left out."""
     return Trip.objects.filter(owner=owner, deleted_at=None).select_related("water")
 
@@ -38,25 +38,25 @@ def taken_away(owner: User) -> QuerySet[Trip]:
     return Trip.objects.filter(owner=owner, deleted_at__isnull=False).select_related("water").order_by("-deleted_at")
 
 
-def turns_of(owner: User) -> QuerySet[Turn]:
+def list_turns(owner: User) -> QuerySet[Turn]:
     """All turns of the owner's log, by their day, with their trip and water."""
     mine = Turn.objects.filter(trip__owner=owner, trip__deleted_at=None)
     return mine.select_related("trip__water").order_by("trip__date", "pk")
 
 
-def trip_of(owner: User, pk: int) -> Trip:
-    return get_object_or_404(trips_of(owner), pk=pk)
+def get_trip(owner: User, pk: int) -> Trip:
+    return get_object_or_404(list_trips(owner), pk=pk)
 
 
 def last_beside(owner: User, trip: Trip, most: int) -> list[Trip]:
     """The last of the owner's other trips, by their day, with their water's name."""
-    last = trips_of(owner).exclude(pk=trip.pk).only("date", "water__name").reverse()[:most]
+    last = list_trips(owner).exclude(pk=trip.pk).only("date", "water__name").reverse()[:most]
     return list(last)[::-1]
 
 
 def next_trip(owner: User, now: datetime) -> Trip | None:
     """The trip that goes on, by the clock of its water; else the next one to come, else the last there was."""
-    trips = trips_of(owner)
+    trips = list_trips(owner)
     near = list(trips.filter(date__gte=now.date() - timedelta(days=MOST_HOURS // 24 + 1)))
     on = [trip for trip in near if trip.begins <= now < trip.ends]
     to_come = [trip for trip in near if now < trip.begins]
@@ -78,7 +78,7 @@ def named(response: HttpResponse, trip: Trip) -> HttpResponse:
 
 def rods_told(owner: User) -> str:
     """Which rods the angler has, as told with the last trip."""
-    return next(iter(trips_of(owner).reverse().values_list("own_rods", flat=True)[:1]), "")
+    return next(iter(list_trips(owner).reverse().values_list("own_rods", flat=True)[:1]), "")
 
 
 @dataclass(frozen=True, slots=True)
@@ -88,7 +88,7 @@ class ByHand:
 
     what: str  # lock, out
     category: str
-    card: Card
+    card: Colour
     answered: float
     first: float
 
@@ -102,7 +102,7 @@ class Evening:
     visibility_in: float
     stain: Stain
     tray: DayTray
-    fallbacks: dict[str, Card]
+    fallbacks: dict[str, Colour]
     from_home: tuple[TrayPiece, ...]
     rods: tuple[RodPiece, ...]
     cautions: tuple[Caution, ...]
@@ -128,10 +128,10 @@ class Evening:
         return self.packed or self.now
 
 
-def evening_of(owner: User, trip: Trip) -> Evening:
+def get_evening(owner: User, trip: Trip) -> Evening:
     """The tray and all around it, from what is on board, and what would come from home."""
-    basis = basis_of(owner)
-    return evening_from(basis, owned_of(owner).stock, trip)
+    basis = get_basis(owner)
+    return evening_from(basis, get_owned(owner).stock, trip)
 
 
 def evening_from(basis: Basis, stock: tuple[Stock, ...], trip: Trip) -> Evening:
@@ -212,7 +212,9 @@ def _cost(one: tuple[str, str, str], with_it: DayTray, without: DayTray, basis: 
 def _hour(trip: Trip, sky: Sky, thrown: Sequence[str], visibility_in: float, stain: Stain, water: CoreWater) -> Hour:
     """What the schools are asked of an hour, each kind of lure as deep as it works there."""
     day = trip.day_of(sky.hour)
-    own = {one: situation_of(one, sky, visibility_in, stain, water, day) for one in (*thrown, trip.categories[0])}
+    own = {
+        one: make_hour_situation(one, sky, visibility_in, stain, water, day) for one in (*thrown, trip.categories[0])
+    }
     return Hour(f"{sky.hour % 24:02}:00", 1.0, own[trip.categories[0]], own)
 
 
@@ -225,7 +227,7 @@ def _sky(trip: Trip, water: CoreWater, hour: int) -> Sky:
 
 
 def _have(stock: Iterable[Stock]) -> list[Have]:
-    counts: dict[tuple[str, Card], int] = {}
+    counts: dict[tuple[str, Colour], int] = {}
     for one in stock:
         lure = one.lure
         if lure.is_usable:
@@ -233,7 +235,7 @@ def _have(stock: Iterable[Stock]) -> list[Have]:
     return [Have(category, card, count) for (category, card), count in counts.items()]
 
 
-def gone_of(trip: Trip) -> dict[str, int]:
+def count_missing(trip: Trip) -> dict[str, int]:
     """What was lost and torn and has not left the counts: how many of each "category card"."""
     undone = undone_among([one["change"] for one in trip.counted])
     gone = _told_gone(trip, [one["what"] for one in trip.counted if one["change"] not in undone])

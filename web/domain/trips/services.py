@@ -12,26 +12,26 @@ from django.shortcuts import get_object_or_404
 from django.utils import timezone
 
 from tackle.base.days import read_day
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 from tackle.base.vocabulary import CATEGORIES, Forage, Light, ids
-from tackle.day.log import Tap, dropped_in, read_tap, turns_of
+from tackle.day.log import Tap, dropped_in, make_turns, read_tap
 from tackle.devices.forecast import ForecastHour
 from tackle.situations.kinds_by_month import to_throw_now
 from web.common.accounts.models import User
 from web.common.accounts.writing import one_change
 from web.common.ui.logs import event
-from web.domain.colours.selectors import palette_of
+from web.domain.colours.selectors import get_palette
 from web.domain.crate.services import take_out
 from web.domain.history.models import Change
 from web.domain.history.record import undo
-from web.domain.plans.selectors import basis_of, in_season
+from web.domain.plans.selectors import get_basis, in_season
 from web.domain.trips import models
 from web.domain.trips.models import MOST_HOURS, NUMBERS, Trip, Turn
 from web.domain.trips.packed import as_kept
-from web.domain.trips.selectors import evening_of, gone_of, newly_gone, taken_away, trip_of, trips_of
-from web.domain.trips.turns import taps_of, turn_row
+from web.domain.trips.selectors import count_missing, get_evening, get_trip, list_trips, newly_gone, taken_away
+from web.domain.trips.turns import list_taps, turn_row
 from web.domain.waters.models import Reading, Sighting, Water
-from web.domain.waters.selectors import seen_on, told_by, waters_of
+from web.domain.waters.selectors import list_waters, seen_on, told_by
 from web.domain.waters.services import add_readings, add_sightings, refuse_to_come, take_back, unsee
 
 logger = logging.getLogger(__name__)
@@ -59,7 +59,7 @@ def plan_trip(owner: User, water_pk: int, **values: Any) -> Trip:
 def change_trip(owner: User, pk: int, water_pk: int, seen: str, **values: Any) -> Trip:
     """Changes what a trip is, as it was `seen`. Another day or water has another sky. Raises ValidationError with the
     field, and where the trip was changed since."""
-    trip = trip_of(owner, pk)
+    trip = get_trip(owner, pk)
     if seen and seen != trip.stamp:
         raise ValidationError("The trip was changed elsewhere since this page was opened: open it again to see how.")
     if (values["date"], water_pk) != (trip.date, trip.water_id):
@@ -73,7 +73,7 @@ def change_trip(owner: User, pk: int, water_pk: int, seen: str, **values: Any) -
 
 
 def _water(owner: User, pk: int) -> Water:
-    water = waters_of(owner).filter(pk=pk).first()
+    water = list_waters(owner).filter(pk=pk).first()
     if water is None:
         raise ValidationError({"water": "That is not one of your waters."})
     return water
@@ -96,8 +96,8 @@ def _check(trip: Trip) -> None:
 @one_change
 def pack(owner: User, pk: int) -> Trip:
     """Keeps the tray of a trip as it is known now."""
-    trip = trip_of(owner, pk)
-    trip.packed = as_kept(evening_of(owner, trip).now)
+    trip = get_trip(owner, pk)
+    trip.packed = as_kept(get_evening(owner, trip).now)
     trip.save(update_fields=["packed"])
     return trip
 
@@ -106,8 +106,8 @@ def pack(owner: User, pk: int) -> Trip:
 def settle_tray(owner: User, pk: int, what: str, category: str, card: str) -> Trip:
     """A lure goes in whatever it costs ("lock"), stays out ("out"), or is left to what serves best ("free"). What was
     packed follows. Raises ValidationError."""
-    trip = trip_of(owner, pk)
-    palette_of(owner).card(card, "card", category)
+    trip = get_trip(owner, pk)
+    get_palette(owner).card(card, "card", category)
     one = [category, card]
     if what not in ("lock", "out", "free"):
         raise ValidationError(f"{what} cannot be done with a lure.")
@@ -122,7 +122,7 @@ def settle_tray(owner: User, pk: int, what: str, category: str, card: str) -> Tr
 @one_change
 def keep_forecast(owner: User, pk: int, hours: Sequence[ForecastHour], rain_in: float | None) -> Trip:
     """Keeps what a forecast says of a trip's day; what the angler typed of the sky stays."""
-    trip = trip_of(owner, pk)
+    trip = get_trip(owner, pk)
     typed = {sky["hour"]: sky["light"] for sky in trip.skies if sky.get("typed")}
     trip.skies = [
         {
@@ -139,7 +139,7 @@ def keep_forecast(owner: User, pk: int, hours: Sequence[ForecastHour], rain_in: 
 @one_change
 def say_light(owner: User, pk: int, hour: int, light: str) -> Trip:
     """The angler's own word on the light of one hour. Raises ValidationError."""
-    trip = trip_of(owner, pk)
+    trip = get_trip(owner, pk)
     if light not in ids(Light) or hour not in trip.hours:
         raise ValidationError("There is no such hour, or no such light.")
     known = next((sky for sky in trip.skies if sky["hour"] == hour), None)
@@ -156,7 +156,7 @@ def delete_trip(owner: User, pk: int) -> None:
     """Takes a trip away; it can be brought back for a month. Two at one moment have two keys."""
     now = timezone.now()
     Trip.objects.filter(owner=owner, deleted_at__lt=now - timedelta(days=KEPT_DAYS)).delete()
-    trip_of(owner, pk)
+    get_trip(owner, pk)
     Trip.objects.filter(pk=pk).update(deleted_at=now)
 
 
@@ -170,7 +170,7 @@ def bring_back(owner: User, pk: int) -> None:
 @one_change
 def postpone(owner: User, pk: int, days: int = 1) -> Trip:
     """The same trip so many days later, under another sky. Raises ValidationError where it has begun."""
-    trip = trip_of(owner, pk)
+    trip = get_trip(owner, pk)
     if trip.taps.exists():
         raise ValidationError("It has begun: what was tapped is of its day. Plan another trip.")
     trip.date += timedelta(days=days)
@@ -185,7 +185,7 @@ def begin_here(owner: User, water_pk: int) -> Trip:
     """A trip that begins now, with what the plan throws there in this month. Raises ValidationError."""
     water = _water(owner, water_pk)
     now = timezone.now().astimezone(water.zone)
-    basis = basis_of(owner)
+    basis = get_basis(owner)
     thrown = to_throw_now(in_season(basis, now.month), basis.categories, basis.core[water.pk], MOST_HERE)
     last = now.hour + HERE_HOURS - 1
     return plan_trip(owner, water.pk, date=now.date(), first_hour=now.hour, last_hour=last, categories=thrown)
@@ -196,20 +196,20 @@ def take_taps(owner: User, pk: int, entries: Sequence[Any], clock_off: float = 0
     """Takes taps in: which of them are here now, and of the others what is wrong with each. A tap that is here already
     is not taken twice. `clock_off`: how many minutes the phone's clock is behind. Raises ValidationError.
     """
-    trip = trip_of(owner, pk)
+    trip = get_trip(owner, pk)
     if len(entries) > MOST_AT_ONCE:
         raise ValidationError(f"At most {MOST_AT_ONCE} taps at once.")
     known = set(trip.taps.values_list("key", flat=True))
     if len(known) + len(entries) > MOST_TAPS:
         raise ValidationError(f"A trip keeps at most {MOST_TAPS:,} taps.")
-    palette, shift = palette_of(owner), clock_off if abs(clock_off) >= CLOCK_OFF_MIN else 0.0
+    palette, shift = get_palette(owner), clock_off if abs(clock_off) >= CLOCK_OFF_MIN else 0.0
     taken, refused, new = [], {}, []
     for place, entry in enumerate(entries):
         try:
             tap = read_tap(entry, f"taps[{place}]")
             if "card" in tap.data:
                 palette.card(tap.data["card"], f"taps[{place}].data.card", tap.data.get("category"))
-        except Refused as wrong:
+        except InvalidInput as wrong:
             refused[str(entry.get("id") if isinstance(entry, Mapping) else place)[:40]] = str(wrong)
             continue
         taken.append(tap.id)
@@ -234,7 +234,7 @@ def take_taps(owner: User, pk: int, entries: Sequence[Any], clock_off: float = 0
 @one_change
 def say(owner: User, pk: int, kind: str, data: Mapping[str, Any], key: str) -> None:
     """A tap made on a page: a typed turn, a correction, or that something is dropped. Raises ValidationError."""
-    trip = trip_of(owner, pk)
+    trip = get_trip(owner, pk)
     if kind != "drop":
         refuse_to_come(trip.date)
     place = trip.taps.filter(device=HERE).count()
@@ -247,12 +247,12 @@ def say(owner: User, pk: int, kind: str, data: Mapping[str, Any], key: str) -> N
 def _make_turns(trip: Trip) -> None:
     """Writes the turns of a trip anew from its taps."""
     trip.turns.all().delete()
-    Turn.objects.bulk_create(turn_row(trip, turn) for turn in turns_of(taps_of(trip)))
+    Turn.objects.bulk_create(turn_row(trip, turn) for turn in make_turns(list_taps(trip)))
 
 
 def _measure(owner: User, trip: Trip, taps: Sequence[Tap]) -> None:
     """What was measured on the water goes into its readings, once, and out of them where it is taken back."""
-    every = {tap.id: tap for tap in taps_of(trip)}
+    every = {tap.id: tap for tap in list_taps(trip)}
     dropped, asked = dropped_in(every.values()), [tap.id for tap in taps]
     for tap in taps:  # what a new drop takes back, and what a drop that is dropped gives again
         of: Tap | None = tap
@@ -298,7 +298,7 @@ def _see(owner: User, trip: Trip, taps: Sequence[Tap], dropped: Container[str]) 
 @one_change
 def move_taps(owner: User, pk: int, device: str, to: int) -> None:
     """What one phone tapped on a trip belongs to another: by its time where that is told, else as it stands."""
-    trip, other = trip_of(owner, pk), trip_of(owner, to)
+    trip, other = get_trip(owner, pk), get_trip(owner, to)
     days = (trip.date - other.date).days
     here = set(other.taps.values_list("key", flat=True))
     for tap in trip.taps.filter(device=device):
@@ -311,15 +311,15 @@ def move_taps(owner: User, pk: int, device: str, to: int) -> None:
 @one_change
 def count_gone(owner: User, pk: int) -> Change:
     """What was lost and torn leaves the crate's counts, once. Raises ValidationError where there is nothing."""
-    trip = trip_of(owner, pk)
-    return _counted(owner, trip, gone_of(trip))
+    trip = get_trip(owner, pk)
+    return _counted(owner, trip, count_missing(trip))
 
 
 @one_change
 def settle_gone(owner: User, pk: int) -> None:
     """What was lost and torn leaves the crate's counts as soon as it is told, and comes back where that is taken back.
     What the crate has none of, or its history has undone, waits for a press."""
-    trip = trip_of(owner, pk)
+    trip = get_trip(owner, pk)
     new = newly_gone(trip)
     if any(count < 0 for count in new.values()):
         kept = []
@@ -348,7 +348,7 @@ def _counted(owner: User, trip: Trip, gone: dict[str, int]) -> Change:
 def take_log_in(owner: User, trips: Sequence[tuple[Mapping[str, Any], Mapping[str, Any]]]) -> int:
     """Takes trips in, all or nothing, each with what it is made with where it is new; how many taps are new. Raises
     ValidationError."""
-    waters = {water.name: water.pk for water in waters_of(owner)}
+    waters = {water.name: water.pk for water in list_waters(owner)}
     new = 0
     for told, planned in trips:
         name, day = str(told.get("water"))[:80], told.get("date")
@@ -356,13 +356,13 @@ def take_log_in(owner: User, trips: Sequence[tuple[Mapping[str, Any], Mapping[st
             raise ValidationError(f"“{name}” is not one of your waters: make it first.")
         try:
             when = read_day(day)
-        except Refused as no_day:
+        except InvalidInput as no_day:
             raise ValidationError(f"{no_day.wrong}: {no_day.allowed}.") from no_day
         if told["taps"]:
             refuse_to_come(when)
         trip = _trip_told(owner, told.get("key"), when, waters[name], planned)
         every = [tap for tap in told["taps"] if isinstance(tap, dict)]
-        here = _known_of(owner, [str(tap.get("id")) for tap in every])
+        here = _logged_keys(owner, [str(tap.get("id")) for tap in every])
         taps = [tap for tap in told["taps"] if not isinstance(tap, dict) or str(tap.get("id")) not in here]
         for start in range(0, len(taps), MOST_AT_ONCE):
             taken, refused = take_taps(owner, trip.pk, taps[start : start + MOST_AT_ONCE])
@@ -377,13 +377,13 @@ def _trip_told(owner: User, key: Any, day: date, water_pk: int, planned: Mapping
     if isinstance(key, str) and (known := Trip.objects.filter(owner=owner, key=key).first()):
         if known.deleted_at:
             bring_back(owner, known.pk)
-        return trip_of(owner, known.pk)
-    same_day = trips_of(owner).filter(date=day, water_id=water_pk)
+        return get_trip(owner, known.pk)
+    same_day = list_trips(owner).filter(date=day, water_id=water_pk)
     found = same_day.first() if key is None else None
     return found or plan_trip(owner, water_pk, date=day, **planned)
 
 
-def _known_of(owner: User, keys: Sequence[str]) -> set[str]:
+def _logged_keys(owner: User, keys: Sequence[str]) -> set[str]:
     """Which taps, or turns, are in the owner's log already, on whatever trip."""
     taps = models.Tap.objects.filter(trip__owner=owner, key__in=keys).values_list("key", flat=True)
     turns = Turn.objects.filter(trip__owner=owner, key__in=keys).values_list("key", flat=True)

@@ -4,7 +4,7 @@ from tackle.day.log import HOOKED, LoggedTurn, Tap, WaterSeen
 from web.domain.trips import models
 
 
-def taps_of(trip: models.Trip) -> list[Tap]:
+def list_taps(trip: models.Trip) -> list[Tap]:
     """The taps of a trip as the core reads them."""
     return [as_read(tap) for tap in trip.taps.all()]
 

@@ -10,7 +10,7 @@ from typing import Any, Final
 from django.conf import settings
 from django.core.exceptions import ValidationError
 
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 from tackle.base.strict import read_json
 from tackle.devices.forecast import ForecastHour, fetch_forecast
 from tackle.devices.gauge import fetch_gauge
@@ -80,7 +80,7 @@ def forecasts(water: Water, days: Sequence[date]) -> list[list[ForecastHour]]:
         except ValidationError as error:
             logger.warning(event("forecast-refused", why=error.messages[0]))
             raise NoAnswer("The forecast makes no sense, so it is not used.") from error
-        except Refused as refused:
+        except InvalidInput as refused:
             logger.warning(event("forecast-refused", field=refused.field, why=refused.wrong))
             words = f"The forecast makes no sense ({refused.field}: {refused.wrong}), so it is not used."
             raise NoAnswer(words) from refused
@@ -97,6 +97,6 @@ def record_from_gauge(site: str) -> bytes:
     with _one_of_few("gauge"):
         try:
             return fetch_gauge(settings.GAUGE_URL, site, settings.GAUGE_TIMEOUT_S)
-        except (Unreachable, Refused) as error:
+        except (Unreachable, InvalidInput) as error:
             logger.warning(event("gauge-silent", why=error))
             raise NoAnswer(f"The gauge has no answer for {site!r}.") from error

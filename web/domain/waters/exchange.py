@@ -8,9 +8,9 @@ from typing import Any
 from django.core.exceptions import ValidationError
 
 from tackle.base.days import read_day
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 from tackle.base.strict import read_json
-from tackle.base.typed import ANYTHING, Maybe, Record, Several, Word
+from tackle.base.typed import ANYTHING, ListOf, OptionalKind, Record, Word
 from web.common.accounts.models import User
 from web.common.serving.child import TEXT, in_child
 from web.domain.waters.exchanged import MONTH, READING, SIGHTING, WATER
@@ -20,8 +20,8 @@ from web.domain.waters.services import STORED, add_whole_water
 FORMAT = "wax-crate-water-1"
 MOST_BYTES = 8_000_000  # as many readings as a water may have
 _FILE = Record({
-    "format": Word((FORMAT,)), "water": WATER, "rules_checked": ANYTHING, "months": Several(MONTH, 12),
-    "readings": Several(READING, 20_000), "sightings": Maybe(Several(SIGHTING, 20_000), []),
+    "format": Word((FORMAT,)), "water": WATER, "rules_checked": ANYTHING, "months": ListOf(MONTH, 12),
+    "readings": ListOf(READING, 20_000), "sightings": OptionalKind(ListOf(SIGHTING, 20_000), []),
 }, others=True)  # fmt: skip
 
 
@@ -54,7 +54,7 @@ def import_water(owner: User, content: bytes) -> Water:
         raise ValidationError(f"The file is larger than {MOST_BYTES:,} bytes.")
     try:
         return _import(owner, _FILE.read(in_child(TEXT, read_json, content)))
-    except Refused as refused:
+    except InvalidInput as refused:
         raise ValidationError(f"{refused}.") from refused
 
 
@@ -63,7 +63,7 @@ def _import(owner: User, raw: dict[str, Any]) -> Water:
     if raw["rules_checked"] is not None:
         known["rules_checked"] = read_day(raw["rules_checked"], "rules_checked")
     if sorted(month["month"] for month in year) != list(range(1, 13)):
-        raise Refused("months", "are not the twelve of a year", "one for each month, 1 to 12")
+        raise InvalidInput("months", "are not the twelve of a year", "one for each month, 1 to 12")
     readings = [
         Reading(**{**told, "date": read_day(told["date"], f"readings[{place}].date")})
         for place, told in enumerate(raw["readings"])

@@ -1,6 +1,6 @@
 """What each field of a water's file may hold, with its bounds."""
 
-from tackle.base.typed import FLAG, Maybe, Number, Record, Several, Table, Text, ValueKind, Whole, Word
+from tackle.base.typed import FLAG, ListOf, Number, OptionalKind, Record, Table, Text, ValueKind, Whole, Word
 from tackle.base.vocabulary import CATEGORIES, Cover, Forage, Stain, ids
 from tackle.situations.clarity import MAX_VISIBILITY_IN
 from tackle.situations.sky import RAINS, SKIES, WINDS
@@ -9,7 +9,7 @@ from tackle.situations.sun import HOURS
 from tackle.situations.water import FOOD_WEIGHT
 from web.domain.waters.models import BOTTOMS, Reading, Water
 
-_SHARES = Several(Number(0, 1000), 6, 6)
+_SHARES = ListOf(Number(0, 1000), 6, 6)
 
 
 class _Sky(ValueKind[list[float] | None]):
@@ -30,8 +30,8 @@ HALF_LIFE = Number(0.5, 100)
 _FAR = Number(-1000, 1000)
 TIDE = Record(
     {
-        "constants": Table(Text(8), Several(_FAR, 2, 2)),
-        "waves": Table(Word(tuple(map(str, range(1900, 2200)))), Several(Several(_FAR, 3, 3), 60)),
+        "constants": Table(Text(8), ListOf(_FAR, 2, 2)),
+        "waves": Table(Word(tuple(map(str, range(1900, 2200)))), ListOf(ListOf(_FAR, 3, 3), 60)),
     }
 )
 _INCHES = Number(1, MAX_VISIBILITY_IN)
@@ -42,23 +42,23 @@ WATER = Record(
         "salinity": Word(Water.Salinity.values),
         "latitude": Number(-66, 66),
         "longitude": Number(-180, 180),
-        "time_zone": Maybe(Text(40, 0), ""),
+        "time_zone": OptionalKind(Text(40, 0), ""),
         "dryness": Number(0, 1),
-        "norm_in": Maybe(Number(1, MAX_VISIBILITY_IN)),
+        "norm_in": OptionalKind(Number(1, MAX_VISIBILITY_IN)),
         "relative": FLAG,
-        "depth_ft": Maybe(Number(0, 500)),
+        "depth_ft": OptionalKind(Number(0, 500)),
         "cover": Table(Word(ids(Cover)), Number(0, 100)),
         "bottom": Table(Word(BOTTOMS), Number(0, 100)),
         "target": Text(80, 0),
         "observations": Table(_MONTHS, Table(Word((*SKIES, *WINDS, *RAINS)), Whole(0, 100_000))),
-        "half_life_y": Maybe(HALF_LIFE),
-        "tide": Maybe(TIDE),
-        "forbids_categories": Several(Word(CATEGORIES), len(CATEGORIES), once=True),
+        "half_life_y": OptionalKind(HALF_LIFE),
+        "tide": OptionalKind(TIDE),
+        "forbids_categories": ListOf(Word(CATEGORIES), len(CATEGORIES), once=True),
         "forbids_trebles": FLAG,
         "forbids_barbs": FLAG,
         "forbids_lead": FLAG,
         "forbids_night": FLAG,
-        "closed_months": Several(_MONTH, 12, once=True),
+        "closed_months": ListOf(_MONTH, 12, once=True),
         "rules_note": Text(300, 0),
     }
 )
@@ -72,7 +72,7 @@ MONTH = Record(
         "temp_f": Number(28, 110),
         "food": Table(Word(ids(Forage)), Word(FOOD_WEIGHT)),
         "days": Number(0, 31),
-        "hours": Several(Word(HOURS), len(HOURS), once=True),
+        "hours": ListOf(Word(HOURS), len(HOURS), once=True),
         "sky": _Sky(),
         "guess": FLAG,
     }
@@ -85,10 +85,10 @@ READING = Record(
         "spot": Text(60, 0),
         "note": Text(200, 0),
         "source": Word(Reading.Source.values),
-        "sky": Maybe(Word(("", *SKIES)), ""),
-        "wind": Maybe(Word(("", *WINDS)), ""),
-        "rain_in": Maybe(Number(0, 60)),
-        "off_by": Maybe(Number(0, 3), 0.0),
+        "sky": OptionalKind(Word(("", *SKIES)), ""),
+        "wind": OptionalKind(Word(("", *WINDS)), ""),
+        "rain_in": OptionalKind(Number(0, 60)),
+        "off_by": OptionalKind(Number(0, 3), 0.0),
     }
 )
 SIGHTING = Record({"date": Text(10, 10), "food": Word(ids(Forage)), "spot": Text(60, 0)})

@@ -6,7 +6,7 @@ from datetime import date
 from django.core.exceptions import ValidationError
 
 from tackle.base.days import read_day
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 from tackle.base.strict import is_plain
 from tackle.base.strict import read_csv as read_csv_rows
 from tackle.base.units import EXACT_IN, System, read_visibility_in
@@ -34,14 +34,14 @@ def read_line(text: str, units: System, today: date) -> Reading:
         raise ValidationError(f"A line has at most {MOST_LINE} characters.")
     try:
         day, text = find_day(text, today, units)
-    except Refused as refused:
+    except InvalidInput as refused:
         raise ValidationError(f"{refused.wrong}: write {refused.allowed}.") from refused
     found = _LENGTH.match(text)
     if found is None:
         raise ValidationError("Begin with how deep you could see: 30 in, 2 ft 6 in, 75 cm.")
     try:
         inches = read_visibility_in(found[1], units, "reading")
-    except Refused as refused:
+    except InvalidInput as refused:
         raise ValidationError(f"{refused.wrong}: write it like {refused.allowed}.") from refused
     rest = text[found.end() :]
     words = rest.replace(",", " , ").split()
@@ -64,7 +64,7 @@ def read_csv(content: bytes, units: System) -> list[Reading]:
     """
     try:
         heading, rows = in_child(TEXT, read_csv_rows, content, MOST_ROWS)
-    except Refused as refused:
+    except InvalidInput as refused:
         raise ValidationError(f"The file {refused.wrong}.") from refused
     if not all(map(is_plain, (cell for row in rows for cell in row.values()))):
         raise ValidationError("The file holds characters that are no text.")
@@ -89,7 +89,7 @@ def read_csv(content: bytes, units: System) -> list[Reading]:
                     source=Reading.Source.FILE,
                 )
             )
-        except Refused as refused:
+        except InvalidInput as refused:
             wrong.append(f"Line {number}: reading {refused.wrong}.")
         except ValidationError as error:
             wrong.append(f"Line {number}: {' '.join(error.messages)}.")
@@ -117,5 +117,5 @@ def from_meter(heard: MeterSaid, today: date) -> list[Reading]:
 def _day(text: str) -> date:
     try:
         return read_day(text)
-    except Refused as refused:
+    except InvalidInput as refused:
         raise ValidationError(f"date {refused.wrong}: {refused.allowed}") from refused

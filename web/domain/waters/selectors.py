@@ -11,7 +11,7 @@ from django.db.models import QuerySet, Sum
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 
-from tackle.base.hashing import mark_of, plain_of
+from tackle.base.hashing import content_hash, to_plain
 from tackle.base.store import kept
 from tackle.base.vocabulary import Cover, Forage, Stain
 from tackle.records.months import pairs_noted
@@ -32,18 +32,18 @@ from web.domain.history.states import State, as_json
 from web.domain.waters.models import Reading, Sighting, Water
 
 
-def whole_waters_of(owner: User) -> QuerySet[Water]:
+def list_whole_waters(owner: User) -> QuerySet[Water]:
     """The owner's waters with all that is known of them, by name."""
     return Water.objects.filter(owner=owner).prefetch_related("year", "readings", "sightings")
 
 
-def waters_of(owner: User) -> QuerySet[Water]:
+def list_waters(owner: User) -> QuerySet[Water]:
     """The owner's waters with the days fished on each (`.total`), by name."""
     return Water.objects.filter(owner=owner).annotate(total=Sum("year__days", default=0.0))
 
 
-def water_of(owner: User, pk: int) -> Water:
-    return get_object_or_404(waters_of(owner).prefetch_related("year", "readings", "sightings"), pk=pk)
+def get_water(owner: User, pk: int) -> Water:
+    return get_object_or_404(list_waters(owner).prefetch_related("year", "readings", "sightings"), pk=pk)
 
 
 @dataclass(frozen=True)
@@ -61,7 +61,7 @@ class Days:
     @cached_property
     def mark(self) -> str:
         """See tackle.base.hashing."""
-        return mark_of(plain_of(self))
+        return content_hash(to_plain(self))
 
 
 @kept("days to expect")
@@ -96,7 +96,7 @@ def months_as_shown(water: Water) -> str:
     return json.dumps({"months_shown": json.dumps(told)})
 
 
-def pairs_of(owner: User, pk: int) -> list[tuple[float, float]]:
+def list_turbidity_pairs(owner: User, pk: int) -> list[tuple[float, float]]:
     """A water's own pairs of turbidity (NTU) and visibility (in)."""
     told = Reading.objects.filter(water__owner=owner, water=pk).exclude(note="")
     return pairs_noted(told.values_list("note", "visibility_in"))
@@ -108,7 +108,7 @@ def seen_on(owner: User, pk: int) -> set[tuple[date, str]]:
     return set(found.values_list("date", "food"))
 
 
-def known_of(water: Water) -> KnownYear | None:
+def get_known_year(water: Water) -> KnownYear | None:
     """The year as it is guessed and as records tell it, together; None where no record was taken in. Ages are counted
     from the newest reading, so that a plan does not change by the day."""
     readings = water.readings.all()
@@ -131,8 +131,8 @@ def known_of(water: Water) -> KnownYear | None:
     )
 
 
-def spreads_of(water: Water, known: KnownYear | None) -> Mapping[int, Spread]:
-    """How far one sees, month by month, as said and as measured together; `known`: by `known_of`."""
+def visibility_spreads(water: Water, known: KnownYear | None) -> Mapping[int, Spread]:
+    """How far one sees, month by month, as said and as measured together; `known`: by `get_known_year`."""
     if known:
         return known.months
     return {
@@ -144,13 +144,13 @@ def spreads_of(water: Water, known: KnownYear | None) -> Mapping[int, Spread]:
     }
 
 
-def together_of(water: Water) -> dict[int, tuple[int, ...]]:
+def joint_days(water: Water) -> dict[int, tuple[int, ...]]:
     """By month, on how many days clarity, sky and surface were seen at once."""
     counts: dict[int, list[int]] = {}
     for one in water.readings.all():
         if one.sky and one.wind:
             seen = counts.setdefault(one.date.month, [0] * (len(BANDS) * len(SKIES) * len(WINDS)))
-            band = BANDS.index(HOUSE_LADDER.band_of(one.visibility_in))
+            band = BANDS.index(HOUSE_LADDER.band_at(one.visibility_in))
             seen[(band * len(SKIES) + SKIES.index(one.sky)) * len(WINDS) + WINDS.index(one.wind)] += 1
     return {month: tuple(seen) for month, seen in counts.items()}
 
@@ -160,7 +160,7 @@ def core_water(water: Water) -> CoreWater:
     seen: dict[int, Counter[Forage]] = {}
     for one in water.sightings.all():
         seen.setdefault(one.date.month, Counter())[Forage(one.food)] += 1
-    spreads, together = spreads_of(water, known_of(water)), together_of(water)
+    spreads, together = visibility_spreads(water, get_known_year(water)), joint_days(water)
     return CoreWater(
         name=water.name,
         salinity=water.salinity,
@@ -186,7 +186,7 @@ def core_water(water: Water) -> CoreWater:
                 for month in water.year.all()
             }
         ),
-        sky=sky_of(water),
+        sky=sky_source(water),
         cover=HashedTable({Cover(kind): float(weight) for kind, weight in water.cover.items()}),
         depth_ft=water.depth_ft,
         norm_in=water.norm_in,
@@ -204,7 +204,7 @@ def core_water(water: Water) -> CoreWater:
     )
 
 
-def sky_of(water: Water) -> SkySource:
+def sky_source(water: Water) -> SkySource:
     """Typed shares where there are any, else observations, else the climate's rule of thumb."""
     climate = Climate(water.latitude, water.dryness)
     seen = Observed(

@@ -7,7 +7,7 @@ from typing import Any
 from django.core.exceptions import ValidationError
 from django.shortcuts import get_object_or_404
 
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 from tackle.base.numbers import read_number
 from tackle.base.units import EXACT_IN, System, read_temperature_f, read_visibility_in
 from tackle.base.vocabulary import Forage, Stain, ids
@@ -28,7 +28,7 @@ from web.domain.history.models import Change
 from web.domain.history.record import record
 from web.domain.history.states import refuse_stale, states, steps
 from web.domain.waters.models import BOTTOMS, Reading, Sighting, Water, WaterMonth
-from web.domain.waters.selectors import core_water, latest_today, water_of
+from web.domain.waters.selectors import core_water, get_water, latest_today
 
 AREA = Change.Area.WATER
 MOST_WATERS, MOST_READINGS, BEYOND = 60, 20_000, 1e9
@@ -74,7 +74,7 @@ def add_whole_water(
 ) -> Water:
     """A water with its months, readings and what was seen, as a file tells it; a name that is taken gets a number.
 
-    Raises ValidationError, and Refused where its days cannot be counted.
+    Raises ValidationError, and InvalidInput where its days cannot be counted.
     """
     taken = set(Water.objects.filter(owner=owner).values_list("name", flat=True))
     stem = known["name"][:70]
@@ -86,14 +86,14 @@ def add_whole_water(
     if sightings:
         add_sightings(owner, water.pk, sightings)
     # What cannot be counted is refused now, rather than breaking every later look at it.
-    expected_days([core_water(water_of(owner, water.pk))])
+    expected_days([core_water(get_water(owner, water.pk))])
     return water
 
 
 @one_change
 def edit_water(owner: User, pk: int, words: str, shown: Mapping[str, Any] | None = None, **values: Any) -> Change:
     """Changes what a water is. Raises ValidationError with the field; Stale where it is not as it was shown."""
-    water, before = water_of(owner, pk), states(WATER, [pk])
+    water, before = get_water(owner, pk), states(WATER, [pk])
     refuse_stale(before[pk], shown, values)
     for field, value in values.items():
         setattr(water, field, value)
@@ -134,7 +134,7 @@ def set_month(
     Fields: low, usual, high (a length), days, temp, stain, hours (words with spaces), sky (six numbers), and
     food:ID (main, some or empty).
     """
-    water = water_of(owner, pk)
+    water = get_water(owner, pk)
     month = next((m for m in water.year.all() if m.month == number), None)
     if month is None:
         raise ValidationError("There is no such month.")
@@ -171,7 +171,7 @@ def set_month(
 @one_change
 def set_year(owner: User, pk: int, months: Mapping[int, Mapping[str, Any]], words: str) -> Change:
     """Sets stored values of several months at once, by month and field. Raises ValidationError."""
-    water = water_of(owner, pk)
+    water = get_water(owner, pk)
     rows = [row for row in water.year.all() if row.month in months]
     before = states(MONTH, [row.pk for row in rows])
     for row in rows:
@@ -193,7 +193,7 @@ def _set_edge(month: WaterMonth, field: str, text: str, units: System) -> None:
     """Moves one of the three, taking the others along where they would be overtaken."""
     try:
         inches = round(read_visibility_in(text, units, field), EXACT_IN)
-    except Refused as refused:
+    except InvalidInput as refused:
         raise ValidationError(f"{refused.wrong}: write it like {refused.allowed}.") from refused
     if not 1 <= inches <= MAX_VISIBILITY_IN:
         raise ValidationError(f"Visibility goes from 1 to {MAX_VISIBILITY_IN:g} in.")
@@ -217,7 +217,7 @@ def _number(text: str, low: float, high: float, wrong: str) -> float:
 def _temperature_f(text: str, units: System) -> float:
     try:
         value = read_temperature_f(text, units, "temp")
-    except Refused as refused:
+    except InvalidInput as refused:
         raise ValidationError(f"{refused.wrong}: write it like {refused.allowed}.") from refused
     return _number(f"{value:.4f}", 28, 110, "Water goes from 28 to 110 F (-2 to 43 C)")
 
@@ -229,9 +229,9 @@ def _sky(text: str) -> list[float] | None:
     numbers = [_number(part, 0, 1000, "Shares go from 0") for part in text.replace(",", " ").split()[:7]]
     try:
         if len(numbers) != 6:
-            raise Refused("sky", f"{len(numbers)} numbers", "six: sun, broken, cloud; calm, ripple, chop")
+            raise InvalidInput("sky", f"{len(numbers)} numbers", "six: sun, broken, cloud; calm, ripple, chop")
         SkyShares.of((numbers[0], numbers[1], numbers[2]), (numbers[3], numbers[4], numbers[5]))
-    except Refused as refused:
+    except InvalidInput as refused:
         raise ValidationError(f"{refused}.") from refused
     return numbers
 
@@ -239,7 +239,7 @@ def _sky(text: str) -> list[float] | None:
 @one_change
 def add_readings(owner: User, pk: int, readings: Sequence[Reading], words: str) -> Change:
     """Adds measured visibilities to a water. Raises ValidationError; all are added, or none."""
-    water = water_of(owner, pk)
+    water = get_water(owner, pk)
     if len(water.readings.all()) + len(readings) > MOST_READINGS:
         raise ValidationError(f"A water keeps at most {MOST_READINGS:,} readings.")
     for reading in readings:
@@ -273,7 +273,7 @@ def take_record(
 
     Raises ValidationError where nothing of it is new.
     """
-    water = water_of(owner, pk)
+    water = get_water(owner, pk)
     here = {
         (one.date, round(one.visibility_in, 1)) for one in water.readings.all() if one.source == Reading.Source.FILE
     }
@@ -327,7 +327,7 @@ def set_half_life(owner: User, pk: int, text: str) -> Change:
 @one_change
 def add_sightings(owner: User, pk: int, sightings: Sequence[Sighting]) -> Change:
     """Adds what was seen to be eaten on a water. Raises ValidationError."""
-    water = water_of(owner, pk)
+    water = get_water(owner, pk)
     if len(water.sightings.all()) + len(sightings) > MOST_READINGS:
         raise ValidationError(f"A water keeps at most {MOST_READINGS:,} sightings.")
     for one in sightings:
@@ -342,7 +342,7 @@ def add_sightings(owner: User, pk: int, sightings: Sequence[Sighting]) -> Change
 @one_change
 def delete_sighting(owner: User, pk: int, sighting_pk: int) -> Change:
     """Takes out what was seen."""
-    sighting = get_object_or_404(Sighting, water=water_of(owner, pk), pk=sighting_pk)
+    sighting = get_object_or_404(Sighting, water=get_water(owner, pk), pk=sighting_pk)
     before = states(SIGHTING, [sighting_pk])
     sighting.delete()
     return record(owner, AREA, "The sighting is taken out.", steps(SIGHTING, before, {}), pk)
@@ -361,7 +361,7 @@ def unsee(owner: User, pk: int, taps: Collection[str]) -> None:
 
 
 def _without(owner: User, pk: int, kind: ChangeKind, taps: Collection[str], words: str) -> None:
-    found = kind.model._default_manager.filter(water=water_of(owner, pk), tap__in=taps)
+    found = kind.model._default_manager.filter(water=get_water(owner, pk), tap__in=taps)
     keys = list(found.values_list("pk", flat=True))
     if keys:
         before = states(kind, keys)
@@ -372,7 +372,7 @@ def _without(owner: User, pk: int, kind: ChangeKind, taps: Collection[str], word
 @one_change
 def correct_reading(owner: User, pk: int, reading_pk: int, visibility_in: float, why: str) -> Change:
     """Writes a reading as it ought to have been, and why."""
-    reading = get_object_or_404(Reading, water=water_of(owner, pk), pk=reading_pk)
+    reading = get_object_or_404(Reading, water=get_water(owner, pk), pk=reading_pk)
     before = states(READING, [reading_pk])
     reading.visibility_in = min(visibility_in, MAX_VISIBILITY_IN)
     reading.note = f"{reading.note}; {why}"[-200:] if reading.note else why
@@ -382,7 +382,7 @@ def correct_reading(owner: User, pk: int, reading_pk: int, visibility_in: float,
 
 @one_change
 def delete_reading(owner: User, pk: int, reading_pk: int) -> Change:
-    water = water_of(owner, pk)
+    water = get_water(owner, pk)
     reading = get_object_or_404(Reading, water=water, pk=reading_pk)
     before = states(READING, [reading_pk])
     reading.delete()
@@ -394,7 +394,7 @@ def copy_water(owner: User, pk: int) -> Water:
     """A water like another, with its months but not its readings. Raises ValidationError."""
     if Water.objects.filter(owner=owner).count() >= MOST_WATERS:
         raise ValidationError(f"There are {MOST_WATERS} waters already, which is the most there may be.")
-    water = water_of(owner, pk)
+    water = get_water(owner, pk)
     months = list(water.year.all())
     taken = set(Water.objects.filter(owner=owner).values_list("name", flat=True))
     stem = water.name[:70]
@@ -419,6 +419,6 @@ def set_rare_days(owner: User, text: str) -> None:
 @one_change
 def delete_water(owner: User, pk: int) -> str:
     """Deletes a water with all that is known of it; returns its name."""
-    water = water_of(owner, pk)
+    water = get_water(owner, pk)
     water.delete()
     return water.name

@@ -7,15 +7,15 @@ from django.core.exceptions import ValidationError
 from django.urls import reverse
 from django.utils import timezone
 
-from tackle.base.errors import Refused
-from tackle.records.harmonics import constants_in, fitted, waves_of
+from tackle.base.errors import InvalidInput
+from tackle.records.harmonics import constants_in, fitted, tide_waves
 from web.common.serving.child import TEXT, in_child
 from web.common.work.heavy import Outcome, Tell, heavy
 from web.common.work.models import Job
-from web.common.work.pieces import file_of
+from web.common.work.pieces import open_file
 from web.common.work.services import keep_found
 from web.domain.waters.models import Water
-from web.domain.waters.selectors import pairs_of, water_of
+from web.domain.waters.selectors import get_water, list_turbidity_pairs
 from web.domain.waters.services import set_tide
 from web.domain.waters.understood import Asked, understood
 
@@ -26,12 +26,12 @@ TIDE_YEARS = 6  # ahead, for which a tide's waves are worked out
 def read_water_record(job: Job, tell: Tell) -> Outcome:
     """What a record says of a water, kept to be looked at before it counts."""
     pk, today = job.asked["water"], timezone.localdate()
-    water = water_of(job.owner, pk)
+    water = get_water(job.owner, pk)
     tell("Reading the record", 0, 0)
-    with file_of(job) as file:
+    with open_file(job) as file:
         content = file.read()
     place = water.latitude, water.longitude
-    asked = Asked(job.asked.get("station") or None, today, tuple(pairs_of(job.owner, pk)), place)
+    asked = Asked(job.asked.get("station") or None, today, tuple(list_turbidity_pairs(job.owner, pk)), place)
     told, levels = in_child(TEXT, understood, content, asked)
     found = {"name": job.name, "water": pk, **told}
     tell("Looking for a tide", 0, 0)
@@ -44,11 +44,11 @@ def read_water_record(job: Job, tell: Tell) -> Outcome:
 @heavy
 def read_tide(job: Job, tell: Tell) -> Outcome:
     """The waves of a tide whose constants were typed."""
-    water, owner = water_of(job.owner, job.asked["water"]), job.owner
+    water, owner = get_water(job.owner, job.asked["water"]), job.owner
     tell("Working out the tide", 0, 0)
     try:
         tide = _tide(constants_in(job.asked["text"], owner.units), water)
-    except Refused as refused:
+    except InvalidInput as refused:
         raise ValidationError(f"{refused.field}: {refused.wrong}: write it like {refused.allowed}.") from refused
     change = set_tide(owner, water.pk, tide)
     return Outcome(to=f"{reverse('water', args=[water.pk])}?changed={change.pk}")
@@ -56,7 +56,7 @@ def read_tide(job: Job, tell: Tell) -> Outcome:
 
 def _tide(constants: Mapping[str, tuple[float, float]], water: Water) -> dict[str, Any]:
     this = timezone.localdate().year
-    waves = waves_of(constants, water.latitude, range(this - 1, this + TIDE_YEARS))
+    waves = tide_waves(constants, water.latitude, range(this - 1, this + TIDE_YEARS))
     return {
         "constants": {name: [round(ft, 4), round(lag, 1)] for name, (ft, lag) in constants.items()},
         "waves": {

@@ -7,10 +7,10 @@ from typing import Any, Final
 
 from django.core.exceptions import ValidationError
 
-from tackle.records.months import by_day, by_month, clarity_from, fit_pairs, sky_counts, span_of, usual_by_month
-from tackle.records.reading import Measured, Record, RecordRead, columns_of
+from tackle.records.months import by_day, by_month, clarity_from, fit_pairs, sky_counts, time_span, usual_by_month
+from tackle.records.reading import Measured, Record, RecordRead, describe_columns
 from tackle.records.table import RecordTable, read_table
-from tackle.records.weather import DayWeather, SolarTime, cloud_from_radiation, in_daylight, weather_of, wet_days
+from tackle.records.weather import DayWeather, SolarTime, cloud_from_radiation, daily_weather, in_daylight, wet_days
 
 MOST_DAYS: Final = 5_000  # of readings that a record adds: the last ones
 USEFUL: Final = {"secchi", "turbidity", "temperature", "cloud", "radiation", "wind", "rain", "level"}
@@ -28,7 +28,8 @@ class Asked:
 
 
 def understood(content: bytes, asked: Asked) -> tuple[dict[str, Any], list[Measured]]:
-    """What is told of the record, and its levels. Raises Refused, or ValidationError where it has nothing to use."""
+    """What is told of the record, and its levels. Raises InvalidInput, or ValidationError where it has nothing to
+    use."""
     table = read_table(content)
     record = Record(table)
     there = record.there
@@ -47,7 +48,7 @@ def understood(content: bytes, asked: Asked) -> tuple[dict[str, Any], list[Measu
         seen = clarity_from(read.used, curve)
     else:
         seen = read.used if what == "secchi" else []
-    if span := span_of(read.used):
+    if span := time_span(read.used):
         found["span"] = [day.isoformat() for day in span]
     daily = by_day(seen)
     found["readings"] = [[day.isoformat(), round(inches, 2)] for day, inches in daily[-MOST_DAYS:]]
@@ -65,7 +66,7 @@ def understood(content: bytes, asked: Asked) -> tuple[dict[str, Any], list[Measu
 def _understood(table: RecordTable, read: RecordRead, there: dict[str, int]) -> dict[str, Any]:
     return {
         "what": read.what, "unit": read.unit, "layout": read.shape.layout, "format": table.format,
-        "stations": list(read.stations)[:40], "station": read.station, "columns": columns_of(table, read),
+        "stations": list(read.stations)[:40], "station": read.station, "columns": describe_columns(table, read),
         "rows": read.rows, "used": len(read.used), "other": read.other, "doubled": read.doubled,
         "flagged": read.flagged, "refused": len(read.refused), "there": there,
         "first_refused": [[one.row, one.column, one.wrong, one.allowed] for one in read.refused[:MOST_REFUSED]],
@@ -88,7 +89,7 @@ def _weather(
         ask(what).used if there.get(what) else [] for what in ("cloud", "wind", "rain", "radiation")
     )
     cloud = in_daylight(cloud, solar) if cloud else cloud_from_radiation(sun, solar)
-    weather = weather_of(days, cloud, in_daylight(wind, solar), rain)
+    weather = daily_weather(days, cloud, in_daylight(wind, solar), rain)
     known = {day: told for day, told in weather.items() if told != DayWeather()}
     return {
         "sky": sky_counts(cloud, wind),

@@ -9,16 +9,16 @@ from ninja import Field, Query, Schema, Status
 from pydantic import AfterValidator
 
 from tackle.base.days import read_day
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 from tackle.base.strict import read_json
 from tackle.commands.every import COMMANDS
-from tackle.commands.plan import answer_of
-from web.domain.crate.selectors import lures_of
-from web.domain.plans.selectors import answers, basis_of, curve
-from web.domain.trips.selectors import evening_of, trip_of, trips_of, turns_of
+from tackle.commands.plan import describe_plan
+from web.domain.crate.selectors import list_lures
+from web.domain.plans.selectors import answers, curve, get_basis
+from web.domain.trips.selectors import get_evening, get_trip, list_trips, list_turns
 from web.domain.waters.exchange import water_json
 from web.domain.waters.models import Reading
-from web.domain.waters.selectors import water_of, waters_of
+from web.domain.waters.selectors import get_water, list_waters
 from web.domain.waters.services import add_readings
 from web.pages.api.door import door, may
 from web.pages.intake.entering import entered
@@ -62,20 +62,20 @@ def me(request: HttpRequest) -> dict[str, Any]:
 @door.get("/waters", summary="All waters, with the days fished a year")
 @may("waters")
 def waters(request: Any, page: Page, each: Each) -> dict[str, Any]:
-    rows = waters_of(request.user)
+    rows = list_waters(request.user)
     return _paged(rows, page, each, lambda row: {"id": row.pk, "name": row.name, "kind": row.kind, "days": row.total})
 
 
 @door.get("/waters/{water}", summary="One water, with its months and readings")
 @may("waters")
 def one_water(request: Any, water: int) -> Any:
-    return json.loads(water_json(water_of(request.user, water)))
+    return json.loads(water_json(get_water(request.user, water)))
 
 
 @door.get("/waters/{water}/readings", summary="What was measured there, the latest first")
 @may("waters")
 def readings(request: Any, water: int, page: Page, each: Each) -> dict[str, Any]:
-    rows = water_of(request.user, water).readings.all()
+    rows = get_water(request.user, water).readings.all()
     names = ("visibility_in", "stain", "spot", "note", "source")
     return _paged(
         rows, page, each,
@@ -94,7 +94,7 @@ def post_readings(request: Any, water: int, payload: NewReadings) -> Status[dict
 @door.get("/crate", summary="What lies in the crate")
 @may("crate")
 def crate(request: Any, page: Page, each: Each) -> dict[str, Any]:
-    rows = lures_of(request.user).order_by("pk")
+    rows = list_lures(request.user).order_by("pk")
     names = ("category", "name", "count", "size_in", "weight_oz", "depth_ft", "sound", "condition", "note")
     return _paged(
         rows, page, each,
@@ -114,12 +114,12 @@ def post_lures(request: Any, payload: Lines) -> Status[dict[str, Any]]:
 @door.get("/plan", summary="The plan: the fewest colours of each category")
 @may("plan")
 def whole_plan(request: Any) -> dict[str, Any]:
-    basis = basis_of(request.user)
+    basis = get_basis(request.user)
     return {
         "schools": [book.id for book in basis.books],
         "waters": [water.name for water in basis.every_water if water.pk in basis.water_ids],
         "categories": [
-            answer_of(each.request, each.answer, curve(basis, each.category)) for each in answers(basis)
+            describe_plan(each.request, each.answer, curve(basis, each.category)) for each in answers(basis)
         ],
     }  # fmt: skip
 
@@ -140,15 +140,15 @@ def to_buy(request: Any) -> dict[str, Any]:
 @door.get("/days", summary="Trips, the latest first")
 @may("day")
 def trips(request: Any, page: Page, each: Each) -> dict[str, Any]:
-    rows = trips_of(request.user).select_related("water").order_by("-date", "-pk")
+    rows = list_trips(request.user).select_related("water").order_by("-date", "-pk")
     return _paged(rows, page, each, lambda row: {"id": row.pk, "date": row.date.isoformat(), "water": row.water.name})
 
 
 @door.get("/days/{trip}", summary="One trip's sheet: the tray, and what to begin with each hour")
 @may("day")
 def one_trip(request: Any, trip: int) -> dict[str, Any]:
-    row = trip_of(request.user, trip)
-    evening = evening_of(request.user, row)
+    row = get_trip(request.user, trip)
+    evening = get_evening(request.user, row)
     return {
         "id": row.pk,
         "date": row.date.isoformat(),
@@ -171,7 +171,7 @@ def one_trip(request: Any, trip: int) -> dict[str, Any]:
 @door.get("/log", summary="Turns, the earliest first; of one category where that is told")
 @may("log")
 def log(request: Any, page: Page, each: Each, category: str = "") -> dict[str, Any]:
-    rows = turns_of(request.user)
+    rows = list_turns(request.user)
     if category:
         rows = rows.filter(category=category)
     names = ("minutes", "whole", "lost", "outside", "missed", "visibility_in", "light", "wind", "stain", "food")
@@ -187,10 +187,10 @@ def log(request: Any, page: Page, each: Each, category: str = "") -> dict[str, A
 def ask(request: Any, command: str) -> dict[str, Any]:
     """The body is one request as on a command's line: see the commands."""
     if command not in COMMANDS:
-        raise Refused("command", f"{command[:40]!r} is none", COMMANDS)
+        raise InvalidInput("command", f"{command[:40]!r} is none", COMMANDS)
     told = read_json(request.body, "body")
     if not isinstance(told, dict):
-        raise Refused("body", "is not an object", "one JSON object")
+        raise InvalidInput("body", "is not an object", "one JSON object")
     return {"id": told.get("id"), **COMMANDS[command](told)}
 
 

@@ -16,15 +16,15 @@ from ninja.errors import ValidationError as Malformed
 from ninja.parser import Parser
 from ninja.security import HttpBearer
 
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 from tackle.base.strict import read_json
 from web.common.accounts.throttle import Limit, TooOften, count_by, too_many_by, wait_s
+from web.common.database.conflict import ConcurrentUpdateError
 from web.common.database.full import is_full
-from web.common.database.met import Met
 from web.common.ui.logs import event
 from web.pages.api.models import Token
 from web.pages.api.services import used_today
-from web.pages.api.tokens import MAY, token_of
+from web.pages.api.tokens import MAY, find_token
 
 logger = logging.getLogger(__name__)
 A_MINUTE: Final = Limit("api", 120, timedelta(minutes=1))
@@ -34,7 +34,7 @@ class Key(HttpBearer):
     """The key in the header: `Authorization: Bearer wax_…`."""
 
     def authenticate(self, request: HttpRequest, token: str) -> Token | None:
-        found = token_of(token)
+        found = find_token(token)
         if found:
             mark = found.digest[:32]
             if too_many_by(mark, A_MINUTE):
@@ -79,15 +79,15 @@ def refusal(request: HttpRequest, status: int, field: str, wrong: str, allowed: 
     return door.create_response(request, {"field": field, "wrong": wrong, "allowed": allowed}, status=status)
 
 
-@door.exception_handler(Refused)
-def _refused(request: HttpRequest, error: Refused) -> HttpResponse:
+@door.exception_handler(InvalidInput)
+def _refused(request: HttpRequest, error: InvalidInput) -> HttpResponse:
     return refusal(request, 422, error.field, error.wrong, error.allowed)
 
 
 @door.exception_handler(HttpError)
 def _unread(request: HttpRequest, error: HttpError) -> HttpResponse:
     """A body that could not be read, and why, as far as its reader says."""
-    if isinstance(error.__cause__, Refused):
+    if isinstance(error.__cause__, InvalidInput):
         return _refused(request, error.__cause__)
     return refusal(request, error.status_code, "body", str(error), "see schema.json")
 
@@ -126,7 +126,7 @@ def _too_often(request: HttpRequest, error: TooOften) -> HttpResponse:
 def _not_stored(request: HttpRequest, error: DatabaseError) -> HttpResponse:
     if is_full(error):
         return refusal(request, 507, "disk", "is full: nothing was written", "what does not write")
-    if isinstance(error, Met):
+    if isinstance(error, ConcurrentUpdateError):
         return refusal(request, 503, "change", "met another of the same owner and was not made", "the same again")
     logger.error(event("database", said=str(error)[:200]))
     return refusal(request, 503, "database", "does not answer", "the same again in a minute")

@@ -9,7 +9,7 @@ from django.utils import timezone
 from web.common.accounts.models import User
 from web.common.accounts.writing import one_change
 from web.pages.api.models import Token
-from web.pages.api.tokens import MAY, digest_of, tokens_of
+from web.pages.api.tokens import MAY, key_digest, list_tokens
 
 MOST_TOKENS: Final = 20
 _PREFIX: Final = "wax_"
@@ -25,14 +25,14 @@ def make_token(owner: User, name: str, may: list[str]) -> tuple[Token, str]:
     if owner.tokens.count() >= MOST_TOKENS:
         raise ValidationError(f"There are {MOST_TOKENS} programs already: end one first.")
     key = _PREFIX + secrets.token_urlsafe(32)
-    token = Token.objects.create(owner=owner, name=name.strip()[:60], digest=digest_of(key), may=sorted(set(may)))
+    token = Token.objects.create(owner=owner, name=name.strip()[:60], digest=key_digest(key), may=sorted(set(may)))
     return token, key
 
 
 @one_change
 def end_token(owner: User, pk: int) -> str:
     """Ends a token; returns its name."""
-    token = tokens_of(owner).filter(pk=pk).first()
+    token = list_tokens(owner).filter(pk=pk).first()
     if token is None:
         raise ValidationError("That program is gone already.")
     token.delete()

@@ -20,15 +20,15 @@ MAY: Final = {
 }
 
 
-def tokens_of(owner: User) -> QuerySet[Token]:
+def list_tokens(owner: User) -> QuerySet[Token]:
     return Token.objects.filter(owner=owner)
 
 
-def token_of(key: str) -> Token | None:
+def find_token(key: str) -> Token | None:
     """The token of a key."""
-    return Token.objects.select_related("owner").filter(digest=digest_of(key)).first()
+    return Token.objects.select_related("owner").filter(digest=key_digest(key)).first()
 
 
-def digest_of(key: str) -> str:
+def key_digest(key: str) -> str:
     """What is kept of a key, by which it is found."""
     return hashlib.sha256(key.encode()).hexdigest()

@@ -28,7 +28,7 @@ def tokens(request: OwnRequest) -> HttpResponse:
             tell_owner(request.user, f"A key was made for the program {context['made'].name}.")
         except ValidationError as error:
             context["wrong"] = " ".join(error.messages)
-    context["tokens"] = [(token, [keys.MAY[one] for one in token.may]) for token in keys.tokens_of(request.user)]
+    context["tokens"] = [(token, [keys.MAY[one] for one in token.may]) for token in keys.list_tokens(request.user)]
     return render(request, "api/tokens.html", context, status=422 if context.get("wrong") else 200)
 
 

@@ -12,7 +12,7 @@ from pathlib import Path
 from tempfile import TemporaryDirectory
 from typing import IO, Any, Final
 
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 from tackle.base.strict import check_value, decoder
 from web.common.serving.child import TEXT, in_child
 
@@ -47,8 +47,8 @@ class Archive:
 
 @contextmanager
 def opened(file: IO[bytes], labels: frozenset[str]) -> Iterator[Archive]:
-    """An archive of tables with these names. Raises Refused where it is none, or too large; ValidationError where it
-    asks for too much."""
+    """An archive of tables with these names. Raises InvalidInput where it is none, or too large; ValidationError where
+    it asks for too much."""
     with TemporaryDirectory(prefix="wax-archive-") as place:
         folder = Path(place)
         with (folder / PACKED).open("wb") as whole:
@@ -58,7 +58,7 @@ def opened(file: IO[bytes], labels: frozenset[str]) -> Iterator[Archive]:
             with zipfile.ZipFile(folder / PACKED) as packed:
                 yield Archive(packed, folder, account, counts)
         except (zipfile.BadZipFile, EOFError) as error:  # of a picture in it
-            raise Refused("archive", "is damaged", "an archive as it was written") from error
+            raise InvalidInput("archive", "is damaged", "an archive as it was written") from error
 
 
 def _unpacked(place: str, labels: frozenset[str]) -> tuple[Any, dict[str, int]]:
@@ -68,11 +68,11 @@ def _unpacked(place: str, labels: frozenset[str]) -> tuple[Any, dict[str, int]]:
         with zipfile.ZipFile(folder / PACKED) as packed, packed.open(TABLE) as content:
             return _read_table(_Text(content), folder, counts, labels), counts
     except (EOFError, UnicodeDecodeError, zlib.error) as error:
-        raise Refused("archive", "is damaged", "an archive as it was written") from error
-    except Refused:
+        raise InvalidInput("archive", "is damaged", "an archive as it was written") from error
+    except InvalidInput:
         raise
     except (zipfile.BadZipFile, KeyError, RuntimeError, NotImplementedError, OSError, ValueError) as error:
-        raise Refused(
+        raise InvalidInput(
             "archive", f"is none of Wax Crate ({str(error)[:80]})", f"a ZIP file with {TABLE} in it"
         ) from error
 
@@ -83,7 +83,7 @@ def _read_table(text: "_Text", folder: Path, counts: dict[str, int], labels: fro
         if name == "things":
             for label in text.names():
                 if label not in labels:
-                    raise Refused(TABLE, f"things.{label[:40]} is no table of this version", sorted(labels))
+                    raise InvalidInput(TABLE, f"things.{label[:40]} is no table of this version", sorted(labels))
                 _read_rows(text, folder, counts, label)
         elif name == "account":
             account = text.checked("account")
@@ -91,23 +91,23 @@ def _read_table(text: "_Text", folder: Path, counts: dict[str, int], labels: fro
             value = text.checked(name[:40])
             form = value if name == "wax_crate" else form
     if form != FORMAT:
-        raise Refused(TABLE, "is of another form", f"form {FORMAT}")
+        raise InvalidInput(TABLE, "is of another form", f"form {FORMAT}")
     return account
 
 
 def _read_rows(text: "_Text", folder: Path, counts: dict[str, int], label: str) -> None:
     if label in counts:
-        raise Refused(TABLE, f"things.{label} stands twice", "each table once")
+        raise InvalidInput(TABLE, f"things.{label} stands twice", "each table once")
     counts[label] = 0
     with (folder / label).open("w", encoding="utf-8") as file:
         for place in text.places():
             row = text.checked(f"{label}[{place}]")
             if not isinstance(row, dict):
-                raise Refused(f"{label}[{place}]", "is not a row", "an object")
+                raise InvalidInput(f"{label}[{place}]", "is not a row", "an object")
             file.write(json.dumps(row) + "\n")
             counts[label] += 1
             if sum(counts.values()) > MOST_ROWS:
-                raise Refused(TABLE, "has too many rows", f"at most {MOST_ROWS:,}")
+                raise InvalidInput(TABLE, "has too many rows", f"at most {MOST_ROWS:,}")
 
 
 class _Text:
@@ -184,13 +184,13 @@ class _Text:
         self._held = self._held[self._at :]
         self._at = 0
         if len(self._held) > MOST_ROW:
-            raise Refused(TABLE, "has a row that is too long", f"rows of at most {MOST_ROW:,} characters")
+            raise InvalidInput(TABLE, "has a row that is too long", f"rows of at most {MOST_ROW:,} characters")
         more = self._content.read(max(_PIECE, len(self._held)))
         self._read += len(more)
         if self._read > MOST_UNPACKED:
-            raise Refused(TABLE, "is too large", f"at most {MOST_UNPACKED // 1_000_000} MB when it is unpacked")
+            raise InvalidInput(TABLE, "is too large", f"at most {MOST_UNPACKED // 1_000_000} MB when it is unpacked")
         self._ended = not more
         self._held += more
 
-    def _wrong(self, words: str) -> Refused:
-        return Refused(TABLE, f"is not JSON: {words}", "JSON as it was written")
+    def _wrong(self, words: str) -> InvalidInput:
+        return InvalidInput(TABLE, f"is not JSON: {words}", "JSON as it was written")

@@ -10,7 +10,7 @@ from django.db import IntegrityError
 from django.db.models import DateField, Field
 
 from tackle.base.days import FIRST_DAY, LAST_DAY
-from tackle.base.errors import DataError, Refused
+from tackle.base.errors import DataError, InvalidInput
 from web.common.accounts.models import User
 from web.common.accounts.writing import one_change
 from web.common.work.models import Job
@@ -25,7 +25,7 @@ MOST_BYTES = 60_000_000
 AT_ONCE = 500  # rows that are made at once
 LABELS = frozenset(shelf.label for shelf in shelves())
 Tell = Callable[[str, int, int], None]
-_BROKEN = (IntegrityError, DataError, Refused, KeyError, TypeError, AttributeError, ValueError)
+_BROKEN = (IntegrityError, DataError, InvalidInput, KeyError, TypeError, AttributeError, ValueError)
 
 
 @one_change
@@ -37,7 +37,7 @@ def take_in(owner: User, file: IO[bytes], tell: Tell = lambda doing, done, total
     try:
         with opened(file, LABELS) as archive:
             return _put_all_in(owner, archive, tell)
-    except Refused as refused:
+    except InvalidInput as refused:
         raise ValidationError(f"{refused}.") from refused
 
 

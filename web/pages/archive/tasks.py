@@ -7,7 +7,7 @@ from django.urls import reverse
 
 from web.common.work.heavy import Outcome, Tell, heavy
 from web.common.work.models import Job
-from web.common.work.pieces import file_of
+from web.common.work.pieces import open_file
 from web.common.work.services import keep_file
 from web.pages.archive import services
 from web.pages.archive.writing import write_archive
@@ -36,7 +36,7 @@ def write(job: Job, tell: Tell) -> Outcome:
 @heavy
 def take_in(job: Job, tell: Tell) -> Outcome:
     """An archive, into an account that has nothing yet."""
-    with file_of(job) as file:
+    with open_file(job) as file:
         count = services.take_in(job.owner, file, tell)
     job.pieces.all().delete()
     return Outcome(to=f"{reverse('archive')}?taken={count}")

@@ -2,27 +2,27 @@
 
 from django.template.loader import render_to_string
 
-from tackle.base.typed import Maybe
+from tackle.base.typed import OptionalKind
 from tackle.base.vocabulary import Light, Wind, ids
-from tackle.day.log import turns_of
+from tackle.day.log import make_turns
 from web.common.accounts.models import User
 from web.domain.plans import snapshot
 from web.domain.plans.content import check_content
-from web.domain.plans.selectors import answers, basis_of, owned_of
-from web.domain.plans.terms import can_compute, choice_of, plan_fields
+from web.domain.plans.selectors import answers, get_basis, get_owned
+from web.domain.plans.terms import can_compute, find_choice, plan_fields
 from web.domain.trips.models import Trip
-from web.domain.trips.turns import taps_of
+from web.domain.trips.turns import list_taps
 from web.domain.waters.exchanged import TIDE
 from web.pages.check.check import check
 
 
 def try_all(owner: User) -> None:
     """Raises what a page would, or ValueError, where something of it cannot be used."""
-    basis = basis_of(owner)
+    basis = get_basis(owner)
     answers(basis)
     for water in basis.every_water:
-        Maybe(TIDE).read(water.tide, "tide")
-    check(owner, basis, owned_of(owner).stock)
+        OptionalKind(TIDE).read(water.tide, "tide")
+    check(owner, basis, get_owned(owner).stock)
     now = snapshot.snapshot(basis)
     for kept in owner.kept_plans.all():
         check_content(kept.content)
@@ -33,7 +33,7 @@ def try_all(owner: User) -> None:
         if can_compute(kept, basis):
             plan_fields(kept.content["terms"])
             for category, told in kept.content["terms"]["choices"].items():
-                choice_of(category, told)
+                find_choice(category, told)
     for trip in owner.trips.all():
         _try_trip(trip)
 
@@ -47,4 +47,4 @@ def _try_trip(trip: Trip) -> None:
             raise ValueError("counts of a trip are no numbers")
     if not all(isinstance(one, str) for one in trip.categories):
         raise ValueError("categories of a trip are no words")
-    turns_of(taps_of(trip))
+    make_turns(list_taps(trip))

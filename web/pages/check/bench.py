@@ -11,7 +11,7 @@ from django.shortcuts import render
 from tackle.base.numbers import read_whole
 from tackle.base.store import kept
 from tackle.check.reach import Planned
-from tackle.check.workbench import Workbench, last_of, lay_out, season_ahead
+from tackle.check.workbench import Workbench, lay_out, season_ahead, season_end
 from tackle.colours.palette import Palette
 from web.common.accounts.models import User
 from web.common.accounts.request import OwnRequest
@@ -19,7 +19,7 @@ from web.common.work.papers import paper
 from web.domain.crate import selectors, services
 from web.domain.history.models import Change
 from web.domain.plans.models import month_range
-from web.domain.plans.selectors import Basis, basis_of, in_months, owned_of, planned
+from web.domain.plans.selectors import Basis, get_basis, get_owned, in_months, planned
 from web.domain.waters.services import MONTH_NAMES
 from web.pages.check.services import make_over
 
@@ -31,7 +31,7 @@ def bench(request: OwnRequest) -> HttpResponse:
     change, wrong = None, ""
     if request.method == "POST":
         try:
-            basis = basis_of(request.user)
+            basis = get_basis(request.user)
             change = _do(request, _laid_out(request.user, basis, *_months(request, basis)))
         except ValidationError as error:
             wrong = " ".join(error.messages)
@@ -51,7 +51,7 @@ def evening(request: OwnRequest) -> HttpResponse:
 
 
 def _context(request: OwnRequest) -> dict[str, Any]:
-    basis = basis_of(request.user)
+    basis = get_basis(request.user)
     first, last = _months(request, basis)
     laid = _laid_out(request.user, basis, first, last)
     ahead = in_months(basis, month_range(first, last))
@@ -62,9 +62,9 @@ def _context(request: OwnRequest) -> dict[str, Any]:
         "months": list(enumerate(MONTH_NAMES, 1)),
         "days": sum(days for _, days in ahead.days.kept.by_water()),
         "pieces": sum(one.count for one in laid.bring),
-        "things": [one for one in selectors.things_of(request.user) if one.short],
+        "things": [one for one in selectors.list_things(request.user) if one.short],
         "minutes": sum(one.repair.minutes for one in laid.make),
-        "called": selectors.refs_of(owned_of(request.user).stock),
+        "called": selectors.lure_codes(get_owned(request.user).stock),
     }
 
 
@@ -76,12 +76,12 @@ def _months(request: OwnRequest, basis: Basis) -> tuple[int, int]:
         if water.pk in basis.water_ids:
             days.update({row.month: row.days for row in water.year.all()})
     first = read_whole(told.get("first", ""), 1, 12) or season_ahead(date.today().month, days)[0]
-    return first, read_whole(told.get("last", ""), 1, 12) or last_of(first)
+    return first, read_whole(told.get("last", ""), 1, 12) or season_end(first)
 
 
 def _laid_out(owner: User, basis: Basis, first: int, last: int) -> Workbench:
     ahead = tuple(planned(in_months(basis, month_range(first, last))))
-    return _kept(owned_of(owner).stock, ahead, tuple(planned(basis)), basis.palette)
+    return _kept(get_owned(owner).stock, ahead, tuple(planned(basis)), basis.palette)
 
 
 @kept("workbench")

@@ -10,13 +10,13 @@ from tackle.check.doubles import Double
 from tackle.check.held import held
 from tackle.check.idle import Idle
 from tackle.check.reach import Planned
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.colours.palette import Palette
 from web.common.accounts.models import User
-from web.common.ui.words import adding_up, total_of
+from web.common.ui.words import adding_up, total_shown
 from web.common.watching.timing import timed
 from web.domain.crate.models import Mark, Score
-from web.domain.crate.selectors import Stock, marks_of, score_before
+from web.domain.crate.selectors import Stock, list_marks, score_before
 from web.domain.plans.kept_plans import checked_too
 from web.domain.plans.models import KeptPlan
 from web.domain.plans.selectors import Basis, planned
@@ -62,7 +62,7 @@ class CoveredDays:
     expected: str
     covered: str
     first_choice: str
-    gaps: list[tuple[Card, str]]
+    gaps: list[tuple[Colour, str]]
     no_colour: str
     is_whole: bool
 
@@ -107,7 +107,7 @@ def check(owner: User, basis: Basis, stock: tuple[Stock, ...]) -> Check:
     also = [(plan, held) for plan in checked_too(owner) if (held := basis_on_terms(plan, basis)) is not None]
     every = tuple(tuple(planned(each)) for each in (basis, *(held for _, held in also)))
     found, asked, aboard = _audited(stock, every, basis.palette, owner.any_form)
-    marks = {mark.finding: mark for mark in marks_of(owner)}
+    marks = {mark.finding: mark for mark in list_marks(owner)}
     hidden = {key for key, mark in marks.items() if _hides(mark)}
     home: dict[tuple[str, str], int] = {}
     for one in stock:
@@ -166,7 +166,7 @@ def _covered_days(category: str, covered: Covered, gaps: Sequence[Gap]) -> Cover
     reached = covered.reached
     shown = adding_up((reached.days, *(days for _, days in of_it), covered.no_colour))
     return CoveredDays(
-        category, total_of(shown), shown[0], adding_up((reached.first,))[0],
+        category, total_shown(shown), shown[0], adding_up((reached.first,))[0],
         [(card, days) for (card, _), days in zip(of_it, shown[1:-1], strict=True) if days != "0"],
         shown[-1], _is_whole(reached.days, covered.expected),
     )  # fmt: skip

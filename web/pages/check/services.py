@@ -14,10 +14,10 @@ from web.domain.history.models import Change
 def make_over(owner: User, make: Make, count: int) -> Change:
     """So many of a stack made over; a card that is new for it is made with them, or not at all. Raises
     ValidationError."""
-    return services.make_over(owner, int(make.lure.ref), count, _card_of(owner, make), make.repair.words)
+    return services.make_over(owner, int(make.lure.ref), count, _made_card(owner, make), make.repair.words)
 
 
-def _card_of(owner: User, make: Make) -> str:
+def _made_card(owner: User, make: Make) -> str:
     """The card that is made: one of the palette, or else a card of the owner's own, made now."""
     if make.made.id != make.lure.card.id:
         return make.made.id

@@ -19,7 +19,7 @@ STOPS_IN = (
 
 
 def read_question(query: QueryDict, units: System) -> Situation:
-    """The situation that an address asks about. Raises Refused with the field."""
+    """The situation that an address asks about. Raises InvalidInput with the field."""
     category = query.get("category", "").strip()
     raw: dict[str, Any] = {"category": DEFAULTS["category"] if category in ("", ANY) else category}
     for name, row in CONDITIONS.items():

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from tackle.base.vocabulary import Forage, Grade, Light, Season
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.schools.evaluation import evaluate
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.clarity import BANDS, HOUSE_LADDER
@@ -34,7 +34,9 @@ class CardBoard:
     reasons: list[tuple[str, str]]  # grade, why
 
 
-def boards_of(card: Card, category: str, season: Season | None, food: Forage, books: list[Rulebook]) -> list[CardBoard]:
+def make_boards(
+    card: Colour, category: str, season: Season | None, food: Forage, books: list[Rulebook]
+) -> list[CardBoard]:
     """A board for each school, over the house ladder and the five lights."""
     places = [(band, light) for band in reversed(BANDS) for light in Light]
     columns = tabulate(

@@ -5,7 +5,7 @@ from typing import Any
 from django import forms
 
 from tackle.base.vocabulary import CATEGORIES, Accent, Brightness, Finish, Flake, FlakeHue, Forage, Opacity, Tone
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from web.common.ui.words import choices, label
 
 _HUES = {
@@ -66,7 +66,7 @@ class CardForm(forms.Form):
         return entry
 
 
-def initial_of(card: Card) -> dict[str, Any]:
+def initial_values(card: Colour) -> dict[str, Any]:
     """What the form starts with for a card that is there, or a copy of one."""
     values = {name: getattr(card, name) for name in CardForm.base_fields if name not in (*_LISTS, "also")}
     return values | {name: list(getattr(card, name)) for name in _LISTS} | {"also": ", ".join(card.also)}

@@ -11,7 +11,7 @@ from django.template.loader import render_to_string
 from django.utils.safestring import SafeString
 from django.views.decorators.http import require_POST
 
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 from tackle.base.units import System, write_exact
 from tackle.base.vocabulary import (
     CATEGORIES,
@@ -24,13 +24,13 @@ from tackle.base.vocabulary import (
     Tone,
     ids,
 )  # fmt: skip
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.colours.family import families, family
 from tackle.colours.likeness import difference, most_alike, unlike_traits
 from tackle.colours.palette import Palette, free_code
 from tackle.schools.beside import beside
 from tackle.schools.counsel import counsel
-from tackle.schools.first_word import ask
+from tackle.schools.top_choice import ask
 from tackle.situations.clarity import HOUSE_LADDER
 from tackle.situations.conditions import CONDITIONS
 from tackle.situations.situation import Situation, in_category
@@ -39,14 +39,14 @@ from web.common.accounts.request import OwnRequest
 from web.common.ui.drawn import drawn
 from web.common.ui.words import either, label
 from web.domain.colours import selectors, services
-from web.domain.crate.selectors import refs_of
+from web.domain.crate.selectors import lure_codes
 from web.domain.crate.services import drop_card
 from web.domain.history.shown import add_errors
-from web.domain.plans.selectors import Owned, had_of, owned_of, thrown_in
-from web.domain.rulebooks.selectors import books_of
+from web.domain.plans.selectors import Owned, get_owned, list_owned, thrown_in
+from web.domain.rulebooks.selectors import list_rulebooks
 from web.pages.colours.ask import ANY, STOPS_IN, read_question
-from web.pages.colours.card_board import boards_of
-from web.pages.colours.forms import CardForm, initial_of
+from web.pages.colours.card_board import make_boards
+from web.pages.colours.forms import CardForm, initial_values
 
 MOST_SIDE_BY_SIDE, MOST_ALIKE = 3, 4
 FIRST = ("see", "light", "wind", "season", "food", "on")  # that Ask asks outside its fold
@@ -60,7 +60,7 @@ BEST = 3  # kinds, where none is asked about
 
 
 def colours(request: OwnRequest) -> HttpResponse:
-    palette, own = owned_of(request.user).palette, selectors.own_ids(request.user)
+    palette, own = get_owned(request.user).palette, selectors.own_ids(request.user)
     known = {"category": CATEGORIES, "tone": ids(Tone), "forage": ids(Forage), "finish": ids(Finish)}
     wanted = {name: v for name, allowed in known.items() if (v := request.GET.get(name, "")) in allowed}
     words = request.GET.get("q", "")[:60]
@@ -77,22 +77,22 @@ def colours(request: OwnRequest) -> HttpResponse:
     return render(request, "colours/colours.html", context)
 
 
-def _by_tone(cards: list[Card]) -> list[tuple[str, list[Card]]]:
+def _by_tone(cards: list[Colour]) -> list[tuple[str, list[Colour]]]:
     return [(tone, some) for tone in ids(Tone) if (some := [card for card in cards if card.tone == tone])]
 
 
 def card(request: OwnRequest, card_id: str) -> HttpResponse:
-    palette = selectors.palette_of(request.user)
+    palette = selectors.get_palette(request.user)
     found = _card(palette, card_id)
     category = request.GET.get("category", "")
     category = category if category in found.sold_in else (found.sold_in[0] if found.sold_in else "worm")
     season, food = request.GET.get("season", ""), request.GET.get("forage", "")
-    boards = boards_of(
+    boards = make_boards(
         found,
         category,
         Season(season) if season in ids(Season) else None,
         Forage(food) if food in ids(Forage) else Forage.UNKNOWN,
-        list(books_of(request.user).values()),
+        list(list_rulebooks(request.user).values()),
     )
     context = {
         "card": found,
@@ -117,14 +117,14 @@ def card(request: OwnRequest, card_id: str) -> HttpResponse:
 
 def compare(request: OwnRequest) -> HttpResponse:
     """Two or three cards side by side."""
-    palette = selectors.palette_of(request.user)
+    palette = selectors.get_palette(request.user)
     wanted = list(dict.fromkeys(value for value in request.GET.getlist("card") if value))[:MOST_SIDE_BY_SIDE]
     cards = [_card(palette, card_id) for card_id in wanted]
     shared = [c for c in CATEGORIES if all(c in one.sold_in for one in cards)] if cards else []
     category = request.GET.get("category", "")
     category = category if category in shared else (shared[0] if shared else "")
-    books = list(books_of(request.user).values())
-    boards = [(one, boards_of(one, category, None, Forage.UNKNOWN, books)) for one in cards] if category else []
+    books = list(list_rulebooks(request.user).values())
+    boards = [(one, make_boards(one, category, None, Forage.UNKNOWN, books)) for one in cards] if category else []
     context = {
         "cards": cards,
         "one_family": category and len(cards) > 1 and len(families(cards, category)) == 1,
@@ -140,10 +140,10 @@ def compare(request: OwnRequest) -> HttpResponse:
 
 def own(request: OwnRequest, card_id: str = "") -> HttpResponse:
     """The form for a card of the angler's own: a new one, a copy of ours, or one to change."""
-    palette = selectors.palette_of(request.user)
+    palette = selectors.get_palette(request.user)
     mine = card_id in selectors.own_ids(request.user)
     start = _card(palette, card_id) if card_id else None
-    initial = initial_of(start) if start else {}
+    initial = initial_values(start) if start else {}
     if not mine:
         initial |= {"code": free_code({each.code for each in palette.by_id.values()})}
     if start and not mine:
@@ -181,7 +181,7 @@ def question(request: OwnRequest) -> HttpResponse:
     any_kind = request.GET.get("category") == ANY
     try:
         situation = read_question(request.GET, units)
-    except Refused as refused:
+    except InvalidInput as refused:
         context = {
             "refused": refused,
             "asked": request.GET,
@@ -191,12 +191,12 @@ def question(request: OwnRequest) -> HttpResponse:
         if request.htmx:
             return render(request, "colours/answer.html", context, status=422)
         return render(
-            request, "colours/ask.html", _choices(units, owned_of(request.user).palette) | context, status=422
+            request, "colours/ask.html", _choices(units, get_owned(request.user).palette) | context, status=422
         )
     answer = _best_of_all(request, situation) if any_kind else _answer(request, situation)
     if request.htmx:
         return HttpResponse(answer)
-    context = _choices(units, owned_of(request.user).palette) | {
+    context = _choices(units, get_owned(request.user).palette) | {
         "situation": situation,
         "asked": request.GET,
         "asked_more": _asked_more(request),
@@ -224,9 +224,9 @@ def _choices(units: System, palette: Palette) -> dict[str, Any]:
 
 
 def _answer(request: OwnRequest, situation: Situation) -> str:
-    owned = owned_of(request.user)
+    owned = get_owned(request.user)
     books, palette, followed = tuple(owned.books.values()), owned.palette, tuple(owned.plan.schools)
-    mine, planned = had_of(request.user, situation.category)
+    mine, planned = list_owned(request.user, situation.category)
     trailers = tuple(card for card in palette.sold_in(TRAILER) if card.id in owned.counts.get(TRAILER, {}))
     lies = {card: refs[0] for card, refs in _refs(owned, situation.category).items() if card in mine and not planned}
 
@@ -237,7 +237,7 @@ def _answer(request: OwnRequest, situation: Situation) -> str:
             "planned": planned,
             "lies": lies,
             "situation": situation,
-            "band": HOUSE_LADDER.band_of(situation.visibility_in),
+            "band": HOUSE_LADDER.band_at(situation.visibility_in),
             "answer": answer,
             "beside": beside(answer.start.card, situation, request.user.units) if answer.start else [],
             "books": books,
@@ -253,34 +253,34 @@ def _answer(request: OwnRequest, situation: Situation) -> str:
 
 def _best_of_all(request: OwnRequest, situation: Situation) -> str:
     """Over all that one throws, the kinds to begin with and the colour of each."""
-    owned = owned_of(request.user)
+    owned = get_owned(request.user)
     basis, found = owned.basis, []
     for category in basis.categories:
         there = in_category(situation, category)
         if not thrown_in(basis, category).on(there):
             continue
-        have, planned = had_of(request.user, category)
+        have, planned = list_owned(request.user, category)
         asked = ask(basis.books, basis.palette.sold_in(category), there)
         if start := asked.start(have):
             best = there.phase in best_seasons(category)
             refs = {} if planned else _refs(owned, category)
             found.append((best, asked.most, category, start, refs.get(start.card.id, [""])[0]))
     found.sort(key=lambda one: (-one[0], -one[1]))
-    context = {"situation": situation, "band": HOUSE_LADDER.band_of(situation.visibility_in), "best": found[:BEST]}
+    context = {"situation": situation, "band": HOUSE_LADDER.band_at(situation.visibility_in), "best": found[:BEST]}
     context["names"] = either([label(category).lower() for _, _, category, *_ in found[:BEST]])
     return render_to_string("colours/best.html", context)
 
 
 def _refs(owned: Owned, category: str) -> dict[str, list[str]]:
     """Where the lures of a category lie that can be thrown, by the ids of their cards."""
-    called, found = refs_of(owned.shelf), dict[str, list[str]]()
+    called, found = lure_codes(owned.shelf), dict[str, list[str]]()
     for one in owned.shelf:
         if one.lure.category == category and one.lure.is_usable:
             found.setdefault(one.lure.card.id, []).append(called[int(one.lure.ref)])
     return found
 
 
-def _card(palette: Palette, card_id: str) -> Card:
+def _card(palette: Palette, card_id: str) -> Colour:
     found = palette.by_id.get(card_id)
     if found is None:
         raise Http404

@@ -13,7 +13,7 @@ from web.common.accounts.models import User
 from web.common.ui.fields import offer, offer_rows
 from web.common.ui.words import label
 from web.domain.crate.models import Lure, Place, Tray
-from web.domain.crate.selectors import bare_trays_of
+from web.domain.crate.selectors import list_trays_with_places
 
 
 class LureForm(forms.Form):
@@ -51,7 +51,7 @@ class LureForm(forms.Form):
     def __init__(self, user: User, palette: Palette, lure: Lure | None, *args: Any, **options: Any) -> None:
         super().__init__(*args, **options)
         self.user, self.palette = user, palette
-        offer_rows(self, "tray", bare_trays_of(user))
+        offer_rows(self, "tray", list_trays_with_places(user))
         categories = [category for category in CATEGORIES if palette.sold_in(category)]
         offer(self, "category", [(category, label(category)) for category in categories])
         chosen = self["category"].value()
@@ -92,7 +92,7 @@ class LureForm(forms.Form):
         }
 
 
-def initial_of(lure: Lure, user: User) -> dict[str, Any]:
+def initial_values(lure: Lure, user: User) -> dict[str, Any]:
     """What the form starts with for a lure that is there."""
     return {
         "category": lure.category,

@@ -9,12 +9,12 @@ from django.shortcuts import render
 from django.urls import reverse
 from django.utils.safestring import SafeString, mark_safe
 
-from tackle.colours.card import Card
-from tackle.intake.limits import limits_of
+from tackle.colours.colour import Colour
+from tackle.intake.limits import combined_limits
 from web.common.accounts.models import User
 from web.common.accounts.request import OwnRequest
 from web.common.work.papers import paper
-from web.domain.colours.selectors import palette_of
+from web.domain.colours.selectors import get_palette
 from web.domain.crate import selectors
 from web.domain.crate.models import Lure, Thing, Tray
 
@@ -35,20 +35,20 @@ class PrintedLabel:
 
     tray: Tray
     colour: str
-    cards: list[tuple[Card, int]]
+    cards: list[tuple[Colour, int]]
     more: int
     square: SafeString
 
 
 def labels(request: OwnRequest) -> HttpResponse:
     """A sheet of labels, of all trays or of one."""
-    palette = palette_of(request.user)
+    palette = get_palette(request.user)
     wanted = request.GET.get("tray", "")
     made = []
-    for tray in selectors.trays_of(request.user):
+    for tray in selectors.list_trays(request.user):
         if wanted and str(tray.pk) != wanted:
             continue
-        counts: dict[Card, int] = {}
+        counts: dict[Colour, int] = {}
         for lure in tray.lures.all():
             if lure.card in palette.by_id:
                 card = palette.by_id[lure.card]
@@ -73,7 +73,7 @@ class Packed:
     """One tray on the packing list, with what it weighs, about, where no weight is noted."""
 
     tray: Tray
-    lures: list[tuple[Lure, Card]]
+    lures: list[tuple[Lure, Colour]]
     things: list[Thing]
     pieces: int
     ounces: float
@@ -83,9 +83,9 @@ class Packed:
 
 def _by_place(owner: User) -> list[tuple[str, list[Packed], float]]:
     """The trays of each place, heaviest first: heavy things go low and aft."""
-    palette = palette_of(owner)
+    palette = get_palette(owner)
     places: dict[str, list[Packed]] = {}
-    for tray in selectors.trays_of(owner).prefetch_related("things"):
+    for tray in selectors.list_trays(owner).prefetch_related("things"):
         lures = [(lure, palette.by_id[lure.card]) for lure in tray.lures.all() if lure.card in palette.by_id]
         things = list(tray.things.all())
         packed = Packed(
@@ -106,7 +106,7 @@ def _by_place(owner: User) -> list[tuple[str, list[Packed], float]]:
 
 
 def _weighs(lure: Lure) -> float:
-    return lure.weight_oz or limits_of([lure.category]).about_oz(lure.size_in)
+    return lure.weight_oz or combined_limits([lure.category]).about_oz(lure.size_in)
 
 
 def packing(request: OwnRequest) -> HttpResponse:

@@ -4,8 +4,8 @@ from collections import Counter
 from dataclasses import dataclass, field
 
 from tackle.check.audit import Gap
-from tackle.colours.card import Card
-from tackle.crate.lure import par_of
+from tackle.colours.colour import Colour
+from tackle.crate.lure import target_count
 from tackle.crate.storage import StorageCaution, storage_cautions
 from web.domain.crate.models import Tray
 from web.domain.crate.selectors import Stock
@@ -23,7 +23,7 @@ class _Well:
     weight_oz: float | None
     condition: str
     ref: str
-    card: Card
+    card: Colour
     pips: str
     pips_said: str
     remark: str
@@ -63,7 +63,7 @@ def draw(
         lure, pk, tray = one.lure, int(one.lure.ref), trays.get(one.letter)
         if tray is None:
             continue  # renamed or taken away since the lures were read
-        par = par_of(lure.category, lure.card, checked.found.served.get((lure.category, lure.card.id), 0.0))
+        par = target_count(lure.category, lure.card, checked.found.served.get((lure.category, lure.card.id), 0.0))
         remark, kind = remarks.get(pk, ("", ""))
         pips = "●" * min(lure.count, 9) + "○" * max(par - lure.count, 0)
         if one.at_home:

@@ -17,26 +17,26 @@ from django_htmx.http import reswap, retarget
 from tackle.base.numbers import read_whole
 from tackle.base.vocabulary import CATEGORIES
 from tackle.intake.sheet_rows import CONDITIONS
-from web.common.accounts.bodies import body_of
+from web.common.accounts.bodies import render_body
 from web.common.accounts.request import OwnRequest
 from web.common.serving.bounds import takes
 from web.common.ui.keys import LARGEST_KEY
 from web.common.ui.messages import no_notice
-from web.domain.colours.selectors import palette_of
+from web.domain.colours.selectors import get_palette
 from web.domain.crate import selectors, services
 from web.domain.crate.models import Lure
 from web.domain.crate.pictures import MOST_BYTES as PICTURE_BYTES
 from web.domain.crate.pictures import taken_in
 from web.domain.history.kinds import LURE, TRAY
 from web.domain.history.models import Change
-from web.domain.history.record import changes_of
+from web.domain.history.record import list_changes
 from web.domain.history.record import undo as take_back
 from web.domain.history.shown import add_errors, read_shown, show
-from web.domain.plans.selectors import basis_of, owned_of
+from web.domain.plans.selectors import get_basis, get_owned
 from web.pages.check import bench as workbench
 from web.pages.check.check import check
 from web.pages.crate import findings, tray_view
-from web.pages.crate.forms import LureForm, TrayForm, card_choices, initial_of
+from web.pages.crate.forms import LureForm, TrayForm, card_choices, initial_values
 
 MOST_SHOWN, MOST_ALL = 12, 500  # findings of one kind on the page
 
@@ -48,7 +48,7 @@ def crate(request: OwnRequest) -> HttpResponse:
 @takes(PICTURE_BYTES)
 def add(request: OwnRequest) -> HttpResponse:
     """The form for a new lure; posted, the crate with it in."""
-    if not selectors.bare_trays_of(request.user).exists():
+    if not selectors.list_trays_with_places(request.user).exists():
         return render(request, "crate/tray_form.html", {"form": TrayForm()})
     wanted = {name: request.GET[name] for name in ("category", "card", "count", "tray") if name in request.GET}
     return _lure_form(request, None, wanted)
@@ -57,12 +57,12 @@ def add(request: OwnRequest) -> HttpResponse:
 @takes(PICTURE_BYTES)
 def edit(request: OwnRequest, pk: int) -> HttpResponse:
     """The form for a lure, in the place of its compartment; posted, the crate with it changed."""
-    lure = selectors.lure_of(request.user, pk)
-    return _lure_form(request, lure, initial_of(lure, request.user))
+    lure = selectors.get_lure(request.user, pk)
+    return _lure_form(request, lure, initial_values(lure, request.user))
 
 
 def _lure_form(request: OwnRequest, known: Lure | None, initial: Mapping[str, object]) -> HttpResponse:
-    palette = palette_of(request.user)
+    palette = get_palette(request.user)
     form = LureForm(request.user, palette, known, request.POST or None, request.FILES or None, initial=initial)
     wrong = 422 if form.errors else 200
     if request.method == "POST" and form.is_valid():
@@ -80,8 +80,8 @@ def _lure_form(request: OwnRequest, known: Lure | None, initial: Mapping[str, ob
     context: dict[str, Any] = {"form": form, "lure": known, "card": card}
     if known:
         context["shown"] = show(LURE, known.pk)
-        context["trays"] = selectors.bare_trays_of(request.user)
-        same = selectors.lures_of(request.user).filter(category=known.category, card=known.card).exclude(pk=known.pk)
+        context["trays"] = selectors.list_trays_with_places(request.user)
+        same = selectors.list_lures(request.user).filter(category=known.category, card=known.card).exclude(pk=known.pk)
         context["same"] = same[:8]
     return _again(render(request, "crate/lure_form.html", context, status=wrong), form)
 
@@ -94,7 +94,7 @@ def _again(response: HttpResponse, form: BaseForm) -> HttpResponse:
 def colours(request: OwnRequest) -> HttpResponse:
     """The colours of a category, for the form; and the stick of the one chosen."""
     category = request.GET.get("category", "")
-    palette = palette_of(request.user)
+    palette = get_palette(request.user)
     choices = card_choices(palette, category) if category in CATEGORIES else []
     chosen = request.GET.get("card", "")
     if chosen not in dict(choices):
@@ -131,7 +131,7 @@ def undo(request: OwnRequest, pk: int) -> HttpResponse:
 
 def tray(request: OwnRequest, pk: int | None = None) -> HttpResponse:
     """The form for a new tray, or for one that is there; posted, the crate with it in."""
-    known = selectors.tray_of(request.user, pk) if pk else None
+    known = selectors.get_tray(request.user, pk) if pk else None
     form = TrayForm(request.POST or None, instance=known)
     wrong = 422 if form.errors else 200
     if request.method == "POST" and form.is_valid():
@@ -219,7 +219,7 @@ def mark(request: OwnRequest) -> HttpResponse:
 
 def history(request: OwnRequest) -> HttpResponse:
     """What was changed, newest first."""
-    pages = Paginator(changes_of(request.user, services.AREA), 50)
+    pages = Paginator(list_changes(request.user, services.AREA), 50)
     return render(request, "crate/history.html", {"page": pages.get_page(request.GET.get("page"))})
 
 
@@ -247,7 +247,7 @@ def _page(
     request: OwnRequest, change: Change | None = None, words: str = "", wrong: str = "", failed: bool = False
 ) -> HttpResponse:
     if request.method == "GET":
-        body = body_of(request, "crate/body.html", lambda: _context(request))
+        body = render_body(request, "crate/body.html", lambda: _context(request))
         if request.htmx:
             return HttpResponse(body + no_notice())
         return render(request, "crate/crate.html", {"body": body})
@@ -260,7 +260,7 @@ def _page(
 
 def _context(request: OwnRequest) -> dict[str, Any]:
     owner = request.user
-    basis, owned = basis_of(owner), owned_of(owner)
+    basis, owned = get_basis(owner), get_owned(owner)
     stock, shelf = owned.stock, owned.shelf
     checked = check(owner, basis, stock)
     sought = {name: request.GET.get(name, "") for name in ("q", "category", "place", "tray")}
@@ -268,12 +268,12 @@ def _context(request: OwnRequest) -> dict[str, Any]:
         found = selectors.found_lures(owner, basis.palette, sought["q"], *list(sought.values())[1:])
         keys = set(found.values_list("pk", flat=True))
         shelf = tuple(one for one in shelf if int(one.lure.ref) in keys)
-    trays = list(selectors.bare_trays_of(owner))
-    called = selectors.refs_of(stock)
+    trays = list(selectors.list_trays_with_places(owner))
+    called = selectors.lure_codes(stock)
     page = Paginator(shelf, selectors.PAGE)
     shown = page.get_page(request.GET.get("page"))
     whole = not any(sought.values()) and page.num_pages == 1
-    homes = selectors.homes_of(stock, trays)
+    homes = selectors.list_homes(stock, trays)
     first = next((tray for tray in trays if not tray.at_home), None)
     homes = {one.of.category: homes.get(one.of.category, first) for one in checked.gaps if first}
     with_gaps = list(homes.values())
@@ -292,9 +292,9 @@ def _context(request: OwnRequest) -> dict[str, Any]:
         "plan": basis.plan,
         "waters": sorted({water.name for water, _ in basis.days.kept.by_water()}),
         "trays": trays,
-        "things": [] if any(sought.values()) else selectors.things_of(owner),
+        "things": [] if any(sought.values()) else selectors.list_things(owner),
         "conditions": CONDITIONS,
-        "places": selectors.places_of(owner),
+        "places": selectors.list_places(owner),
         "categories": sorted({one.lure.category for one in stock}),
         "sought": sought,
         "hidden_findings": checked.beyond(most),

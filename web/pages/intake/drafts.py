@@ -18,7 +18,7 @@ def draft_from(row: ImportRow, palette: Palette) -> Draft:
     return Draft(**{**row.told, "offers": offers})
 
 
-def likes_of(stock: Iterable[Stock], trays: Iterable[Tray], draft: ImportDraft) -> dict[str, Stock]:
+def group_by_likeness(stock: Iterable[Stock], trays: Iterable[Tray], draft: ImportDraft) -> dict[str, Stock]:
     """What lies in the crate, by all that a row may be like: with the name printed on it or without, and with its tray
     by letter or by name or without."""
     names = {tray.letter: tray.name.lower() for tray in trays}

@@ -11,12 +11,12 @@ from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 from tackle.base.numbers import read_whole
 from tackle.base.strict import read_json
 from tackle.base.units import System, write_depth, write_exact, write_weight_exact
 from tackle.base.vocabulary import CATEGORIES
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.colours.palette import Palette, house_palette
 from tackle.intake.limits import MOST_COUNT
 from tackle.intake.line import MOST_LINE, LineRead, read_line
@@ -24,7 +24,7 @@ from tackle.intake.sheet_rows import Draft, read_row
 from tackle.intake.words import normal
 from web.common.accounts.models import User
 from web.common.accounts.request import OwnRequest
-from web.domain.colours.selectors import palette_of
+from web.domain.colours.selectors import get_palette
 from web.domain.crate import selectors, services
 from web.domain.crate.models import Tray
 from web.domain.crate.services.entered import put_right_on
@@ -48,7 +48,7 @@ class Once:
     text: str
     category: str
     lines: int
-    choices: tuple[Card, ...]
+    choices: tuple[Colour, ...]
 
 
 @dataclass(slots=True)
@@ -67,7 +67,7 @@ class EnteredRow:
     onto: bool = True
     wrong: dict[str, str] = field(default_factory=dict)
     shown: dict[str, str] = field(default_factory=dict)
-    choices: tuple[Card, ...] = ()
+    choices: tuple[Colour, ...] = ()
 
     @property
     def asked(self) -> tuple[str, ...]:
@@ -172,7 +172,7 @@ def forget(request: OwnRequest) -> HttpResponse:
 
 def _held(owner: User) -> dict[str, str]:
     """The lines that were left on the page, as its form sends them."""
-    heap = selectors.heap_of(owner)
+    heap = selectors.get_heap(owner)
     lines = [line for line, _ in heap.rows]
     rows = {f"line-{number}": line for number, line in enumerate(lines)}
     rows |= {f"told-{number}": json.dumps(told) for number, (_, told) in enumerate(heap.rows)}
@@ -197,7 +197,7 @@ def _once_told(owner: User, post: Mapping[str, str]) -> str:
             if answer == NONE:
                 continue  # said of these lines alone: see `_with_nones`
             if text and answer and category:
-                if answer in palette_of(owner).by_id:
+                if answer in get_palette(owner).by_id:
                     services.remember_name(owner, category[:20], text, answer)
             elif text and answer:
                 services.remember_kind(owner, text, answer)
@@ -225,14 +225,14 @@ def _with_nones(owner: User, post: Mapping[str, str]) -> Mapping[str, str]:
 
 
 def _context(owner: User, rows: Sequence[EnteredRow], waiting: Sequence[str]) -> dict[str, Any]:
-    names = {**palette_of(owner).by_id}
+    names = {**get_palette(owner).by_id}
     return {
         "rows": rows,
         "fields": ("line", "told", "was", *_FIELDS),
         "ready": sum(row.ready for row in rows),
         "waiting": len(waiting),
         "once": _once(rows),
-        "trays": list(selectors.bare_trays_of(owner)),
+        "trays": list(selectors.list_trays_with_places(owner)),
         "categories": list(CATEGORIES),
         "words": sorted(selectors.kind_words(owner).items()),
         "names": [
@@ -282,20 +282,21 @@ def _draft(guess: LineRead) -> Draft:
     assert guess.category
     assert guess.card
     return Draft(
-        category=guess.category, card=guess.card.id, name=_name_of(guess), condition=guess.condition, count=guess.count,
+        category=guess.category, card=guess.card.id, name=_entered_name(guess), condition=guess.condition,
+        count=guess.count,
         size_in=guess.size_in,
         weight_oz=guess.weight_oz, depth_ft=guess.depth_ft, sound=guess.sound,
     )  # fmt: skip
 
 
 def _rows(owner: User, post: Mapping[str, str]) -> list[EnteredRow]:
-    palette, remembered, kinds = palette_of(owner), selectors.printed_names(owner), selectors.kind_words(owner)
-    stock = selectors.stock_of(owner, palette)
-    trays = list(selectors.bare_trays_of(owner))
-    homes = selectors.homes_of(stock, trays)
+    palette, remembered, kinds = get_palette(owner), selectors.printed_names(owner), selectors.kind_words(owner)
+    stock = selectors.list_stock(owner, palette)
+    trays = list(selectors.list_trays_with_places(owner))
+    homes = selectors.list_homes(stock, trays)
     by_key = {str(tray.pk): tray for tray in trays}
     there = _likes(stock)
-    put_right = _put_right(post, selectors.heap_of(owner).rows)
+    put_right = _put_right(post, selectors.get_heap(owner).rows)
     rows: list[EnteredRow] = []
     before, tray = None, by_key.get(post.get("tray", ""))
     for number, line in enumerate(_lines(post)[:MOST_LINES]):
@@ -311,7 +312,7 @@ def _rows(owner: User, post: Mapping[str, str]) -> list[EnteredRow]:
         before = row.guess
         tray = row.tray = by_key.get(fixed.get("tray", ""), tray)
         row.tray = tray or homes.get(row.guess.category or "") or (trays[0] if trays else None)
-        like = there.get(_like_of(row), []) if row.tray and row.guess.card else []
+        like = there.get(_likeness_key(row), []) if row.tray and row.guess.card else []
         same = next((one for one in like if _same_otherwise(row.guess, one)), None)
         row.there = same or next(iter(like), None)
         row.onto = fixed.get("onto", "yes" if same else "no") == "yes"
@@ -371,7 +372,7 @@ def _put_right_in(post: Mapping[str, str], number: int) -> dict[str, str]:
 def _table(text: str) -> dict[str, str]:
     try:
         told = read_json(text, "row")
-    except Refused:
+    except InvalidInput:
         return {}
     if not isinstance(told, dict):
         return {}
@@ -401,7 +402,7 @@ def _put_in(row: EnteredRow, palette: Palette, units: System) -> None:
     row.guess = replace(row.guess, **values, unsure=left)
 
 
-def _colours(guess: LineRead, palette: Palette) -> tuple[Card, ...]:
+def _colours(guess: LineRead, palette: Palette) -> tuple[Colour, ...]:
     """The cards to choose from: those that may be meant first, then all others of the category."""
     if guess.category is None:
         return ()
@@ -439,16 +440,16 @@ def _likes(stock: Iterable[selectors.Stock]) -> dict[tuple[object, ...], list[se
 
 def _same_otherwise(guess: LineRead, there: selectors.Stock) -> bool:
     """Whether a lure of the same form is the same in what else is told of it, so that the two make one stack."""
-    called = normal(_name_of(guess)), normal(there.lure.name)
+    called = normal(_entered_name(guess)), normal(there.lure.name)
     return guess.condition == there.lure.condition and (not all(called) or called[0] == called[1])
 
 
-def _name_of(guess: LineRead) -> str:
+def _entered_name(guess: LineRead) -> str:
     """What a lure goes in under: its words for the colour, and its kind's own word where that is none of ours."""
     return (f"{guess.stands_for}, {guess.colour}" if guess.stands_for else guess.colour)[:80]
 
 
-def _like_of(row: EnteredRow) -> tuple[object, ...]:
+def _likeness_key(row: EnteredRow) -> tuple[object, ...]:
     guess = row.guess
     assert row.tray
     assert guess.card

@@ -10,7 +10,7 @@ from typing import Any
 
 from django.core.exceptions import ValidationError
 
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 from tackle.base.numbers import read_whole
 from tackle.base.strict import plain, read_json
 from tackle.intake.sheet import Sheet
@@ -79,7 +79,7 @@ def write_table(kind: str, headings: Sequence[str], rows: Sequence[Sequence[str]
     """A table as a file of one kind, such that reading it gives the same table, and no text becomes a formula."""
     clean = [[plain(cell) for cell in row] for row in rows]
     if kind in ("xlsx", "ods"):
-        return (_xlsx_of if kind == "xlsx" else _ods_of)([headings, *clean])
+        return (_write_xlsx if kind == "xlsx" else _write_ods)([headings, *clean])
     import tablib
 
     if kind in ("csv", "tsv"):
@@ -88,7 +88,7 @@ def write_table(kind: str, headings: Sequence[str], rows: Sequence[Sequence[str]
     return str(written).encode("utf-8")
 
 
-def _xlsx_of(rows: Sequence[Sequence[str]]) -> bytes:
+def _write_xlsx(rows: Sequence[Sequence[str]]) -> bytes:
     import openpyxl
     from openpyxl.cell import WriteOnlyCell
 
@@ -109,7 +109,7 @@ def _xlsx_of(rows: Sequence[Sequence[str]]) -> bytes:
     return held.getvalue()
 
 
-def _ods_of(rows: Sequence[Sequence[str]]) -> bytes:
+def _write_ods(rows: Sequence[Sequence[str]]) -> bytes:
     """The three parts that OpenDocument 1.3 asks of a sheet; the package that reads them writes too slowly."""
     from xml.sax.saxutils import escape
 
@@ -193,7 +193,7 @@ def _decoded(content: bytes) -> str:
 def _records(content: bytes) -> list[list[str]]:
     try:
         found = read_json(content)
-    except Refused as refused:
+    except InvalidInput as refused:
         raise ValidationError(f"The file {refused.wrong}: it is no JSON of lures.") from refused
     if not isinstance(found, list) or not all(isinstance(one, dict) for one in found):
         raise ValidationError("The JSON is not a list of objects, one for each lure.")

@@ -7,7 +7,7 @@ from django import forms
 from web.common.accounts.models import User
 from web.common.ui.fields import offer_rows
 from web.domain.crate.models import Tray
-from web.domain.crate.selectors import bare_trays_of
+from web.domain.crate.selectors import list_trays_with_places
 
 
 class UploadForm(forms.Form):
@@ -25,4 +25,4 @@ class UploadForm(forms.Form):
 
     def __init__(self, user: User, *args: Any, **options: Any) -> None:
         super().__init__(*args, **options)
-        offer_rows(self, "tray", bare_trays_of(user))
+        offer_rows(self, "tray", list_trays_with_places(user))

@@ -22,7 +22,7 @@ from web.common.serving.bounds import takes
 from web.common.ui.keys import LARGEST_KEY
 from web.common.work.heavy import begin, waited_for
 from web.common.work.services import begin as new_job
-from web.domain.colours.selectors import palette_of
+from web.domain.colours.selectors import get_palette
 from web.domain.crate import selectors
 from web.domain.crate import services as crate
 from web.domain.crate.models import ImportDraft, ImportRow, Tray
@@ -77,10 +77,10 @@ def look_over(request: OwnRequest, pk: int) -> HttpResponse:
     wrong = ""
     if request.method == "POST":
         try:
-            _put_right(request, selectors.draft_of(request.user, pk))
+            _put_right(request, selectors.get_draft(request.user, pk))
         except ValidationError as error:
             wrong = " ".join(error.messages)
-    return _preview(request, selectors.draft_of(request.user, pk), wrong)
+    return _preview(request, selectors.get_draft(request.user, pk), wrong)
 
 
 def _put_right(request: OwnRequest, kept: ImportDraft) -> None:
@@ -119,7 +119,7 @@ def _put_cells_right(request: OwnRequest, kept: ImportDraft, pk: int) -> None:
     services.put_row_right(owner, kept.pk, pk, told, "alike" in request.POST)
     for place, text in told.items():
         # A colour chosen for a printed name is remembered, and holds for the same name below.
-        if columns[place] == "colour" and row.cells[place] != text and text in palette_of(owner).by_id:
+        if columns[place] == "colour" and row.cells[place] != text and text in get_palette(owner).by_id:
             category = kept.rows.get(pk=pk).told["category"]
             crate.remember_name(owner, category, row.cells[place], text)
             services.read_names_again(owner, kept.pk)
@@ -128,8 +128,8 @@ def _put_cells_right(request: OwnRequest, kept: ImportDraft, pk: int) -> None:
 @require_POST
 def accept(request: OwnRequest, pk: int) -> HttpResponse:
     """Takes the rows that are understood in at once; the others stay, to be put right."""
-    owner, kept = request.user, selectors.draft_of(request.user, pk)
-    palette = palette_of(owner)
+    owner, kept = request.user, selectors.get_draft(request.user, pk)
+    palette = get_palette(owner)
     standing = [one for one in _standing(owner, kept, palette) if one.what != "ask"]
     going = [one for one in standing if one.what != "leave"]
     if not standing:
@@ -175,7 +175,9 @@ def _equal(kept: ImportDraft, palette: Palette) -> tuple[int, int]:
 
 def _standing(owner: User, kept: ImportDraft, palette: Palette) -> list[Standing]:
     """The rows that are understood, of the sheets that are wanted, each held against the crate."""
-    likes = drafts.likes_of(selectors.stock_of(owner, palette), selectors.bare_trays_of(owner), kept)
+    likes = drafts.group_by_likeness(
+        selectors.list_stock(owner, palette), selectors.list_trays_with_places(owner), kept
+    )
     rows = kept.rows.filter(amiss=False, sheet__in=kept.wanted).values_list("pk", "like", "there")
     found = []
     for pk, like, there in rows:
@@ -187,9 +189,9 @@ def _standing(owner: User, kept: ImportDraft, palette: Palette) -> list[Standing
 def _trays(owner: User, kept: ImportDraft, read: list[Draft], palette: Palette) -> list[Tray | str]:
     """The tray of each row: the one it names by letter or name, or that name for a new one; else the one chosen, else
     where its kind lies."""
-    trays = list(selectors.bare_trays_of(owner))
+    trays = list(selectors.list_trays_with_places(owner))
     named: dict[str, Tray | str] = {key.lower(): tray for tray in trays for key in (tray.name, tray.letter)}
-    homes = {} if kept.tray else selectors.homes_of(selectors.stock_of(owner, palette), trays)
+    homes = {} if kept.tray else selectors.list_homes(selectors.list_stock(owner, palette), trays)
     found: list[Tray | str] = []
     for draft in read:
         told = named.get(draft.tray.split(" · ")[0].lower()) or named.get(draft.tray.lower())
@@ -201,7 +203,7 @@ def _trays(owner: User, kept: ImportDraft, read: list[Draft], palette: Palette) 
 
 
 def _preview(request: OwnRequest, kept: ImportDraft, wrong: str = "") -> HttpResponse:
-    owner, palette = request.user, palette_of(request.user)
+    owner, palette = request.user, get_palette(request.user)
     amiss = list(kept.rows.filter(amiss=True, sheet__in=kept.wanted).values_list("pk", flat=True))
     standing = {one.pk: one for one in _standing(owner, kept, palette)}
     asked = [pk for pk, one in standing.items() if one.what == "ask"]
@@ -305,7 +307,9 @@ def export(request: OwnRequest, kind: str) -> HttpResponse:
         "condition",
         "note",
     )
-    lures = selectors.found_lures(request.user, palette_of(request.user), "", "", "", "").values(*names, "tray__letter")
+    lures = selectors.found_lures(request.user, get_palette(request.user), "", "", "", "").values(
+        *names, "tray__letter"
+    )
     rows = [as_cells({**lure, "tray": lure["tray__letter"]}) for lure in lures]
     return HttpResponse(
         write_table(kind, list(FIELDS), rows),

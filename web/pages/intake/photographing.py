@@ -9,7 +9,7 @@ from django.shortcuts import render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 from tackle.base.numbers import read_whole
 from tackle.base.vocabulary import CATEGORIES
 from tackle.picture.paint import paint_tray
@@ -18,12 +18,12 @@ from web.common.serving.bounds import takes
 from web.common.ui.keys import LARGEST_KEY
 from web.common.work.heavy import begin, waited_for
 from web.common.work.services import begin as new_job
-from web.domain.colours.selectors import palette_of
+from web.domain.colours.selectors import get_palette
 from web.domain.colours.services import keep_seen
 from web.domain.crate import selectors, services
 from web.domain.crate.pictures import MOST_BYTES as PICTURE_BYTES
 from web.domain.crate.pictures import encoded, taken_in
-from web.pages.intake.seen import asked_of
+from web.pages.intake.seen import read_grid
 from web.pages.intake.tasks import find_corners, read_picture
 
 MOST_CELLS = 400
@@ -33,7 +33,7 @@ MOST_ROWS, FIRST_ROWS, FIRST_COLUMNS = 20, 4, 3
 @takes(PICTURE_BYTES)
 def upload(request: OwnRequest) -> HttpResponse:
     """The form for a picture; posted, it is kept and its grid is asked for. The demo has a camera of its own."""
-    trays = list(selectors.trays_of(request.user))
+    trays = list(selectors.list_trays(request.user))
     wrong = ""
     if request.method == "POST":
         try:
@@ -51,8 +51,8 @@ def upload(request: OwnRequest) -> HttpResponse:
 
 def _painted(request: OwnRequest) -> HttpResponse:
     """The demo's camera: a picture painted from what is in a tray."""
-    tray = selectors.tray_of(request.user, read_whole(request.POST.get("tray", ""), 0, LARGEST_KEY) or 0)
-    palette = palette_of(request.user)
+    tray = selectors.get_tray(request.user, read_whole(request.POST.get("tray", ""), 0, LARGEST_KEY) or 0)
+    palette = get_palette(request.user)
     cards = [palette.by_id.get(lure.card) for lure in tray.lures.all()][: tray.rows * tray.columns]
     painted = paint_tray(cards, tray.rows, tray.columns, seed=tray.pk)
     return _kept(request, *encoded(painted.image), tray=tray.pk)
@@ -67,8 +67,8 @@ def _kept(request: OwnRequest, jpeg_bytes: bytes, width: int, height: int, tray:
 
 def grid(request: OwnRequest, pk: int) -> HttpResponse:
     """The picture, its tray's corners where they were found, to drag, and the rows and columns to say."""
-    picture = selectors.picture_of(request.user, pk)
-    trays = list(selectors.bare_trays_of(request.user))
+    picture = selectors.get_picture(request.user, pk)
+    trays = list(selectors.list_trays_with_places(request.user))
     chosen = next((tray for tray in trays if str(tray.pk) == request.GET.get("tray")), trays[0] if trays else None)
     walls = [read_whole(request.GET.get(name, ""), 2, MOST_ROWS) for name in ("rows", "columns")]
     context = {
@@ -88,7 +88,7 @@ def grid(request: OwnRequest, pk: int) -> HttpResponse:
 @require_POST
 def read(request: OwnRequest, pk: int) -> HttpResponse:
     """What lies in each compartment, or loose, as three offers and as it was seen; asked of one, that one alone."""
-    picture = selectors.picture_of(request.user, pk)
+    picture = selectors.get_picture(request.user, pk)
     told = request.POST
     category = told.get("category", "")
     one = read_whole(told.get("one", ""), 1, MOST_CELLS)
@@ -96,8 +96,8 @@ def read(request: OwnRequest, pk: int) -> HttpResponse:
     if category not in CATEGORIES or of_one not in CATEGORIES:
         return render(request, "intake/seen.html", {"wrong": "Say first what is in the tray."}, status=422)
     try:
-        asked_of(told.get("grid", ""), picture)
-    except Refused as refused:
+        read_grid(told.get("grid", ""), picture)
+    except InvalidInput as refused:
         return render(request, "intake/seen.html", {"wrong": f"{refused}."}, status=422)
     asked = {
         "picture": picture.pk, "grid": told.get("grid", ""), "category": category, "tray": told.get("tray", "")[:20],
@@ -116,11 +116,11 @@ def read(request: OwnRequest, pk: int) -> HttpResponse:
 @require_POST
 def take(request: OwnRequest, pk: int) -> HttpResponse:
     """One compartment accepted: the lure goes into the tray with the picture beside it."""
-    picture = selectors.picture_of(request.user, pk)
+    picture = selectors.get_picture(request.user, pk)
     count = request.POST.get("count", "1")
     told = request.POST.get("tray", "")
     tray = (
-        selectors.tray_of(request.user, read_whole(told, 0, LARGEST_KEY) or 0)
+        selectors.get_tray(request.user, read_whole(told, 0, LARGEST_KEY) or 0)
         if told
         else services.first_tray(request.user)
     )
@@ -145,11 +145,11 @@ def take(request: OwnRequest, pk: int) -> HttpResponse:
 @require_POST
 def take_all(request: OwnRequest, pk: int) -> HttpResponse:
     """The first offer of every compartment that is left, as one change."""
-    picture = selectors.picture_of(request.user, pk)
+    picture = selectors.get_picture(request.user, pk)
     told = request.POST
     columns = [told.getlist(name)[:MOST_CELLS] for name in ("category", "first", "count")]
     tray_pk = read_whole(told.get("tray", ""), 1, LARGEST_KEY)
-    tray = selectors.tray_of(request.user, tray_pk) if tray_pk else services.first_tray(request.user)
+    tray = selectors.get_tray(request.user, tray_pk) if tray_pk else services.first_tray(request.user)
     try:
         seen = [
             (category, card, read_whole(count, 1, 999) or 0) for category, card, count in zip(*columns, strict=True)
@@ -166,6 +166,6 @@ def take_all(request: OwnRequest, pk: int) -> HttpResponse:
 
 def jpeg(request: OwnRequest, pk: int) -> HttpResponse:
     """A picture, to its owner."""
-    picture = selectors.picture_of(request.user, pk)
+    picture = selectors.get_picture(request.user, pk)
     headers = {"Cache-Control": "no-store", "X-Content-Type-Options": "nosniff"}
     return HttpResponse(bytes(picture.jpeg), content_type="image/jpeg", headers=headers)

@@ -7,13 +7,13 @@ from typing import Any
 
 from PIL import Image
 
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 from tackle.base.strict import read_json
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.colours.palette import Palette
 from tackle.picture.find import find_loose
 from tackle.picture.rectify import Point, outlines
-from tackle.picture.sample import LikelyCard, Sampled, count_of, offers, read_loose, read_tray, seen_at
+from tackle.picture.sample import LikelyCard, Sampled, count_lures, offers, read_loose, read_tray, seen_at
 from web.common.watching.timing import timed
 from web.domain.crate.models import Picture
 
@@ -33,10 +33,10 @@ class SeenCell:
 
     @property
     def count(self) -> int:
-        return count_of(self.seen, self.category) if self.seen else 0
+        return count_lures(self.seen, self.category) if self.seen else 0
 
     @property
-    def as_seen(self) -> Card:
+    def as_seen(self) -> Colour:
         """The nearest card in the very colours that were seen, to hold beside the offers."""
         assert self.seen
         seen = self.seen
@@ -51,7 +51,7 @@ class SeenCell:
 
 
 @timed("picture")
-def cells_of(
+def sample_cells(
     picture: Picture, asked: dict[str, Any], palette: Palette, category: str, one: int | None, of_one: str
 ) -> list[SeenCell]:
     """All that lies in the picture. Of `one`, the angler says that it holds a lure, and of which category."""
@@ -85,8 +85,8 @@ def _around(left: float, top: float, right: float, low: float) -> list[tuple[flo
     return [(left, top), (right, top), (right, low), (left, low)]
 
 
-def asked_of(text: str, picture: Picture) -> dict[str, Any]:
-    """The grid as the page sends it, checked. Raises Refused."""
+def read_grid(text: str, picture: Picture) -> dict[str, Any]:
+    """The grid as the page sends it, checked. Raises InvalidInput."""
     try:
         told = read_json(text[:MOST_GRID], "grid")
         corners = [(float(x), float(y)) for x, y in told["corners"]]
@@ -100,6 +100,6 @@ def asked_of(text: str, picture: Picture) -> dict[str, Any]:
         if len(corners) != 4 or len(picks) > 3 or not inside:
             raise ValueError
     except (ValueError, TypeError, KeyError, RecursionError, OverflowError):
-        raise Refused("grid", "cannot be read", "four corners in the picture, rows and columns") from None
+        raise InvalidInput("grid", "cannot be read", "four corners in the picture, rows and columns") from None
     loose = told.get("loose") is True
     return {"corners": corners, "rows": rows, "columns": columns, "white": white, "picks": picks, "loose": loose}

@@ -9,9 +9,9 @@ from tackle.intake.sheet import SheetTable, with_units
 from tackle.intake.sheet_rows import read_row
 from web.common.accounts.models import User
 from web.common.accounts.writing import one_change
-from web.domain.colours.selectors import palette_of
+from web.domain.colours.selectors import get_palette
 from web.domain.crate.models import ImportDraft, ImportRow, Tray
-from web.domain.crate.selectors import draft_of, printed_names
+from web.domain.crate.selectors import get_draft, printed_names
 from web.pages.intake.drafts import like
 
 MOST_DRAFTS = 20
@@ -62,7 +62,7 @@ def keep_draft(owner: User, draft: ImportDraft, rows: list[ImportRow]) -> Import
 @one_change
 def leave_row_out(owner: User, pk: int, row: int) -> None:
     """Takes one row out of a draft. Raises ValidationError."""
-    if not draft_of(owner, pk).rows.filter(pk=row).delete()[0]:
+    if not get_draft(owner, pk).rows.filter(pk=row).delete()[0]:
         raise ValidationError(GONE)
 
 
@@ -70,7 +70,7 @@ def leave_row_out(owner: User, pk: int, row: int) -> None:
 def put_row_right(owner: User, pk: int, row: int, cells: dict[int, str], alike: bool = False) -> None:
     """Writes cells of one row, by their place; with `alike`, a category or colour wherever it stood so. Raises
     ValidationError."""
-    draft = draft_of(owner, pk)
+    draft = get_draft(owner, pk)
     held = draft.rows.filter(pk=row).first()
     if held is None:
         raise ValidationError(GONE)
@@ -95,7 +95,7 @@ def put_row_right(owner: User, pk: int, row: int, cells: dict[int, str], alike: 
 @one_change
 def name_columns(owner: User, pk: int, sheet: int, columns: list[str]) -> None:
     """Says what the columns of one sheet of a draft hold. Raises ValidationError."""
-    draft = draft_of(owner, pk)
+    draft = get_draft(owner, pk)
     if sheet >= len(draft.sheets) or len(columns) != len(draft.sheets[sheet]["columns"]):
         raise ValidationError("That sheet is not there.")
     draft.sheets[sheet]["columns"] = columns
@@ -106,7 +106,7 @@ def name_columns(owner: User, pk: int, sheet: int, columns: list[str]) -> None:
 @one_change
 def want_sheets(owner: User, pk: int, wanted: set[int]) -> None:
     """Says which sheets of a draft are to be taken in."""
-    draft = draft_of(owner, pk)
+    draft = get_draft(owner, pk)
     for place, sheet in enumerate(draft.sheets):
         sheet["wanted"] = place in wanted
     draft.save(update_fields=["sheets"])
@@ -116,7 +116,7 @@ def want_sheets(owner: User, pk: int, wanted: set[int]) -> None:
 def mend(owner: User, pk: int, kind: str, on: bool) -> None:
     """Puts right all cells of one kind that may say other than was meant, or lets them stand as they were. Raises
     ValidationError."""
-    draft = draft_of(owner, pk)
+    draft = get_draft(owner, pk)
     if kind not in {one[0] for one in draft.mends}:
         raise ValidationError("There is nothing of that kind in the file.")
     if (kind in draft.mended) == on:
@@ -129,7 +129,7 @@ def mend(owner: User, pk: int, kind: str, on: bool) -> None:
 @one_change
 def join_equal(owner: User, pk: int, on: bool) -> None:
     """Says whether rows that are equal but for their count go in as one stack."""
-    draft = draft_of(owner, pk)
+    draft = get_draft(owner, pk)
     draft.mended = [*(one for one in draft.mended if one != JOINED), *([JOINED] if on else [])]
     draft.save(update_fields=["mended"])
 
@@ -137,7 +137,7 @@ def join_equal(owner: User, pk: int, on: bool) -> None:
 @one_change
 def settle_there(owner: User, pk: int, what: str, row: int | None = None) -> None:
     """Says what becomes of lures that the crate has already: of one row, or of all. Raises ValidationError."""
-    draft = draft_of(owner, pk)
+    draft = get_draft(owner, pk)
     if what not in ImportDraft.There.values:
         raise ValidationError(f"{what} is not one of add, leave, apart.")
     if row is None:
@@ -150,12 +150,12 @@ def settle_there(owner: User, pk: int, what: str, row: int | None = None) -> Non
 @one_change
 def read_names_again(owner: User, pk: int) -> None:
     """Reads the rows once more whose colour was not known: one may have been told since."""
-    draft = draft_of(owner, pk)
+    draft = get_draft(owner, pk)
     _read_again(owner, draft, [row for row in draft.rows.filter(amiss=True) if "colour" in row.told["wrong"]])
 
 
 def _reader(owner: User, draft: ImportDraft) -> Callable[[ImportRow], None]:
-    palette, known = palette_of(owner), printed_names(owner)
+    palette, known = get_palette(owner), printed_names(owner)
 
     def read_into(row: ImportRow) -> None:
         sheet = draft.sheets[row.sheet]

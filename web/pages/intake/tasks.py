@@ -9,7 +9,7 @@ from django.urls import reverse
 from django.utils.http import urlencode
 from PIL import Image
 
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 from tackle.base.vocabulary import CATEGORIES
 from tackle.intake.sheet import Sheet, SheetTable, headed
 from tackle.picture.find import find_tray
@@ -19,12 +19,12 @@ from web.common.serving.child import TEXT, in_child
 from web.common.watching.timing import timed
 from web.common.work.heavy import Outcome, Tell, heavy
 from web.common.work.models import Job
-from web.domain.colours.selectors import palette_of
+from web.domain.colours.selectors import get_palette
 from web.domain.crate import selectors
 from web.domain.crate.services import keep_corners
 from web.pages.intake import services
 from web.pages.intake.files import read_sheets
-from web.pages.intake.seen import asked_of, cells_of
+from web.pages.intake.seen import read_grid, sample_cells
 
 
 @heavy
@@ -34,9 +34,9 @@ def read_file(job: Job, tell: Tell) -> Outcome:
     tell("Reading the file", 0, 0)
     try:
         tables = _tables(owner, _sheets(job.name, bytes(job.content)))
-    except Refused as refused:
+    except InvalidInput as refused:
         raise ValidationError(f"The file {refused.wrong}: {refused.allowed}.") from refused
-    read = services.read_draft(owner, job.name, tables, selectors.tray_of(owner, tray) if tray else None, tell)
+    read = services.read_draft(owner, job.name, tables, selectors.get_tray(owner, tray) if tray else None, tell)
     tell("Keeping the rows", 0, 0)
     return Outcome(to=reverse("import-draft", args=[services.keep_draft(owner, *read).pk]))
 
@@ -47,12 +47,12 @@ def _sheets(name: str, content: bytes) -> list[Sheet]:
 
 
 def _tables(owner: User, sheets: list[Sheet]) -> list[SheetTable]:
-    """The tables of the sheets that have rows; a sheet without any is left out. Raises Refused where none has."""
-    tables, refused = [], Refused("file", "has no sheets", "one row for each lure")
+    """The tables of the sheets that have rows; a sheet without any is left out. Raises InvalidInput where none has."""
+    tables, refused = [], InvalidInput("file", "has no sheets", "one row for each lure")
     for sheet in sheets:
         try:
-            tables.append(headed(sheet, palette_of(owner), owner.units))
-        except Refused as error:
+            tables.append(headed(sheet, get_palette(owner), owner.units))
+        except InvalidInput as error:
             refused = error
     if not tables:
         raise refused
@@ -63,14 +63,14 @@ def _tables(owner: User, sheets: list[Sheet]) -> list[SheetTable]:
 def find_corners(job: Job, tell: Tell) -> Outcome:
     """The corners of the tray in a picture, where they can be found."""
     tell("Looking for the tray’s corners", 0, 0)
-    picture = selectors.picture_of(job.owner, job.asked["picture"])
+    picture = selectors.get_picture(job.owner, job.asked["picture"])
     asked = {"tray": job.asked["tray"]} if job.asked["tray"] else {}
     try:
         image = Image.open(io.BytesIO(bytes(picture.jpeg)))
         found = find_tray(image)
         keep_corners(job.owner, picture.pk, [[round(x, 1), round(y, 1)] for x, y in found])
         asked["rows"], asked["columns"] = find_walls(image, found)
-    except Refused:
+    except InvalidInput:
         pass  # the angler drags them there
     return Outcome(to=reverse("picture-grid", args=[picture.pk]) + (f"?{urlencode(asked)}" if asked else ""))
 
@@ -80,10 +80,10 @@ def read_picture(job: Job, tell: Tell) -> Outcome:
     """What lies in each compartment, or loose, as three offers and as it was seen; asked of one, that one alone."""
     tell("Reading the picture", 0, 0)
     told, one = job.asked, job.asked["one"]
-    picture, category = selectors.picture_of(job.owner, told["picture"]), told["category"]
-    asked = asked_of(told["grid"], picture)
-    palette = palette_of(job.owner)
-    cells = cells_of(picture, asked, palette, category, one, told["of_one"])
+    picture, category = selectors.get_picture(job.owner, told["picture"]), told["category"]
+    asked = read_grid(told["grid"], picture)
+    palette = get_palette(job.owner)
+    cells = sample_cells(picture, asked, palette, category, one, told["of_one"])
     context: dict[str, Any] = {
         "picture": picture, "category": category, "tray": told["tray"], "grid": told["grid"],
         "categories": list(CATEGORIES), "loose": asked["loose"],

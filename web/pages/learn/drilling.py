@@ -17,10 +17,10 @@ from tackle.teach.recall import known
 from web.common.accounts.request import OwnRequest
 from web.common.ui.logs import event
 from web.common.ui.sent import answers_json, sent_list
-from web.domain.plans.selectors import Basis, basis_of
+from web.domain.plans.selectors import Basis, get_basis
 from web.pages.learn import selectors
 from web.pages.learn.models import Known
-from web.pages.learn.scene import Scene, scene_of
+from web.pages.learn.scene import Scene, make_scene
 from web.pages.learn.services import take_answers
 from web.pages.learn.wording import asks, said, verdict
 
@@ -44,11 +44,11 @@ class Asked:
 
 def drill(request: OwnRequest) -> HttpResponse:
     """What is to be asked now, of one category or of all; and the board, shaded by what is known."""
-    owner, basis, now = request.user, basis_of(request.user), timezone.now()
+    owner, basis, now = request.user, get_basis(request.user), timezone.now()
     categories = [one for one in basis.categories if one in CATEGORIES]
     category = request.GET.get("category", "")
     category = category if category in categories else ""
-    knowing = selectors.knowing_of(owner)
+    knowing = selectors.list_known(owner)
     asked = selectors.to_ask(basis, knowing, now, timezone.localdate(), category)
     log = selectors.logged(owner, [question for _, _, question in asked])
     shown = category or (asked[0][0].category if asked else categories[0] if categories else "")
@@ -56,7 +56,7 @@ def drill(request: OwnRequest) -> HttpResponse:
     context = {
         "questions": [
             Asked(
-                place.cell, seed, place.category, place.days, scene_of(place.situation, owner.units),
+                place.cell, seed, place.category, place.days, make_scene(place.situation, owner.units),
                 asks(question.by), [_offer(one, question, log) for one in question.offers],
             )
             for place, seed, question in asked
@@ -81,7 +81,7 @@ def _board(basis: Basis, category: str, knowing: dict[str, Known]) -> list[tuple
     if not category:
         return []
     now, cells = timezone.now(), dict[tuple[str, str], list[float]]()
-    for cell, place in selectors.places_of(basis, category).items():
+    for cell, place in selectors.board_places(basis, category).items():
         told = cells.setdefault((place.row.band, place.row.light), [0.0, 0.0, 0.0])
         told[0] += place.days
         told[1] += place.days * (known(knowing[cell].state, now) if cell in knowing else 0.0)

@@ -27,9 +27,9 @@ class Scene:
     said: str
 
 
-def scene_of(situation: Situation, units: System) -> Scene:
+def make_scene(situation: Situation, units: System) -> Scene:
     """The scene of a situation."""
-    band = HOUSE_LADDER.band_of(situation.visibility_in)
+    band = HOUSE_LADDER.band_at(situation.visibility_in)
     inches = min(max(situation.visibility_in, _SHALLOWEST * 1.2), _DEEPEST)
     down = log(inches / _SHALLOWEST) / log(_DEEPEST / _SHALLOWEST)
     return Scene(

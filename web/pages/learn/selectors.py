@@ -17,8 +17,8 @@ from tackle.teach.depth import Bias, bias
 from tackle.teach.drill import Question, draw
 from tackle.teach.recall import session
 from web.common.accounts.models import User
-from web.domain.plans.selectors import Basis, expected_of, thrown_in
-from web.domain.trips.selectors import turns_of
+from web.domain.plans.selectors import Basis, select_expected, thrown_in
+from web.domain.trips.selectors import list_turns
 from web.domain.waters.selectors import Days
 from web.pages.learn.models import Guess, Known
 
@@ -36,12 +36,12 @@ class StoodFor:
     situation: Situation
 
 
-def cell_of(category: str, row: Expected) -> str:
+def square_name(category: str, row: Expected) -> str:
     """The name of a place of the board."""
     return f"{category} {row.band} {row.light} {row.food}"
 
 
-def places_of(basis: Basis, category: str) -> dict[str, StoodFor]:
+def board_places(basis: Basis, category: str) -> dict[str, StoodFor]:
     """The places of one category's board, by their names, those with most days first."""
     return _places(basis.days, category, thrown_in(basis, category))
 
@@ -50,9 +50,9 @@ def places_of(basis: Basis, category: str) -> dict[str, StoodFor]:
 def _places(expected: Days, category: str, thrown: Thrown) -> dict[str, StoodFor]:
     days: dict[str, float] = defaultdict(float)
     most: dict[str, tuple[float, Expected, Situation]] = {}
-    there = expected_of(expected, category, thrown)
+    there = select_expected(expected, category, thrown)
     for row, situation in zip(there, there.situations(category), strict=True):
-        cell = cell_of(category, row)
+        cell = square_name(category, row)
         days[cell] += row.days
         if cell not in most or row.days > most[cell][0]:
             most[cell] = row.days, row, situation
@@ -65,11 +65,11 @@ def every_place(basis: Basis) -> dict[str, StoodFor]:
     found: dict[str, StoodFor] = {}
     for category in basis.categories:
         if category in CATEGORIES:
-            found |= places_of(basis, category)
+            found |= board_places(basis, category)
     return found
 
 
-def asked_of(basis: Basis, place: StoodFor, seed: int) -> Question | None:
+def make_question(basis: Basis, place: StoodFor, seed: int) -> Question | None:
     """The question on a place: always the same for one seed."""
     return draw(place.situation, basis.books, basis.palette.sold_in(place.category), seed)
 
@@ -79,7 +79,7 @@ def next_seed(cell: str, answers: int) -> int:
     return (crc32(cell.encode()) + answers) % 2**31
 
 
-def knowing_of(owner: User) -> dict[str, Known]:
+def list_known(owner: User) -> dict[str, Known]:
     """What was asked so far, by the places' names."""
     return {one.cell: one for one in Known.objects.filter(owner=owner)}
 
@@ -88,14 +88,14 @@ def to_ask(
     basis: Basis, knowing: dict[str, Known], now: datetime, today: date, category: str = ""
 ) -> list[tuple[StoodFor, int, Question]]:
     """What to ask now, of one category or of all, each with its seed."""
-    places = places_of(basis, category) if category else every_place(basis)
+    places = board_places(basis, category) if category else every_place(basis)
     seeds = {cell: next_seed(cell, knowing[cell].answers if cell in knowing else 0) for cell in places}
     asked = session(
         {cell: place.days for cell, place in places.items()},
         {cell: one.state for cell, one in knowing.items()},
         now,
         sum(one.first_on == today for one in knowing.values()),
-        lambda cell: asked_of(basis, places[cell], seeds[cell]),
+        lambda cell: make_question(basis, places[cell], seeds[cell]),
     )
     return [(places[cell], seeds[cell], question) for cell, question in asked]
 
@@ -106,7 +106,7 @@ def logged(owner: User, questions: list[Question]) -> dict[tuple[str, str], str]
     for question in questions:
         wanted |= Q(category=question.situation.category, card__in=[offer.card.id for offer in question.offers])
     rows = (
-        turns_of(owner)
+        list_turns(owner)
         .select_related(None)
         .filter(wanted)
         .order_by()
@@ -123,7 +123,7 @@ def _log_words(turns: int, minutes: float, fish: int) -> str:
     return f"Your log: {fish} fish in {turns} turn{'' if turns == 1 else 's'}, {hours}, in all waters"
 
 
-def biases_of(owner: User) -> dict[str, Bias]:
+def compute_biases(owner: User) -> dict[str, Bias]:
     """How somebody reads, by what clouds the water, where it is more than chance."""
     told: dict[str, list[tuple[float, float]]] = defaultdict(list)
     for stain, true_in, read_in in Guess.objects.filter(owner=owner).values_list("stain", "true_in", "read_in")[

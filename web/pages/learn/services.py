@@ -7,14 +7,14 @@ from typing import Any, Final
 from django.core.exceptions import ValidationError
 from django.utils import timezone
 
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 from tackle.situations.clarity import MAX_VISIBILITY_IN
 from tackle.teach.recall import answered
 from web.common.accounts.models import User
 from web.common.accounts.writing import one_change
-from web.domain.plans.selectors import basis_of
+from web.domain.plans.selectors import get_basis
 from web.pages.learn.models import Answer, Guess, Known
-from web.pages.learn.selectors import asked_of, every_place
+from web.pages.learn.selectors import every_place, make_question
 
 MOST_AT_ONCE: Final = 200
 MOST_GUESSES: Final = 2_000
@@ -32,7 +32,7 @@ def take_answers(owner: User, entries: Sequence[Any], clock_off_s: float = 0.0) 
     there = Answer.objects.filter(owner=owner)
     if there.count() + len(entries) > MOST_ANSWERS:
         there.filter(pk__in=list(there.values_list("pk", flat=True)[:MOST_AT_ONCE])).delete()
-    basis = basis_of(owner)
+    basis = get_basis(owner)
     places = every_place(basis)
     here = set(there.values_list("key", flat=True))
     taken: list[str] = []
@@ -41,14 +41,14 @@ def take_answers(owner: User, entries: Sequence[Any], clock_off_s: float = 0.0) 
     for place, entry in enumerate(entries):
         try:
             read.append(_read(entry, f"answers[{place}]", clock_off_s))
-        except Refused as wrong:
+        except InvalidInput as wrong:
             refused[str(entry.get("id") if isinstance(entry, Mapping) else place)[:40]] = str(wrong)
     knowing = {one.cell: one for one in Known.objects.filter(owner=owner)}
     for key, cell, seed, card, at in sorted(read, key=lambda one: one[4]):
         taken.append(key)
         if key in here:
             continue
-        question = asked_of(basis, places[cell], seed) if cell in places else None
+        question = make_question(basis, places[cell], seed) if cell in places else None
         pick = next((one.pick for one in question.offers if one.card.id == card), None) if question else None
         if pick is None:  # the plan has changed since it was asked: nothing to be told from it
             continue
@@ -62,19 +62,19 @@ def take_answers(owner: User, entries: Sequence[Any], clock_off_s: float = 0.0) 
 
 
 def _read(entry: Any, field: str, clock_off_s: float) -> tuple[str, str, int, str, datetime]:
-    """One answer as a phone sends it. Raises Refused."""
+    """One answer as a phone sends it. Raises InvalidInput."""
     if not isinstance(entry, Mapping):
-        raise Refused(field, "is not an object", "an object with id, cell, seed, card and at")
+        raise InvalidInput(field, "is not an object", "an object with id, cell, seed, card and at")
     for name, most in (("id", 40), ("cell", 80), ("card", 60)):
         if not isinstance(entry.get(name), str) or not 0 < len(entry[name]) <= most:
-            raise Refused(f"{field}.{name}", "is no text of that length", f"1 to {most} characters")
+            raise InvalidInput(f"{field}.{name}", "is no text of that length", f"1 to {most} characters")
     seed, ms = entry.get("seed"), entry.get("at")
     if type(seed) is not int or not 0 <= seed < MOST_SEED:
-        raise Refused(f"{field}.seed", "is no whole number", f"0 to {MOST_SEED - 1}")
+        raise InvalidInput(f"{field}.seed", "is no whole number", f"0 to {MOST_SEED - 1}")
     now = timezone.now()
     first = (now - EARLIEST).timestamp() * 1000
     if type(ms) is not int or not first <= ms + clock_off_s * 1000 <= now.timestamp() * 1000 + 60_000:
-        raise Refused(f"{field}.at", "is no time of the last sixty days", "milliseconds since 1970")
+        raise InvalidInput(f"{field}.at", "is no time of the last sixty days", "milliseconds since 1970")
     at = datetime.fromtimestamp(ms / 1000 + clock_off_s, UTC)
     return entry["id"], entry["cell"], seed, entry["card"], min(at, now)
 

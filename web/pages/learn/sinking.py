@@ -14,8 +14,8 @@ from tackle.situations.clarity import HOUSE_LADDER
 from tackle.teach.depth import BETWEEN, BEYOND, fading
 from web.common.accounts.request import OwnRequest
 from web.common.ui.keys import LARGEST_KEY
-from web.domain.colours.selectors import palette_of
-from web.domain.waters.selectors import water_of
+from web.domain.colours.selectors import get_palette
+from web.domain.waters.selectors import get_water
 from web.domain.waters.services import correct_reading
 from web.pages.learn import selectors
 from web.pages.learn.models import Guess
@@ -34,13 +34,13 @@ def depth(request: OwnRequest) -> HttpResponse:
     stain = wanted if wanted in ids(Stain) else secrets.choice(ids(Stain))
     light = sky if sky in LIGHTS else secrets.choice(LIGHTS)
     visibility_in = float(secrets.choice(range(*BETWEEN[Stain(stain)])))
-    white = palette_of(request.user).by_id["white-flat"]
+    white = get_palette(request.user).by_id["white-flat"]
     context = {
         "fades": [[fade.down, fade.water, fade.lure] for fade in fading(white, visibility_in, stain, light)],
         "stain": stain, "light": light, "stains": STAINS, "lights": LIGHTS,
         "wanted": wanted, "sky": sky,
         "key": signing.dumps([stain, light, visibility_in], salt=SALT),
-        "biases": eye(selectors.biases_of(request.user), request.user.units),
+        "biases": eye(selectors.compute_biases(request.user), request.user.units),
     }  # fmt: skip
     return render(request, "teach/depth.html", context)
 
@@ -59,9 +59,9 @@ def read(request: OwnRequest) -> HttpResponse:
     except ValidationError as error:
         return render(request, "teach/depth_read.html", {"wrong": " ".join(error.messages)}, status=422)
     context = {
-        "guess": kept, "off": kept.read_in - kept.true_in, "band": HOUSE_LADDER.band_of(kept.true_in),
-        "as_band": HOUSE_LADDER.band_of(kept.read_in), "stain": STAINS[stain],
-        "biases": eye(selectors.biases_of(request.user), request.user.units),
+        "guess": kept, "off": kept.read_in - kept.true_in, "band": HOUSE_LADDER.band_at(kept.true_in),
+        "as_band": HOUSE_LADDER.band_at(kept.read_in), "stain": STAINS[stain],
+        "biases": eye(selectors.compute_biases(request.user), request.user.units),
         "count": Guess.objects.filter(owner=request.user, stain=stain).count(), "units": request.user.units,
     }  # fmt: skip
     return render(request, "teach/depth_read.html", context)
@@ -69,12 +69,12 @@ def read(request: OwnRequest) -> HttpResponse:
 
 def for_readings(request: OwnRequest, pk: int) -> HttpResponse:
     """Beside the readings of a water: what the latest would be, put right by one's eye; never done unasked."""
-    latest = water_of(request.user, pk).readings.all()[:1]
+    latest = get_water(request.user, pk).readings.all()[:1]
     reading = latest[0] if latest else None
     if reading is None or reading.note.endswith(PUT_RIGHT):
         return HttpResponse()
     stain = reading.stain or "none"
-    told = selectors.biases_of(request.user).get(stain)
+    told = selectors.compute_biases(request.user).get(stain)
     if told is None:
         return HttpResponse()
     context = {
@@ -88,8 +88,8 @@ def for_readings(request: OwnRequest, pk: int) -> HttpResponse:
 def put_right(request: OwnRequest, pk: int) -> HttpResponse:
     """The latest reading of a water as it would be by one's eye, since one asked for it."""
     reading_pk = read_whole(request.POST.get("reading", ""), 1, LARGEST_KEY) or 0
-    reading = water_of(request.user, pk).readings.filter(pk=reading_pk).first()
-    told = selectors.biases_of(request.user).get(reading.stain or "none") if reading else None
+    reading = get_water(request.user, pk).readings.filter(pk=reading_pk).first()
+    told = selectors.compute_biases(request.user).get(reading.stain or "none") if reading else None
     if reading is None or told is None:
         return HttpResponse('<p class="hint">That reading is not there any more.</p>', status=422)
     right = told.right(reading.visibility_in)

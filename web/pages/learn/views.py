@@ -19,10 +19,10 @@ from tackle.teach.recall import is_sure
 from tackle.teach.story import Story, tell
 from web.common.accounts.request import OwnRequest
 from web.common.work.papers import paper
-from web.domain.plans.selectors import Answered, Basis, answer, basis_of, situations_of
+from web.domain.plans.selectors import Answered, Basis, answer, get_basis, select_situations
 from web.domain.trips.evidence import Logged, categories_logged, logged
 from web.pages.learn import selectors
-from web.pages.learn.scene import scene_of
+from web.pages.learn.scene import make_scene
 from web.pages.learn.wording import eye
 
 NEXT_WORDS = {
@@ -33,8 +33,8 @@ NEXT_WORDS = {
 
 def home(request: OwnRequest) -> HttpResponse:
     """What is due, and what else there is to learn."""
-    owner, basis, now = request.user, basis_of(request.user), timezone.now()
-    knowing, places = selectors.knowing_of(owner), selectors.every_place(basis)
+    owner, basis, now = request.user, get_basis(request.user), timezone.now()
+    knowing, places = selectors.list_known(owner), selectors.every_place(basis)
     mine = {cell: one for cell, one in knowing.items() if cell in places}
     asked = selectors.to_ask(basis, knowing, now, timezone.localdate())
     context = {
@@ -42,7 +42,7 @@ def home(request: OwnRequest) -> HttpResponse:
         "places": len(places),
         "sure": sum(is_sure(one.state, now) for one in mine.values()),
         "categories": [category for category in basis.categories if category in CATEGORIES],
-        "eye": eye(selectors.biases_of(owner), owner.units),
+        "eye": eye(selectors.compute_biases(owner), owner.units),
         "guesses": owner.depth_guesses.count(),
         "cases": len(house_cases()),
         "quarrels": len(house_quarrels()),
@@ -66,7 +66,7 @@ def story_pdf(request: OwnRequest, category: str) -> HttpResponse:
 
 
 def _told(request: OwnRequest, category: str) -> dict[str, Any]:
-    basis = basis_of(request.user)
+    basis = get_basis(request.user)
     if category not in basis.categories or category not in CATEGORIES or category == TRAILER:
         raise Http404
     answered = answer(basis, category)
@@ -77,7 +77,7 @@ def _told(request: OwnRequest, category: str) -> dict[str, Any]:
     colours = [
         {
             "step": step,
-            "scene": scene_of(answered.request.situations[step.example], request.user.units),
+            "scene": make_scene(answered.request.situations[step.example], request.user.units),
             "where": answered.expected[step.example].water.name,
             "price": _price(basis, category, step.card.id),
             "before": step.before.cards[0] if step.before else None,
@@ -123,7 +123,7 @@ def bites(request: OwnRequest) -> HttpResponse:
 
 def quarrels(request: OwnRequest) -> HttpResponse:
     """Where people differ: each side in its own reasons, the days that hang on it, and what the log says."""
-    basis = basis_of(request.user)
+    basis = get_basis(request.user)
     books = tuple(basis.every_book.values())
     expected = {category: _days(basis, category) for category in basis.categories if category in CATEGORIES}
     thrown = {category for quarrel in house_quarrels() for category in quarrel.categories}
@@ -132,9 +132,9 @@ def quarrels(request: OwnRequest) -> HttpResponse:
     told = []
     for quarrel in house_quarrels():
         hangs, found = voices(quarrel, expected, books, basis.palette)
-        log = _log_of(quarrel, log_of, basis)
+        log = _log_by_side(quarrel, log_of, basis)
         sides = [{"side": side, "voices": found[side.id], "log": log.get(side.id)} for side in quarrel.sides]
-        scene = scene_of(quarrel.example, request.user.units)
+        scene = make_scene(quarrel.example, request.user.units)
         disputed = sum(map(bool, found.values())) > 1
         told.append(
             ((disputed and hangs > 0, hangs), {"quarrel": quarrel, "days": hangs, "sides": sides, "scene": scene})
@@ -144,11 +144,11 @@ def quarrels(request: OwnRequest) -> HttpResponse:
 
 
 def _days(basis: Basis, category: str) -> list[tuple[Situation, float]]:
-    rows, situations = situations_of(basis, category)
+    rows, situations = select_situations(basis, category)
     return [(situation, row.days) for row, situation in zip(rows, situations, strict=True)]
 
 
-def _log_of(quarrel: Quarrel, logged: Mapping[str, Logged], basis: Basis) -> dict[str, dict[str, float]]:
+def _log_by_side(quarrel: Quarrel, logged: Mapping[str, Logged], basis: Basis) -> dict[str, dict[str, float]]:
     """For each side of a quarrel, the hours and bites of its colours in such water."""
     told: dict[str, dict[str, float]] = defaultdict(lambda: {"hours": 0.0, "bites": 0.0})
     for category in quarrel.categories:

@@ -13,7 +13,7 @@ from web.common.work.heavy import begin, stands_still, waited_for
 from web.common.work.models import Job
 from web.common.work.services import begin as new_job
 from web.common.work.services import job_for
-from web.domain.plans.selectors import FEW, basis_of, owned_of, unknown
+from web.domain.plans.selectors import FEW, get_basis, get_owned, unknown
 from web.domain.plans.tasks import plan_all
 
 View = Callable[..., HttpResponse]
@@ -33,7 +33,7 @@ def planned_ahead(view: View) -> View:
 def _needed(request: OwnRequest) -> Job | None:
     """The work to wait for; None where there is little to plan, or the page is drawn already."""
     owner = request.user
-    if has_body(request) or len(owned_of(owner).plan.categories) <= FEW or len(unknown(basis_of(owner))) <= FEW:
+    if has_body(request) or len(get_owned(owner).plan.categories) <= FEW or len(unknown(get_basis(owner))) <= FEW:
         return None
     asked = {"version": owner.version}
     job = job_for(owner, "plan", asked)

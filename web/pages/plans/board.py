@@ -8,8 +8,8 @@ from django.urls import reverse
 from django.utils.safestring import mark_safe
 
 from tackle.base.vocabulary import Forage, Light
-from tackle.colours.card import Card
-from tackle.colours.role import role_of
+from tackle.colours.colour import Colour
+from tackle.colours.role import find_role
 from tackle.cover.plan import Plan, Point
 from tackle.cover.served import Way
 from tackle.cover.tally import Tally
@@ -26,7 +26,7 @@ SHOWN = 2
 class CellAnswer:
     """One stick in a cell, or a jig and its trailer, with its days."""
 
-    cards: tuple[Card, ...]
+    cards: tuple[Colour, ...]
     days: float = 0.0
 
     @property
@@ -50,7 +50,7 @@ class Cell:
         foods = ", ".join(f"{label(food).lower()} {tally.state}" for food, tally in self.foods.items())
         return f"{label(self.band)} water, {label(self.light).lower()}; {foods}"
 
-    def add(self, days: float, food: Forage, cards: tuple[Card, ...], is_first: bool | None) -> None:
+    def add(self, days: float, food: Forage, cards: tuple[Colour, ...], is_first: bool | None) -> None:
         self.tally.add(days, is_first)
         self.foods.setdefault(food, Tally()).add(days, is_first)
         if is_first is not None:
@@ -131,7 +131,7 @@ def cover_board(answered: Answered, only: str) -> Board:
         cell.answers.sort(key=lambda answer: -answer.days)
         cell.foods = dict(sorted(cell.foods.items(), key=lambda entry: -entry[1].days))
     rows = [
-        BandRow(band, *HOUSE_LADDER.range_of(band), tuple(cells[band, light.value] for light in Light))
+        BandRow(band, *HOUSE_LADDER.band_range(band), tuple(cells[band, light.value] for light in Light))
         for band in reversed(BANDS)
         if any(cells[band, light.value].tally.days for light in Light)
     ]
@@ -140,10 +140,10 @@ def cover_board(answered: Answered, only: str) -> Board:
 
 def square_answer(answered: Answered, band: str, light: Light) -> Way | None:
     """What covers most days of a square, as it covers most of them; None where nothing covers one."""
-    way_of, ways = answered.answer.served.way_of()
+    group_ways, ways = answered.answer.served.group_ways()
     days: dict[int, int] = {}
-    of_cards: dict[tuple[Card, ...], int] = {}
-    for where, its_light, _, way, millionths in answered.expected.by_place(way_of):
+    of_cards: dict[tuple[Colour, ...], int] = {}
+    for where, its_light, _, way, millionths in answered.expected.by_place(group_ways):
         if (where, its_light) == (band, light) and way >= 0:
             days[way] = days.get(way, 0) + millionths
             of_cards[ways[way].cards] = of_cards.get(ways[way].cards, 0) + millionths
@@ -152,11 +152,11 @@ def square_answer(answered: Answered, band: str, light: Light) -> Way | None:
     return ways[max(days, key=lambda way: (of_cards[ways[way].cards], days[way]))]
 
 
-def _alike(answered: Answered) -> dict[tuple[str, Light, Forage, tuple[Card, ...], bool | None], int]:
+def _alike(answered: Answered) -> dict[tuple[str, Light, Forage, tuple[Colour, ...], bool | None], int]:
     """The days, in millionths, that lie in one cell, have one food and are answered alike."""
-    found: dict[tuple[str, Light, Forage, tuple[Card, ...], bool | None], int] = {}
-    way_of, ways = answered.answer.served.way_of()
-    for band, light, food, way, millionths in answered.expected.by_place(way_of):
+    found: dict[tuple[str, Light, Forage, tuple[Colour, ...], bool | None], int] = {}
+    group_ways, ways = answered.answer.served.group_ways()
+    for band, light, food, way, millionths in answered.expected.by_place(group_ways):
         key = (band, light, food, ways[way].cards, ways[way].is_first) if way >= 0 else (band, light, food, (), None)
         found[key] = found.get(key, 0) + millionths
     return found
@@ -183,7 +183,7 @@ def _roles_in(answer: Plan) -> dict[int, str]:
     """The sizes at which a role comes in first, in the order to buy."""
     found: dict[str, int] = {}
     for size, step in enumerate(answer.order, 1):
-        found.setdefault(role_of(step.card).value, size)
+        found.setdefault(find_role(step.card).value, size)
     return {size: role for role, size in found.items()}
 
 

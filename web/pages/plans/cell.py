@@ -5,7 +5,7 @@ from typing import Any
 
 from tackle.base.vocabulary import Forage, Grade
 from tackle.cover.served import Way
-from tackle.schools.evaluation import Verdict, rank, reached_first
+from tackle.schools.evaluation import Rating, rank, reached_first
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.expected_rows import Expected
 from web.common.ui.words import label
@@ -22,9 +22,9 @@ class CellVoice:
     its first choices."""
 
     book: Rulebook
-    first: list[Verdict]
+    first: list[Rating]
     more: int
-    will_do: list[Verdict]
+    will_do: list[Rating]
     hit: bool
 
 
@@ -95,11 +95,11 @@ def _gathered(answered: Answered, band: str, light: str, key: Any) -> list[tuple
     return sorted(found.values(), key=lambda entry: -entry[1].days)
 
 
-def _voice(book: Rulebook, verdicts: list[Verdict], ids: set[str]) -> CellVoice:
+def _voice(book: Rulebook, verdicts: list[Rating], ids: set[str]) -> CellVoice:
     first = reached_first(verdicts)
     rest = [verdict for verdict in verdicts if verdict.grade is not Grade.AVOID and verdict not in first]
     # Those of the set come first, so that they are seen.
-    shown: list[Verdict] = sorted(first, key=lambda verdict: verdict.card.id not in ids)[:MOST_FIRST]
+    shown: list[Rating] = sorted(first, key=lambda verdict: verdict.card.id not in ids)[:MOST_FIRST]
     do = sorted(rest, key=lambda verdict: verdict.card.id not in ids)[:MOST_DO]
     hit = any(verdict.card.id in ids for verdict in first)
     return CellVoice(book, shown, len(first) - len(shown), do, hit)

@@ -22,12 +22,12 @@ AGAIN = "-again"
 
 def overview(request: OwnRequest) -> HttpResponse:
     """All categories of the plan on one page, as it is now; and the plans kept."""
-    basis = selectors.basis_of(request.user)
+    basis = selectors.get_basis(request.user)
     return _overview(request, basis, snapshot.snapshot(basis), {"plan_name": basis.plan.name})
 
 
 def overview_pdf(request: OwnRequest) -> HttpResponse:
-    basis = selectors.basis_of(request.user)
+    basis = selectors.get_basis(request.user)
     now = snapshot.snapshot(basis)
     context = {
         "content": now,
@@ -40,8 +40,8 @@ def overview_pdf(request: OwnRequest) -> HttpResponse:
 
 def show(request: OwnRequest, pk: int) -> HttpResponse:
     """A kept plan as it was, and what has changed since."""
-    found = kept_plans.kept_plan_of(request.user, pk)
-    basis = selectors.basis_of(request.user)
+    found = kept_plans.get_kept_plan(request.user, pk)
+    basis = selectors.get_basis(request.user)
     again = basis_on_terms(found, basis)
     changed = snapshot.changed_since(found.content, snapshot.snapshot(again or basis))
     more = {"plan_name": found.name, "kept": found, "changed": changed, "can_again": again is not None}
@@ -50,8 +50,8 @@ def show(request: OwnRequest, pk: int) -> HttpResponse:
 
 def again(request: OwnRequest, pk: int) -> HttpResponse:
     """A kept plan computed again: its own terms over the waters, rules and crate of today."""
-    found = kept_plans.kept_plan_of(request.user, pk)
-    basis = selectors.basis_of(request.user)
+    found = kept_plans.get_kept_plan(request.user, pk)
+    basis = selectors.get_basis(request.user)
     anew = basis_on_terms(found, basis)
     if anew is None:
         raise Http404
@@ -65,7 +65,7 @@ def _overview(
         "content": content,
         "cards": basis.palette.by_id,
         "sentence": snapshot.sentence(content),
-        "kept_plans": kept_plans.listed_of(request.user),
+        "kept_plans": kept_plans.list_kept_plans(request.user),
         **more,
     }
     return render(request, "plans/overview.html", context)
@@ -74,10 +74,10 @@ def _overview(
 @require_POST
 def keep(request: OwnRequest) -> HttpResponse:
     """Keeps the plan as it is now; or a kept one as it is computed again."""
-    basis = selectors.basis_of(request.user)
+    basis = selectors.get_basis(request.user)
     try:
         if number := read_whole(request.POST.get("again", ""), 1, LARGEST_KEY):
-            found = kept_plans.kept_plan_of(request.user, number)
+            found = kept_plans.get_kept_plan(request.user, number)
             basis = basis_on_terms(found, basis) or basis
         made = services.keep_plan(request.user, request.POST.get("name", ""), snapshot.snapshot(basis))
     except ValidationError as error:
@@ -110,8 +110,8 @@ def check(request: OwnRequest, pk: int) -> HttpResponse:
 @require_POST
 def take_up(request: OwnRequest, pk: int) -> HttpResponse:
     """Makes a kept plan the plan once more; the plan of until now is kept, unless it is already."""
-    found = kept_plans.kept_plan_of(request.user, pk)
-    basis = selectors.basis_of(request.user)
+    found = kept_plans.get_kept_plan(request.user, pk)
+    basis = selectors.get_basis(request.user)
     now = snapshot.snapshot(basis)
     said = f"The plan now has the waters, schools and choices of {found.name}."
     try:
@@ -126,8 +126,8 @@ def take_up(request: OwnRequest, pk: int) -> HttpResponse:
 
 def compare(request: OwnRequest) -> HttpResponse:
     """Two plans: kept ones, as they were or computed again, and the plan as it is now."""
-    mine = list(kept_plans.kept_of(request.user))
-    basis = selectors.basis_of(request.user)
+    mine = list(kept_plans.list_kept(request.user))
+    basis = selectors.get_basis(request.user)
     names = {"now": f"{basis.plan.name}, as it is now"}
     for each in mine:
         names[str(each.pk)] = f"{each.name}, as it was on {each.made_at:%d %b %Y}"

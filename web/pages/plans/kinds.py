@@ -9,19 +9,19 @@ from django.shortcuts import render
 
 from tackle.base.vocabulary import TRAILER, Grade
 from tackle.cover.begin import Leading, leading_over
-from tackle.cover.opinions import opinions_of
+from tackle.cover.opinions import gather_opinions
 from tackle.situations.kinds_by_month import ThrownMonth
 from web.common.accounts.models import User
 from web.common.accounts.request import OwnRequest
 from web.common.ui.words import either, label
 from web.domain.plans.selectors import (
     Basis,
-    basis_of,
-    had_of,
+    get_basis,
     in_months,
     in_season,
+    list_owned,
     months_by_category,
-    situations_of,
+    select_situations,
     thrown_in,
 )
 from web.domain.waters.services import MONTH_NAMES
@@ -63,7 +63,7 @@ class Strip:
 
 def kinds(request: OwnRequest) -> HttpResponse:
     """The strips of all kinds that are thrown on these waters, those in season first."""
-    basis, month = basis_of(request.user), date.today().month
+    basis, month = get_basis(request.user), date.today().month
     strips = [_strip(basis, category, months, month) for category, months in months_by_category(basis).items()]
     strips.sort(key=lambda strip: (not strip.in_season, not strip.planned))
     begin = _begin(request.user, basis, month)
@@ -94,11 +94,11 @@ def _begin(owner: User, basis: Basis, month: int) -> list[Begin]:
     for category in sorted(
         in_season(basis, month), key=lambda one: (not kinds[one][month - 1].best, one not in basis.categories)
     ):
-        expected, situations = situations_of(here, category)
+        expected, situations = select_situations(here, category)
         if category == TRAILER or not len(situations):
             continue
-        opinions = opinions_of(category, basis.books, situations, False, Grade.WORKS, basis.palette)
-        have, _ = had_of(owner, category)
+        opinions = gather_opinions(category, basis.books, situations, False, Grade.WORKS, basis.palette)
+        have, _ = list_owned(owner, category)
         leading = leading_over(opinions, expected.counts, have)
         if leading:
             found.append(Begin(category, kinds[category][month - 1].best, leading, leading.card.id in have))

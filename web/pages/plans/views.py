@@ -12,9 +12,9 @@ from django.utils.safestring import SafeString
 from django.views.decorators.http import require_POST
 
 from tackle.base.vocabulary import CATEGORIES, TRAILER, Light, ids
-from tackle.cover.missed import missed_of
+from tackle.cover.missed import find_missed
 from tackle.situations.clarity import BANDS
-from web.common.accounts.bodies import body_of
+from web.common.accounts.bodies import render_body
 from web.common.accounts.request import OwnRequest
 from web.common.ui.drawn import drawn
 from web.common.work.heavy import begin, waited_for
@@ -66,7 +66,7 @@ def why(request: OwnRequest, category: str, band: str, light: str) -> HttpRespon
     """Why one cell of the board is answered as it is, school by school."""
     if band not in BANDS or light not in ids(Light):
         raise Http404
-    basis = selectors.basis_of(request.user)
+    basis = selectors.get_basis(request.user)
     if category not in basis.categories:
         raise Http404
     found = cell.reasons(basis, category, band, light)
@@ -77,7 +77,7 @@ def why(request: OwnRequest, category: str, band: str, light: str) -> HttpRespon
 
 def sure(request: OwnRequest, category: str) -> HttpResponse:
     """How sure the plan for one category is."""
-    basis = selectors.basis_of(request.user)
+    basis = selectors.get_basis(request.user)
     if category not in basis.categories:
         raise Http404
     answered, found = selectors.answer(basis, category), selectors.sureness(basis, category)
@@ -97,7 +97,7 @@ def sure(request: OwnRequest, category: str) -> HttpResponse:
 def other_years(request: OwnRequest, category: str) -> HttpResponse:
     """How often each colour of a plan stays in other years; or how far that is worked out."""
     owner = request.user
-    if category not in selectors.basis_of(owner).categories:
+    if category not in selectors.get_basis(owner).categories:
         raise Http404
     asked = {"version": owner.version, "category": category}
     job = job_for(owner, "sure", asked)
@@ -118,7 +118,7 @@ def travel(request: OwnRequest) -> HttpResponse:
             return redirect("plan-travel")
         except ValidationError as error:
             wrong = " ".join(error.messages)
-    basis = selectors.basis_of(request.user)
+    basis = selectors.get_basis(request.user)
     context = {"plan": basis.plan, "box": selectors.travel(basis), "wrong": wrong}
     return render(request, "plans/travel.html", context, status=422 if wrong else 200)
 
@@ -128,14 +128,16 @@ def _page(request: OwnRequest, category: str, wrong: str = "") -> HttpResponse:
     if wrong or settings_open:
         context = _context(request, category) | {"wrong": wrong, "open_settings": settings_open}
         return render(request, BODY if request.htmx else PAGE, context, status=422 if wrong else 200)
-    return _with(request, body_of(request, BODY, lambda: _context(request, category), _stands_at(request, category)))
+    return _with(
+        request, render_body(request, BODY, lambda: _context(request, category), _stands_at(request, category))
+    )
 
 
 def _stands_at(request: OwnRequest, category: str) -> list[str]:
     """Where the page after a change is found."""
     if request.method == "GET":
         return []
-    plan, first = reverse("plan"), selectors.owned_of(request.user).basis.categories[:1]
+    plan, first = reverse("plan"), selectors.get_owned(request.user).basis.categories[:1]
     return [f"{plan}?category={category}", *([plan] if first == [category] else [])]
 
 
@@ -144,7 +146,7 @@ def _with(request: OwnRequest, body: SafeString) -> HttpResponse:
 
 
 def _context(request: OwnRequest, category: str) -> dict[str, Any]:
-    basis = selectors.basis_of(request.user)
+    basis = selectors.get_basis(request.user)
     every = selectors.answers(basis)
     chosen = next((a for a in every if a.category == category), every[0] if every else None)
     if chosen is None or not basis.days.kept:
@@ -240,7 +242,7 @@ def _drawn(
             "rows": board.told_rows(covered, chosen.category, request.GET.get("show", "")),
             "lights": ids(Light),
             "dots": dots,
-            "missed": [missed_in_words(one) for one in missed_of(chosen.request, answer, basis.palette)],
+            "missed": [missed_in_words(one) for one in find_missed(chosen.request, answer, basis.palette)],
             "dot": dots[here] if here is not None else None,
             "next_dot": dots[here + 1] if here is not None and here + 1 < len(dots) else None,
         }

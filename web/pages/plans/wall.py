@@ -9,7 +9,7 @@ from django.views.decorators.http import require_GET
 from tackle.base.vocabulary import CATEGORIES, Light
 from web.common.accounts.request import OwnRequest
 from web.common.ui.tables import as_csv
-from web.common.ui.words import adding_up, label, total_of
+from web.common.ui.words import adding_up, label, total_shown
 from web.common.work.papers import paper
 from web.domain.plans import selectors
 from web.pages.plans import board
@@ -25,7 +25,7 @@ _TINTS: Final = {
 @require_GET
 def wall(request: OwnRequest) -> HttpResponse:
     """All kinds of the plan on one page: clarity down, light across, the codes in between."""
-    basis = selectors.basis_of(request.user)
+    basis = selectors.get_basis(request.user)
     kinds = []
     for each in selectors.answers(basis):
         rows = [
@@ -50,7 +50,7 @@ def table(request: OwnRequest, category: str) -> HttpResponse:
                 tally = cell.tally
                 shown = adding_up((tally.first_choice, tally.will_do, tally.not_covered))
                 rows.append(
-                    [row.band, cell.light, total_of(shown), *shown, "; ".join(one.name for one in cell.answers)]
+                    [row.band, cell.light, total_shown(shown), *shown, "; ".join(one.name for one in cell.answers)]
                 )
     heading = ["clarity", "light", "days", "first choice", "will do", "not covered", "colours"]
     return as_csv(f"board-{category}", heading, rows)
@@ -102,7 +102,7 @@ def picture(request: OwnRequest, category: str) -> HttpResponse:
 
 
 def _answered(request: OwnRequest, category: str) -> tuple[selectors.Basis, selectors.Answered]:
-    basis = selectors.basis_of(request.user)
+    basis = selectors.get_basis(request.user)
     if category not in basis.categories or category not in CATEGORIES:
         raise Http404
     return basis, selectors.answer(basis, category)

@@ -2,12 +2,12 @@
 
 from dataclasses import dataclass
 
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.cover.missed import SEASONAL, Missed
 from tackle.cover.plan import Open, Request, Unanswered
 from tackle.cover.tally import Tally
 from tackle.situations.rows import MILLION
-from web.common.ui.words import adding_up, listed, total_of
+from web.common.ui.words import adding_up, listed, total_shown
 from web.domain.plans.answering import Answered
 
 _ALONE = {
@@ -21,12 +21,12 @@ _ALONE = {
 def split_said(answered: Answered) -> list[str]:
     """First-choice days, those on which something will do, and those not covered, as they are shown, and all of them
     together: they add up as they stand."""
-    tally = tally_of(answered)
+    tally = tally_days(answered)
     shown = adding_up((tally.first_choice, tally.will_do, tally.not_covered))
-    return [*shown, total_of(shown)]
+    return [*shown, total_shown(shown)]
 
 
-def tally_of(answered: Answered) -> Tally:
+def tally_days(answered: Answered) -> Tally:
     """All days of a plan, by how they are covered."""
     tally = Tally()
     for way, millionths in answered.answer.served.by_way():
@@ -59,7 +59,7 @@ class MissedRole:
     """A role that the set has none of, as it is said."""
 
     words: str
-    card: Card
+    card: Colour
     days: float
     adds_right: float
 

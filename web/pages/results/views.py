@@ -13,7 +13,7 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from tackle.base.vocabulary import CATEGORIES
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.learn.apart import told_apart
 from tackle.learn.assumed import assumed
 from tackle.learn.fair_test import bites_needed
@@ -23,11 +23,11 @@ from tackle.learn.model import Belief
 from web.common.accounts.models import User
 from web.common.accounts.request import OwnRequest
 from web.common.ui.words import sky
-from web.domain.crate.selectors import marks_of
+from web.domain.crate.selectors import list_marks
 from web.domain.crate.services import mark_finding
-from web.domain.plans.selectors import Basis, basis_of
+from web.domain.plans.selectors import Basis, get_basis
 from web.domain.rulebooks.services import make_rule
-from web.domain.trips.evidence import Logged, belief_of, categories_logged, logged
+from web.domain.trips.evidence import Logged, categories_logged, compute_belief, logged
 
 CLARITIES = {"murky": "murky water", "middling": "middling water", "clear": "clear water"}
 LIGHTS = {"bright": "sun", "dim": "cloud or dim light"}
@@ -40,7 +40,7 @@ STEPS = 6
 class ColourBelief:
     """One colour: how many bites for each one of the average, between what, what the book said, minutes and bites."""
 
-    card: Card
+    card: Colour
     times: float
     low: float
     high: float
@@ -58,8 +58,8 @@ class ColourBelief:
 class PairBelief:
     """What can be said of two colours: which is likelier better, how likely, and how many bites would settle it."""
 
-    first: Card
-    second: Card
+    first: Colour
+    second: Colour
     better: float
     times: float
     needed: int | None
@@ -72,7 +72,7 @@ def learned(request: OwnRequest) -> HttpResponse:
     category = request.GET.get("category", "")
     category = category if category in categories else (categories[0] if categories else "")
     cell = _cell(request.GET)
-    basis = basis_of(owner)
+    basis = get_basis(owner)
     context: dict[str, object] = {
         "categories": categories,
         "category": category,
@@ -96,11 +96,11 @@ def _cell(told: QueryDict) -> tuple[str, str] | None:
 
 def _context(owner: User, basis: Basis, category: str, cell: tuple[str, str] | None) -> dict[str, object]:
     log = logged(owner, category, basis.palette)
-    belief, book = belief_of(category, log.turns, log.cards, basis.books, cell)
+    belief, book = compute_belief(category, log.turns, log.cards, basis.books, cell)
     rows = _rows(log, belief, book)
     said = _said(log, belief)
     blank, alone = silent(log.turns)
-    noes = {mark.finding for mark in marks_of(owner) if mark.state == "no"}
+    noes = {mark.finding for mark in list_marks(owner) if mark.state == "no"}
     best = max(rows, key=lambda row: row.best, default=None)
     offer = (
         best if best and cell and best.best >= assumed().known and _key(category, best.card, cell) not in noes else None
@@ -115,7 +115,7 @@ def _context(owner: User, basis: Basis, category: str, cell: tuple[str, str] | N
         "telling": len(telling(log.turns)),
         "blank": len(blank),
         "alone": len(alone),
-        "marks": [(x_of(times), f"{times:g}") for times in (0.25, 0.5, 1.0, 2.0, 4.0)],
+        "marks": [(scale_x(times), f"{times:g}") for times in (0.25, 0.5, 1.0, 2.0, 4.0)],
         "wide": LEFT * 2 + WIDE,
         "schools": basis.books,
     }
@@ -126,15 +126,15 @@ def moved(request: OwnRequest) -> HttpResponse:
     owner, category, cell = request.user, request.GET.get("category", ""), _cell(request.GET)
     drawn: list[dict[str, object]] = []
     if category in CATEGORIES:
-        basis = basis_of(owner)
+        basis = get_basis(owner)
         log = logged(owner, category, basis.palette)
-        belief, _ = belief_of(category, log.turns, log.cards, basis.books, cell)
+        belief, _ = compute_belief(category, log.turns, log.cards, basis.books, cell)
         likeliest = sorted(zip(belief.best(), log.cards, strict=True), key=lambda told: -told[0])
         drawn = _moved(category, log, basis, cell, [card for _, card in likeliest[:4]])
     return render(request, "learned/moved.html", {"moved": drawn})
 
 
-def x_of(times: float) -> float:
+def scale_x(times: float) -> float:
     """Where so many times the average stands on the scale."""
     share = math.log(min(max(times, LEAST), MOST) / LEAST) / math.log(MOST / LEAST)
     return round(LEFT + share * WIDE, 1)
@@ -150,7 +150,18 @@ def _rows(log: Logged, belief: Belief, book: dict[str, float]) -> list[ColourBel
         minutes, bites = sum(turn.minutes for turn in mine), sum(turn.bites for turn in mine)
         rows.append(
             ColourBelief(
-                card, times, low, high, word, minutes, bites, best, x_of(times), x_of(low), x_of(high), x_of(word)
+                card,
+                times,
+                low,
+                high,
+                word,
+                minutes,
+                bites,
+                best,
+                scale_x(times),
+                scale_x(low),
+                scale_x(high),
+                scale_x(word),
             )
         )
     return rows
@@ -160,10 +171,10 @@ def _rows(log: Logged, belief: Belief, book: dict[str, float]) -> list[ColourBel
 class Untangle:
     """A colour that was thrown mostly at one hour, in one light or clarity; where, and what to throw there instead."""
 
-    card: Card
+    card: Colour
     share: float
     where: str
-    instead: Card
+    instead: Colour
 
 
 def _untangle(log: Logged) -> list[Untangle]:
@@ -194,7 +205,7 @@ def _said(log: Logged, belief: Belief) -> list[PairBelief]:
 
 
 def _moved(
-    category: str, log: Logged, basis: Basis, cell: tuple[str, str] | None, cards: Sequence[Card]
+    category: str, log: Logged, basis: Basis, cell: tuple[str, str] | None, cards: Sequence[Colour]
 ) -> list[dict[str, object]]:
     """How the picture moved as days were added: for some colours their place after so many days."""
     days = sorted({turn.day for turn in log.turns})
@@ -204,7 +215,7 @@ def _moved(
     effects: dict[str, list[float]] = {card.id: [] for card in cards}
     for end in ends:
         turns = tuple(turn for turn in log.turns if turn.day <= end)
-        belief, _ = belief_of(category, turns, log.cards, basis.books, cell)
+        belief, _ = compute_belief(category, turns, log.cards, basis.books, cell)
         for card in cards:
             effects[card.id].append(belief.middle(belief.colours.index(card.id)))
     reach = max(max(map(abs, listed)) for listed in effects.values()) or 1.0
@@ -218,7 +229,7 @@ def _moved(
     return drawn
 
 
-def _key(category: str, card: Card, cell: tuple[str, str]) -> str:
+def _key(category: str, card: Colour, cell: tuple[str, str]) -> str:
     return f"learned:{category}:{card.id}:{':'.join(cell)}"
 
 
@@ -227,13 +238,13 @@ def rule(request: OwnRequest) -> HttpResponse:
     """What the log says made a house rule, with its evidence; or told no."""
     owner, cell = request.user, _cell(request.POST)
     category, back = request.POST.get("category", ""), reverse("learned")
-    basis = basis_of(owner)
+    basis = get_basis(owner)
     if cell is None or category not in categories_logged(owner):
         messages.error(request, "Choose a clarity and a light first: a rule holds for some water.")
         return redirect(back)
     query = f"?category={category}&clarity={cell[0]}&light={cell[1]}"
     log = logged(owner, category, basis.palette)
-    belief, _ = belief_of(category, log.turns, log.cards, basis.books, cell)
+    belief, _ = compute_belief(category, log.turns, log.cards, basis.books, cell)
     by_id = dict(zip(belief.colours, range(len(belief.colours)), strict=True))
     card = basis.palette.by_id.get(request.POST.get("card", ""))
     try:

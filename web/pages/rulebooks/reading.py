@@ -8,13 +8,13 @@ from typing import Any
 
 from tackle.base.units import System, write_exact
 from tackle.base.vocabulary import CATEGORIES, Grade
-from tackle.colours.card import Card
-from tackle.schools.call import Call, Range
+from tackle.colours.colour import Colour
 from tackle.schools.reading import calls_on, comes_first, want_apart
+from tackle.schools.rule import Range, Rule
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.rows import MILLION
-from web.domain.plans.selectors import Basis, situations_of
-from web.pages.rulebooks.wording import want_of, when_of
+from web.domain.plans.selectors import Basis, select_situations
+from web.pages.rulebooks.wording import describe_want, describe_when
 
 _STICKS = 6
 
@@ -23,10 +23,10 @@ _STICKS = 6
 class Read:
     """One call as it is read: `days` on which the school reaches by it first, and of those how many on each water."""
 
-    call: Call
+    call: Rule
     when: str
     want: str
-    cards: list[Card]
+    cards: list[Colour]
     more: int
     days: float
     waters: list[tuple[str, float]]
@@ -55,7 +55,7 @@ def read_school(
 
     `told`: by the id of a call, what was entered for it and could not be taken.
     """
-    expected, situations = situations_of(basis, category)
+    expected, situations = select_situations(basis, category)
     cards = basis.palette.sold_in(category)
     by_call: dict[str, Counter[str]] = {}
     for each, call in zip(expected, comes_first(book, category, cards, situations), strict=True):
@@ -68,8 +68,8 @@ def read_school(
         shares = by_call.get(first.written, Counter()) if first.grade is Grade.GO_TO else Counter()
         read = Read(
             call=first,
-            when=when_of(calls, units),
-            want=want_of(calls),
+            when=describe_when(calls, units),
+            want=describe_want(calls),
             cards=meant[:_STICKS],
             more=max(len(meant) - _STICKS, 0),
             days=sum(shares.values()) / MILLION,
@@ -81,7 +81,7 @@ def read_school(
     return sorted(found, key=lambda read: (not read.call.lifted, -read.days))
 
 
-def _fields(call: Call, units: System) -> dict[str, Any]:
+def _fields(call: Rule, units: System) -> dict[str, Any]:
     sight = dict(call.ranges).get("visibility_in", Range())
     return {
         "grade": call.grade,
@@ -94,7 +94,7 @@ def _fields(call: Call, units: System) -> dict[str, Any]:
 
 def apart(basis: Basis, category: str) -> list[Apart]:
     """Where two schools that are followed want different colours of a category, the most days first."""
-    expected, situations = situations_of(basis, category)
+    expected, situations = select_situations(basis, category)
     cards = basis.palette.sold_in(category)
     found = []
     for place, one in enumerate(basis.books):

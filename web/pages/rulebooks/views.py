@@ -9,12 +9,12 @@ from django.urls import reverse
 from django.utils.http import urlencode
 from django.views.decorators.http import require_POST
 
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 from tackle.base.units import read_length_in
 from tackle.base.vocabulary import CATEGORIES, Grade
 from web.common.accounts.request import OwnRequest
-from web.domain.colours.selectors import palette_of
-from web.domain.plans.selectors import basis_of
+from web.domain.colours.selectors import get_palette
+from web.domain.plans.selectors import get_basis
 from web.domain.rulebooks import selectors, services
 from web.pages.colours.ask import read_question
 from web.pages.rulebooks.reading import apart, read_school
@@ -24,8 +24,8 @@ PAGE = 50  # calls of a school at once
 
 def rules(request: OwnRequest) -> HttpResponse:
     """The schools, each with the angler's own rules on it."""
-    books = selectors.books_of(request.user)
-    rows = list(selectors.rules_of(request.user))
+    books = selectors.list_rulebooks(request.user)
+    rows = list(selectors.list_rules(request.user))
     schools = [(book, [rule for rule in rows if rule.school == book.id]) for book in books.values()]
     aside = selectors.set_aside(rows)
     context = {"schools": schools, "aside": aside, "count": sum(rule.on and rule.pk not in aside for rule in rows)}
@@ -51,8 +51,8 @@ def change(request: OwnRequest, school: str, call: str) -> HttpResponse:
             request.user, school, call, told.get("grade", ""), sight, told.getlist("tone"), told.get("why", "")[:400],
             told.get("how") == "beside",
         )  # fmt: skip
-    except (Refused, ValidationError) as error:
-        return _read(request, school, call, str(error) if isinstance(error, Refused) else " ".join(error.messages))
+    except (InvalidInput, ValidationError) as error:
+        return _read(request, school, call, str(error) if isinstance(error, InvalidInput) else " ".join(error.messages))
     messages.success(request, "It is a house rule now, and outranks the school.")
     return _to_reading(request, school)
 
@@ -77,7 +77,7 @@ def _category(request: OwnRequest) -> str:
 
 
 def _read(request: OwnRequest, school: str, wrong_at: str = "", wrong: str = "") -> HttpResponse:
-    basis = basis_of(request.user)
+    basis = get_basis(request.user)
     book = basis.every_book.get(school)
     if book is None:
         raise Http404
@@ -97,7 +97,9 @@ def _read(request: OwnRequest, school: str, wrong_at: str = "", wrong: str = "")
         "words": words,
         "page": Paginator(calls, PAGE).get_page(at or request.GET.get("page")),
         "apart": apart(basis, category),
-        "rules": [rule for rule in selectors.rules_of(request.user) if rule.school == school and rule.entry.get("off")],
+        "rules": [
+            rule for rule in selectors.list_rules(request.user) if rule.school == school and rule.entry.get("off")
+        ],
         "tones": sorted({card.tone for card in basis.palette.sold_in(category)}),
         "grades": list(Grade),
         "query": urlencode({"category": category, "q": words}),
@@ -112,7 +114,7 @@ def make(request: OwnRequest) -> HttpResponse:
     """A rule from the situation that Ask shows."""
     try:
         situation = read_question(request.POST, request.user.units)
-        card = palette_of(request.user).card(request.POST.get("card", ""), "colour", situation.category)
+        card = get_palette(request.user).card(request.POST.get("card", ""), "colour", situation.category)
         rule = services.make_rule(
             request.user,
             request.POST.get("school", ""),
@@ -121,8 +123,8 @@ def make(request: OwnRequest) -> HttpResponse:
             request.POST.get("grade", ""),
             request.POST.get("why", "")[:300],
         )
-    except (Refused, ValidationError) as error:
-        words = str(error) if isinstance(error, Refused) else " ".join(error.messages)
+    except (InvalidInput, ValidationError) as error:
+        words = str(error) if isinstance(error, InvalidInput) else " ".join(error.messages)
         return render(request, "schools/made.html", {"wrong": words}, status=422)
     return render(request, "schools/made.html", {"rule": rule, "card": card})
 

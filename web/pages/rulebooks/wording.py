@@ -4,7 +4,7 @@ from calendar import month_name
 from collections.abc import Callable, Iterable, Sequence
 
 from tackle.base.units import System, write_depth, write_range, write_temperature
-from tackle.schools.call import TRAITS, Call, Range
+from tackle.schools.rule import TRAITS, Range, Rule
 from tackle.situations.conditions import CHOICES, CONDITIONS
 from web.common.ui.words import label
 
@@ -17,7 +17,7 @@ _LIGHTS = {
 }
 
 
-def when_of(calls: Sequence[Call], units: System) -> str:
+def describe_when(calls: Sequence[Rule], units: System) -> str:
     """What must hold for calls that were written as one."""
     first = calls[0]
     parts = [_number(name, span, units) for name, span in first.ranges]
@@ -32,7 +32,7 @@ def when_of(calls: Sequence[Call], units: System) -> str:
     return said[0].upper() + said[1:]
 
 
-def want_of(calls: Sequence[Call]) -> str:
+def describe_want(calls: Sequence[Rule]) -> str:
     """What is wanted, the tone first; then what is rather had."""
     first = calls[0]
     want = sorted(first.want, key=lambda pair: pair[0] != "tone")

@@ -9,12 +9,12 @@ from django.core.exceptions import ValidationError
 
 from web.common.accounts.models import User
 from web.common.accounts.writing import one_change
-from web.domain.plans.kept_plans import kept_of
+from web.domain.plans.kept_plans import list_kept
 from web.domain.plans.services import keep_plan
 from web.domain.rulebooks.services import export_rulebook, import_rulebook
-from web.domain.trips.selectors import trips_of
+from web.domain.trips.selectors import list_trips
 from web.domain.waters.exchange import import_water, water_json
-from web.domain.waters.selectors import whole_waters_of
+from web.domain.waters.selectors import list_whole_waters
 from web.pages.sharing.models import Follow, Share
 
 MOST_SHARES: Final = 100
@@ -29,11 +29,11 @@ def make_share(owner: User, what: str, key: str, readings: bool = False, place: 
     share = Share(owner=owner, key=secrets.token_urlsafe(18), what=what, readings=readings, place=place)
     number = int(key) if key.isdecimal() and len(key) < 19 else 0
     if what == Share.What.PLAN:
-        share.plan = kept_of(owner).filter(pk=number).first()
+        share.plan = list_kept(owner).filter(pk=number).first()
     elif what == Share.What.WATER:
-        share.water = whole_waters_of(owner).filter(pk=number).first()
+        share.water = list_whole_waters(owner).filter(pk=number).first()
     elif what == Share.What.DAY:
-        share.trip = trips_of(owner).filter(pk=number).first()
+        share.trip = list_trips(owner).filter(pk=number).first()
     elif what == Share.What.RULES:
         export_rulebook(owner, key)  # raises where there is nothing to show
         share.school = key
@@ -64,7 +64,7 @@ def copy(owner: User, share: Share) -> str:
             raise ValidationError("These are your own rules.")
         text = export_rulebook(share.owner, share.school)
         count = import_rulebook(owner, f"{share.school}, of {share.owner.username}", text.encode())
-        Follow.objects.update_or_create(owner=owner, share=share, defaults={"mark": mark_of(text)})
+        Follow.objects.update_or_create(owner=owner, share=share, defaults={"mark": text_version(text)})
         return f"{count} rules are in."
     raise ValidationError("A day's sheet is for reading: copy the water or the plan instead.")
 
@@ -72,7 +72,7 @@ def copy(owner: User, share: Share) -> str:
 def water_shown(share: Share) -> dict[str, Any]:
     """A water as its link shows it: without its readings, and without its place, unless the link says so."""
     assert share.water is not None
-    water = whole_waters_of(share.owner).get(pk=share.water.pk)
+    water = list_whole_waters(share.owner).get(pk=share.water.pk)
     told: dict[str, Any] = json.loads(water_json(water))
     if not share.readings:
         told["readings"] = []
@@ -92,11 +92,11 @@ def newer(owner: User) -> list[Follow]:
             text = export_rulebook(follow.share.owner, follow.share.school)
         except ValidationError:
             continue
-        if mark_of(text) != follow.mark:
+        if text_version(text) != follow.mark:
             found.append(follow)
     return found
 
 
-def mark_of(text: str) -> str:
+def text_version(text: str) -> str:
     """Tells one version of a text from another."""
     return hashlib.sha256(text.encode()).hexdigest()[:16]

@@ -11,16 +11,16 @@ from django.views.decorators.http import require_POST
 
 from tackle.schools.rulebook import read_calls
 from web.common.accounts.request import OwnRequest
-from web.domain.colours.selectors import palette_of
+from web.domain.colours.selectors import get_palette
 from web.domain.plans import snapshot
-from web.domain.plans.kept_plans import listed_of
-from web.domain.rulebooks.selectors import books_of, readable_entries, rules_of
-from web.domain.trips.selectors import trips_of
-from web.domain.waters.selectors import waters_of
-from web.pages.rulebooks.wording import want_of, when_of
+from web.domain.plans.kept_plans import list_kept_plans
+from web.domain.rulebooks.selectors import list_rulebooks, list_rules, readable_entries
+from web.domain.trips.selectors import list_trips
+from web.domain.waters.selectors import list_waters
+from web.pages.rulebooks.wording import describe_want, describe_when
 from web.pages.sharing import services
 from web.pages.sharing.models import Share
-from web.pages.trips.views import sheet_of
+from web.pages.trips.views import trip_context
 
 
 def links(request: OwnRequest) -> HttpResponse:
@@ -76,31 +76,31 @@ def _told(share: Share) -> dict[str, Any]:
     owner = share.owner
     units = {"units": owner.units}
     if share.plan:
-        return units | {"content": share.plan.content, "cards": palette_of(owner).by_id,
+        return units | {"content": share.plan.content, "cards": get_palette(owner).by_id,
                         "sentence": snapshot.sentence(share.plan.content)}  # fmt: skip
     if share.water:
         return units | {"told": services.water_shown(share)}
     if share.trip:
-        return units | sheet_of(owner, share.trip)
-    book = books_of(owner).get(share.school)
+        return units | trip_context(owner, share.trip)
+    book = list_rulebooks(owner).get(share.school)
     rules = []
     for entry in readable_entries(owner, share.school):
         calls = read_calls([entry], share.school) if not entry.get("off") else ()
-        rules.append((entry, when_of(calls, owner.units) if calls else "", want_of(calls) if calls else ""))
+        rules.append((entry, describe_when(calls, owner.units) if calls else "", describe_want(calls) if calls else ""))
     return units | {"book": book, "rules": rules}
 
 
 def _page(request: OwnRequest, wrong: str = "", made: Share | None = None) -> HttpResponse:
     owner = request.user
-    books = books_of(owner)
-    with_rules = dict.fromkeys(rules_of(owner).values_list("school", flat=True).order_by("school"))
+    books = list_rulebooks(owner)
+    with_rules = dict.fromkeys(list_rules(owner).values_list("school", flat=True).order_by("school"))
     context = {
         "shares": Share.objects.filter(owner=owner).select_related("plan", "water", "trip__water"),
         "schools": [(school, books[school].name) for school in with_rules if school in books],
         "names": {school: book.name for school, book in books.items()},
-        "plans": listed_of(owner),
-        "waters": waters_of(owner),
-        "trips": trips_of(owner).select_related("water").order_by("-date")[:20],
+        "plans": list_kept_plans(owner),
+        "waters": list_waters(owner),
+        "trips": list_trips(owner).select_related("water").order_by("-date")[:20],
         "newer": services.newer(owner),
         "wrong": wrong,
         "made": made,

@@ -9,7 +9,7 @@ from django.shortcuts import render
 from django.views.decorators.http import require_POST
 
 from tackle.check.reach import Reached
-from web.common.accounts.bodies import body_of
+from web.common.accounts.bodies import render_body
 from web.common.accounts.request import OwnRequest
 from web.common.ui.messages import no_notice
 from web.common.ui.tables import as_csv
@@ -100,7 +100,7 @@ def _whole(reached: Mapping[str, Reached], expected: Mapping[str, float]) -> int
 
 def _page(request: OwnRequest, change: Change | None = None, wrong: str = "") -> HttpResponse:
     if request.method == "GET":
-        body = body_of(request, "buy/body.html", lambda: _context(request))
+        body = render_body(request, "buy/body.html", lambda: _context(request))
         return HttpResponse(body + no_notice()) if request.htmx else render(request, "buy/buy.html", {"body": body})
     template = "buy/answer.html" if request.htmx else "buy/buy.html"
     context = {**_context(request), "change": change, "wrong": wrong}

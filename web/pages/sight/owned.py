@@ -8,15 +8,15 @@ from django.shortcuts import render
 
 from tackle.base.store import kept
 from tackle.base.vocabulary import CATEGORIES
-from tackle.check.reach import Reached, reached_of
-from tackle.colours.card import Card
+from tackle.check.reach import Reached, make_reach
+from tackle.colours.colour import Colour
 from tackle.colours.palette import Palette
 from tackle.sight.alike import Yardstick
-from tackle.sight.pairs import HardlyApart, better_dropped, pairs_of
+from tackle.sight.pairs import HardlyApart, better_dropped, find_pairs
 from web.common.accounts.models import User
 from web.common.accounts.request import OwnRequest
 from web.domain.crate.services import set_yardstick
-from web.domain.plans.selectors import answer, basis_of, owned_of
+from web.domain.plans.selectors import answer, get_basis, get_owned
 from web.domain.waters.selectors import Days
 
 MOST = 5
@@ -27,8 +27,8 @@ class Cheaper:
     """Two colours of a plan that are nearly one, and what dropping the one that costs less would cost."""
 
     pair: HardlyApart
-    drop: Card
-    keep: Card
+    drop: Colour
+    keep: Colour
     cost: Reached
 
 
@@ -42,12 +42,12 @@ def doubles(request: OwnRequest) -> HttpResponse:
             set_yardstick(owner, *told)
         except ValidationError as error:
             wrong = " ".join(error.messages)
-    basis = basis_of(owner)
-    measure = yardstick_of(owner, basis.palette)
+    basis = get_basis(owner)
+    measure = get_yardstick(owner, basis.palette)
     one: list[HardlyApart] = []
     parted: list[HardlyApart] = []
-    aboard: dict[str, dict[str, Card]] = {}
-    for each in owned_of(owner).stock:
+    aboard: dict[str, dict[str, Colour]] = {}
+    for each in get_owned(owner).stock:
         if not each.at_home:
             aboard.setdefault(each.lure.category, {})[each.lure.card.id] = each.lure.card
     for category, cards in aboard.items():
@@ -69,24 +69,24 @@ def planned(request: OwnRequest) -> HttpResponse:
     """Of the plan for one category, the colours that are nearly one to the fish, and what dropping one would cost."""
     category = request.GET.get("category", "")
     found: list[Cheaper] = []
-    basis = basis_of(request.user)
-    measure = yardstick_of(request.user, basis.palette)
+    basis = get_basis(request.user)
+    measure = get_yardstick(request.user, basis.palette)
     if category in CATEGORIES and category in basis.categories:
         answered = answer(basis, category)
         if not answered.paired:
             cards = tuple(one.card for one in answered.answer.pieces)
             pairs = [pair for pair in _pairs(category, cards, basis.days, measure) if pair.nearly_one]
-            reached = reached_of(answered.request, basis.palette)
+            reached = make_reach(answered.request, basis.palette)
             found = [Cheaper(pair, *better_dropped(pair, cards, reached)) for pair in pairs]
     context = {"found": found, "category": category, "measure": measure}
     return render(request, "sight/cheaper.html", context)
 
 
-def yardstick_of(owner: User, palette: Palette) -> Yardstick:
+def get_yardstick(owner: User, palette: Palette) -> Yardstick:
     """The two colours that the owner takes for nearly one, and how deep."""
     return Yardstick(palette.known(owner.alike_first), palette.known(owner.alike_second), owner.alike_depth_ft)
 
 
 @kept("hardly apart")
-def _pairs(category: str, cards: tuple[Card, ...], days: Days, measure: Yardstick) -> tuple[HardlyApart, ...]:
-    return pairs_of(category, cards, days.kept, measure)
+def _pairs(category: str, cards: tuple[Colour, ...], days: Days, measure: Yardstick) -> tuple[HardlyApart, ...]:
+    return find_pairs(category, cards, days.kept, measure)

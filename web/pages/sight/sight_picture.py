@@ -6,9 +6,9 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from tackle.colours.card import Card
-from tackle.colours.light import hex_of
-from tackle.sight.alike import left_of, views_of
+from tackle.colours.colour import Colour
+from tackle.colours.light import to_hex
+from tackle.sight.alike import remaining_light, sight_views
 from tackle.sight.look import View, nearest_first, points, screen
 from web.domain.waters.selectors import Days
 
@@ -34,7 +34,7 @@ class Hung:
 class Placed:
     """Where one colour stands for the fish, by its side: in the plot's own units."""
 
-    card: Card
+    card: Colour
     x: float
     y: float
 
@@ -43,8 +43,8 @@ class Placed:
 class DrawnPair:
     """Two colours, how far apart in just noticeable differences, and as a share of black from white there."""
 
-    first: Card
-    second: Card
+    first: Colour
+    second: Colour
     apart: float
     share: float
 
@@ -60,17 +60,17 @@ class Look:
     pairs: tuple[DrawnPair, ...]
 
 
-def draw(cards: Sequence[Card], view: View, scale: tuple[Card, Card]) -> Look:
+def draw(cards: Sequence[Colour], view: View, scale: tuple[Colour, Colour]) -> Look:
     """The drawing of some colours in a water; `scale`: black and white, that distances are told by."""
     step = (WIDE - LEFT) / max(len(cards), 1)
     rows = [(depth, TOP + (TALL - TOP - 36) * place / (len(DEPTHS_FT) - 1)) for place, depth in enumerate(DEPTHS_FT)]
     stops, hung = [], []
     for depth, y in rows:
         shown, water = screen(cards, replace(view, depth_ft=depth, range_ft=view.distance_ft / CLOSER))
-        stops.append((round(100 * (y + 10) / TALL, 1), hex_of(water)))
+        stops.append((round(100 * (y + 10) / TALL, 1), to_hex(water)))
         for place, parts in enumerate(shown):
             tops = (0.0, 6.0, 14.0)
-            bands = tuple((top, hex_of(part)) for top, part in zip(tops, parts, strict=True))
+            bands = tuple((top, to_hex(part)) for top, part in zip(tops, parts, strict=True))
             hung.append(Hung(LEFT + step * place + 6, y, bands))
     places = points(cards, view)
     table = nearest_first(cards, view)
@@ -90,9 +90,9 @@ class Chart:
     days: float
 
 
-def chart_of(card: Card, view: View, days: Days) -> Chart:
+def make_chart(card: Colour, view: View, days: Days) -> Chart:
     """The chart of one colour, in the water and under the sky that are looked at."""
-    shares = left_of(card, CHART_IN, CHART_FT, view.stain, view.light, view.eye)
+    shares = remaining_light(card, CHART_IN, CHART_FT, view.stain, view.light, view.eye)
     across = tuple((inches, CHART_LEFT + CELL * place) for place, inches in enumerate(CHART_IN))
     down = tuple((feet, CHART_TOP + CELL_TALL * place) for place, feet in enumerate(CHART_FT))
     cells = tuple(
@@ -100,7 +100,7 @@ def chart_of(card: Card, view: View, days: Days) -> Chart:
         for row, (_, y) in enumerate(down)
         for column, (_, x) in enumerate(across)
     )
-    views = views_of(days.kept)
+    views = sight_views(days.kept)
     at: dict[tuple[float, float], float] = {}
     for one, count in views.items():
         place = _along(one.visibility_in, CHART_IN), _along(one.depth_ft, CHART_FT)
@@ -117,7 +117,7 @@ def _along(value: float, marks: Sequence[float]) -> float:
     return round(float(np.interp(np.log(value), np.log(marks), np.arange(len(marks)))), 1)
 
 
-def _placed(cards: Sequence[Card], places: NDArray[np.float64]) -> tuple[Placed, ...]:
+def _placed(cards: Sequence[Colour], places: NDArray[np.float64]) -> tuple[Placed, ...]:
     sides = places[:, 1] if len(cards) else np.zeros((0, 2))
     most = max(float(np.abs(sides).max(initial=0.0)), 0.5)
     wide, tall = PLOT_WIDE / 2 - PLOT_RIM, PLOT_TALL / 2 - PLOT_RIM

@@ -6,11 +6,11 @@ from django.http import HttpResponse, QueryDict
 from django.shortcuts import render
 from django.utils import timezone
 
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 from tackle.base.numbers import read_number
 from tackle.base.units import System, read_visibility_in, write_exact
 from tackle.base.vocabulary import CATEGORIES, Light, Stain, ids
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.colours.palette import Palette
 from tackle.sight.look import View
 from tackle.sight.spectra import EYES, assumptions
@@ -18,10 +18,10 @@ from tackle.sight.stability import steadiness
 from tackle.situations.clarity import MAX_VISIBILITY_IN
 from web.common.accounts.models import User
 from web.common.accounts.request import OwnRequest
-from web.domain.colours.selectors import palette_of
-from web.domain.plans.selectors import basis_of
-from web.domain.waters.selectors import core_water, whole_waters_of
-from web.pages.sight.sight_picture import Look, chart_of, draw
+from web.domain.colours.selectors import get_palette
+from web.domain.plans.selectors import get_basis
+from web.domain.waters.selectors import core_water, list_whole_waters
+from web.pages.sight.sight_picture import Look, draw, make_chart
 
 FIRST = ("green-pumpkin-black", "watermelon-red", "black-blue-fleck", "white-flat", "bone")
 MOST = 7
@@ -40,7 +40,7 @@ SCALE = ("black-plain", "white-flat")
 
 def sight(request: OwnRequest) -> HttpResponse:
     """Some colours in some water, and what the fish would make of them."""
-    palette = palette_of(request.user)
+    palette = get_palette(request.user)
     asked, wrong = _asked(request.user, request.GET)
     cards = _cards(palette, request.GET.getlist("c"))
     look = draw(cards, asked, (palette.known(SCALE[0]), palette.known(SCALE[1])))
@@ -49,7 +49,7 @@ def sight(request: OwnRequest) -> HttpResponse:
         "cards": cards,
         "look": look,
         "head": _head(look),
-        "chart": chart_of(cards[0], asked, basis_of(request.user).days),
+        "chart": make_chart(cards[0], asked, get_basis(request.user).days),
         "wrong": wrong,
         "eyes": EYES,
         "stains": ids(Stain),
@@ -67,19 +67,19 @@ def sure(request: OwnRequest) -> HttpResponse:
     told = assumptions().told
     numbers = [(words, told[name]) for name, words in ASSUMED.items()]
     views = [View("bass", visibility, stain, 3.0, "bright") for visibility in (12.0, 30.0, 80.0) for stain in CHECKED]
-    steady = steadiness(palette_of(request.user).cards, views)
+    steady = steadiness(get_palette(request.user).cards, views)
     context = {"numbers": numbers, "eyes": told["eye"], "glow": told["fluorescence"], "steady": steady}
     return render(request, "sight/sure.html", context)
 
 
-def _cards(palette: Palette, named: Sequence[str]) -> list[Card]:
+def _cards(palette: Palette, named: Sequence[str]) -> list[Colour]:
     known = [palette.by_id[one] for one in dict.fromkeys(named) if one in palette.by_id]
     return known[:MOST] or [palette.known(one) for one in FIRST]
 
 
 def _asked(owner: User, told: QueryDict) -> tuple[View, str]:
     """The view as it is asked for; else the owner's first water as it is this month, at four feet."""
-    water = whole_waters_of(owner).first()
+    water = list_whole_waters(owner).first()
     month = next((one for one in water.year.all() if one.month == timezone.localdate().month), None) if water else None
     usual = core_water(water).months[month.month].spread.usual_in if water and month else 30.0
     visibility, wrong = _length(told.get("visibility", ""), owner.units, round(usual, 1), "visibility")
@@ -100,7 +100,7 @@ def _length(text: str, units: System, otherwise: float, field: str) -> tuple[flo
         return otherwise, ""
     try:
         return read_visibility_in(text, units, field), ""
-    except Refused as refused:
+    except InvalidInput as refused:
         return otherwise, f"{refused.wrong}: write it like {refused.allowed}."
 
 

@@ -14,8 +14,8 @@ from django.views.decorators.http import require_POST
 from tackle.base.numbers import read_whole
 from tackle.base.vocabulary import CATEGORIES, Light, ids
 from tackle.colours.palette import house_palette
-from tackle.schools.first_word import ask
 from tackle.schools.rulebook import house_rulebooks
+from tackle.schools.top_choice import ask
 from tackle.situations.clarity import HOUSE_LADDER
 from tackle.situations.expected import RARE_DAYS
 from tackle.situations.regions import regions
@@ -110,7 +110,7 @@ def _context(request: HttpRequest, asked: Asked) -> dict[str, Any]:
         water_temp_f=water.months[month].temp_f,
     )  # fmt: skip
     have = {piece.card.id for piece in answered.answer.pieces if piece.category == asked.lure}
-    drawn, here = cover_board(answered, ""), (HOUSE_LADDER.band_of(asked.sight_in), asked.sky)
+    drawn, here = cover_board(answered, ""), (HOUSE_LADDER.band_at(asked.sight_in), asked.sky)
     return {
         "asked": asked,
         "kinds": drawn_kinds("imperial", regions()[views.FIRST_REGION]),

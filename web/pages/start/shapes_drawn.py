@@ -37,7 +37,7 @@ def _drawn(kind: WaterKind, units: System, region: Region) -> Drawn:
     usual = sum(spread.usual_in for spread in spreads[:4]) / 4
     points = " ".join(f"{x:.0f},{y:.1f}" for x, y in (*low, *reversed(high)))
     return Drawn(
-        kind.id, label(kind.id), HOUSE_LADDER.band_of(usual), points, write_length(round(usual), units), _down(usual)
+        kind.id, label(kind.id), HOUSE_LADDER.band_at(usual), points, write_length(round(usual), units), _down(usual)
     )
 
 

@@ -23,14 +23,14 @@ from web.common.accounts.request import OwnRequest
 from web.common.accounts.throttle import GUEST, count, refuse_too_many
 from web.common.ui.shapes import SHAPES
 from web.common.ui.words import label
-from web.domain.plans.selectors import Basis, situations_of
+from web.domain.plans.selectors import Basis, select_situations
 from web.domain.plans.services import begin, follow, take
-from web.domain.waters.selectors import waters_of
+from web.domain.waters.selectors import list_waters
 from web.domain.waters.services import MOST_NAME, add_water, set_year
 from web.pages.shopping.selectors import list_for
 from web.pages.start.region_map import guessed_year, region_map
 from web.pages.start.shapes_drawn import drawn_kinds
-from web.pages.waters.list_rows import board_of
+from web.pages.waters.list_rows import make_board
 
 FIRST_REGION = "mild-inland-north"
 FIRST_KIND = "lowland-reservoir"
@@ -67,7 +67,7 @@ def _where(told: Mapping[str, str]) -> dict[str, Any]:
     kind, region = kind if kind in kinds() else FIRST_KIND, region if region in regions() else FIRST_REGION
     guess = first_guess(kinds()[kind], regions()[region])
     days = expected_days([guess])
-    board = board_of(days, 0.0)
+    board = make_board(days, 0.0)
     bands = [(row.band, sum(share for _, share in row.cells)) for row in board.rows]
     foods: Counter[str] = Counter()
     for row in days:
@@ -83,7 +83,7 @@ def _where(told: Mapping[str, str]) -> dict[str, Any]:
 
 def _free_name(request: OwnRequest, name: str) -> str:
     """A name that no water of theirs has yet."""
-    taken = set(waters_of(request.user).values_list("name", flat=True))
+    taken = set(list_waters(request.user).values_list("name", flat=True))
     names = (name, *(f"{name} {number}" for number in range(2, 100)))
     return next((one for one in names if one not in taken), name)
 
@@ -99,7 +99,7 @@ def lures(request: OwnRequest) -> HttpResponse:
                 take(request.user, "category", request.POST.get("category", ""), request.POST.get("into") == "yes")
         except ValidationError as error:
             wrong = " ".join(error.messages)
-    if not waters_of(request.user).exists():
+    if not list_waters(request.user).exists():
         return redirect("start")
     basis, shopping = list_for(request.user)
     there = dict(basis.days.kept.by_water())
@@ -119,7 +119,7 @@ def lures(request: OwnRequest) -> HttpResponse:
 def _thinks(basis: Basis, units: System) -> dict[str, Any]:
     """A day that is met often, of the first kind that the plan has, and what each school begins it with."""
     category = next((one for one in basis.categories if one in CATEGORIES), None)
-    expected = situations_of(basis, category)[0] if category else None
+    expected = select_situations(basis, category)[0] if category else None
     if not category or not expected:
         return {}
     often = sorted(expected, key=lambda row: -row.millionths)[:MOST_ASKED]

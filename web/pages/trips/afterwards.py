@@ -9,21 +9,21 @@ from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 from tackle.base.numbers import read_number, read_whole
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.colours.palette import Palette
 from tackle.day.log import HOOKED, dropped_in
 from tackle.intake.sheet_rows import read_row
 from tackle.intake.turn import EXAMPLE, read_turn
 from web.common.accounts.request import OwnRequest
 from web.common.ui.keys import LARGEST_KEY
-from web.domain.colours.selectors import palette_of
+from web.domain.colours.selectors import get_palette
 from web.domain.crate.selectors import printed_names
-from web.domain.history.record import words_of
+from web.domain.history.record import describe_changes
 from web.domain.trips import selectors, services
 from web.domain.trips.models import Trip, Turn
-from web.domain.trips.turns import taps_of
+from web.domain.trips.turns import list_taps
 from web.pages.trips.log_picture import draw_log
 
 MOST_LINES, MOST_OTHERS = 60, 12
@@ -38,16 +38,16 @@ def log(request: OwnRequest, pk: int) -> HttpResponse:
 @require_POST
 def lines(request: OwnRequest, pk: int) -> HttpResponse:
     """Turns typed from paper, one a line; those that cannot be read stay, each with what is wrong."""
-    owner, palette, names = request.user, palette_of(request.user), printed_names(request.user)
+    owner, palette, names = request.user, get_palette(request.user), printed_names(request.user)
     left, wrong = [], []
-    trip, before = selectors.trip_of(owner, pk), None
+    trip, before = selectors.get_trip(owner, pk), None
     for line in [one for one in request.POST.get("lines", "").splitlines() if one.strip()][:MOST_LINES]:
         try:
             told = read_turn(line, palette, owner.units, names)
             if "start" in told:
                 before = told["start"] = trip.minute_at(told["start"], before, forward=True)
             services.say(owner, pk, "turn", told, uuid.uuid4().hex)
-        except Refused as refused:
+        except InvalidInput as refused:
             left.append(line)
             wrong.append(f"{refused.wrong}: write it like {refused.allowed}.")
         except ValidationError as error:
@@ -65,9 +65,9 @@ def turn(request: OwnRequest, pk: int) -> HttpResponse:
         if request.POST.get("drop"):
             services.say(request.user, pk, "drop", {"of": key}, uuid.uuid4().hex)
         else:
-            trip = selectors.trip_of(request.user, pk)
+            trip = selectors.get_trip(request.user, pk)
             before = trip.turns.filter(key=key).values_list("at", flat=True).first()
-            told = {"of": key, **_context(request, palette_of(request.user), trip, before)}
+            told = {"of": key, **_context(request, get_palette(request.user), trip, before)}
             services.say(request.user, pk, "correct", told, uuid.uuid4().hex)
         services.settle_gone(request.user, pk)
     except ValidationError as error:
@@ -111,16 +111,16 @@ def counts(request: OwnRequest, pk: int) -> HttpResponse:
 
 
 def _page(request: OwnRequest, pk: int, wrong: str = "", typed: str = "") -> HttpResponse:
-    owner, trip = request.user, selectors.trip_of(request.user, pk)
-    palette = palette_of(owner)
+    owner, trip = request.user, selectors.get_trip(request.user, pk)
+    palette = get_palette(owner)
     turns = list(trip.turns.all())
-    evening = selectors.evening_of(owner, trip)
-    gone = selectors.gone_of(trip)
+    evening = selectors.get_evening(owner, trip)
+    gone = selectors.count_missing(trip)
     away = [turn for turn in turns if turn.at is not None and _is_away(trip, turn.at)]
     context = {
         "trip": trip,
         "away": sorted({(turn.device, trip.day_of(int((turn.at or 0) // 60))) for turn in away}, key=str),
-        "others": [one for one in selectors.trips_of(owner).order_by("-date")[:MOST_OTHERS] if one.pk != pk],
+        "others": [one for one in selectors.list_trips(owner).order_by("-date")[:MOST_OTHERS] if one.pk != pk],
         "dropped": _dropped(trip, palette),
         "rows": [
             (turn, palette.known(turn.card), turn.trailer and palette.known(turn.trailer), _clock(turn))
@@ -136,7 +136,7 @@ def _page(request: OwnRequest, pk: int, wrong: str = "", typed: str = "") -> Htt
             (palette.known(where.split(" ", 1)[1]), where.split(" ", 1)[0], count) for where, count in gone.items()
         ],
         "pieces": sum(gone.values()),
-        "counted": words_of([one["change"] for one in trip.counted]),
+        "counted": describe_changes([one["change"] for one in trip.counted]),
         "came": CAME,
         "example": EXAMPLE,
         "typed": typed,
@@ -151,9 +151,9 @@ def _is_away(trip: Trip, at: float) -> bool:
     return not (trip.first_hour - AWAY_HOURS) * 60 <= at <= (trip.last_hour + 1 + AWAY_HOURS) * 60
 
 
-def _dropped(trip: Trip, palette: Palette) -> list[tuple[str, Card]]:
+def _dropped(trip: Trip, palette: Palette) -> list[tuple[str, Colour]]:
     """The turns that were taken out, each by the tap that did it, so that they can be brought back."""
-    taps = {tap.id: tap for tap in taps_of(trip)}
+    taps = {tap.id: tap for tap in list_taps(trip)}
     gone = dropped_in(taps.values())
     found = []
     for tap in taps.values():

@@ -13,10 +13,10 @@ from django.http import Http404, HttpResponse
 from django.shortcuts import redirect
 from django.views.decorators.http import require_POST
 
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 from tackle.base.numbers import read_number
 from tackle.base.strict import plain, read_csv, read_json
-from tackle.base.typed import ANYTHING, FLAG, Maybe, Record, Several, Text, ValueKind, Whole
+from tackle.base.typed import ANYTHING, FLAG, ListOf, OptionalKind, Record, Text, ValueKind, Whole
 from tackle.base.units import System
 from tackle.base.vocabulary import CATEGORIES
 from tackle.colours.palette import Palette
@@ -26,7 +26,7 @@ from tackle.situations.conditions import CONDITIONS
 from web.common.accounts.request import OwnRequest
 from web.common.serving.bounds import takes
 from web.common.serving.child import TEXT, in_child
-from web.domain.colours.selectors import palette_of
+from web.domain.colours.selectors import get_palette
 from web.domain.trips import selectors, services
 from web.domain.trips.models import MOST_HOURS, Trip, Turn
 
@@ -44,23 +44,23 @@ COLUMNS = ("id", "trip", "date", "water", "angler", "start", "minutes", "categor
 _TRIP: dict[str, ValueKind[Any]] = {
     **dict.fromkeys(("first_hour", "rods", "sleeved", "room", "turn_minutes"), Whole(0, 99)),
     "last_hour": Whole(0, MOST_HOURS), "key": Text(32), "afoot": FLAG, "partner": FLAG,
-    "own_rods": Text(4_000, least=0), "categories": Several(Text()),
+    "own_rods": Text(4_000, least=0), "categories": ListOf(Text()),
     "stain": Text(least=0),
-    "visibility_in": Maybe(CONDITIONS["visibility_in"].kind),
+    "visibility_in": OptionalKind(CONDITIONS["visibility_in"].kind),
 }  # fmt: skip
-_FILE = Record({"trips": Several(Record({"taps": Several(ANYTHING)}, others=True))}, others=True)
+_FILE = Record({"trips": ListOf(Record({"taps": ListOf(ANYTHING)}, others=True))}, others=True)
 
 
 def export(request: OwnRequest, kind: str) -> HttpResponse:
     """All trips: as JSON with each tap as it was sent, or as CSV, a turn a row."""
     if kind == "json":
-        trips = selectors.trips_of(request.user).prefetch_related("taps")
+        trips = selectors.list_trips(request.user).prefetch_related("taps")
         response: HttpResponse = HttpResponse(_json([_trip(trip) for trip in trips]), content_type="application/json")
     elif kind == "csv":
         held = io.StringIO()
         writer = csv.DictWriter(held, COLUMNS)
         writer.writeheader()
-        turns = selectors.turns_of(request.user)
+        turns = selectors.list_turns(request.user)
         writer.writerows(_row(turn) for turn in turns)
         response = HttpResponse(held.getvalue(), content_type="text/csv; charset=utf-8")
     else:
@@ -108,11 +108,11 @@ def take_in(request: OwnRequest) -> HttpResponse:
         told = (
             _from_json(content)
             if (file.name or "").lower().endswith(".json")
-            else _from_csv(content, palette_of(request.user), request.user.units)
+            else _from_csv(content, get_palette(request.user), request.user.units)
         )
         taken = services.take_log_in(request.user, [(trip, _planned(trip)) for trip in told])
         messages.success(request, f"{taken} of the log are in." if taken else "All of it was here already.")
-    except Refused as refused:
+    except InvalidInput as refused:
         messages.error(request, f"{refused.field} {refused.wrong}: {refused.allowed}.")
     except ValidationError as error:
         messages.error(request, " ".join(error.messages))
@@ -126,10 +126,10 @@ def _from_json(content: bytes) -> list[dict[str, Any]]:
 
 
 def _from_csv(content: bytes, palette: Palette, units: System) -> list[dict[str, Any]]:
-    """The rows as trips, each with its turns as taps. Raises Refused naming the row."""
+    """The rows as trips, each with its turns as taps. Raises InvalidInput naming the row."""
     heading, rows = in_child(TEXT, read_csv, content, MOST_ROWS)
     if not rows or not {"date", "water", "category", "colour"} <= {*heading}:
-        raise Refused("The file", "lacks a column", "date, water, category and colour at least")
+        raise InvalidInput("The file", "lacks a column", "date, water, category and colour at least")
     trips: dict[tuple[str, str, str], dict[str, Any]] = {}
     seen: Counter[str] = Counter()
     for number, row in enumerate(rows, 2):
@@ -155,12 +155,12 @@ def _tap(cells: dict[str, str], number: int, key: str, palette: Palette, units: 
         if cells[name]:
             value = read_number(cells[name], 0, 1e6)
             if value is None:
-                raise Refused(f"Row {number}, {name},", f"“{cells[name][:20]}” is no number", "a number")
+                raise InvalidInput(f"Row {number}, {name},", f"“{cells[name][:20]}” is no number", "a number")
             data[name] = value
     data |= {name: cells[name] for name in _WATER if name not in _MEASURED and cells[name]}
     sizes = [read_number(one, 0, 120) for one in cells["sizes"].split()]
     if None in sizes:
-        raise Refused(f"Row {number}, sizes,", "are no lengths", "numbers in inches, with spaces between")
+        raise InvalidInput(f"Row {number}, sizes,", "are no lengths", "numbers in inches, with spaces between")
     angler = int(read_number(cells["angler"] or "0", 0, 3) or 0)
     entry = {"id": key, "device": FILE, "place": number, "angler": angler, "kind": "turn", "at": 0}
     return {**entry, "data": {**data, **({"sizes": sizes} if sizes else {})}}
@@ -182,7 +182,7 @@ def _start(text: str, number: int) -> float:
     if colon and (h := read_number(hour, 0, 23)) is not None and (m := read_number(minute, 0, 59)) is not None:
         at = h * 60 + m
     if at is None:
-        raise Refused(f"Row {number}, start,", f"“{text[:20]}” is no time", "a time such as 9:10, or minutes")
+        raise InvalidInput(f"Row {number}, start,", f"“{text[:20]}” is no time", "a time such as 9:10, or minutes")
     return at
 
 

@@ -5,7 +5,7 @@ from typing import Any
 
 from django import forms
 
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 from tackle.base.units import EXACT_IN, read_visibility_in, write_exact
 from tackle.base.vocabulary import CATEGORIES, Stain
 from tackle.intake.rods import read_rods
@@ -13,10 +13,10 @@ from tackle.situations.kinds_by_month import to_offer
 from web.common.accounts.models import User
 from web.common.ui.fields import A_DAY, offer
 from web.common.ui.words import choices, label
-from web.domain.crate.selectors import bare_trays_of
-from web.domain.plans.selectors import basis_of, in_season
+from web.domain.crate.selectors import list_trays_with_places
+from web.domain.plans.selectors import get_basis, in_season
 from web.domain.trips.models import MOST_ROOM, TURN_MINUTES, Trip
-from web.domain.waters.selectors import waters_of
+from web.domain.waters.selectors import list_waters
 
 _LATER = ("two days on", "three days on", "four days on")
 
@@ -51,13 +51,13 @@ class TripForm(forms.Form):
     def __init__(self, user: User, *args: Any, **options: Any) -> None:
         super().__init__(*args, **options)
         self.user = user
-        offer(self, "water", [(water.pk, water.name) for water in waters_of(user)])
-        self.places = {tray.pk: tray for tray in bare_trays_of(user)}
+        offer(self, "water", [(water.pk, water.name) for water in list_waters(user)])
+        self.places = {tray.pk: tray for tray in list_trays_with_places(user)}
         offer(
             self, "tray", [("", "as many as said"), *((pk, f"{t.letter}: {t.name}") for pk, t in self.places.items())]
         )
         day = self.initial.get("date") or date.today()
-        basis = basis_of(user)
+        basis = get_basis(user)
         here = basis.core.get(self.initial.get("water") or 0) or next(iter(basis.core.values()), None)
         chosen = [one for one in self.initial.get("categories", []) if one in CATEGORIES]
         offered = to_offer(in_season(basis, day.month), list(basis.core.values()), here, chosen)
@@ -70,7 +70,7 @@ class TripForm(forms.Form):
         text: str = self.cleaned_data["own_rods"]
         try:
             read_rods(text)
-        except Refused as refused:
+        except InvalidInput as refused:
             raise forms.ValidationError(f"{refused.field}: {refused.wrong}. Allowed: {refused.allowed}.") from refused
         return text
 
@@ -80,7 +80,7 @@ class TripForm(forms.Form):
             return None
         try:
             return round(read_visibility_in(text, self.user.units, "visibility"), EXACT_IN)
-        except Refused as refused:
+        except InvalidInput as refused:
             raise forms.ValidationError(f"{refused.wrong}: write it like {refused.allowed}.") from refused
 
     def values(self) -> dict[str, Any]:
@@ -96,7 +96,7 @@ class TripForm(forms.Form):
         return told
 
 
-def initial_of(trip: Trip, user: User) -> dict[str, Any]:
+def initial_values(trip: Trip, user: User) -> dict[str, Any]:
     """What the form of a trip that is there holds at first."""
     names = (
         "date",

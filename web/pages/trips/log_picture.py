@@ -3,7 +3,7 @@
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.colours.palette import Palette
 from tackle.day.forecast import Sky
 from tackle.day.log import HOOKED
@@ -18,7 +18,7 @@ class Bar:
     """One turn: where its bar is, its card, and its bites, each by where its mark is and how it was hooked."""
 
     turn: Turn
-    card: Card
+    card: Colour
     x: float
     y: float
     width: float

@@ -4,7 +4,7 @@ from collections.abc import Iterable
 from typing import Any
 
 from tackle.base.vocabulary import CATEGORIES, TRAILER, Forage, Stain, Wind
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.day.phone_book import book_for_phone
 from tackle.learn.factors import log_factors
 from tackle.learn.fair_test import bites_needed, ends_at
@@ -14,24 +14,24 @@ from tackle.situations.depth import own_depth_ft
 from tackle.situations.situation import Situation
 from web.common.accounts.models import User
 from web.common.ui.words import label, sky
-from web.domain.crate.selectors import Stock, refs_of
-from web.domain.plans.selectors import Basis, basis_of, owned_of
+from web.domain.crate.selectors import Stock, lure_codes
+from web.domain.plans.selectors import Basis, get_basis, get_owned
 from web.domain.trips.evidence import logged
 from web.domain.trips.models import Trip
 from web.domain.trips.selectors import Evening, all_gone, evening_from, newly_gone
-from web.domain.trips.turns import taps_of
+from web.domain.trips.turns import list_taps
 
 MOST_TAPS = 400  # of a trip that a phone gets back
 MOST_TEST = 300  # bites of a fair test that the phone can tell of
 TOLD = ("light", "wind", "stain", "cover", "density", "pace", "mood", "current")  # by one press of a few words
 
 
-def kept_on_phone(owner: User, trip: Trip) -> tuple[dict[str, Any], list[Card]]:
+def kept_on_phone(owner: User, trip: Trip) -> tuple[dict[str, Any], list[Colour]]:
     """All that the page on the water needs, as plain data; and the cards whose sticks it shows."""
-    basis = basis_of(owner)
-    stock = owned_of(owner).stock
+    basis = get_basis(owner)
+    stock = get_owned(owner).stock
     evening = evening_from(basis, stock, trip)
-    aboard, refs = aboard_of(stock, evening), refs_of(stock)
+    aboard, refs = list_aboard(stock, evening), lure_codes(stock)
     cards = list({card.id: card for listed in aboard.values() for card in listed}.values())
     listed = [one for one in evening.tray.firsts[0] if one in aboard]
     logs = {
@@ -90,10 +90,10 @@ def _stock(stock: Iterable[Stock], trip: Trip) -> dict[str, int]:
     return counts
 
 
-def aboard_of(stock: Iterable[Stock], evening: Evening) -> dict[str, list[Card]]:
+def list_aboard(stock: Iterable[Stock], evening: Evening) -> dict[str, list[Colour]]:
     """What can be thrown, by category: the tray first, then what else is aboard; trailers last."""
     thrown = [*evening.tray.firsts[0]]
-    aboard: dict[str, list[Card]] = {category: [] for category in thrown}
+    aboard: dict[str, list[Colour]] = {category: [] for category in thrown}
     if any(CATEGORIES[one].takes_trailer for one in thrown):
         aboard.setdefault(TRAILER, [])
     for piece in evening.shown.pieces:
@@ -105,12 +105,12 @@ def aboard_of(stock: Iterable[Stock], evening: Evening) -> dict[str, list[Card]]
     return {category: listed for category, listed in aboard.items() if listed}
 
 
-def _packed(evening: Evening, category: str, basis: Basis) -> list[Card]:
+def _packed(evening: Evening, category: str, basis: Basis) -> list[Colour]:
     """What is in the tray of a kind."""
     return _listed([piece.card for piece in evening.shown.pieces if piece.category == category], category, basis)
 
 
-def _listed(cards: list[Card], category: str, basis: Basis) -> list[Card]:
+def _listed(cards: list[Colour], category: str, basis: Basis) -> list[Colour]:
     """Some cards in the palette's order."""
     mine = {card.id for card in cards}
     return [card for card in basis.palette.sold_in(category) if card.id in mine]
@@ -139,7 +139,7 @@ def _word(name: str, value: str) -> str:
 def _taps(trip: Trip) -> list[dict[str, Any]]:
     """The last taps of the trip, for a phone that has none of them."""
     names = ("id", "device", "place", "angler", "kind", "at", "time", "data")
-    return [{name: getattr(tap, name) for name in names} for tap in taps_of(trip)[-MOST_TAPS:]]
+    return [{name: getattr(tap, name) for name in names} for tap in list_taps(trip)[-MOST_TAPS:]]
 
 
 def _others(trip: Trip) -> list[dict[str, Any]]:

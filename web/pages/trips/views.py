@@ -14,24 +14,24 @@ from django.utils import timezone
 from django.utils.http import urlencode
 from django.views.decorators.http import require_POST
 
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 from tackle.base.numbers import read_whole
 from tackle.base.vocabulary import Light, ids
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.schools.beside import beside
-from web.common.accounts.bodies import body_of
+from web.common.accounts.bodies import render_body
 from web.common.accounts.models import User
 from web.common.accounts.request import OwnRequest
 from web.common.ui.keys import LARGEST_KEY
 from web.common.ui.words import label
 from web.common.work.papers import paper, printed
-from web.domain.plans.selectors import basis_of
+from web.domain.plans.selectors import get_basis
 from web.domain.trips import selectors, services
 from web.domain.trips.models import FIRST_HOUR, LAST_HOUR, MOST_HOURS, TURN_MINUTES, Trip
 from web.domain.trips.packed import Began, Packed
 from web.domain.waters.devices import NoAnswer, forecasts
-from web.domain.waters.selectors import waters_of
-from web.pages.trips.forms import TripForm, initial_of
+from web.domain.waters.selectors import list_waters
+from web.pages.trips.forms import TripForm, initial_values
 from web.pages.trips.icalendar import as_calendar
 
 MOST_LOOKED_AT = 7  # colours beside one another
@@ -63,21 +63,21 @@ def day(request: OwnRequest) -> HttpResponse:
 
 def new(request: OwnRequest) -> HttpResponse:
     """The form for a trip; posted, the trip with its forecast."""
-    if not waters_of(request.user).exists():
+    if not list_waters(request.user).exists():
         return redirect("start")
     tomorrow = timezone.localdate() + timedelta(days=1)
     initial = {
         "date": tomorrow, "first_hour": FIRST_HOUR, "last_hour": LAST_HOUR, "rods": 4, "room": 12,
         "turn_minutes": TURN_MINUTES,
-        "categories": basis_of(request.user).categories, "own_rods": selectors.rods_told(request.user),
+        "categories": get_basis(request.user).categories, "own_rods": selectors.rods_told(request.user),
     }  # fmt: skip
     return _form(request, None, initial)
 
 
 def edit(request: OwnRequest, pk: int) -> HttpResponse:
     """The form for a trip that is there."""
-    trip = selectors.trip_of(request.user, pk)
-    return _form(request, trip, initial_of(trip, request.user))
+    trip = selectors.get_trip(request.user, pk)
+    return _form(request, trip, initial_values(trip, request.user))
 
 
 def _form(request: OwnRequest, trip: Trip | None, initial: dict[str, object]) -> HttpResponse:
@@ -107,7 +107,7 @@ def trip(request: OwnRequest, pk: int) -> HttpResponse:
 @require_POST
 def forecast(request: OwnRequest, pk: int) -> HttpResponse:
     """Asks the forecast again."""
-    wrong = _ask_forecast(request.user, selectors.trip_of(request.user, pk))
+    wrong = _ask_forecast(request.user, selectors.get_trip(request.user, pk))
     return _page(request, pk, wrong)
 
 
@@ -128,7 +128,7 @@ def by_hand(request: OwnRequest, pk: int) -> HttpResponse:
     category, _, card = request.POST.get("lure", "").partition(" ")
     try:
         services.settle_tray(request.user, pk, request.POST.get("what", ""), category, card)
-    except Refused as refused:
+    except InvalidInput as refused:
         return _page(request, pk, refused.wrong)
     except ValidationError as error:
         return _page(request, pk, " ".join(error.messages))
@@ -163,7 +163,7 @@ def postpone(request: OwnRequest, pk: int) -> HttpResponse:
         services.postpone(request.user, pk)
     except ValidationError as error:
         return _page(request, pk, " ".join(error.messages))
-    trip = selectors.trip_of(request.user, pk)
+    trip = selectors.get_trip(request.user, pk)
     _ask_forecast(request.user, trip)
     return redirect("trip", pk)
 
@@ -181,15 +181,15 @@ def here(request: OwnRequest) -> HttpResponse:
 
 def sheet(request: OwnRequest, pk: int) -> HttpResponse:
     """The evening on one sheet of paper."""
-    context = sheet_of(request.user, selectors.trip_of(request.user, pk))
+    context = trip_context(request.user, selectors.get_trip(request.user, pk))
     context |= {"units": request.user.units}
     return paper(request, "day/paper.html", context, f"day-{context['trip'].date}.pdf")
 
 
 def calendar(request: OwnRequest, pk: int) -> HttpResponse:
     """The trip for a calendar (iCalendar, RFC 5545), with the sheet in it."""
-    trip = selectors.trip_of(request.user, pk)
-    context = sheet_of(request.user, trip) | {"units": request.user.units}
+    trip = selectors.get_trip(request.user, pk)
+    context = trip_context(request.user, trip) | {"units": request.user.units}
     on_paper = printed(request, "day/paper.html", context)
     if not isinstance(on_paper, bytes):
         return on_paper
@@ -205,25 +205,25 @@ def calendar(request: OwnRequest, pk: int) -> HttpResponse:
 
 def _page(request: OwnRequest, pk: int, wrong: str = "") -> HttpResponse:
     def context() -> dict[str, Any]:
-        return sheet_of(request.user, selectors.trip_of(request.user, pk)) | {"wrong": wrong}
+        return trip_context(request.user, selectors.get_trip(request.user, pk)) | {"wrong": wrong}
 
     if request.method == "GET":
-        body = body_of(request, "day/body.html", context)
+        body = render_body(request, "day/body.html", context)
         if request.htmx:
             return HttpResponse(body)
-        return selectors.named(render(request, "day/day.html", {"body": body}), selectors.trip_of(request.user, pk))
+        return selectors.named(render(request, "day/day.html", {"body": body}), selectors.get_trip(request.user, pk))
     return render(request, "day/body.html" if request.htmx else "day/day.html", context())
 
 
-def sheet_of(owner: User, trip: Trip) -> dict[str, Any]:
+def trip_context(owner: User, trip: Trip) -> dict[str, Any]:
     """What the evening shows of a trip."""
-    evening = selectors.evening_of(owner, trip)
+    evening = selectors.get_evening(owner, trip)
     shown = evening.shown
     return {
         "trip": trip,
         "evening": evening,
         "shown": shown,
-        "sight_query": _sight_of(evening),
+        "sight_query": _sight_query(evening),
         "rows": [(category, _spans(shown, category)) for category in shown.rows],
         "tray": list(zip(shown.pieces, _beside(owner, evening), strict=True)),
         "known_now": _other_now(evening),
@@ -233,18 +233,18 @@ def sheet_of(owner: User, trip: Trip) -> dict[str, Any]:
         "pieces": sum(piece.count for piece in shown.pieces),
         "others": selectors.last_beside(owner, trip, MOST_OTHERS),
         "gone": list(selectors.taken_away(owner)[:MOST_OTHERS]),
-        "waters": list(waters_of(owner)),
+        "waters": list(list_waters(owner)),
         "past": trip.last_day < timezone.localdate(),
     }
 
 
-def _could_add(evening: selectors.Evening) -> list[tuple[str, Card]]:
+def _could_add(evening: selectors.Evening) -> list[tuple[str, Colour]]:
     """What lies aboard of the kinds that are thrown and is not in the tray."""
     packed = {(piece.category, piece.card) for piece in evening.shown.pieces}
     return [(one.category, one.card) for one in evening.aboard if (one.category, one.card) not in packed]
 
 
-def _other_now(evening: selectors.Evening) -> list[tuple[str, str, Card]]:
+def _other_now(evening: selectors.Evening) -> list[tuple[str, str, Colour]]:
     """What is known now beside what was packed: what would come in, and what out."""
     if evening.packed is None:
         return []
@@ -263,7 +263,7 @@ def _beside(owner: User, evening: selectors.Evening) -> list[str]:
     return found
 
 
-def _sight_of(evening: selectors.Evening) -> str:
+def _sight_query(evening: selectors.Evening) -> str:
     """What the second look is asked for: the first of the tray, in the day's water."""
     told = [("c", piece.card.id) for piece in evening.shown.pieces[:MOST_LOOKED_AT]]
     told += [("visibility", f"{evening.visibility_in:.0f} in"), ("stain", evening.stain)]

@@ -12,7 +12,7 @@ from django.shortcuts import render
 from django.templatetags.static import static
 from django.views.decorators.http import require_POST
 
-from web.common.accounts.bodies import body_of
+from web.common.accounts.bodies import render_body
 from web.common.accounts.request import OwnRequest
 from web.common.ui.logs import event
 from web.common.ui.sent import answers_json, sent_list
@@ -28,13 +28,13 @@ WORKER = Path(__file__).parent / "static" / "day" / "sw.js"
 
 def on_water(request: OwnRequest, pk: int) -> HttpResponse:
     """The page for a phone, with all that it needs without a signal."""
-    trip = selectors.trip_of(request.user, pk)
+    trip = selectors.get_trip(request.user, pk)
 
     def context() -> dict[str, Any]:
         data, cards = kept_on_phone(request.user, trip)
         return {"data": data, "cards": cards}
 
-    kept = body_of(request, "day/water_kept.html", context)
+    kept = render_body(request, "day/water_kept.html", context)
     get_token(request)
     return selectors.named(render(request, "day/water.html", {"trip": trip, "kept": kept, "scripts": SCRIPTS}), trip)
 
@@ -43,7 +43,7 @@ def on_water(request: OwnRequest, pk: int) -> HttpResponse:
 @answers_json
 def taps(request: OwnRequest, pk: int) -> JsonResponse:
     """Taps as a phone sends them; told which of them are here, and which are refused and why."""
-    selectors.trip_of(request.user, pk)
+    selectors.get_trip(request.user, pk)
     entries, clock_off_s = sent_list("taps", request)
     taken, refused = take_taps(request.user, pk, entries, clock_off_s / 60)
     settle_gone(request.user, pk)
@@ -55,7 +55,7 @@ def taps(request: OwnRequest, pk: int) -> JsonResponse:
 @require_POST
 def meter(request: OwnRequest, pk: int) -> JsonResponse:
     """What the clarity meter says now; it is kept only when it is told as what the water is."""
-    selectors.trip_of(request.user, pk)
+    selectors.get_trip(request.user, pk)
     try:
         heard = heard_from_meter()
     except NoAnswer as none:

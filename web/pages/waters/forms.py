@@ -5,7 +5,7 @@ from typing import Any
 
 from django import forms
 
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 from tackle.base.units import EXACT_IN, System, read_depth_ft, read_visibility_in, write_depth, write_exact
 from tackle.base.vocabulary import CATEGORIES, Cover, ids
 from tackle.situations.regions import regions
@@ -84,7 +84,7 @@ class WaterForm(forms.ModelForm):
             return None
         try:
             return round(reader(text, self.user.units, field), EXACT_IN)
-        except Refused as refused:
+        except InvalidInput as refused:
             raise forms.ValidationError(f"{refused.wrong}: write it like {refused.allowed}.") from refused
 
     def clean_norm(self) -> float | None:

@@ -29,7 +29,7 @@ class WaterBoard:
     mostly: str
 
 
-def board_of(expected: ExpectedDays, rare_days: float) -> WaterBoard:
+def make_board(expected: ExpectedDays, rare_days: float) -> WaterBoard:
     """The board of some expected days."""
     kept, aside = without_rare(expected, rare_days)
     cells = {(band, light.value): 0 for band in BANDS for light in Light}
@@ -39,7 +39,8 @@ def board_of(expected: ExpectedDays, rare_days: float) -> WaterBoard:
     mostly = max(bands, key=lambda band: bands[band])
     return WaterBoard(
         rows=[
-            WaterRow(band, *HOUSE_LADDER.range_of(band), tuple((one, cells[band, one] / MILLION) for one in ids(Light)))
+            WaterRow(band, *HOUSE_LADDER.band_range(band), tuple((one, cells[band,
+            one] / MILLION) for one in ids(Light)))
             for band in reversed(BANDS)
         ],
         total=int(expected.millionths.sum()) / MILLION,

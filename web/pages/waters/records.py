@@ -14,7 +14,7 @@ from django.views.decorators.http import require_POST
 from web.common.accounts.request import OwnRequest
 from web.common.serving.bounds import takes
 from web.common.work.heavy import begin, waited_for
-from web.common.work.selectors import job_of
+from web.common.work.selectors import get_job
 from web.common.work.services import begin as new_job
 from web.domain.waters import selectors, services
 from web.domain.waters.devices import NoAnswer, record_from_gauge
@@ -29,7 +29,7 @@ MOST_BYTES = 60_000_000
 @require_POST
 def give(request: OwnRequest, pk: int) -> HttpResponse:
     """A record as a file, read in the queue; then it is looked at."""
-    water, file = selectors.water_of(request.user, pk), request.FILES.get("file")
+    water, file = selectors.get_water(request.user, pk), request.FILES.get("file")
     if file is None or (file.size or 0) > MOST_BYTES:
         messages.error(request, f"Choose a file of at most {MOST_BYTES // 1_000_000} MB.")
         return redirect("water", pk)
@@ -40,7 +40,7 @@ def give(request: OwnRequest, pk: int) -> HttpResponse:
 @require_POST
 def ask_gauge(request: OwnRequest, pk: int) -> HttpResponse:
     """The record of a gauge's site, read in the queue as a file is; then it is looked at."""
-    water, site = selectors.water_of(request.user, pk), request.POST.get("site", "").strip()[:40]
+    water, site = selectors.get_water(request.user, pk), request.POST.get("site", "").strip()[:40]
     try:
         content = record_from_gauge(site)
     except NoAnswer as none:
@@ -53,7 +53,7 @@ def ask_gauge(request: OwnRequest, pk: int) -> HttpResponse:
 @require_POST
 def tide(request: OwnRequest, pk: int) -> HttpResponse:
     """The harmonic constants of a tide, typed; what they make is worked out in the queue."""
-    water, text = selectors.water_of(request.user, pk), request.POST.get("constants", "")[:4000]
+    water, text = selectors.get_water(request.user, pk), request.POST.get("constants", "")[:4000]
     try:
         job = new_job(request.user, "tide", reverse("water", args=[pk]), asked={"water": water.pk, "text": text})
     except ValidationError as error:
@@ -73,7 +73,7 @@ def _begun(request: OwnRequest, pk: int, asked: dict[str, Any], name: str, file:
 
 def look(request: OwnRequest, pk: int, job_pk: int) -> HttpResponse:
     """What was understood, before it counts."""
-    water, found = selectors.water_of(request.user, pk), _found(request, pk, job_pk)
+    water, found = selectors.get_water(request.user, pk), _found(request, pk, job_pk)
     months = [
         {**one, "name": MONTH_NAMES[one["month"] - 1], "usual": round(one["usual"]), "low": round(one["low"]),
          "high": round(one["high"]), "interval": [round(edge) for edge in one["interval"]]}
@@ -115,7 +115,7 @@ def _weather(found: dict[str, Any], day: str, with_sky: bool) -> dict[str, Any]:
 
 
 def _found(request: OwnRequest, pk: int, job_pk: int) -> dict[str, Any]:
-    found: dict[str, Any] | None = job_of(request.user, job_pk).asked.get("found")
+    found: dict[str, Any] | None = get_job(request.user, job_pk).asked.get("found")
     if not found or found["water"] != pk:
         raise Http404
     return found

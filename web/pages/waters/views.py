@@ -13,7 +13,7 @@ from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 from tackle.base.numbers import read_whole
 from tackle.base.vocabulary import Forage, Light, Stain, ids
 from tackle.intake.dates import find_day
@@ -29,7 +29,7 @@ from web.common.ui.logs import event
 from web.common.ui.tables import as_csv
 from web.domain.history.kinds import WATER
 from web.domain.history.models import Change
-from web.domain.history.record import changes_of
+from web.domain.history.record import list_changes
 from web.domain.history.record import undo as take_back
 from web.domain.history.shown import add_errors, read_shown, show
 from web.domain.waters import exchange, measured, selectors, services
@@ -37,21 +37,21 @@ from web.domain.waters.devices import NoAnswer, forecasts, heard_from_meter
 from web.domain.waters.models import Sighting, Water
 from web.domain.waters.tide import told_tide
 from web.pages.waters.forms import RulesForm, WaterForm
-from web.pages.waters.list_rows import board_of
+from web.pages.waters.list_rows import make_board
 from web.pages.waters.year_picture import HEIGHT, LEFT, TOP, WIDTH, draw_year, known_months, sure_bands, year_rows
 
 logger = logging.getLogger(__name__)
 
 
 def waters(request: OwnRequest) -> HttpResponse:
-    first = selectors.waters_of(request.user).values_list("pk", flat=True).first()
+    first = selectors.list_waters(request.user).values_list("pk", flat=True).first()
     return redirect("start") if first is None else redirect("water", first)
 
 
 def water(request: OwnRequest, pk: int) -> HttpResponse:
     """A water; `changed` names the change that led here, to be taken back."""
     number = read_whole(request.GET.get("changed", ""), 1, LARGEST_KEY) or 0
-    mine = changes_of(request.user, services.AREA).filter(water=pk, undone=False)
+    mine = list_changes(request.user, services.AREA).filter(water=pk, undone=False)
     return _page(request, pk, change=mine.filter(pk=number).first())
 
 
@@ -72,12 +72,12 @@ def month(request: OwnRequest, pk: int, number: int) -> HttpResponse:
 
 def month_form(request: OwnRequest, pk: int, number: int) -> HttpResponse:
     """All of one month, to type."""
-    found = selectors.water_of(request.user, pk)
+    found = selectors.get_water(request.user, pk)
     year = draw_year(found, selectors.core_water(found), None, request.user.units)
     row = next((m for m in year.columns if m.row.month == number), None)
     if row is None:
         raise Http404
-    sky = selectors.sky_of(found).shares(number)
+    sky = selectors.sky_source(found).shares(number)
     context = {"water": found, "column": row, "stains": ids(Stain), "hours": HOURS, "sky": sky}
     context["shown"] = selectors.months_as_shown(found)
     return render(request, "waters/month.html", context)
@@ -85,7 +85,7 @@ def month_form(request: OwnRequest, pk: int, number: int) -> HttpResponse:
 
 @require_POST
 def undo(request: OwnRequest, change_pk: int) -> HttpResponse:
-    change = get_object_or_404(changes_of(request.user, services.AREA), pk=change_pk, undone=False)
+    change = get_object_or_404(list_changes(request.user, services.AREA), pk=change_pk, undone=False)
     if change.water_id is None:
         raise Http404
     try:
@@ -99,14 +99,14 @@ def undo(request: OwnRequest, change_pk: int) -> HttpResponse:
 @require_POST
 def note(request: OwnRequest, pk: int) -> HttpResponse:
     """One reading in one line, or what was seen to be eaten."""
-    line, today = request.POST.get("line", ""), selectors.today_at(selectors.water_of(request.user, pk))
+    line, today = request.POST.get("line", ""), selectors.today_at(selectors.get_water(request.user, pk))
     try:
         without = find_day(line[: measured.MOST_LINE], today, request.user.units)[1].strip(" ,")
         if without and not without[0].isdigit():
             seen = read_sighting(line[: measured.MOST_LINE], today, request.user.units)
             sighting = Sighting(date=seen.day, food=seen.food, spot=seen.place)
             return _page(request, pk, change=services.add_sightings(request.user, pk, [sighting]))
-    except Refused as refused:
+    except InvalidInput as refused:
         like = f"begin with how deep you could see, as 30 in, or write it like {refused.allowed}"
         words = f"{refused.wrong}: {f'write {refused.allowed}' if refused.field == 'date' else like}."
         return _page(request, pk, wrong={"field": "line", "text": line, "words": words})
@@ -145,7 +145,7 @@ def delete_sighting(request: OwnRequest, pk: int, sighting_pk: int) -> HttpRespo
 
 def forecast(request: OwnRequest, pk: int) -> HttpResponse:
     """Tomorrow on a water, loaded apart from the page so that a slow service holds nothing up."""
-    found = selectors.water_of(request.user, pk)
+    found = selectors.get_water(request.user, pk)
     day = timezone.localdate() + timedelta(days=1)
     context: dict[str, Any] = {"water": found, "day": day}
     try:
@@ -157,11 +157,11 @@ def forecast(request: OwnRequest, pk: int) -> HttpResponse:
 
 def edit(request: OwnRequest, pk: int | None = None) -> HttpResponse:
     """The form for a water, opened in place; posted, it leads to the water."""
-    known = selectors.water_of(request.user, pk) if pk else Water()
+    known = selectors.get_water(request.user, pk) if pk else Water()
     form = WaterForm(request.user, request.POST or None, instance=known)
     # What is not told of the rules leaves them as they are.
     told = request.POST if "rules_told" in request.POST else None
-    forbidden = RulesForm(told, instance=selectors.water_of(request.user, pk) if pk else Water())
+    forbidden = RulesForm(told, instance=selectors.get_water(request.user, pk) if pk else Water())
     status = 422 if form.errors or forbidden.errors else 200
     if request.method == "POST" and form.is_valid() and (told is None or forbidden.is_valid()):
         values = form.values() | (forbidden.cleaned_data if told else {})
@@ -177,7 +177,7 @@ def edit(request: OwnRequest, pk: int | None = None) -> HttpResponse:
 
 def rules(request: OwnRequest, pk: int) -> HttpResponse:
     """The form for what is forbidden on a water."""
-    known = selectors.water_of(request.user, pk)
+    known = selectors.get_water(request.user, pk)
     form = RulesForm(request.POST or None, instance=known)
     status = 422 if form.errors else 200
     if request.method == "POST" and form.is_valid():
@@ -253,7 +253,7 @@ def take_in(request: OwnRequest, pk: int | None = None) -> HttpResponse:
         readings = measured.read_csv(content, request.user.units)
         words = f"{len(readings)} readings from {(file.name or 'a file')[:60]} are in."
         return _changed(services.add_readings(request.user, pk, readings, words))
-    except (ValidationError, Refused, UnicodeDecodeError) as error:
+    except (ValidationError, InvalidInput, UnicodeDecodeError) as error:
         logger.info(event("water-file-refused", bytes=file.size))
         words = "It is not text in UTF-8." if isinstance(error, UnicodeDecodeError) else _words(error)
         messages.error(request, f"{file.name}: {words} Nothing was changed.")
@@ -261,7 +261,7 @@ def take_in(request: OwnRequest, pk: int | None = None) -> HttpResponse:
 
 
 def export(request: OwnRequest, pk: int, what: str) -> HttpResponse:
-    found = selectors.water_of(request.user, pk)
+    found = selectors.get_water(request.user, pk)
     if what == "csv":
         text, kind, name = exchange.readings_csv(found), "text/csv", f"readings-{pk}.csv"
     else:
@@ -281,7 +281,7 @@ def half_life(request: OwnRequest, pk: int) -> HttpResponse:
 
 def year_table(request: OwnRequest, pk: int) -> HttpResponse:
     """The numbers of the year's picture as CSV, in the reader's units."""
-    water, units = selectors.water_of(request.user, pk), request.user.units
+    water, units = selectors.get_water(request.user, pk), request.user.units
     length, warmth = ("cm", "C") if units == "metric" else ("in", "F")
     edges = [f"{edge} ({length})" for edge in services.EDGES]
     heading = ["month", *edges, "days out", f"water ({warmth})", "season", "foods", "rests on"]
@@ -290,11 +290,11 @@ def year_table(request: OwnRequest, pk: int) -> HttpResponse:
 
 def compare(request: OwnRequest) -> HttpResponse:
     """Two waters side by side; the first two, where none are named."""
-    mine = list(selectors.waters_of(request.user))
+    mine = list(selectors.list_waters(request.user))
     wanted = [pk for text in request.GET.getlist("water")[:2] if (pk := read_whole(text, 1, LARGEST_KEY))]
     wanted = wanted or [water.pk for water in mine[:2]]
-    chosen = [selectors.water_of(request.user, pk) for pk in dict.fromkeys(wanted)]
-    sides = [(one, board_of(expected_days([selectors.core_water(one)]), request.user.rare_days)) for one in chosen]
+    chosen = [selectors.get_water(request.user, pk) for pk in dict.fromkeys(wanted)]
+    sides = [(one, make_board(expected_days([selectors.core_water(one)]), request.user.rare_days)) for one in chosen]
     return render(
         request, "waters/compare.html", {"waters": mine, "sides": sides, "lights": ids(Light), "sure_bands": {}}
     )
@@ -311,16 +311,16 @@ def _page(
     words: str = "",
     wrong: dict[str, Any] | None = None,
 ) -> HttpResponse:
-    found = selectors.water_of(request.user, pk)
-    core, known = selectors.core_water(found), selectors.known_of(found)
+    found = selectors.get_water(request.user, pk)
+    core, known = selectors.core_water(found), selectors.get_known_year(found)
     year = draw_year(found, core, known, request.user.units)
     eaten = {food for food, _ in year.foods}
     context = {
         "water": found,
-        "waters": selectors.waters_of(request.user),
+        "waters": selectors.list_waters(request.user),
         "shown": selectors.months_as_shown(found),
         "year": year,
-        "board": board_of(expected_days([core]), request.user.rare_days),
+        "board": make_board(expected_days([core]), request.user.rare_days),
         "lights": ids(Light),
         "readings": found.readings.all()[:8],
         "sightings": found.sightings.all()[:8],

@@ -5,13 +5,13 @@ from collections import Counter
 from dataclasses import dataclass
 from typing import Any
 
-from tackle.base.units import CM_PER_IN, System, degrees_of, write_exact, write_length
+from tackle.base.units import CM_PER_IN, System, to_degrees, write_exact, write_length
 from tackle.base.vocabulary import Season
 from tackle.records.posterior import KnownYear
 from tackle.situations.clarity import BANDS, HOUSE_LADDER
 from tackle.situations.water import Water as CoreWater
 from web.domain.waters.models import Reading, Water, WaterMonth
-from web.domain.waters.selectors import core_water, together_of
+from web.domain.waters.selectors import core_water, joint_days
 from web.domain.waters.services import EDGES, MONTH_NAMES
 
 LEFT, COLUMN, TOP, HEIGHT = 62, 54.0, 14, 232
@@ -20,7 +20,7 @@ MOST_DOTS = 60  # of a month, the newest
 SHALLOWEST_IN, DEEPEST_IN = 4.0, 400.0
 
 
-def y_of(inches: float) -> float:
+def scale_y(inches: float) -> float:
     """How far down a visibility hangs, on a log scale from the surface."""
     share = math.log(max(inches, SHALLOWEST_IN) / SHALLOWEST_IN) / math.log(DEEPEST_IN / SHALLOWEST_IN)
     return round(TOP + HEIGHT * min(share, 1.0), 1)
@@ -100,21 +100,23 @@ def draw_year(water: Water, core: CoreWater, known: KnownYear | None, units: Sys
                 name=MONTH_NAMES[row.month - 1],
                 x=x,
                 handles=[_handle(row, edge, x, units) for edge in EDGES],
-                measured=(y_of(spread.low_in), y_of(spread.usual_in), y_of(spread.high_in))
+                measured=(scale_y(spread.low_in), scale_y(spread.usual_in), scale_y(spread.high_in))
                 if readings or known else None,
-                sure=(y_of(ends[0]), y_of(ends[1])) if ends else None,
+                sure=(scale_y(ends[0]), scale_y(ends[1])) if ends else None,
                 dots=[
-                    (round(x + (r.date.day - 15) / 30 * COLUMN * 0.8, 1), y_of(r.visibility_in),
+                    (round(x + (r.date.day - 15) / 30 * COLUMN * 0.8, 1), scale_y(r.visibility_in),
                      f"{r.date}: {write_length(r.visibility_in, units)}", r.source == Reading.Source.FILE)
                     for r in readings[:MOST_DOTS]
                 ],
                 season=core.season(row.month),
                 closed=row.month in water.closed_months,
-                temp=f"{degrees_of(row.temp_f, units):.0f}",
+                temp=f"{to_degrees(row.temp_f, units):.0f}",
             )
         )  # fmt: skip
     edges = [SHALLOWEST_IN, *HOUSE_LADDER.edges_in, DEEPEST_IN]
-    strips = [(band, y_of(edges[i]), round(y_of(edges[i + 1]) - y_of(edges[i]), 1)) for i, band in enumerate(BANDS)]
+    strips = [
+        (band, scale_y(edges[i]), round(scale_y(edges[i + 1]) - scale_y(edges[i]), 1)) for i, band in enumerate(BANDS)
+    ]
     low = [(c.x, c.handles[0].y) for c in columns]
     high = [(c.x, c.handles[2].y) for c in columns]
     return Year(
@@ -138,7 +140,7 @@ def year_rows(water: Water, units: System) -> list[list[Any]]:
         foods = "; ".join(food for food, _ in sorted(month.food.items(), key=lambda told: -told[1]))
         rows.append(
             [
-                MONTH_NAMES[row.month - 1], *lengths, round(row.days, 1), round(degrees_of(row.temp_f, units)),
+                MONTH_NAMES[row.month - 1], *lengths, round(row.days, 1), round(to_degrees(row.temp_f, units)),
                 core.season(row.month) or "", foods, rests_on(water, row),
             ]
         )  # fmt: skip
@@ -172,7 +174,7 @@ class KnownMonth:
 
 def known_months(water: Water, known: KnownYear) -> list[KnownMonth]:
     """The months of a water that has records."""
-    seen = {month: sum(counts) for month, counts in together_of(water).items()}
+    seen = {month: sum(counts) for month, counts in joint_days(water).items()}
     found = []
     for row in water.year.all():
         low, high = known.intervals[row.month]
@@ -192,7 +194,7 @@ def _handle(row: WaterMonth, edge: str, x: float, units: System) -> Handle:
     inches = getattr(row, f"{edge}_in")
     said = f"{MONTH_NAMES[row.month - 1]}, {edge} visibility"
     return Handle(
-        f"edge-{row.month}-{edge}", row.month, edge, x, y_of(inches), inches, write_exact(inches, units), said
+        f"edge-{row.month}-{edge}", row.month, edge, x, scale_y(inches), inches, write_exact(inches, units), said
     )
 
 

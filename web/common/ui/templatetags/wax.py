@@ -12,10 +12,10 @@ from django.utils.html import format_html
 from django.utils.safestring import SafeString, mark_safe
 
 from tackle.base.units import System, write_depth, write_length, write_range, write_temperature, write_weight
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from web.common.ui.shapes import SHAPES
 from web.common.ui.signs import sign
-from web.common.ui.stick import stick_of
+from web.common.ui.swatch import draw_swatch
 from web.common.ui.words import days_said, label, listed, region_said, sky
 
 register = template.Library()
@@ -37,9 +37,9 @@ def form_keys(parser: template.base.Parser, token: template.base.Token) -> _Form
 
 @register.simple_tag
 @lru_cache(maxsize=2048)
-def stick(card: Card, size: str = "") -> SafeString:
+def stick(card: Colour, size: str = "") -> SafeString:
     """The stick of a card, drawn once for all pages. Sizes: small, large, or as it comes."""
-    return render_to_string("ui/stick.html", {"stick": stick_of(card), "size": size})
+    return render_to_string("ui/stick.html", {"stick": draw_swatch(card), "size": size})
 
 
 @register.simple_tag

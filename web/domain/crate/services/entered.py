@@ -11,10 +11,10 @@ from tackle.intake.sheet_rows import Draft
 from tackle.intake.words import normal
 from web.common.accounts.models import User
 from web.common.accounts.writing import one_change
-from web.domain.colours.selectors import palette_of
+from web.domain.colours.selectors import get_palette
 from web.domain.crate.models import Heap, ImportDraft, KindWord, Lure, Picture, Printed, Tray
-from web.domain.crate.selectors import draft_of, lures_of
-from web.domain.crate.services.stacks import AREA, MOST_LURES, bounded, name_of, next_position
+from web.domain.crate.selectors import get_draft, list_lures
+from web.domain.crate.services.stacks import AREA, MOST_LURES, bounded, card_name, next_position
 from web.domain.crate.services.things import NewThing, things_put_in
 from web.domain.crate.services.trays import first_tray, make_tray, tray_made
 from web.domain.history.kinds import LURE
@@ -42,7 +42,7 @@ def take_in(
     them gone. Without a row that is wanted the draft goes too.
     """
     if source is not None:
-        held = draft_of(owner, source[0].pk)
+        held = get_draft(owner, source[0].pk)
         gone, _ = held.rows.filter(pk__in=source[1]).delete()
         if gone != len(source[1]):
             raise ValidationError("Its rows were changed or taken in elsewhere: look at it again.")
@@ -65,7 +65,7 @@ def enter_lures(
     Without a tray they go into the first; the first lures of a new angler make it. Raises ValidationError.
     """
     pieces = sum(draft.count for draft in drafts)
-    words = f"{name_of(owner, drafts[0].card)} is added." if len(drafts) == 1 else f"{pieces} lures are typed in."
+    words = f"{card_name(owner, drafts[0].card)} is added." if len(drafts) == 1 else f"{pieces} lures are typed in."
     if things:
         more = sum(line.count for line, _ in things)
         words = f"{pieces} lures and {more} other things are typed in." if drafts else f"{more} things are typed in."
@@ -100,7 +100,7 @@ def _put_in(
     beside: Sequence[Step] = (),
 ) -> Change:
     before = states(LURE, {pk for pk in onto if pk})
-    held = {lure.pk: lure for lure in lures_of(owner).filter(pk__in=before)}
+    held = {lure.pk: lure for lure in list_lures(owner).filter(pk__in=before)}
     rows = list(zip(drafts, trays, onto, strict=True))
     for draft, _, pk in rows:
         if pk in held:
@@ -116,9 +116,9 @@ def _new_stacks(
     owner: User, drafts: Sequence[Draft], trays: Sequence[Tray], picture: Picture | None = None
 ) -> list[Lure]:
     """New stacks at the end of their trays, all at once. Raises ValidationError."""
-    if lures_of(owner).count() + len(drafts) > MOST_LURES:
+    if list_lures(owner).count() + len(drafts) > MOST_LURES:
         raise ValidationError(f"That would make more than {MOST_LURES:,} stacks, which is the most a crate holds.")
-    sold = {(category, card.id) for card in palette_of(owner).cards for category in card.sold_in}
+    sold = {(category, card.id) for card in get_palette(owner).cards for category in card.sold_in}
     position = {tray.pk: next_position(tray) for tray in set(trays)}
     lures = []
     for row, (draft, tray) in enumerate(zip(drafts, trays, strict=True), 1):

@@ -7,7 +7,7 @@ from django.core.exceptions import ValidationError
 from tackle.base.numbers import read_number
 from web.common.accounts.models import User
 from web.common.accounts.writing import one_change
-from web.domain.colours.selectors import palette_of
+from web.domain.colours.selectors import get_palette
 from web.domain.crate.models import Mark, Score
 
 
@@ -35,7 +35,7 @@ def set_any_form(owner: User, any_form: bool) -> None:
 @one_change
 def set_yardstick(owner: User, first: str, second: str, depth: str) -> None:
     """Sets which two colours, how deep, are the measure of nearly one to the fish. Raises ValidationError."""
-    known, feet = palette_of(owner).by_id, read_number(depth, 0, 60)
+    known, feet = get_palette(owner).by_id, read_number(depth, 0, 60)
     if first not in known or second not in known or first == second:
         raise ValidationError("Choose two colours that are not the same.")
     if feet is None:

@@ -11,9 +11,9 @@ from web.common.accounts.models import User
 from web.common.accounts.writing import one_change
 from web.common.ui.keys import LARGEST_KEY
 from web.common.ui.words import label
-from web.domain.colours.selectors import palette_of
+from web.domain.colours.selectors import get_palette
 from web.domain.crate.models import Lure, Place, Tray
-from web.domain.crate.selectors import bare_trays_of, lures_of, stock_of, tray_of
+from web.domain.crate.selectors import get_tray, list_lures, list_stock, list_trays_with_places
 from web.domain.crate.services.stacks import AREA, bounded, next_position
 from web.domain.crate.services.trays import new_tray
 from web.domain.history.kinds import LURE, TRAY
@@ -29,7 +29,7 @@ MOST_NAMED = 3  # kinds that a tray is called after
 def change_several(owner: User, keys: Sequence[int], what: str, value: str) -> Change:
     """Does one thing to several stacks: "move" to a tray by its key, "condition", "count", "delete". Raises
     ValidationError."""
-    lures = list(lures_of(owner).filter(pk__in=keys))
+    lures = list(list_lures(owner).filter(pk__in=keys))
     if not lures:
         raise ValidationError("Choose some lures first.")
     if what not in _SEVERAL:
@@ -40,7 +40,7 @@ def change_several(owner: User, keys: Sequence[int], what: str, value: str) -> C
 
 
 def _move(owner: User, lures: list[Lure], value: str) -> str:
-    tray = tray_of(owner, read_whole(value, 1, LARGEST_KEY) or 0)
+    tray = get_tray(owner, read_whole(value, 1, LARGEST_KEY) or 0)
     for position, lure in enumerate(lures, next_position(tray)):
         lure.tray, lure.position = tray, position
     Lure.objects.bulk_update(lures, ["tray", "position"])
@@ -74,8 +74,8 @@ _SEVERAL: dict[str, Callable[[User, list[Lure], str], str]] = {
 
 def trays_proposed(owner: User) -> list[tuple[Tray | None, SortedTray]]:
     """What lies aboard, sorted into the trays that are aboard and as many new ones as it needs."""
-    lures = [one.lure for one in stock_of(owner, palette_of(owner)) if not one.at_home]
-    trays = [tray for tray in bare_trays_of(owner) if not tray.at_home]
+    lures = [one.lure for one in list_stock(owner, get_palette(owner)) if not one.at_home]
+    trays = [tray for tray in list_trays_with_places(owner) if not tray.at_home]
     proposed = sort_into_trays(lures, [tray.room for tray in trays], NEW_ROWS * NEW_COLUMNS)
     return [(None if one.owned is None else trays[one.owned], one) for one in proposed]
 
@@ -86,7 +86,7 @@ def sort_trays(owner: User) -> Change:
     proposed = trays_proposed(owner)
     if not proposed:
         raise ValidationError("There is nothing aboard to sort.")
-    held = {lure.pk: lure for lure in lures_of(owner)}
+    held = {lure.pk: lure for lure in list_lures(owner)}
     lures_before, trays_before = states(LURE, held), states(TRAY, [tray.pk for tray, _ in proposed if tray])
     new: States = {}
     touched: list[Lure] = []

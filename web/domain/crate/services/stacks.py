@@ -7,7 +7,7 @@ from django.db.models import Max
 
 from tackle.intake.limits import MOST_COUNT
 from web.common.accounts.models import User
-from web.domain.colours.selectors import palette_of
+from web.domain.colours.selectors import get_palette
 from web.domain.crate.models import Lure, Tray
 from web.domain.history.kinds import LURE
 from web.domain.history.models import Change
@@ -69,6 +69,6 @@ def carry(lure: Lure, count: int, tray: Tray, card: str) -> int:
     return int(there.pk)
 
 
-def name_of(owner: User, card: str) -> str:
-    known = palette_of(owner).by_id.get(card)
+def card_name(owner: User, card: str) -> str:
+    known = get_palette(owner).by_id.get(card)
     return known.name if known else card

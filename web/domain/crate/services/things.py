@@ -8,7 +8,7 @@ from django.core.exceptions import ValidationError
 from web.common.accounts.models import User
 from web.common.accounts.writing import one_change
 from web.domain.crate.models import Thing, Tray
-from web.domain.crate.selectors import thing_of, tray_of
+from web.domain.crate.selectors import get_thing, get_tray
 from web.domain.crate.services.stacks import AREA, bounded
 from web.domain.history.kinds import THING
 from web.domain.history.models import Change
@@ -52,8 +52,8 @@ def things_put_in(owner: User, new: Sequence[NewThing]) -> list[dict[str, object
 @one_change
 def set_thing(owner: User, pk: int, count: int, par: int, tray_pk: int) -> Change:
     """How many there are, how many there shall be, and where. None of it: it is taken out. Raises ValidationError."""
-    thing, before = thing_of(owner, pk), states(THING, [pk])
-    thing.count, thing.par, thing.tray = count, par, tray_of(owner, tray_pk)
+    thing, before = get_thing(owner, pk), states(THING, [pk])
+    thing.count, thing.par, thing.tray = count, par, get_tray(owner, tray_pk)
     if not count and not par:
         thing.delete()
         return record(owner, AREA, f"{thing.name.capitalize()} taken out.", steps(THING, before, {}))

@@ -10,7 +10,7 @@ from django.core.exceptions import ValidationError
 from web.common.accounts.models import User
 from web.common.accounts.writing import one_change
 from web.domain.crate.models import Lure, Picture, Place, Tray
-from web.domain.crate.selectors import bare_trays_of, places_of, tray_of
+from web.domain.crate.selectors import get_tray, list_places, list_trays_with_places
 from web.domain.crate.services.stacks import AREA
 from web.domain.history.kinds import TRAY
 from web.domain.history.models import Change
@@ -38,7 +38,7 @@ def new_tray(owner: User, name: str, label: str, place: str, rows: int, columns:
     letter = next((one for one in letters if one not in taken), "")
     if not letter:
         raise ValidationError("There are 702 trays already, A to ZZ.")
-    where = place_of(owner, place, hatch)
+    where = get_place(owner, place, hatch)
     tray = Tray(owner=owner, letter=letter, name=name, label=label, place=where, rows=rows, columns=columns)
     tray.full_clean()
     tray.save()
@@ -53,17 +53,17 @@ def tray_made(change: Change) -> Tray:
 @one_change
 def first_tray(owner: User) -> Tray:
     """The owner's first tray; who has none yet gets one."""
-    return bare_trays_of(owner).first() or tray_made(make_tray(owner, FIRST_TRAY, "teal"))
+    return list_trays_with_places(owner).first() or tray_made(make_tray(owner, FIRST_TRAY, "teal"))
 
 
 @one_change
 def edit_tray(owner: User, pk: int, shown: Mapping[str, Any] | None = None, **values: Any) -> Change:
     """Changes a tray's name, label, place or grid. Raises ValidationError; Stale where it is not as it was shown."""
-    tray = tray_of(owner, pk)
+    tray = get_tray(owner, pk)
     before = states(TRAY, [pk])
     hatch = values.pop("hatch", "")
     if "place" in values:
-        values["place_id"] = place_of(owner, values.pop("place"), hatch).pk
+        values["place_id"] = get_place(owner, values.pop("place"), hatch).pk
     refuse_stale(before[pk], shown, values)
     for field, value in values.items():
         setattr(tray, field, value)
@@ -75,7 +75,7 @@ def edit_tray(owner: User, pk: int, shown: Mapping[str, Any] | None = None, **va
 @one_change
 def delete_tray(owner: User, pk: int) -> Change:
     """Deletes an empty tray. Raises ValidationError where something is in it."""
-    tray = tray_of(owner, pk)
+    tray = get_tray(owner, pk)
     if Lure.objects.filter(tray=tray).exists() or tray.things.exists():
         raise ValidationError("There is something in it: move that first.")
     before = states(TRAY, [pk])
@@ -94,15 +94,15 @@ def keep_corners(owner: User, pk: int, corners: list[list[float]]) -> None:
     Picture.objects.filter(owner=owner, pk=pk).update(corners=corners)
 
 
-def place_of(owner: User, kind: str, hatch: str = "") -> Place:
+def get_place(owner: User, kind: str, hatch: str = "") -> Place:
     """The owner's place of one kind, the hatch or bag of that name in it; the first time, all three are made."""
     if kind not in Place.Kind.values:
         raise ValidationError({"place": f"{kind} is not one of {', '.join(Place.Kind.values)}."})
-    if not places_of(owner).exists():
+    if not list_places(owner).exists():
         Place.objects.bulk_create(Place(owner=owner, name=name, kind=kind) for kind, name in FIRST_PLACES.items())
     if not hatch:
-        return next(place for place in places_of(owner) if place.kind == kind)
-    named = places_of(owner).filter(name=hatch).first()
+        return next(place for place in list_places(owner) if place.kind == kind)
+    named = list_places(owner).filter(name=hatch).first()
     if named is not None and named.kind != kind:
-        return next(place for place in places_of(owner) if place.kind == kind)  # the name of the place it comes from
+        return next(place for place in list_places(owner) if place.kind == kind)  # the name of the place it comes from
     return named or Place.objects.create(owner=owner, name=hatch, kind=kind)

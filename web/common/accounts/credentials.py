@@ -8,7 +8,7 @@ from django.db.models import Model
 from django.utils import timezone
 
 from web.common.accounts.models import Session, User
-from web.common.accounts.signed_in import mark_of
+from web.common.accounts.signed_in import session_digest
 
 # The related names of the tables: those of the rooms above this one are known by their names alone.
 _TABLES: Final[dict[str, tuple[str, tuple[str, ...]]]] = {
@@ -27,7 +27,7 @@ class Entrance:
     row: Model
 
 
-def entrances_of(owner: User, session: str | None) -> list[Entrance]:
+def list_credentials(owner: User, session: str | None) -> list[Entrance]:
     """All ways into an account but the password, and the session that asks."""
     found = [
         Entrance(f"{table}:{row.pk}", f"{words} {row}", row)
@@ -37,7 +37,7 @@ def entrances_of(owner: User, session: str | None) -> list[Entrance]:
     places = Session.objects.filter(owner=owner, expire_date__gt=timezone.now()).exclude(session_key=session)
     return found + [
         Entrance(
-            f"place:{mark_of(row.session_key)}",
+            f"place:{session_digest(row.session_key)}",
             f"the place {row.browser or 'of a program'}, {row.begun_at[:16].replace('T', ' ')}",
             row,
         )

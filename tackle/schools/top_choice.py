@@ -10,18 +10,18 @@ from types import MappingProxyType
 from typing import Any, Final
 
 from tackle.base.vocabulary import CATEGORIES, TRAILER, Grade, Season, Tone
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 from tackle.colours.family import family
 from tackle.data import FOLDER, loaded, read_toml
 from tackle.data.entry import Entry
-from tackle.schools.call import Call
-from tackle.schools.evaluation import Verdict, rank, reached_first, worth
+from tackle.schools.evaluation import Rating, rank, reached_first, worth
+from tackle.schools.rule import Rule
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.conditions import CHOICES, CONDITIONS
 from tackle.situations.situation import Situation
 
 __all__ = [
-    "CLARITY", "LIFTED", "RESTS_ON", "Asked", "Start", "are_as_good", "ask", "counts_at", "house_weights",
+    "CLARITY", "LIFTED", "RESTS_ON", "Preferences", "Start", "are_as_good", "ask", "counts_at", "house_weights",
     "load_weights", "named_of_told", "named_where_told", "trailer_for", "weight",
 ]  # fmt: skip
 
@@ -37,11 +37,11 @@ class Start:
     """The colour to start with, the verdict on it of the school whose call counts most, who else reaches for it, and
     which would be the first word where that is another."""
 
-    card: Card
+    card: Colour
     book: Rulebook
-    verdict: Verdict
+    verdict: Rating
     behind: tuple[Rulebook, ...] = ()
-    instead_of: Card | None = None
+    instead_of: Colour | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,7 +67,7 @@ class Weights:
     lead: tuple[Lead, ...]
 
 
-class Asked:
+class Preferences:
     """What some schools say of some cards in one situation: the one asker of every page, command and device.
 
     `ranked`: each school with its verdicts as `rank` gives them. A school's first choices weigh by how much of what was
@@ -76,13 +76,13 @@ class Asked:
     """
 
     def __init__(
-        self, situation: Situation, cards: Sequence[Card], ranked: Sequence[tuple[Rulebook, Sequence[Verdict]]]
+        self, situation: Situation, cards: Sequence[Colour], ranked: Sequence[tuple[Rulebook, Sequence[Rating]]]
     ) -> None:
         self.situation, self.cards, self.ranked = situation, tuple(cards), ranked
         self._families = {card: family(card, situation.category) for card in self.cards}
-        self._votes: dict[Card, int] = {}
+        self._votes: dict[Colour, int] = {}
         self._family_votes: dict[Hashable, int] = {}
-        self._voices: dict[Card, tuple[int, Rulebook, Verdict]] = {}
+        self._voices: dict[Colour, tuple[int, Rulebook, Rating]] = {}
         for book, verdicts in ranked:
             best: dict[Hashable, int] = {}
             for place, verdict in enumerate(reached_first(verdicts)):
@@ -94,7 +94,7 @@ class Asked:
                     self._voices[verdict.card] = counts, book, verdict
             for kin, counts in best.items():
                 self._family_votes[kin] = self._family_votes.get(kin, 0) + counts
-        self._suits: dict[Card, int] = {}
+        self._suits: dict[Colour, int] = {}
         for _, verdicts in ranked:
             for verdict in verdicts:
                 suit = worth(verdict.grade, Grade.WORKS)
@@ -105,11 +105,11 @@ class Asked:
         """The votes of the family with most, in millionths."""
         return max(self._family_votes.values(), default=0)
 
-    def votes(self, card: Card) -> tuple[int, int]:
+    def votes(self, card: Colour) -> tuple[int, int]:
         """The votes of a card's family, and its own, in millionths."""
         return self._family_votes.get(self._families[card], 0), self._votes.get(card, 0)
 
-    def as_good(self) -> list[Card]:
+    def as_good(self) -> list[Colour]:
         """The cards that a school accepts, of families with at least two thirds of the most votes, the first word
         first: by the votes of their family, by their own, then as they were given."""
         most = self.most
@@ -117,8 +117,8 @@ class Asked:
         return sorted(found, key=lambda card: tuple(-votes for votes in self.votes(card)))
 
     def order(
-        self, some: Sequence[Card] | None = None, factors: Mapping[str, float] = MappingProxyType({})
-    ) -> list[Card]:
+        self, some: Sequence[Colour] | None = None, factors: Mapping[str, float] = MappingProxyType({})
+    ) -> list[Colour]:
         """Some of the cards, all where none are told, from what leads on: by the votes of their family, by their own,
         by how well they suit, then as they were given; other tones before versions of what stands already.
 
@@ -126,20 +126,20 @@ class Asked:
         much as `trusts`, less the further a card's votes are behind the first word's.
         """
 
-        def standing_of(card: Card) -> tuple[float, ...]:
+        def colour_sort_key(card: Colour) -> tuple[float, ...]:
             kin, own = self.votes(card)
             trust = (-self._trust(card, factors),) if factors else ()
             return *trust, -kin, -own, -self._suits.get(card, 0)
 
-        standing = sorted(self.cards if some is None else some, key=standing_of)
-        best: dict[Tone, Card] = {}
+        standing = sorted(self.cards if some is None else some, key=colour_sort_key)
+        best: dict[Tone, Colour] = {}
         for card in standing:
             if self._suits.get(card):
                 best.setdefault(card.tone, card)
         fresh = list(best.values())
         return [*fresh, *(card for card in standing if card not in fresh)]
 
-    def _trust(self, card: Card, factors: Mapping[str, float]) -> float:
+    def _trust(self, card: Colour, factors: Mapping[str, float]) -> float:
         """How far a card is trusted by book and log together, as the logarithm of a factor."""
         weights = house_weights()
         most = self.most
@@ -157,12 +157,12 @@ class Asked:
         start = self._start(mine)
         return start and replace(start, instead_of=None if mine is good[0] else good[0])
 
-    def first(self, some: Sequence[Card] | None = None) -> Start | None:
+    def first(self, some: Sequence[Colour] | None = None) -> Start | None:
         """What leads of some of the cards, of all where none are told; None where no school accepts one."""
         order = self.order(some)
         return self._start(order[0]) if order else None
 
-    def _start(self, card: Card) -> Start | None:
+    def _start(self, card: Colour) -> Start | None:
         voice = self.voice(card)
         if voice is None:
             return None
@@ -170,7 +170,7 @@ class Asked:
         behind = tuple(one for one, said in self.ranked if one is not book and _reaches(said, card))
         return Start(card, book, verdict, behind)
 
-    def voice(self, card: Card) -> tuple[Rulebook, Verdict] | None:
+    def voice(self, card: Colour) -> tuple[Rulebook, Rating] | None:
         """The school that speaks first of a card: that has it as a first choice by the call that counts most, or else
         reaches for it, or accepts it; None where none does."""
         if card in self._voices:
@@ -187,13 +187,13 @@ class Asked:
         return book, verdict
 
 
-def ask(books: Iterable[Rulebook], cards: Sequence[Card], situation: Situation) -> Asked:
+def ask(books: Iterable[Rulebook], cards: Sequence[Colour], situation: Situation) -> Preferences:
     """Asks some schools of some cards, in the palette's order: what is sold of a category, or what is there."""
-    return Asked(situation, cards, [(book, rank(book, cards, situation)) for book in books])
+    return Preferences(situation, cards, [(book, rank(book, cards, situation)) for book in books])
 
 
 def trailer_for(
-    jig: Card, situation: Situation, trailers: Sequence[Card], sold: Sequence[Card], books: Iterable[Rulebook]
+    jig: Colour, situation: Situation, trailers: Sequence[Colour], sold: Sequence[Colour], books: Iterable[Rulebook]
 ) -> Start | None:
     """What leads of some trailers, in the palette's order, to be threaded on a jig; None on what takes none.
 
@@ -205,15 +205,15 @@ def trailer_for(
     return ask(books, every, replace(situation, category=TRAILER, with_tone=jig.tone)).first(trailers)
 
 
-def _accepts(verdict: Verdict) -> bool:
+def _accepts(verdict: Rating) -> bool:
     return verdict.grade is not Grade.AVOID
 
 
-def _reaches(verdicts: Sequence[Verdict], card: Card) -> bool:
+def _reaches(verdicts: Sequence[Rating], card: Colour) -> bool:
     return any(verdict.card is card and verdict.grade is Grade.GO_TO for verdict in verdicts)
 
 
-def named_of_told(call: Call, situation: Situation) -> int:
+def named_of_told(call: Rule, situation: Situation) -> int:
     """How much of what was told a call names: a range of clarity is one, and a word or a number that was not told is
     none, nor is a list of more than half the words there are."""
     named = int(any(name in CLARITY for name, _ in call.ranges))
@@ -222,12 +222,12 @@ def named_of_told(call: Call, situation: Situation) -> int:
     return named
 
 
-def _eaten(call: Call, situation: Situation) -> bool:
+def _eaten(call: Rule, situation: Situation) -> bool:
     foods = next(words for name, words in call.among if name == "forage")
     return any(str(one) in foods and str(one) != "unknown" for one in situation.forage)
 
 
-def named_where_told(call: Call) -> list[str]:
+def named_where_told(call: Rule) -> list[str]:
     """The conditions beside clarity that count as named by a call where they are told."""
     ranges = [name for name, _ in call.ranges if name not in CLARITY]
     return ranges + [
@@ -252,7 +252,7 @@ def counts_at(of_call: int, place: int) -> int:
     return of_call * _MILLIONTHS_OF_TENTHS // (10 + place)
 
 
-def weight(book: Rulebook, call: Call, situation: Situation) -> int:
+def weight(book: Rulebook, call: Rule, situation: Situation) -> int:
     """How much a call counts, by what it names of what was told, more where its school leads."""
     weights = house_weights()
     leads = any(

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from typing import Final
 
 from tackle.base.vocabulary import Accent, Finish, Flake, Opacity
-from tackle.colours.card import Card
+from tackle.colours.colour import Colour
 
 WIDTH: Final = 132
 _LEFT, _SHOULDER, _TIP = 28.0, 106.0, 128.0
@@ -32,7 +32,7 @@ PATCHES: Final = {
 class Stick:
     """What the template draws, in a box of WIDTH x 24."""
 
-    card: Card
+    card: Colour
     layers: tuple[tuple[str, str], ...]  # points, fill
     wax: float
     core: float
@@ -46,7 +46,7 @@ class Stick:
     edge: str
 
 
-def stick_of(card: Card) -> Stick:
+def draw_swatch(card: Colour) -> Stick:
     """The drawing of a card; the flake falls in the same places every time."""
     accents = set(card.accents)
     tip = ORANGE if Accent.ORANGE_TIPS in accents else CHARTREUSE if Accent.CHARTREUSE_TAIL in accents else ""
@@ -75,7 +75,7 @@ def _right(y: float) -> float:
     return _SHOULDER + share * (_TIP - _SHOULDER)
 
 
-def _layers(card: Card) -> list[tuple[str, str]]:
+def _layers(card: Colour) -> list[tuple[str, str]]:
     """Back, side and belly in slices from the back down, each drawn to the bottom so that no seam shows."""
     step = (_BOTTOM - _TOP) / _SLICES
     layers = []
@@ -89,7 +89,7 @@ def _layers(card: Card) -> list[tuple[str, str]]:
     return layers
 
 
-def _blend(card: Card, at: float) -> str:
+def _blend(card: Colour, at: float) -> str:
     """The colour at a share of the height: back to 0.2, side around 0.5, belly from 0.8."""
     if at < 0.5:
         one, other, share = card.back, card.side, min(max((at - 0.2) / 0.2, 0.0), 1.0)
@@ -99,7 +99,7 @@ def _blend(card: Card, at: float) -> str:
     return "#" + "".join(f"{part:02x}" for part in mixed)
 
 
-def _dots(card: Card) -> list[tuple[float, float, float, str]]:
+def _dots(card: Colour) -> list[tuple[float, float, float, str]]:
     count, radius = _DOTS[card.flake]
     scatter = random.Random(card.id)
     dots = []

@@ -12,7 +12,7 @@ from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
-from tackle.base.errors import Refused
+from tackle.base.errors import InvalidInput
 from tackle.base.strict import read_json
 from web.common.accounts import passkeys, services
 from web.common.accounts.notices import tell_owner
@@ -104,7 +104,7 @@ def _answer(request: HttpRequest) -> dict[str, Any]:
     """What a browser says of a passkey: an object, whose parts the package checks. Raises ValidationError."""
     try:
         told = read_json(request.POST.get("answer", "").encode())
-    except Refused as refused:
+    except InvalidInput as refused:
         raise ValidationError(passkeys.NOT_RIGHT) from refused
     if not isinstance(told, dict):
         raise ValidationError(passkeys.NOT_RIGHT)

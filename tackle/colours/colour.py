@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import Any, Final
 
-from tackle.base.hashing import mark_of, plain_of
+from tackle.base.hashing import content_hash, to_plain
 from tackle.base.vocabulary import (
     CATEGORIES,
     Accent,
@@ -24,13 +24,13 @@ from tackle.base.vocabulary import (
 )
 from tackle.data.entry import ID, Entry
 
-__all__ = ["Card", "gone_card", "read_card"]
+__all__ = ["Colour", "gone_card", "read_card"]
 
 _HEX: Final = re.compile(r"#[0-9a-f]{6}")
 
 
 @dataclass(frozen=True)
-class Card:
+class Colour:
     """One colour. `back`, `side`, `belly` and `flake_srgb` are sRGB hexes (#rrggbb)."""
 
     id: str
@@ -58,7 +58,7 @@ class Card:
     @cached_property
     def mark(self) -> str:
         """See tackle.base.hashing."""
-        return mark_of(plain_of(self))
+        return content_hash(to_plain(self))
 
     def traits(self) -> dict[str, Any]:
         """The traits, by the names that calls and answers use."""
@@ -74,19 +74,19 @@ class Card:
         }
 
 
-def gone_card(card_id: str) -> Card:
+def gone_card(card_id: str) -> Colour:
     """Stands for a card that is not there any more, where a lure still has it."""
     grey = "#8b989b"
-    return Card(
+    return Colour(
         card_id, "A colour that is gone", "--", Tone.SMOKE, Opacity.SEMI, Finish.MATTE, Flake.NONE, Brightness.MUTED,
         grey, grey, grey,
     )  # fmt: skip
 
 
-def read_card(raw: Mapping[str, Any], file: str) -> Card:
+def read_card(raw: Mapping[str, Any], file: str) -> Colour:
     """A card from one entry of a palette file. Raises DataError naming file, entry and field."""
-    read = Entry(raw, file, fields=Card.__dataclass_fields__, kind="card")
-    card = Card(
+    read = Entry(raw, file, fields=Colour.__dataclass_fields__, kind="card")
+    card = Colour(
         id=read.text("id", ID),
         name=read.text("name"),
         code=read.text("code", re.compile(r"[A-Z][A-Z0-9]")),

@@ -3,5 +3,5 @@
 from django.db import OperationalError
 
 
-class Met(OperationalError):
+class ConcurrentUpdateError(OperationalError):
     """A change that met others of the same owner each time it was tried, and was not made."""

@@ -14,7 +14,7 @@ __all__ = ["conditions_like"]
 
 def conditions_like(situation: Situation) -> dict[str, Any]:
     """A call's `when` from all that a situation tells: its clarity band, its light, and whatever else was said."""
-    low, below = HOUSE_LADDER.range_of(HOUSE_LADDER.band_of(situation.visibility_in))
+    low, below = HOUSE_LADDER.band_range(HOUSE_LADDER.band_at(situation.visibility_in))
     when: dict[str, Any] = {"visibility_in": {name: edge for name, edge in (("from", low), ("below", below)) if edge}}
     for name, row in CONDITIONS.items():
         told = getattr(situation, row.column if row.words and row.column else row.field)

@@ -10,7 +10,7 @@ from typing import Final
 _MARK: Final = 32  # bytes of what a place holds say what it is
 
 
-class Slots:
+class FileCache:
     """What falls on a place that is taken puts out what is there: it never holds more than `count` times `most` bytes.
 
     Whoever has the folder can read it all. Where it cannot be written, nothing is kept.

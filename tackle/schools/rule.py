@@ -9,10 +9,10 @@ from functools import cached_property
 from types import MappingProxyType
 from typing import Any, Final, TypeAlias
 
-from tackle.base.hashing import mark_of, plain_of
+from tackle.base.hashing import content_hash, to_plain
 from tackle.base.vocabulary import Accent, Brightness, Finish, Flake, FlakeHue, Forage, Grade, Opacity, Tone, ids
 
-__all__ = ["TRAITS", "Call", "Conditions", "Range", "Want", "has_trait"]
+__all__ = ["TRAITS", "Rule", "Conditions", "Range", "Want", "has_trait"]
 
 TRAITS: Final = MappingProxyType({
     "tone": ids(Tone), "opacity": ids(Opacity), "finish": ids(Finish), "flake": ids(Flake),
@@ -42,7 +42,7 @@ Conditions: TypeAlias = tuple[tuple[tuple[str, Range], ...], tuple[tuple[str, fr
 
 
 @dataclass(frozen=True)
-class Call:
+class Rule:
     """One line of a rulebook.
 
     `ranges` and `among` are the conditions, all of which must hold; `want` the traits a card must all have,
@@ -69,7 +69,7 @@ class Call:
     @cached_property
     def mark(self) -> str:
         """See tackle.base.hashing."""
-        return mark_of(plain_of(self))
+        return content_hash(to_plain(self))
 
     @property
     def specificity(self) -> int:
