@@ -38,7 +38,7 @@ class Packed:
 
 def shown_as(tray: DayTray, hours: Sequence[Hour], visibility_in: float) -> Packed:
     """A tray as a page shows it, packed or not."""
-    thrown = [category for category in (tray.drawn[0] if hours else {}) if category not in tray.idle]
+    thrown = [category for category in (tray.drawn[0] if tray.drawn else {}) if category not in tray.idle]
     rows = {category: [_began(row[category]) for row in tray.drawn] for category in thrown}
     told = tray.answered_hours, tray.expected_hours, tray.first_choice_hours, visibility_in
     return Packed(tray.pieces, *told, tuple(hour.at for hour in hours), rows)
