@@ -11,7 +11,7 @@ read_test_files() {
       -*) ;;
       *)
         # What stands after one of these is its value, and no file.
-        case $before in -k | -m | -n | -p | -W | -o | -c | -r | --maxfail | --durations | --tb) ;; *)
+        case $before in -k | -m | -n | -p | -W | -o | -c | -r | --dist | --durations | --maxfail | --tb) ;; *)
           [ -e "${word%%::*}" ] || fail "there is no ${word%%::*}: name a file or a folder of tests, as tests/core/test_units.py"
           files=$((files + 1))
           case $word in tests/core/*) core=$((core + 1)) ;; esac ;;
