@@ -126,6 +126,37 @@ def written(file, told):
     return file
 
 
+# The demo as the last version left it whose changes of the tables are now one an app.
+OLDER = Path(__file__).parent / "landed.backup"
+
+
+def test_what_an_older_version_stored_comes_along(tmp_path):
+    other = elsewhere(tmp_path)
+    assert "Restored" in other.wax("restore", OLDER).stdout
+    server = other.start("serve")
+    try:
+        assert other.health()["status"] == "ok"
+        lures = "SELECT COUNT(*), SUM(count) FROM crate_lure"
+        before = re.findall(rb"INSERT INTO `crate_lure`[^;]*;", parts(OLDER)["wax.sql"])
+        assert before
+        assert not other.sql(lures).startswith("((0,")
+        applied = other.sql("SELECT name FROM django_migrations WHERE app = 'accounts'")
+        assert "0001_squashed" in applied
+    finally:
+        ended(server)
+        other.wax("stop")
+
+
+def test_a_version_before_that_is_told_to_go_by_it(tmp_path):
+    told = parts(OLDER)
+    told["wax.sql"] = re.sub(rb"\(\d+,'plans','0010_[^)]*\),?", b"", told["wax.sql"])
+    other = elsewhere(tmp_path)
+    other.wax("restore", written(tmp_path / "older.backup", told))
+    said = other.wax("serve")
+    assert said.returncode
+    assert "start that one once, and then this one" in said.stdout + said.stderr
+
+
 def test_a_backup_is_put_in_place_whole(here, tmp_path):
     told = json.loads(parts(here.kept)["manifest.json"])
     assert told["tables"]["crate_lure"] > 20

@@ -6,7 +6,7 @@ from django.db import migrations, models
 class Migration(migrations.Migration):
 
     dependencies = [
-        ('accounts', '0011_version_alone'),
+        ("accounts", "0001_squashed_0011_version_alone"),
     ]
 
     operations = [

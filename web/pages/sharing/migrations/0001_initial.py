@@ -10,9 +10,9 @@ class Migration(migrations.Migration):
     initial = True
 
     dependencies = [
-        ('day', '0002_log'),
-        ('plans', '0006_right_on_a_share'),
-        ('waters', '0003_history_moves'),
+        ("day", "0001_squashed_0005_which_rods_and_a_partner"),
+        ("plans", "0001_squashed_0010_nothing_planned_ahead"),
+        ("waters", "0001_squashed_0007_records"),
         migrations.swappable_dependency(settings.AUTH_USER_MODEL),
     ]
 
