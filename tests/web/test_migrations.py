@@ -1,7 +1,12 @@
 """Changes of the tables say what somebody loses by them."""
 
-from django.db import migrations
+import pytest
+from django.core.management.base import CommandError
+from django.db import connection, migrations
 from django.db.migrations.loader import MigrationLoader
+from django.db.migrations.recorder import MigrationRecorder
+
+from web.common.database.tables import migrations_ahead
 
 
 def taken_away(migration):
@@ -18,3 +23,11 @@ def test_what_takes_something_away_says_what_is_lost():
     assert len(ours) > 12
     silent = [str(one) for one in ours if list(taken_away(one)) and not hasattr(one, "loses")]
     assert not silent
+
+
+@pytest.mark.django_db
+def test_tables_of_a_version_before_the_squashed_ones_are_told_to_go_by_it():
+    assert migrations_ahead() == []
+    MigrationRecorder(connection).record_unapplied("plans", "0010_nothing_planned_ahead")
+    with pytest.raises(CommandError, match="start that one once, and then this one"):
+        migrations_ahead()
