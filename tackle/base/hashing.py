@@ -51,4 +51,4 @@ def to_plain(whole: Any) -> dict[str, list[Any]]:
 
 @cache
 def _reads(kind: Any) -> tuple[Callable[[Any], Any], ...]:
-    return tuple(attrgetter(one.name) for one in fields(kind) if one.compare)
+    return tuple(attrgetter(field.name) for field in fields(kind) if field.compare)

@@ -62,10 +62,10 @@ def read_csv(content: bytes, most_rows: int) -> tuple[list[str], list[dict[str, 
     try:
         text = content.decode("utf-8-sig")
         first = text.partition("\n")[0]
-        told = csv.DictReader(io.StringIO(text, newline=""), strict=True, delimiter=max(",;\t", key=first.count))
-        heading = list(told.fieldnames or ())
+        data = csv.DictReader(io.StringIO(text, newline=""), strict=True, delimiter=max(",;\t", key=first.count))
+        heading = list(data.fieldnames or ())
         rows: list[dict[str, str]] = []
-        for row in told:
+        for row in data:
             if len(rows) == most_rows:
                 raise InvalidInput("file", f"has more than {most_rows:,} rows", f"at most {most_rows:,}")
             rows.append({name: row.get(name) or "" for name in heading})

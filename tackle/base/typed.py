@@ -203,7 +203,7 @@ class ListOf(ValueKind[list[T]]):
             raise self.refused(value, field)
         if not self.least <= len(value) <= self.most:
             raise InvalidInput(field, f"has {len(value)} entries", self.allowed)
-        found = [self.kind.read(one, f"{field}[{place}]") for place, one in enumerate(value)]
+        found = [self.kind.read(one, f"{field}[{index}]") for index, one in enumerate(value)]
         return list(dict.fromkeys(found)) if self.once else found
 
 

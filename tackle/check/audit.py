@@ -172,9 +172,9 @@ def audit(
     for category in dict.fromkeys((*plans, *owned)):
         mine, of_it = tuple(owned.get(category, ())), tuple(plans.get(category, ()))
         here = HashedTable({where: days for where, days in served.items() if where[0] == category})
-        told = _of_category(category, mine, trailers, jigs, of_it, here, palette, same_within, sizes_same, pars)
-        found[category] = told
-        gaps += told.gaps
+        data = _of_category(category, mine, trailers, jigs, of_it, here, palette, same_within, sizes_same, pars)
+        found[category] = data
+        gaps += data.gaps
     asked_for = {place for each in planned for place, _ in each.wanted} | set(plans)
     shorts = [one for group in _by_family(stocked) if (one := _short(group, served, asked_for, pars)) is not None]
     doubles = (double for one in found.values() for double in one.doubles)
@@ -183,11 +183,11 @@ def audit(
     return Audit(
         gaps=tuple(sorted(_added_up(gaps), key=lambda gap: (-gap.first_choice_days, -gap.right_days, -gap.days))),
         doubles=tuple(sorted(doubles, key=lambda one: -one.over)),
-        short=tuple(sorted((one for one in shorts if one.days is not None), key=lambda one: -(one.days or 0))),
-        short_elsewhere=sum(one.days is None for one in shorts),
+        short=tuple(sorted((short for short in shorts if short.days is not None), key=lambda one: -(one.days or 0))),
+        short_elsewhere=sum(short.days is None for short in shorts),
         idle=tuple(idle for one in found.values() for idle in one.idle),
         fixes=tuple(sorted(fixes, key=lambda fix: (-fix.gains - fix.right, -fix.gains))[:MOST_FIXES]),
-        mends=tuple(sorted(mends, key=lambda one: one.gains.worth, reverse=True)),
+        mends=tuple(sorted(mends, key=lambda mend: mend.gains.worth, reverse=True)),
         covered={category: one.covered for category, one in found.items() if category in plans},
         served=served,
     )
@@ -245,9 +245,9 @@ def _of_category(
         covered = Covered(0.0, Reached(0.0, 0.0), 0.0)
         several: list[tuple[Held, list[Planned]]] = [(held(each, palette), [each]) for each in paired]
         if singles:
-            several.append((HeldAlone(list(dict.fromkeys(each.request for each in singles)), palette), singles))
+            several.append((HeldAlone(list(dict.fromkeys(single.request for single in singles)), palette), singles))
         for one, its_plans in several:
-            wanted = {thing: days for each in its_plans for thing, days in each.wanted.items()}
+            wanted = {thing: days for its_plan in its_plans for thing, days in its_plan.wanted.items()}
             missing, no_colour = _gaps(category, one, wanted, things, (*mine, *threaded), fixes, pars)
             gaps += missing
             reached, expected = one.reached(things), int(one.days.sum()) / MILLION
@@ -256,7 +256,7 @@ def _of_category(
 
     of_days = [on_days(each.request) for each in of_it]
     wants = tuple((place, card, served.get((place, card.id))) for each in of_it for place, card in each.wanted)
-    others = [on_days(one) for one in jigs] if category == TRAILER else []
+    others = [on_days(jig) for jig in jigs] if category == TRAILER else []
     asked = of_days, others, bool(paired), wants, mine, threaded, palette, same_within, sizes_same, served, pars
     return STORE.once("found of a category", asked, find)
 
@@ -370,8 +370,8 @@ def nearest(card: Colour, lures: Sequence[Lure]) -> Nearest | None:
     for lure in lures:
         first.setdefault(lure.card, lure)
 
-    def unlikeness(told: tuple[Colour, float, tuple[str, ...]]) -> tuple[bool, float]:
-        other, apart, unlike = told
+    def unlikeness(data: tuple[Colour, float, tuple[str, ...]]) -> tuple[bool, float]:
+        other, apart, unlike = data
         other_tone = _TONE_APART * (other.tone is not card.tone)
         return find_role(other) is not find_role(card), apart + _TRAIT_APART * len(unlike) + other_tone
 
@@ -433,8 +433,8 @@ def _mended(cards: Sequence[Colour], several: int, reach: Reach, palette: Palett
     }
     reach.learn([made for ways in tried.values() for _, made in ways])
     best: dict[tuple[Reached, bytes], _Mended] = {}
-    for place, card in enumerate(cards):
-        rest = set(cards) if place < several else set(cards) - {card}
+    for index, card in enumerate(cards):
+        rest = set(cards) if index < several else set(cards) - {card}
         ways = []
         for repair, made in tried[card]:
             gains = reach.reached(rest | {made}) - before

@@ -94,7 +94,7 @@ class _Shop:
     def steps(self, owned: frozenset[Thing]) -> Iterator[_Step]:
         """What is missing, in the order to buy it: always what adds most for each of its colours."""
         have = owned
-        heads = [self._next(place, have) for place in range(len(self.plans))]
+        heads = [self._next(index, have) for index in range(len(self.plans))]
         while there := [head for head in heads if head is not None]:
             best = max(there, key=lambda head: head.worth)
             yield best
@@ -185,7 +185,9 @@ def _family(category: str, card: Colour) -> Hashable:
 
 def _to_par(wants: Iterable[_Wanted], counts: Mapping[Hashable, int]) -> list[_Step]:
     """What is owned, wanted, and below par, most days served first."""
-    short = [one for one in wants if 0 < counts[_family(*one.thing)] < target_count(one.category, one.card, one.days)]
+    short = [
+        want for want in wants if 0 < counts[_family(*want.thing)] < target_count(want.category, want.card, want.days)
+    ]
     return [_Step((one,), Reached(0.0, 0.0)) for one in sorted(short, key=lambda one: -one.days)]
 
 

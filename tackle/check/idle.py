@@ -54,7 +54,7 @@ def find_idle(lures: Sequence[Lure], reach: Reach) -> list[Idle]:
 
 def find_idle_trailers(lures: Sequence[Lure], requests: Sequence[Request], palette: Palette) -> list[Idle]:
     """Which trailers answer no expected day on any jig. `requests`: those for jigs with trailers."""
-    plans = [HeldInPairs(one, palette) for one in requests]
+    plans = [HeldInPairs(request, palette) for request in requests]
     return [
         Idle(of_it, _serving(card, TRAILER, requests))
         for card, of_it in _by_card(lures)

@@ -32,13 +32,13 @@ def load_ways(path: Path) -> tuple[Way, ...]:
     entries = [Entry(raw, path.name, "a mend", _FIELDS, "mend") for raw in read_toml(path).get("mend", [])]
     return tuple(
         Way(
-            one.word("condition", OUT_OF_USE),
-            frozenset(one.some("groups", Group)),
-            one.text("words"),
-            one.whole("minutes", 0, 600),
-            one.text("caution") if one.raw.get("caution") else "",
+            entry.word("condition", OUT_OF_USE),
+            frozenset(entry.some("groups", Group)),
+            entry.text("words"),
+            entry.whole("minutes", 0, 600),
+            entry.text("caution") if entry.raw.get("caution") else "",
         )
-        for one in entries
+        for entry in entries
     )
 
 

@@ -117,8 +117,8 @@ class Reach:
             return
         said = [part.accepted_days(new) for part in self._parts]
         self._accepted, self._first = (
-            np.concatenate([before, _side_by_side([kinds[place] for kinds in said])])
-            for place, before in enumerate((self._accepted, self._first))
+            np.concatenate([before, _side_by_side([kinds[index] for kinds in said])])
+            for index, before in enumerate((self._accepted, self._first))
         )
         good = [part.as_good_days(new) & bool(one.right) for part, one in zip(self._parts, self.requests, strict=True)]
         self._good = np.concatenate([self._good, np.concatenate(good, axis=1)])
@@ -188,7 +188,7 @@ class _Part:
         self._opinions = opinions
         self._books, self._accept = opinions.books, opinions.accept
         self._kinds = opinions.day_kinds
-        self._places = {card: place for place, card in enumerate(opinions.cards)}
+        self._places = {card: index for index, card in enumerate(opinions.cards)}
         self._accepted = np.ascontiguousarray(np.moveaxis(opinions.suits > 0, 2, 0))  # (cards, schools, m)
         narrow = [reaching(book, of_it) for book, of_it in zip(opinions.books, opinions.decided, strict=True)]
         # For each school and day how narrow the call is that decides its best go-to card; past all calls: it has none.

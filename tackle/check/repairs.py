@@ -47,7 +47,7 @@ def _sanded(card: Colour) -> Colour | None:
     if card.brightness is not Brightness.NATURAL:
         return None
     worn = Opacity.SEMI if card.opacity is Opacity.OPAQUE else card.opacity
-    accents = tuple(one for one in card.accents if one not in _PAINTED)
+    accents = tuple(accent for accent in card.accents if accent not in _PAINTED)
     if Accent.PALE_BELLY not in accents:
         accents = (*accents, Accent.PALE_BELLY)
     belly = _towards_white(card.belly)

@@ -56,7 +56,7 @@ def audit_answer(raw: Mapping[str, Any]) -> dict[str, Any]:
     (the days it alone answers, or else those it serves), and all else is judged by every school.
     """
     asked, palette = _REQUEST.read(raw), house_palette()
-    lures = [_read_lure(entry, f"lures[{place}]", palette) for place, entry in enumerate(asked["lures"])]
+    lures = [_read_lure(entry, f"lures[{index}]", palette) for index, entry in enumerate(asked["lures"])]
     refs = [lure.ref for lure in lures]
     if len(set(refs)) < len(refs):
         raise InvalidInput(
@@ -123,7 +123,7 @@ def _as_json(found: Audit, gaps: Sequence[Gap]) -> dict[str, Any]:
             for lure in idle.lures
         ],
         "fixes": [_fix(fix) for fix in found.fixes],
-        "mend": [_mend(one) for one in found.mends],
+        "mend": [_mend(mend) for mend in found.mends],
         "answered_days": round(sum(one.reached.days for one in found.covered.values()), 6),
         "expected_days": round(sum(one.expected for one in found.covered.values()), 6),
         "categories": {
@@ -157,15 +157,15 @@ def _gaps_as_planned(found: Audit, planned: list[Planned], lures: list[Lure]) ->
     repairs = {(gap.category, gap.card.id): gap.repair for gap in found.gaps}
     gaps: dict[tuple[str, str], Gap] = {}
     for each in planned:
-        for one in each.plan.pieces:
-            where = one.category, one.card.id
-            mine = [lure for lure in lures if lure.category == one.category and lure.count and lure.is_usable]
+        for piece in each.plan.pieces:
+            where = piece.category, piece.card.id
+            mine = [lure for lure in lures if lure.category == piece.category and lure.count and lure.is_usable]
             if where not in gaps and not is_among(
-                (one.category, one.card), {(one.category, lure.card) for lure in mine}
+                (piece.category, piece.card), {(piece.category, lure.card) for lure in mine}
             ):
-                days, near = one.alone or one.days, nearest(one.card, mine)
+                days, near = piece.alone or piece.days, nearest(piece.card, mine)
                 gaps[where] = Gap(
-                    one.category, one.card, days, one.right, one.adds_first, 0, near, repairs.get(where),
+                    piece.category, piece.card, days, piece.right, piece.adds_first, 0, near, repairs.get(where),
                     of_days=((each.request.category, days),),
                 )  # fmt: skip
     return sorted(gaps.values(), key=lambda gap: (-gap.first_choice_days, -gap.right_days, -gap.days))
@@ -198,9 +198,9 @@ def _fix(fix: Fix) -> dict[str, Any]:
 
 
 def _read_lure(entry: Any, field: str, palette: Palette) -> Lure:
-    told = _LURE.read(entry, field)
-    card = read_colour(told.pop("colour"), f"{field}.colour", told["category"], palette)
-    return Lure(card=card, **told)
+    data = _LURE.read(entry, field)
+    card = read_colour(data.pop("colour"), f"{field}.colour", data["category"], palette)
+    return Lure(card=card, **data)
 
 
 def _read_plans(asked: Mapping[str, Any], raw: Mapping[str, Any], palette: Palette) -> list[Planned]:
@@ -210,10 +210,10 @@ def _read_plans(asked: Mapping[str, Any], raw: Mapping[str, Any], palette: Palet
     accept = Grade(asked["accept"])
     planned = []
     requests: dict[str, Request] = {}
-    for place, answer in enumerate(asked["plans"]):
-        field = f"plans[{place}]"
-        told = _ANSWER.read(answer, field)
-        category = answer.get("category", names[place] if place < len(names) else None)
+    for index, answer in enumerate(asked["plans"]):
+        field = f"plans[{index}]"
+        data = _ANSWER.read(answer, field)
+        category = answer.get("category", names[index] if index < len(names) else None)
         if not isinstance(category, str) or category not in CATEGORIES or category not in days:
             raise InvalidInput(f"{field}.category", f"{category!r} has no days", list(days) or "a category in days")
         if category not in requests:
@@ -231,9 +231,9 @@ def _read_plans(asked: Mapping[str, Any], raw: Mapping[str, Any], palette: Palet
                 right=asked["right"],
             )
         request = requests[category]
-        trailers = _read_colours(told["trailers"], f"{field}.trailers", TRAILER, palette)
-        pieces = _read_colours(told["colours"], f"{field}.colours", category, palette) + trailers
-        expected = sum(request.days) if told["expected_days"] is None else told["expected_days"]
+        trailers = _read_colours(data["trailers"], f"{field}.trailers", TRAILER, palette)
+        pieces = _read_colours(data["colours"], f"{field}.colours", category, palette) + trailers
+        expected = sum(request.days) if data["expected_days"] is None else data["expected_days"]
         plan = Plan(True, len(pieces), pieces, ServedDays.none(), (), expected, 0.0, ())
         planned.append(Planned(replace(request, with_trailers=bool(trailers)), plan))
     return planned
@@ -244,8 +244,8 @@ def _read_colours(entries: Sequence[Any], field: str, category: str, palette: Pa
 
 
 def _read_chosen(entry: Any, field: str, category: str, palette: Palette) -> Piece:
-    told = _CHOSEN.read(entry, field)
-    return Piece(category, palette.card(str(entry.get("colour")), f"{field}.colour", category), **told)
+    data = _CHOSEN.read(entry, field)
+    return Piece(category, palette.card(str(entry.get("colour")), f"{field}.colour", category), **data)
 
 
 def _read_par(par: Mapping[str, int]) -> dict[tuple[str, str], int]:

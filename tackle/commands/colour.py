@@ -17,9 +17,9 @@ def read_colour(colour: Any, field: str, category: str, palette: Palette, card_i
     InvalidInput."""
     if not isinstance(colour, Mapping):
         return palette.card(colour, field, category)
-    told = {"id": card_id, "name": "As told", "code": "AT", "sold_in": [category], "brightness": "natural", **colour}
+    data = {"id": card_id, "name": "As told", "code": "AT", "sold_in": [category], "brightness": "natural", **colour}
     try:
-        return read_card(told, field)
+        return read_card(data, field)
     except DataError as error:
         raise InvalidInput(
             field, str(error), "an id, or a card's traits with back, side and belly as #rrggbb"

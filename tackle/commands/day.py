@@ -29,16 +29,16 @@ def day(request: Mapping[str, Any]) -> dict[str, Any]:
     """The tray for a day. Raises InvalidInput."""
     asked = _REQUEST.read(request)
     categories = list(dict.fromkeys(asked["categories"]))
-    hours = [_hour(entry, f"hours[{place}]", categories[0]) for place, entry in enumerate(asked["hours"])]
+    hours = [_hour(entry, f"hours[{index}]", categories[0]) for index, entry in enumerate(asked["hours"])]
     have, palette = _have(asked["have"])
     books = read_schools(asked["schools"], house_rulebooks())
     tray = pack(hours, categories, have, books, palette, asked["room"], asked["rods"] or 0)
-    return _as_json(tray, hours) | ({} if asked["rods"] is None else {"rods": [_rod(one) for one in tray.rods]})
+    return _as_json(tray, hours) | ({} if asked["rods"] is None else {"rods": [_rod(rod) for rod in tray.rods]})
 
 
 def _hour(entry: Any, field: str, category: str) -> Hour:
-    told = _HOUR.read(entry, field)
-    return Hour(told["at"], told["hours"], read_situation(told["situation"], category, f"{field}.situation"))
+    data = _HOUR.read(entry, field)
+    return Hour(data["at"], data["hours"], read_situation(data["situation"], category, f"{field}.situation"))
 
 
 def _have(entries: Sequence[Any]) -> tuple[list[Have], Palette]:
@@ -46,16 +46,16 @@ def _have(entries: Sequence[Any]) -> tuple[list[Have], Palette]:
     house = house_palette()
     counts: dict[tuple[str, str], int] = {}
     cards: dict[str, Colour] = {}
-    for place, entry in enumerate(entries):
-        field = f"have[{place}]"
+    for index, entry in enumerate(entries):
+        field = f"have[{index}]"
         one = _HAVE.read(entry, field)
         category = one["category"]
-        card = read_colour(one["colour"], f"{field}.colour", category, house, f"have-{place}")
+        card = read_colour(one["colour"], f"{field}.colour", category, house, f"have-{index}")
         cards[card.id] = card
         where = category, card.id
         counts[where] = counts.get(where, 0) + one["count"]
-    told = [card for card in cards.values() if card.id not in house.by_id]
-    palette = Palette((*house.cards, *told)) if told else house
+    data = [card for card in cards.values() if card.id not in house.by_id]
+    palette = Palette((*house.cards, *data)) if data else house
     return [Have(category, cards[card], count) for (category, card), count in counts.items()], palette
 
 
@@ -108,8 +108,8 @@ def _rod(one: RodPiece) -> dict[str, Any]:
 def _begin(category: str, begin: Begin | None) -> dict[str, Any] | None:
     if begin is None:
         return None
-    told = {"colour": begin.card.id, "grade": begin.grade.value, "school": begin.book.id, "why": begin.why}
-    return told | ({"with": begin.trailer and begin.trailer.id} if CATEGORIES[category].takes_trailer else {})
+    data = {"colour": begin.card.id, "grade": begin.grade.value, "school": begin.book.id, "why": begin.why}
+    return data | ({"with": begin.trailer and begin.trailer.id} if CATEGORIES[category].takes_trailer else {})
 
 
 def _why(was: Situation, now: Situation, begin: Begin) -> str:

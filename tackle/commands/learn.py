@@ -50,7 +50,7 @@ def learn(request: Mapping[str, Any]) -> dict[str, Any]:
     """
     asked = _REQUEST.read(request)
     category = asked["category"]
-    turns = [read_turn(entry, f"turns[{place}]", category) for place, entry in enumerate(asked["turns"])]
+    turns = [read_turn(entry, f"turns[{index}]", category) for index, entry in enumerate(asked["turns"])]
     situation = None if asked["situation"] is None else read_situation(asked["situation"], category)
     cards = _cards(asked["colours"], turns, category)
     listed = {card.id for card in cards}
@@ -73,14 +73,14 @@ def learn(request: Mapping[str, Any]) -> dict[str, Any]:
 
 def read_turn(entry: Any, field: str, category: str) -> Turn:
     """A turn of a log, checked. Raises InvalidInput."""
-    told = _TURN.read(entry, field)
-    hour = _HOUR.fullmatch(told["at"]) if told["at"] else None
-    situation = told["situation"]
+    data = _TURN.read(entry, field)
+    hour = _HOUR.fullmatch(data["at"]) if data["at"] else None
+    situation = data["situation"]
     return Turn(
-        day=told["day"],
-        colour=house_palette().card(told["colour"], f"{field}.colour", category).id,
-        minutes=told["minutes"],
-        bites=told["bites"],
+        day=data["day"],
+        colour=house_palette().card(data["colour"], f"{field}.colour", category).id,
+        minutes=data["minutes"],
+        bites=data["bites"],
         at=int(hour[1]) + int(hour[2]) / 60 if hour else None,
         situation=None if situation is None else read_situation(situation, category, f"{field}.situation"),
     )
@@ -90,7 +90,7 @@ def _cards(named: Sequence[Any], turns: Sequence[Turn], category: str) -> list[C
     """The colours asked for, or those logged, in the palette's order."""
     palette = house_palette()
     if named:
-        return [palette.card(one, f"colours[{place}]", category) for place, one in enumerate(dict.fromkeys(named))]
+        return [palette.card(one, f"colours[{index}]", category) for index, one in enumerate(dict.fromkeys(named))]
     thrown = {turn.colour for turn in turns}
     return [card for card in palette.sold_in(category) if card.id in thrown]
 
@@ -103,22 +103,22 @@ def _weights(turns: Sequence[Turn], situation: Situation | None) -> list[tuple[S
 
 
 def _colours(belief: Belief, turns: Sequence[Turn]) -> list[dict[str, Any]]:
-    told = []
-    for place, (colour, best) in enumerate(zip(belief.colours, belief.best(), strict=True)):
-        low, high = belief.between(0.05, 0.95, place)
+    data = []
+    for index, (colour, best) in enumerate(zip(belief.colours, belief.best(), strict=True)):
+        low, high = belief.between(0.05, 0.95, index)
         mine = [turn for turn in turns if turn.colour == colour]
-        told.append(
+        data.append(
             {
                 "colour": colour,
                 "minutes": _plain(sum(turn.minutes for turn in mine)),
                 "bites": _plain(sum(turn.bites for turn in mine)),
-                "times": round(math.exp(belief.middle(place)), 4),
+                "times": round(math.exp(belief.middle(index)), 4),
                 "low": round(math.exp(low), 4),
                 "high": round(math.exp(high), 4),
                 "best": round(best, 4),
             }
         )
-    return told
+    return data
 
 
 def _pairs(belief: Belief) -> list[dict[str, Any]]:

@@ -38,27 +38,27 @@ def plan(request: Mapping[str, Any]) -> dict[str, Any]:
     none. Raises InvalidInput."""
     asked, palette = _read(request), house_palette()
     thrown = _thrown(request, asked)
-    places = [place for place, one in enumerate(asked.situations) if thrown.on(one)]
+    places = [index for index, one in enumerate(asked.situations) if thrown.on(one)]
     wanted = replace(
         asked,
         situations=tuple(asked.situations[place] for place in places),
         days=tuple(asked.days[place] for place in places),
     )
     answer = make_plan(wanted, palette)
-    told = describe_plan(wanted, answer, plan_curve(wanted, palette), places)
-    told["not_thrown_days"] = round(sum(asked.days) - sum(wanted.days), 6)
-    return told
+    data = describe_plan(wanted, answer, plan_curve(wanted, palette), places)
+    data["not_thrown_days"] = round(sum(asked.days) - sum(wanted.days), 6)
+    return data
 
 
 def _thrown(raw: Mapping[str, Any], asked: Request) -> Thrown:
     """When the kind is thrown: by default, or as the request says in place of all of it."""
     if "thrown" not in raw:
         return thrown_by_default(asked.category)
-    told = _THROWN.read(raw["thrown"], "thrown")
-    if told is None:
+    data = _THROWN.read(raw["thrown"], "thrown")
+    if data is None:
         return ALWAYS
-    bounds = told["from_f"], told["until_f"], _set(told["months"]), _set(told["cover"]), told["until_in"]
-    return Thrown(*bounds, _set(told["even_with"]) or frozenset())
+    bounds = data["from_f"], data["until_f"], _set(data["months"]), _set(data["cover"]), data["until_in"]
+    return Thrown(*bounds, _set(data["even_with"]) or frozenset())
 
 
 def _set(listed: list[Any] | None) -> frozenset[Any] | None:
@@ -70,20 +70,20 @@ def describe_plan(
 ) -> dict[str, Any]:
     """A plan with its curve, as plain data; `places` of its situations in the request, where some were left out."""
     at = places or range(len(wanted.situations))
-    told = {
+    data = {
         "category": wanted.category,
         **({"status": "optimal"} if answer.proved else {"status": "bounded", "at_least": answer.at_least}),
-        "colours": [_piece(wanted, one) for one in answer.pieces if one.category == wanted.category],
+        "colours": [_piece(wanted, piece) for piece in answer.pieces if piece.category == wanted.category],
     }
     if wanted.with_trailers:
-        told["trailers"] = [_piece(wanted, one) for one in answer.pieces if one.category == TRAILER]
-        told["pairs"] = [
+        data["trailers"] = [_piece(wanted, piece) for piece in answer.pieces if piece.category == TRAILER]
+        data["pairs"] = [
             {"index": at[one.index], "colour": one.way.cards[0].id, "trailer": one.way.cards[1].id}
             for one in answer.served
         ]
     if wanted.right:
         split = split_days(wanted, answer, house_palette())
-        told |= {
+        data |= {
             "right_days": answer.right_days,
             "most_right_days": answer.most_right_days,
             "first_choice_days": answer.first_choice_days,
@@ -92,8 +92,8 @@ def describe_plan(
             "missed": [_missed(one) for one in find_missed(wanted, answer, house_palette())],
         }
     if answer.same_family:
-        told["same_family"] = [[one.id, other.id] for one, other in answer.same_family]
-    return told | {
+        data["same_family"] = [[one.id, other.id] for one, other in answer.same_family]
+    return data | {
         "answered_days": answer.answered_days,
         "expected_days": answer.expected_days,
         "unanswered": [_open(gone, at) for gone in answer.unanswered],
@@ -103,10 +103,10 @@ def describe_plan(
 
 
 def _piece(request: Request, one: Piece) -> dict[str, Any]:
-    told = {"colour": one.card.id, "days": one.days, "alone": one.alone, "owned": one.owned, "reason": one.reason}
+    data = {"colour": one.card.id, "days": one.days, "alone": one.alone, "owned": one.owned, "reason": one.reason}
     if request.right:
-        told |= {"right": one.right, "adds_first": one.adds_first, "loses_right": one.loses_right}
-    return told
+        data |= {"right": one.right, "adds_first": one.adds_first, "loses_right": one.loses_right}
+    return data
 
 
 def _open(gone: Unanswered, at: Sequence[int]) -> dict[str, Any]:
@@ -136,26 +136,26 @@ def _step(request: Request, step: Bought) -> dict[str, Any]:
 
 
 def _read(raw: Mapping[str, Any]) -> Request:
-    told = _REQUEST.read(raw)
-    category, beside = told["category"], told["with"]
+    data = _REQUEST.read(raw)
+    category, beside = data["category"], data["with"]
     if "with" not in raw and CATEGORIES[category].takes_trailer:
         beside = TRAILER  # a jig is thrown with something on it
-    books = read_schools(told["schools"])
-    situations, days = read_days(told["days"], category, "days")
+    books = read_schools(data["schools"])
+    situations, days = read_days(data["days"], category, "days")
     places = (category,) if beside is None else (category, TRAILER)
     sold = words(dict.fromkeys(card.id for place in places for card in house_palette().sold_in(place)))
-    owned, lock, ban = (frozenset(sold.read(told[name], name)) for name in ("owned", "lock", "ban"))
+    owned, lock, ban = (frozenset(sold.read(data[name], name)) for name in ("owned", "lock", "ban"))
     return Request(
         category=category,
         books=books,
         situations=situations,
         days=days,
-        agree_all=told["agree"] == "all",
-        accept=Grade(told["accept"]),
+        agree_all=data["agree"] == "all",
+        accept=Grade(data["accept"]),
         owned=owned,
         lock=lock,
         ban=ban,
-        at_most=told["at_most"],
+        at_most=data["at_most"],
         with_trailers=beside is not None,
-        right=told["right"],
+        right=data["right"],
     )

@@ -34,8 +34,8 @@ def sight(request: Mapping[str, Any]) -> dict[str, Any]:
     asked = _REQUEST.read(request)
     view, named = _view(asked), asked["colours"]
     palette = house_palette()
-    cards = [_card(colour, f"colours[{place}]", palette) for place, colour in enumerate(named)]
-    names = [colour if isinstance(colour, str) else place for place, colour in enumerate(named)]
+    cards = [_card(colour, f"colours[{index}]", palette) for index, colour in enumerate(named)]
+    names = [colour if isinstance(colour, str) else index for index, colour in enumerate(named)]
     shown, water = screen(cards, view)
     return {
         "range_ft": round(view.distance_ft, 4),
@@ -75,14 +75,14 @@ def _card(colour: Any, field: str, palette: Palette) -> Colour:
     """A card by its id, or one painted plainly in the hexes of its parts; a side or belly left out is made up."""
     if isinstance(colour, str):
         return palette.card(colour, field)
-    told = {part: value.lower() for part, value in _PAINTED.read(colour, field).items() if value}
-    if not told:
+    data = {part: value.lower() for part, value in _PAINTED.read(colour, field).items() if value}
+    if not data:
         raise _PAINTED.refused(None, field)
-    side = told.get("side") or told.get("back") or told["belly"]
-    belly = told.get("belly") or _lighter(side, assumptions().number("lure", "no_belly"))
+    side = data.get("side") or data.get("back") or data["belly"]
+    belly = data.get("belly") or _lighter(side, assumptions().number("lure", "no_belly"))
     return Colour(
         field, field, "AT", Tone.WHITE, Opacity.OPAQUE, Finish.MATTE, Flake.NONE, Brightness.NATURAL,
-        told.get("back", side), side, belly,
+        data.get("back", side), side, belly,
     )  # fmt: skip
 
 

@@ -74,9 +74,9 @@ def _answer(asked: argparse.Namespace) -> dict[str, Any]:
         extra = [{} for _ in seen]
     offered = iter(_offered([one for one in seen if one], cards))
     cells = []
-    for place, (one, more) in enumerate(zip(seen, extra, strict=True), 1):
+    for index, (one, more) in enumerate(zip(seen, extra, strict=True), 1):
         cell = {
-            "place": place,
+            "place": index,
             "empty": one is None,
             "count": count_lures(one, asked.category) if one else 0,
             "category": asked.category,

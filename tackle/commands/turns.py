@@ -62,7 +62,7 @@ def turns(request: Mapping[str, Any]) -> dict[str, Any]:
     listed = [one for one in asked["categories"] if not (one == TRAILER and trailers)]
     rod = asked["rod"]
     listed = [rod, *(one for one in listed if one != rod)] if rod else listed
-    log = [_noted(entry, f"log[{place}]", listed[0]) for place, entry in enumerate(asked["log"])]
+    log = [_noted(entry, f"log[{index}]", listed[0]) for index, entry in enumerate(asked["log"])]
     aboard, kinds = _pieces(asked["aboard"], "aboard", palette, gone), {}
     for category in listed:
         situation = read_situation(asked["now"], category, "now")
@@ -104,10 +104,10 @@ def _pieces(
 ) -> dict[str, list[Colour]]:
     """The colours by category of which something is left; what is `gone` is taken out of these, and of it."""
     counts: dict[tuple[str, Colour], int] = {}
-    for place, entry in enumerate(entries):
-        told = _PIECE.read(entry, f"{field}[{place}]")
-        where = told["category"], palette.card(told["colour"], f"{field}[{place}].colour", told["category"])
-        counts[where] = counts.get(where, 0) + told["count"]
+    for index, entry in enumerate(entries):
+        data = _PIECE.read(entry, f"{field}[{index}]")
+        where = data["category"], palette.card(data["colour"], f"{field}[{index}].colour", data["category"])
+        counts[where] = counts.get(where, 0) + data["count"]
     found: dict[str, list[Colour]] = {}
     for (category, card), count in counts.items():
         lost = gone.get((category, card.id), 0)
@@ -120,22 +120,22 @@ def _pieces(
 def _turns(entries: Sequence[Any], palette: Palette) -> tuple[list[FishTurn], dict[tuple[str, str], int]]:
     """The turns, and how many of each colour are gone."""
     found, gone = [], dict[tuple[str, str], int]()
-    for place, entry in enumerate(entries):
-        field = f"turns[{place}]"
-        told = _TURN.read(entry, field)
-        category = told["category"]
-        card = palette.card(told["colour"], f"{field}.colour", category)
-        gone[category, card.id] = gone.get((category, card.id), 0) + told["gone"]
-        came = {name: told[name] for name in ("whole", "outside", "lost", "missed", "light", "visibility_in")}
-        found.append(FishTurn(_moment(told["at"], f"{field}.at"), told["minutes"], category, card, **came))
+    for index, entry in enumerate(entries):
+        field = f"turns[{index}]"
+        data = _TURN.read(entry, field)
+        category = data["category"]
+        card = palette.card(data["colour"], f"{field}.colour", category)
+        gone[category, card.id] = gone.get((category, card.id), 0) + data["gone"]
+        came = {name: data[name] for name in ("whole", "outside", "lost", "missed", "light", "visibility_in")}
+        found.append(FishTurn(_moment(data["at"], f"{field}.at"), data["minutes"], category, card, **came))
     return found, gone
 
 
 def _noted(entry: Any, field: str, category: str) -> tuple[str | None, Turn]:
     """A turn of the log, and its kind where it tells one."""
-    told = Table(ANYTHING, ANYTHING).read(entry, field)
-    where = OptionalKind(CATEGORY).read(told.pop("category", None), f"{field}.category")
-    return where, read_turn(told, field, where or category)
+    data = Table(ANYTHING, ANYTHING).read(entry, field)
+    where = OptionalKind(CATEGORY).read(data.pop("category", None), f"{field}.category")
+    return where, read_turn(data, field, where or category)
 
 
 def _moment(text: str, field: str) -> datetime:

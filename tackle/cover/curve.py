@@ -136,12 +136,12 @@ class _Best:
                 self.offer(chosen | 1 << int(usable[one]) | 1 << int(usable[other]), days + most, 0)
                 return
         free = free.copy()
-        for place, colour in enumerate(usable):
-            reach = days + int(gains[usable[place : place + left]].sum()) // coverage.scale
+        for index, colour in enumerate(usable):
+            reach = days + int(gains[usable[index : index + left]].sum()) // coverage.scale
             if reach < self.most[0]:
                 return
             if reach == self.most[0]:
-                rest = np.sort(rights[usable[place:]])[::-1][:left]
+                rest = np.sort(rights[usable[index:]])[::-1][:left]
                 could = right + int(rest.sum())
                 if could < self.most[1] or (could == self.most[1] and not self.whole_order):
                     if not len(self.firsts):

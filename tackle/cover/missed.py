@@ -113,15 +113,15 @@ def split_days(request: Request, plan: Plan, palette: Palette) -> Split:
 def _may_be(problem: Problem, category: str) -> int:
     """What of the lead's cards a set may hold: one of each family, nothing banned."""
     open_to = {
-        card for place, (where, card) in enumerate(problem.pieces) if problem.open_to >> place & 1 and where == category
+        card for index, (where, card) in enumerate(problem.pieces) if problem.open_to >> index & 1 and where == category
     }
-    return sum(1 << place for place, card in enumerate(problem.lead.cards) if card in open_to)
+    return sum(1 << index for index, card in enumerate(problem.lead.cards) if card in open_to)
 
 
 def _by_role(opinions: Opinions) -> Mapping[str, int]:
     found: dict[str, int] = {role.value: 0 for role in Role}
-    for place, card in enumerate(opinions.cards):
-        found[find_role(card)] |= 1 << place
+    for index, card in enumerate(opinions.cards):
+        found[find_role(card)] |= 1 << index
     return found
 
 

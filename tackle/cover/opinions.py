@@ -30,7 +30,7 @@ __all__ = ["Opinions", "to_mask", "gather_opinions"]
 
 def to_mask(cards: Sequence[Colour], ids: frozenset[str]) -> int:
     """The bit set of the places of some ids among cards."""
-    return sum(1 << place for place, card in enumerate(cards) if card.id in ids)
+    return sum(1 << index for index, card in enumerate(cards) if card.id in ids)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -87,10 +87,10 @@ class Opinions:
 
     def why_none(self, kind: int, banned: int) -> tuple[Open, tuple[Rulebook, ...]]:
         """Why no colour at all can answer a kind of day, with some cards banned; and the schools that it hangs on."""
-        allowed = [place for place in range(len(self.cards)) if not banned >> place & 1]
+        allowed = [index for index in range(len(self.cards)) if not banned >> index & 1]
         if not allowed:
             return Open.ALL_DROPPED, ()
-        said = [place for place in range(len(self.books)) if not self.agree_all or self._speaks(place, kind)]
+        said = [index for index in range(len(self.books)) if not self.agree_all or self._speaks(index, kind)]
         silent = [place for place in said if not self.suits[place, kind, allowed].any()]
         if not silent:
             return Open.SILENT, ()
@@ -130,7 +130,7 @@ class Opinions:
     def schools_for(self, mask: int) -> list[list[Rulebook]]:
         """For each kind of day the schools that accept any of some cards."""
         met = np.any(self.suits[:, :, list(bits(mask))], axis=2)
-        return [[book for place, book in enumerate(self.books) if met[place, kind]] for kind in range(self.kinds)]
+        return [[book for index, book in enumerate(self.books) if met[index, kind]] for kind in range(self.kinds)]
 
 
 @kept("opinions")

@@ -401,15 +401,15 @@ def _undominated(
     """Which pieces of the first axis no earlier one stands in for."""
     kept: list[int] = []
     accepts = suits > 0
-    for place, mine in enumerate(accepts):
+    for index, mine in enumerate(accepts):
         stand_in = any(
-            owned >> other & 1 >= owned >> place & 1
-            and all(a & ~b == 0 for a, b in zip(firsts[place], firsts[other], strict=True))
-            and bool((accepts[other] >= mine).all() and (worth[other] >= worth[place]).all())
+            owned >> other & 1 >= owned >> index & 1
+            and all(a & ~b == 0 for a, b in zip(firsts[index], firsts[other], strict=True))
+            and bool((accepts[other] >= mine).all() and (worth[other] >= worth[index]).all())
             for other in kept
         )
-        if locked >> place & 1 or ((mine.any() or any(firsts[place])) and not stand_in):
-            kept.append(place)
+        if locked >> index & 1 or ((mine.any() or any(firsts[index])) and not stand_in):
+            kept.append(index)
     return kept
 
 

@@ -95,7 +95,7 @@ class Pairs(Problem):
         shown = tuple(dict.fromkeys((*sold, *(palette.by_id[card.other_face] for card in sold if card.other_face))))
         tones = {card.tone for card in self.lead.cards}
         self._on = {tone: _on(request, asked, tone, shown[len(sold) :], palette) for tone in tones}
-        places = {card.id: place for place, card in enumerate(shown)}
+        places = {card.id: index for index, card in enumerate(shown)}
         self._faces = {card: [places[one] for one in (card.id, card.other_face) if one] for card in sold}
         self._kin = family_indices(sold, TRAILER)
         of_trailers = self._may_be(request, TRAILER, sold, self._days_of_trailers(sold), self._kin)
@@ -108,10 +108,10 @@ class Pairs(Problem):
         self.choices = [self._firsts(kind) for kind in range(len(asked))]
         firsts: dict[Need, int] = {}
         for days, needs in zip(self.days.tolist(), self.choices, strict=True):
-            told = [need for need in needs if need is not None]
-            for need in told:
+            data = [need for need in needs if need is not None]
+            for need in data:
                 if any(need) and days:
-                    firsts[need] = firsts.get(need, 0) + days * self.lead.shares // len(told)
+                    firsts[need] = firsts.get(need, 0) + days * self.lead.shares // len(data)
         jig_votes, with_it, self._good = self._voted()
         worth = self._best.astype(np.int64)
         if request.right:
@@ -178,8 +178,8 @@ class Pairs(Problem):
         return twice + [(self.trailers[one], self.trailers[other]) for one, other in of_trailers]
 
     def firsts_at(self, kind: int, chosen: int) -> list[tuple[Rulebook, int]]:
-        told = zip(self.books, self.choices[kind], strict=True)
-        return [(book, self._part(need, chosen)) for book, need in told if need is not None]
+        data = zip(self.books, self.choices[kind], strict=True)
+        return [(book, self._part(need, chosen)) for book, need in data if need is not None]
 
     def ways(self, chosen: int, answered: Sequence[int], asks_right: bool) -> Iterator[tuple[int, Way]]:
         jigs, trailers = self._split(chosen)
@@ -202,17 +202,17 @@ class Pairs(Problem):
         """Of some jigs the place of the one that leads, of those that a trailer goes with."""
         votes, at, there = self.lead.votes, [self._at[jig] for jig in jigs], self._kinds[kind]
         able = suits.max(axis=1)
-        told = [np.where(able > 0, one[there, at], -1) for one in (votes.family, votes.own)]
-        return int(leading([one[None, :] for one in (*told, able)])[0])
+        data = [np.where(able > 0, one[there, at], -1) for one in (votes.family, votes.own)]
+        return int(leading([one[None, :] for one in (*data, able)])[0])
 
     def _leading_trailer(self, kind: int, jig: Colour, trailers: list[int], suits: NDArray[np.int64]) -> int:
         """Of some trailers the place of the one that leads on a jig, of those that go with it."""
         on_it = self._on[jig.tone]
-        told = [
+        data = [
             np.array([of_it[kind, self._faces[self.trailers[place]]].max() for place in trailers])
             for of_it in (on_it.family, on_it.own)
         ]
-        return int(leading([np.where(suits > 0, one, -1)[None, :] for one in (*told, suits)])[0])
+        return int(leading([np.where(suits > 0, one, -1)[None, :] for one in (*data, suits)])[0])
 
     def _school_for(self, kind: int, jig: int, trailer: int) -> int:
         """The school that thinks most of a pair, by its place; the one that speaks first of the jig before others."""
@@ -225,8 +225,8 @@ class Pairs(Problem):
         for needs, of_it in zip(self.choices, self.days.tolist(), strict=True):
             days[needs] = days.get(needs, 0) + of_it
         for needs, of_it in days.items():
-            told = zip(self.books, needs, strict=True)
-            listed = [(book, self._part(need, chosen)) for book, need in told if need is not None]
+            data = zip(self.books, needs, strict=True)
+            listed = [(book, self._part(need, chosen)) for book, need in data if need is not None]
             if of_it and listed:
                 yield FirstChoices(of_it, tuple(listed))
 
@@ -306,7 +306,7 @@ class Pairs(Problem):
     def schools_for(self, chosen: int) -> list[list[Rulebook]]:
         jigs, trailers = self._split(chosen)
         met = np.asarray(self.problem.suits[:, :, jigs][:, :, :, trailers].any(axis=(2, 3)))
-        return [[book for place, book in enumerate(self.books) if met[place, kind]] for kind in range(len(self.days))]
+        return [[book for index, book in enumerate(self.books) if met[index, kind]] for kind in range(len(self.days))]
 
     def _split(self, chosen: int) -> tuple[list[int], list[int]]:
         jigs = (1 << len(self.jigs)) - 1
@@ -341,10 +341,10 @@ class Pairs(Problem):
         for on_it in self._on.values():
             met = (on_it.suits > 0).any(axis=0)
             of_all = (self.days @ met).tolist(), summed(self.days, on_it.own)
-            for place, card in enumerate(sold):
+            for index, card in enumerate(sold):
                 faces = self._faces[card]
-                answered[place] += max(of_all[0][face] for face in faces)
-                votes[place] += max(of_all[1][face] for face in faces)
+                answered[index] += max(of_all[0][face] for face in faces)
+                votes[index] += max(of_all[1][face] for face in faces)
         return _OnDays(answered, votes)
 
     def _voted(self) -> tuple[NDArray[np.int64], NDArray[np.int64], NDArray[np.bool_]]:
@@ -355,11 +355,11 @@ class Pairs(Problem):
         shares = np.zeros((len(self.days), len(self.jigs), len(self.trailers)), dtype=np.int64)
         good = np.zeros(shares.shape, dtype=np.bool_)
         for tone, on_it in self._on.items():
-            here = [place for place, card in enumerate(self.jigs) if card.tone is tone]
-            for place, card in enumerate(self.trailers):
+            here = [index for index, card in enumerate(self.jigs) if card.tone is tone]
+            for index, card in enumerate(self.trailers):
                 family = on_it.family[:, self._faces[card]].max(axis=1)
-                shares[:, here, place] = quotients(family, on_it.most)[:, None]
-                good[:, here, place] = are_as_good(family, on_it.most)[:, None]
+                shares[:, here, index] = quotients(family, on_it.most)[:, None]
+                good[:, here, index] = are_as_good(family, on_it.most)[:, None]
         good &= are_as_good(jigs, votes.most[self._kinds, None])[:, :, None] & (self._best > 0)
         return jigs, shares, good
 
@@ -368,10 +368,10 @@ class Pairs(Problem):
         of_jigs = self.lead.suits[:, self._kinds][:, :, self._at]
         suits = np.zeros((*of_jigs.shape, len(self.trailers)), dtype=np.int8)
         for tone, on_it in self._on.items():
-            here = [place for place, card in enumerate(self.jigs) if card.tone is tone]
-            for place, card in enumerate(self.trailers):
+            here = [index for index, card in enumerate(self.jigs) if card.tone is tone]
+            for index, card in enumerate(self.trailers):
                 showing = on_it.suits[:, :, self._faces[card]].max(axis=2)
-                suits[:, :, here, place] = np.minimum(of_jigs[:, :, here], showing[:, :, None])
+                suits[:, :, here, index] = np.minimum(of_jigs[:, :, here], showing[:, :, None])
         return suits
 
     def _firsts(self, kind: int) -> tuple[Need | None, ...]:
@@ -403,7 +403,7 @@ class Pairs(Problem):
         if any_will_do and not wanted:
             return 1 << len(self.trailers)
         showing = (any(wanted >> face & 1 for face in self._faces[card]) for card in self.trailers)
-        return sum(1 << place for place, shows in enumerate(showing) if shows)
+        return sum(1 << index for index, shows in enumerate(showing) if shows)
 
     def _calls(self, school: int, kind: int, jig: Colour, trailer: Colour) -> tuple[Rule, ...]:
         book, on_it = self.books[school], self._on[jig.tone]

@@ -59,7 +59,7 @@ class Problem(ABC):
 
     def mask(self, some: Container[tuple[str, str]]) -> int:
         """The places of some pieces, told by category and card id."""
-        return sum(1 << place for place, (where, card) in enumerate(self.pieces) if (where, card.id) in some)
+        return sum(1 << index for index, (where, card) in enumerate(self.pieces) if (where, card.id) in some)
 
     @property
     @abstractmethod
@@ -109,8 +109,8 @@ class Problem(ABC):
 
     def hit(self, kind: int, chosen: int) -> tuple[int, int]:
         """Of how many schools a set has a first choice on a kind of day, and how many have any."""
-        told = self.firsts_at(kind, chosen)
-        return sum(bool(mask) for _, mask in told), len(told)
+        data = self.firsts_at(kind, chosen)
+        return sum(bool(mask) for _, mask in data), len(data)
 
     @abstractmethod
     def ways(self, chosen: int, answered: Sequence[int], asks_right: bool) -> Iterator[tuple[int, Way]]:
@@ -178,7 +178,7 @@ class Colours(Problem):
         suits = opinions.best[self.able].astype(np.int64)
         if request.right:
             suits = quotients(votes.family[self.able], votes.most[self.able, None]) * (suits > 0)
-        suits[:, [place for place in range(len(cards)) if not self.open_to >> place & 1]] = 0
+        suits[:, [index for index in range(len(cards)) if not self.open_to >> index & 1]] = 0
         firsts: dict[int, int] = {}
         for masks, days in opinions.days_by_choice(self.days):
             asked = sum(map(bool, masks))
@@ -255,7 +255,7 @@ class Colours(Problem):
         standing = [suits]
         if asks_right:
             votes = (opinions.votes.family, opinions.votes.own)
-            standing = [*(np.where(suits > 0, one[kinds][:, picked], -1) for one in votes), suits]
+            standing = [*(np.where(suits > 0, vote[kinds][:, picked], -1) for vote in votes), suits]
         for kind, at in zip(kinds, leading(standing), strict=True):
             card, masks = picked[int(at)], opinions.choices[opinions.choice_of[kind]]
             book, call = opinions.voice(kind, card)

@@ -83,8 +83,8 @@ class RightSearch:
             order = [int(colour) for colour in usable if pivot >> int(colour) & 1]
         else:
             order = usable.tolist()
-        for place, colour in enumerate(order):
-            if not open_rows and got + gains[usable[place : place + size]].sum() < self.target:
+        for index, colour in enumerate(order):
+            if not open_rows and got + gains[usable[index : index + size]].sum() < self.target:
                 return
             bit = 1 << colour
             free &= ~bit

@@ -71,9 +71,9 @@ class ServedDays(Iterable[Served]):
         return int((self._way >= 0).sum())
 
     def __iter__(self) -> Iterator[Served]:
-        for place, (way, millionths) in enumerate(zip(self._way.tolist(), self._millionths.tolist(), strict=True)):
+        for index, (way, millionths) in enumerate(zip(self._way.tolist(), self._millionths.tolist(), strict=True)):
             if way >= 0:
-                yield Served(place, millionths / MILLION, self._ways[way])
+                yield Served(index, millionths / MILLION, self._ways[way])
 
     def __eq__(self, other: object) -> bool:
         return isinstance(other, ServedDays) and list(self) == list(other)

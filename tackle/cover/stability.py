@@ -61,7 +61,7 @@ def drawn_waters(waters: Sequence[Water], draws: int = DRAWS) -> Iterator[tuple[
     def seen(spread: Spread) -> Spread:
         times = factor()
         inches = (spread.low_in, spread.usual_in, spread.high_in)
-        return Spread(*(min(max(one * times, _LEAST_IN), MAX_VISIBILITY_IN) for one in inches))
+        return Spread(*(min(max(inch * times, _LEAST_IN), MAX_VISIBILITY_IN) for inch in inches))
 
     for _ in range(draws):
         yield tuple(

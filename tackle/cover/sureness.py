@@ -97,9 +97,9 @@ def _hangs(listed: Sequence[Served]) -> Hangs:
 
 
 def _shift(request: Request, plan: Plan, palette: Palette, factor: float) -> Shift:
-    seen = tuple(replace(one, visibility_in=one.visibility_in * factor) for one in request.situations)
+    seen = tuple(replace(situation, visibility_in=situation.visibility_in * factor) for situation in request.situations)
     then = make_plan(replace(request, situations=seen), palette)
-    before, after = [one.card for one in plan.pieces], [one.card for one in then.pieces]
+    before, after = [piece.card for piece in plan.pieces], [piece.card for piece in then.pieces]
     return Shift(
         factor=factor,
         went=tuple(card for card in before if card not in after),

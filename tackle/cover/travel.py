@@ -92,20 +92,20 @@ def travel_box(
         allowed = open_colours(
             replace(request, lock=frozenset()), opinions, opinions.by_kind(to_millionths(request.days))
         )
-        for place, card in enumerate(opinions.cards):
-            if allowed >> place & 1:
+        for index, card in enumerate(opinions.cards):
+            if allowed >> index & 1:
                 for row, masks in zip(rows, choices, strict=True) if request.right else ():
                     for book, mask in zip(opinions.books, masks, strict=True):
-                        if mask >> place & 1:
+                        if mask >> index & 1:
                             firsts[row, book] |= 1 << len(pieces)
-                met = opinions.best[:, place]
+                met = opinions.best[:, index]
                 if request.agree_all:
-                    met = np.where(opinions.met_by(1 << place), met, 0)
+                    met = np.where(opinions.met_by(1 << index), met, 0)
                 column = np.zeros(len(days), dtype=np.int64)
                 column[rows] = met[opinions.kind_indices]
                 good = np.zeros(len(days), dtype=np.bool_)
                 votes = opinions.votes
-                good[rows] = (are_as_good(votes.family[:, place], votes.most) & (met > 0))[opinions.kind_indices]
+                good[rows] = (are_as_good(votes.family[:, index], votes.most) & (met > 0))[opinions.kind_indices]
                 goods.append(good)
                 pieces.append(_Piece(request.category, card, card.id in request.owned))
                 suits.append(column)
@@ -120,7 +120,7 @@ def travel_box(
     table = np.array(suits, dtype=np.int64).T.reshape(len(days), len(pieces))
     good_on = np.array(goods, dtype=np.bool_).T.reshape(len(days), len(pieces))
     box = _layered(pieces, table, good_on, millionths, most, merged, share)
-    packed = [pieces.index(_Piece(one.category, one.card, one.owned)) for one in box.pieces]
+    packed = [pieces.index(_Piece(piece.category, piece.card, piece.owned)) for piece in box.pieces]
     mask = sum(1 << place for place in packed)
     right = sum(weight for first, weight in merged.items() if first & mask)
     first_choice = int(millionths[good_on[:, packed].any(axis=1)].sum()) / MILLION
@@ -158,8 +158,8 @@ def _layered(
         # A day is of what is as good as its first word, before what only suits.
         best = (open_suits[:, picked] + _GOOD * good_on[rows][:, picked]).argmax(axis=1)
         answered = open_suits[:, picked].any(axis=1)
-        for place, column in enumerate(picked):
-            mine = int(days[rows[answered & (best == place)]].sum()) / MILLION
+        for index, column in enumerate(picked):
+            mine = int(days[rows[answered & (best == index)]].sum()) / MILLION
             piece = pieces[column]
             if mine:  # what has no day of its own is left at home
                 found.append(TravelPiece(piece.category, piece.card, len(layers) + 1, mine, piece.owned))

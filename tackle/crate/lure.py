@@ -67,8 +67,8 @@ def forms_differ(one: Form, other: Form, sizes_same: bool = False) -> bool:
         return True
     if sizes_same:
         return False
-    told = ((a, b) for a, b in zip(one[:3], other[:3], strict=True) if a is not None and b is not None)
-    return any(abs(a - b) > _SAME_SHARE * max(a, b) + _ROUNDING for a, b in told)
+    data = ((a, b) for a, b in zip(one[:3], other[:3], strict=True) if a is not None and b is not None)
+    return any(abs(a - b) > _SAME_SHARE * max(a, b) + _ROUNDING for a, b in data)
 
 
 def target_count(category: str, card: Colour, days: float = 0.0) -> int:

@@ -11,7 +11,7 @@ from tackle.crate.lure import Lure
 
 __all__ = ["SortedTray", "sort_into_trays"]
 
-_ORDER = {category: place for place, category in enumerate(CATEGORIES)}
+_ORDER = {category: index for index, category in enumerate(CATEGORIES)}
 
 
 @dataclass(slots=True)
@@ -44,7 +44,7 @@ def sort_into_trays(lures: Sequence[Lure], rooms: Sequence[int], new_room: int) 
         sorted(
             listed, key=lambda one: (one.weight_oz or 0.0, one.size_in or 0.0, one.card.tone, one.card.name, one.ref)
         )
-        for _, listed in groupby(sorted(lures, key=_kind_first), key=lambda one: one.category)
+        for _, listed in groupby(sorted(lures, key=_kind_first), key=lambda lure: lure.category)
     ]
     trays: list[SortedTray] = []
     free = sorted(range(len(rooms)), key=lambda place: (-rooms[place], place))

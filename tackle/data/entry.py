@@ -32,8 +32,8 @@ class Entry:
     """
 
     def __init__(self, raw: Any, file: str, name: str = "", fields: Collection[str] = (), kind: str = "entry") -> None:
-        told = raw.get("id") if isinstance(raw, Mapping) else None
-        self.file, self.name = file, name or (told if isinstance(told, str) and told else f"a {kind} with no id")
+        data = raw.get("id") if isinstance(raw, Mapping) else None
+        self.file, self.name = file, name or (data if isinstance(data, str) and data else f"a {kind} with no id")
         if not isinstance(raw, Mapping):
             raise self.error("entry", "is not a table")
         self.raw: Mapping[str, Any] = raw

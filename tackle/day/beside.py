@@ -24,7 +24,7 @@ class Sleeved:
 
 def second_from_home(tray: DayTray, aboard: Sequence[Have], home: Sequence[Have]) -> Iterator[TrayPiece]:
     """The second piece of what carries most hours, where one is aboard and more lie at home: one is none."""
-    most = max(tray.pieces, key=lambda one: one.hours, default=None)
+    most = max(tray.pieces, key=lambda piece: piece.hours, default=None)
     if most is None or not most.hours:
         return
     where = most.category, most.card
@@ -41,8 +41,8 @@ def left_aboard(aboard: Sequence[Have], packed: Mapping[tuple[str, Colour], int]
 
 def sleeved(tray: DayTray, hours: Sequence[Hour], most: int) -> Iterator[Sleeved]:
     """What of the tray is on no rod at hand, what is called for soonest first; each with the hour that calls for it."""
-    tied = {(one.category, one.card) for one in tray.rods}
-    rest = [one for one in tray.pieces if one.category != TRAILER and (one.category, one.card) not in tied]
+    tied = {(rod.category, rod.card) for rod in tray.rods}
+    rest = [piece for piece in tray.pieces if piece.category != TRAILER and (piece.category, piece.card) not in tied]
     called = [(_called(tray, one.category, one.card), one) for one in rest]
     for at, one in sorted(called, key=lambda each: each[0])[:most]:
         when = (hours[at].at, hours[at].situation.light) if at < len(hours) else ("", "")

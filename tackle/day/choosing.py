@@ -132,7 +132,7 @@ class _Search:
 
     def filled(self, trailers: int, room: int) -> _Filled:
         """The best of all parts together in a room."""
-        keys = [(place, trailers if isinstance(part, Pairs) else 0) for place, part in enumerate(self.parts)]
+        keys = [(index, trailers if isinstance(part, Pairs) else 0) for index, part in enumerate(self.parts)]
         whole = [self._solved(key) for key in keys]
         room = max(room, sum(self._instance(key).locked.bit_count() for key in keys))  # what is locked has its room
         if sum(one.chosen.bit_count() for one in whole) <= room:
@@ -210,8 +210,8 @@ def _added(one: _Worth, other: _Worth, before: int) -> _Worth:
 def _worth_having(pairs: Sequence[Pairs]) -> list[int]:
     """The trailers that no earlier one stands in for, on any jig and any day."""
     kept: list[int] = []
-    for place in range(len(pairs[0].trailers)):
-        does = any(part.does(place) for part in pairs)
-        if does and not any(all(part.covers_all(other, place) for part in pairs) for other in kept):
-            kept.append(place)
+    for index in range(len(pairs[0].trailers)):
+        does = any(part.does(index) for part in pairs)
+        if does and not any(all(part.covers_all(other, index) for part in pairs) for other in kept):
+            kept.append(index)
     return kept

@@ -93,12 +93,12 @@ def read_fish(order: Sequence[Colour], turns: Sequence[FishTurn], now: Situation
     and water. The first of the guide's rules that applies."""
     mine = sorted((turn for turn in turns if in_these_conditions(turn, now, at)), key=lambda turn: turn.at)
     left = standing(order, mine, at)
-    told = _Told(left, mine, now, at)
+    data = _Told(left, mine, now, at)
     for do, propose in _RULES:
-        if card := propose(told):
+        if card := propose(data):
             rest = tuple(one for one in left if one is not card)
-            return FishRead(do, card, (card, *rest), _counts(mine), told.failed)
-    return FishRead("place", None, left, _counts(mine), told.failed)
+            return FishRead(do, card, (card, *rest), _counts(mine), data.failed)
+    return FishRead("place", None, left, _counts(mine), data.failed)
 
 
 class _Told:
@@ -120,51 +120,51 @@ class _Told:
         return len({turn.card for turn in self.turns} - {card})
 
 
-def _begin(told: _Told) -> Colour | None:
-    return told.able[0] if not told.turns and told.able else None
+def _begin(data: _Told) -> Colour | None:
+    return data.able[0] if not data.turns and data.able else None
 
 
-def _stay(told: _Told) -> Colour | None:
-    if told.last is None or told.last.card not in told.caught or told.last.card not in told.left:
+def _stay(data: _Told) -> Colour | None:
+    if data.last is None or data.last.card not in data.caught or data.last.card not in data.left:
         return None
-    card = told.last.card
-    mine = [turn for turn in told.turns if turn.card is card]
-    fish = max(place for place, turn in enumerate(mine) if turn.whole)
+    card = data.last.card
+    mine = [turn for turn in data.turns if turn.card is card]
+    fish = max(index for index, turn in enumerate(mine) if turn.whole)
     blank = sum(turn.blank for turn in mine[fish + 1 :])
-    return card if blank < 2 and told.others(card) >= 2 else None
+    return card if blank < 2 and data.others(card) >= 2 else None
 
 
-def _turn_after_fish(told: _Told) -> Colour | None:
-    if not told.caught or told.others(told.caught[-1]) >= 2:
+def _turn_after_fish(data: _Told) -> Colour | None:
+    if not data.caught or data.others(data.caught[-1]) >= 2:
         return None
-    return next((card for card in told.able if find_role(card) not in told.roles_tried), None)
+    return next((card for card in data.able if find_role(card) not in data.roles_tried), None)
 
 
-def _near(told: _Told) -> Colour | None:
-    if told.last is None or not told.last.nearly:
+def _near(data: _Told) -> Colour | None:
+    if data.last is None or not data.last.nearly:
         return None
-    card, tried = told.last.card, {turn.card for turn in told.turns}
-    untried = [one for one in told.able if one not in tried and is_step(card, one, told.now.category)]
+    card, tried = data.last.card, {turn.card for turn in data.turns}
+    untried = [one for one in data.able if one not in tried and is_step(card, one, data.now.category)]
     return nearest_step(card, untried)
 
 
-def _back(told: _Told) -> Colour | None:
-    able = [card for card in told.left if told.failed.get(card.id, 0) < 2]
-    nearly = list(dict.fromkeys(turn.card for turn in told.turns if turn.nearly))
-    return next((card for card in (*reversed(told.caught), *reversed(nearly)) if card in able), None)
+def _back(data: _Told) -> Colour | None:
+    able = [card for card in data.left if data.failed.get(card.id, 0) < 2]
+    nearly = list(dict.fromkeys(turn.card for turn in data.turns if turn.nearly))
+    return next((card for card in (*reversed(data.caught), *reversed(nearly)) if card in able), None)
 
 
-def _loud(told: _Told) -> Colour | None:
-    now, warm = told.now, told.now.likely_temp_f
+def _loud(data: _Told) -> Colour | None:
+    now, warm = data.now, data.now.likely_temp_f
     clear = now.visibility_in > LOUD_FROM_IN and warm is not None and warm > LOUD_FROM_F
-    midday = told.at.hour in _MIDDAY
-    if not (midday and clear and now.category in FAST and loud_turn(now) and len(told.roles_failed) >= 2):
+    midday = data.at.hour in _MIDDAY
+    if not (midday and clear and now.category in FAST and loud_turn(now) and len(data.roles_failed) >= 2):
         return None
-    return next((card for card in told.able if find_role(card) is Role.LOUD), None)
+    return next((card for card in data.able if find_role(card) is Role.LOUD), None)
 
 
-def _turn(told: _Told) -> Colour | None:
-    return next((card for card in told.able if find_role(card) not in told.roles_failed), None)
+def _turn(data: _Told) -> Colour | None:
+    return next((card for card in data.able if find_role(card) not in data.roles_failed), None)
 
 
 _RULES: Final[tuple[tuple[str, Callable[[_Told], Colour | None]], ...]] = (

@@ -119,12 +119,14 @@ class LoggedTurn:
 
 def read_tap(entry: Any, field: str) -> Tap:
     """A tap as a phone sends it, checked. Raises InvalidInput naming the field."""
-    told = _TAP.read(entry, field)
+    given = _TAP.read(entry, field)
     # A test is ended by one that tells nothing.
     data = (
-        {} if told["kind"] == "test" and not told["data"] else _DATA[told["kind"]].read(told["data"], f"{field}.data")
+        {}
+        if given["kind"] == "test" and not given["data"]
+        else _DATA[given["kind"]].read(given["data"], f"{field}.data")
     )
-    return Tap(**{**told, "data": {name: value for name, value in data.items() if value not in (None, "")}})
+    return Tap(**{**given, "data": {name: value for name, value in data.items() if value not in (None, "")}})
 
 
 def make_turns(taps: Iterable[Tap]) -> list[LoggedTurn]:
@@ -163,8 +165,8 @@ def dropped_in(taps: Iterable[Tap]) -> set[str]:
 def _line(taps: list[Tap], waters: list[Tap]) -> Iterable[LoggedTurn]:
     """The turns of one rod on one phone; what is told of the water holds for every rod of that phone."""
     device = taps[0].device
-    told = [tap for tap in waters if tap.device == device and tap not in taps]
-    line = sorted([*taps, *told], key=lambda tap: tap.place)
+    data = [tap for tap in waters if tap.device == device and tap not in taps]
+    line = sorted([*taps, *data], key=lambda tap: tap.place)
     water, turn = WaterSeen(), None
     for tap in line:
         if tap.kind == "turn":
@@ -194,9 +196,9 @@ def _line(taps: list[Tap], waters: list[Tap]) -> Iterable[LoggedTurn]:
 
 def _typed(tap: Tap, water: WaterSeen) -> LoggedTurn:
     data = tap.data
-    told = replace(water, **{name: data[name] for name in WaterSeen.__slots__ if name in data})
+    given = replace(water, **{name: data[name] for name in WaterSeen.__slots__ if name in data})
     blank = LoggedTurn(
-        tap.id, tap.device, tap.angler, data["category"], data["card"], data.get("start"), None, water=told
+        tap.id, tap.device, tap.angler, data["category"], data["card"], data.get("start"), None, water=given
     )
     return _corrected(blank, data)
 

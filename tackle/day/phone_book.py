@@ -40,7 +40,7 @@ def book_for_phone(
     Trailers are told by themselves, where jigs and some of them are aboard.
     """
     whys: dict[str, int] = {}
-    weights, told = house_weights(), assumed()
+    weights, data = house_weights(), assumed()
     return {
         "kinds": {
             category: _kind(category, cards, books, palette, logs.get(category, {}), whys)
@@ -58,7 +58,7 @@ def book_for_phone(
             "bands": list(BANDS), "edges": list(HOUSE_LADDER.edges_in), "tips": TIPS, "dim_depth_ft": DIM_DEPTH_FT,
             "rests_on": dict(RESTS_ON), "loud_in": LOUD_FROM_IN, "loud_f": LOUD_FROM_F,
             "unsaid": {name: _unsaid(row.unsaid) for name, row in CONDITIONS.items()},
-            "cells": {"murky": told.murky_below_in, "clear": told.clear_from_in, "bright": sorted(told.bright)},
+            "cells": {"murky": data.murky_below_in, "clear": data.clear_from_in, "bright": sorted(data.bright)},
         },
     }  # fmt: skip
 
@@ -94,7 +94,7 @@ def _kind(
             for book in books
         ],
         "steps": {card.id: _steps(card, aboard, category) for card in aboard},
-        "log": {"|".join(cell): dict(told) for cell, told in log.items()},
+        "log": {"|".join(cell): dict(data) for cell, data in log.items()},
     }  # fmt: skip
 
 
@@ -107,7 +107,7 @@ def _families(cards: Sequence[Colour], category: str) -> list[int]:
 def _calls(book: Rulebook, category: str, cards: Sequence[Colour], whys: dict[str, int]) -> list[dict[str, Any]]:
     """The calls that want any of the cards, lowest precedence first, so that later ones overwrite."""
     traits = [card.traits() for card in cards]
-    places = [place for place, call in enumerate(book.calls) if category in call.categories]
+    places = [index for index, call in enumerate(book.calls) if category in call.categories]
     places.sort(key=lambda place: (book.calls[place].precedence, -place))
     found = []
     for place in places:
@@ -119,21 +119,21 @@ def _calls(book: Rulebook, category: str, cards: Sequence[Colour], whys: dict[st
 
 
 def _call(call: Rule, place: int, rows: Mapping[int, int], why: int) -> dict[str, Any]:
-    told: dict[str, Any] = {
+    data: dict[str, Any] = {
         "g": _GRADES.index(call.grade), "p": place, "y": why, "w": list(rows), "m": list(rows.values()),
         "r": {name: [_finite(span.low), _finite(span.below)] for name, span in call.ranges}, 
         "a": {name: _bits(name, values) for name, values in call.among}, "n": named_where_told(call),
     }  # fmt: skip
     if any(name in CLARITY for name, _ in call.ranges):
-        told["c"] = 1
+        data["c"] = 1
     if call.lifted:
-        told["x"] = 1
-    return told
+        data["x"] = 1
+    return data
 
 
 def _bits(name: str, values: frozenset[str]) -> int:
     """Words by their places in the vocabulary; one past the last: what is not known."""
-    return sum(1 << place for place, word in enumerate((*CHOICES[name], "unknown")) if word in values)
+    return sum(1 << index for index, word in enumerate((*CHOICES[name], "unknown")) if word in values)
 
 
 def _finite(edge: float) -> float | None:

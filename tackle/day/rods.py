@@ -85,12 +85,12 @@ def carried_by(rods: Sequence[Collection[str]], categories: Sequence[str]) -> li
     on: dict[int, int] = {}
 
     def find(lure: int, seen: set[int]) -> bool:
-        for place, kinds in enumerate(rods):
-            if place in seen or (kinds and categories[lure] not in kinds):
+        for index, kinds in enumerate(rods):
+            if index in seen or (kinds and categories[lure] not in kinds):
                 continue
-            seen.add(place)
-            if place not in on or find(on[place], seen):
-                on[place] = lure
+            seen.add(index)
+            if index not in on or find(on[index], seen):
+                on[index] = lure
                 return True
         return False
 

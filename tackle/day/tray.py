@@ -136,9 +136,9 @@ class DayTray:
 
 def kinds_thrown(categories: Sequence[str], have: Sequence[Have]) -> list[str]:
     """The categories of a day, without trailers where they are threaded on its jigs."""
-    jigs = any(CATEGORIES[one].takes_trailer for one in categories)
+    jigs = any(CATEGORIES[category].takes_trailer for category in categories)
     trailers = any(one.category == TRAILER and one.count for one in have)
-    return [one for one in categories if one != TRAILER or not (jigs and trailers)]
+    return [category for category in categories if category != TRAILER or not (jigs and trailers)]
 
 
 def pack(
@@ -162,16 +162,18 @@ def pack(
     what goes in whatever it costs, by category and card id. `own_rods`: the categories that each rod told takes, none:
     any.
     """
-    told, listed = rules or {}, kinds_thrown(categories, have)
-    days, trailers, proved = _packed(hours, listed, have, books, palette, room, told, lock)
+    data, listed = rules or {}, kinds_thrown(categories, have)
+    days, trailers, proved = _packed(hours, listed, have, books, palette, room, data, lock)
     pieces, drawn = _pieces(days, trailers, lock)
-    fallbacks = _fallbacks(pieces, hours, listed, have, books, palette, told) if with_fallbacks else {}
+    fallbacks = _fallbacks(pieces, hours, listed, have, books, palette, data) if with_fallbacks else {}
     added = _with_room(pieces, fallbacks, room)
     for kind in days:
         kind.add(added.get(kind.category))
     if added:
         pieces, drawn = _pieces(days, trailers, {*_locked(pieces, lock), *((w, c.id) for w, c in added.items())})
-    pieces = [replace(one, is_fallback=not one.hours and added.get(one.category) is one.card) for one in pieces]
+    pieces = [
+        replace(piece, is_fallback=not piece.hours and added.get(piece.category) is piece.card) for piece in pieces
+    ]
     expected = [hour.millionths for kind in days for hour, is_it in zip(hours, kind.thrown, strict=True) if is_it]
     return DayTray(
         pieces=tuple(_with_spares(pieces, have, room)),
@@ -184,18 +186,18 @@ def pack(
         drawn=tuple(drawn),
         changes=tuple(_changes(drawn, listed)),
         idle=tuple(kind.category for kind in days if not any(kind.thrown)),
-        rods=tuple(_tied(days, [one for one in pieces if not one.is_fallback], rods, own_rods)),
+        rods=tuple(_tied(days, [piece for piece in pieces if not piece.is_fallback], rods, own_rods)),
         fallbacks=fallbacks,
     )
 
 
 def _packed(
     hours: Sequence[Hour], listed: Sequence[str], have: Sequence[Have], books: tuple[Rulebook, ...], palette: Palette,
-    room: int, told: Mapping[str, Thrown], lock: Container[tuple[str, str]],
+    room: int, data: Mapping[str, Thrown], lock: Container[tuple[str, str]],
 ) -> tuple[list[_Kind], int, bool]:  # fmt: skip
     """The kinds of lure with what is packed of each, the trailers packed, and whether it is proved to be the best."""
     days = [
-        _Kind(category, hours, have, books, palette, told.get(category) or thrown_by_default(category), lock)
+        _Kind(category, hours, have, books, palette, data.get(category) or thrown_by_default(category), lock)
         for category in listed
     ]
     chosen, trailers, proved = choose([kind.part for kind in days], room)
@@ -221,12 +223,12 @@ def _pieces(
 
 
 def _locked(pieces: Sequence[TrayPiece], lock: Container[tuple[str, str]]) -> Iterator[tuple[str, str]]:
-    return ((one.category, one.card.id) for one in pieces if (one.category, one.card.id) in lock)
+    return ((piece.category, piece.card.id) for piece in pieces if (piece.category, piece.card.id) in lock)
 
 
 def _fallbacks(
     pieces: Sequence[TrayPiece], hours: Sequence[Hour], listed: Sequence[str], have: Sequence[Have],
-    books: tuple[Rulebook, ...], palette: Palette, told: Mapping[str, Thrown],
+    books: tuple[Rulebook, ...], palette: Palette, data: Mapping[str, Thrown],
 ) -> dict[str, Colour]:  # fmt: skip
     """For each category the colour of another family that serves most hours of a tray of the rest; that of which most
     hours are in the tray first."""
@@ -235,7 +237,7 @@ def _fallbacks(
         one for one in have
         if (one.category, family(one.card, one.category)) not in taken or (one.category == TRAILER not in listed)
     ]  # fmt: skip
-    days, trailers, _ = _packed(hours, listed, rest, books, palette, 2 * len(listed), told, ())
+    days, trailers, _ = _packed(hours, listed, rest, books, palette, 2 * len(listed), data, ())
     served = dict.fromkeys(listed, 0.0)
     for piece in pieces:
         served[piece.category] = served.get(piece.category, 0.0) + piece.hours
@@ -261,7 +263,7 @@ class _Kind:
     ) -> None:  # fmt: skip
         self.category, self.hours = category, hours
         self.situations = tuple(hour.of(category) for hour in hours)
-        self.thrown = tuple(rule.on(one) for one in self.situations)
+        self.thrown = tuple(rule.on(situation) for situation in self.situations)
         mine, trailers = (
             frozenset(one.card.id for one in have if one.category == place and one.count)
             for place in (category, TRAILER)
@@ -304,9 +306,9 @@ class _Kind:
 
     def add(self, card: Colour | None) -> None:
         """Packs a colour of the kind beside what is packed."""
-        for place, (category, one) in enumerate(self.part.pieces):
+        for index, (category, one) in enumerate(self.part.pieces):
             if one is card and category == self.category:
-                self.packed |= 1 << place
+                self.packed |= 1 << index
 
     def first(self, index: int) -> Begin | None:
         """What to begin an hour with: the first word over what is packed."""
@@ -333,8 +335,8 @@ class _Kind:
         places = {card: place for place, card in self.cards}
 
         def right(card: Colour) -> tuple[int, int]:
-            told = self.part.firsts_at(kind, self.packed)
-            return sum(mask >> places[card] & 1 for _, mask in told), self.part.suit(kind, places[card], self.packed)
+            data = self.part.firsts_at(kind, self.packed)
+            return sum(mask >> places[card] & 1 for _, mask in data), self.part.suit(kind, places[card], self.packed)
 
         if right(before.card) < right(first.card):
             return first
@@ -344,9 +346,9 @@ class _Kind:
         """The hours on which a set is right, by shares of the schools: those of some of its pieces."""
         total = Fraction(0)
         for index, hour in enumerate(self.hours):
-            told = self.part.firsts_at(int(self.part.kind_indices[index]), chosen) if self.thrown[index] else []
-            if told:
-                total += Fraction(hour.millionths * sum(bool(mask & part_of) for _, mask in told), len(told) * MILLION)
+            data = self.part.firsts_at(int(self.part.kind_indices[index]), chosen) if self.thrown[index] else []
+            if data:
+                total += Fraction(hour.millionths * sum(bool(mask & part_of) for _, mask in data), len(data) * MILLION)
         return total
 
     def pieces(self, drawn: Sequence[Mapping[str, Begin | None]]) -> Iterator[TrayPiece]:
@@ -357,7 +359,7 @@ class _Kind:
 
     def rods(self, pieces: Sequence[TrayPiece]) -> Iterator[RodRow]:
         """What of it can be tied on: each colour packed, or each jig with each trailer."""
-        counts = {one.card: one.count for one in pieces if one.category == self.category}
+        counts = {piece.card: piece.count for piece in pieces if piece.category == self.category}
         jigs = len(self.part.jigs) if isinstance(self.part, Pairs) else 0
         for place, card in self.cards:
             for trailer in bits(self.trailers) if self.trailers else (None,):
@@ -408,7 +410,7 @@ def _tied(
     """The lures of the tray to tie on: what makes most hours right, then what serves most."""
     rows = [row for kind in days for row in kind.rods(pieces)]
     share = MILLION * days[0].part.lead.shares if days else MILLION
-    hours = {(one.category, one.card): one.hours for one in pieces}
+    hours = {(piece.category, piece.card): piece.hours for piece in pieces}
     for one in tie_on(rows, rods, [hours[row.category, row.card] for row in rows], own):
         row = rows[one.place]
         yield RodPiece(row.category, row.card, row.trailer, one.answered / MILLION, one.right / share, one.rod)

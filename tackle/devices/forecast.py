@@ -70,11 +70,11 @@ def parse_forecast(raw: Any, latitude: float, longitude: float, day: date) -> li
     listed = _ANSWER.read(raw, "forecast")["hours"]
     return [
         ForecastHour(
-            **told,
-            light=light_under(told["cloud"], latitude, longitude, day, told["hour"]),
-            wind=surface_under(told["wind_mph"]),
+            **data,
+            light=light_under(data["cloud"], latitude, longitude, day, data["hour"]),
+            wind=surface_under(data["wind_mph"]),
         )
-        for told in listed
+        for data in listed
     ]
 
 

@@ -60,9 +60,9 @@ def parse_sentence(line: str) -> MeterReading:
     line = line.strip()
     if not line.startswith("$") or line[-3:-2] != "*":
         raise InvalidInput("meter", f"{line[:40]!r} is not a sentence", "$CMVIS,30.5,I,silt*hh")
-    body, told = line[1:-3], line[-2:].upper()
-    if told != checksum(body):
-        raise InvalidInput("meter", f"checksum {told} does not fit", checksum(body))
+    body, data = line[1:-3], line[-2:].upper()
+    if data != checksum(body):
+        raise InvalidInput("meter", f"checksum {data} does not fit", checksum(body))
     parts = body.split(",")
     if len(parts) != 4 or parts[0] != "CMVIS":
         raise InvalidInput("meter", f"{body[:40]!r} is not a visibility", "CMVIS with reading, unit and stain")

@@ -44,7 +44,7 @@ def damage_in(words: Sequence[str]) -> Damage:
     >>> damage_in("popper bone rusty hooks".split())
     Damage(condition='rusty', left=('popper', 'bone'))
     """
-    told, condition, left = house_words().condition, "", list(words)
+    data, condition, left = house_words().condition, "", list(words)
     named = frozenset(find_kind(words).said.split())  # "square bill" is a kind, and no bill that was damaged
     at = 0
     while at < len(left):
@@ -52,11 +52,11 @@ def damage_in(words: Sequence[str]) -> Damage:
         if left[at] in _LACKS and left[at + 1 : at + 2] and left[at + 1] in _TOUCHED | parts:
             del left[at : at + 2]
             continue
-        length = _longest(left, at, told)
+        length = _longest(left, at, data)
         if not length:
             at += 1
             continue
-        condition = condition or told[" ".join(left[at : at + length])]
+        condition = condition or data[" ".join(left[at : at + length])]
         until = at + length
         if until < len(left) and left[until] in _TOUCHED | parts:
             until += 1
@@ -107,7 +107,7 @@ def parts_out(words: Sequence[str], is_colour: Iterable[bool]) -> Parts:
         began = at
         while began and (left[began - 1][0] in known.looks or left[began - 1][0] in known.parts):
             began -= 1
-        behind = [place for place in range(max(0, at - _MOST_WITH), at) if left[place][0] in _WITH]
+        behind = [index for index in range(max(0, at - _MOST_WITH), at) if left[index][0] in _WITH]
         if behind and all(colour or word in known.looks for word, colour in left[behind[-1] + 1 : at]):
             began = behind[-1]
         elif began and left[began - 1][1] and any(colour for _, colour in left[: began - 1]):

@@ -57,7 +57,7 @@ def guess_columns(headings: Sequence[str], rows: Sequence[Sequence[str]], palett
                 break
     if "note" not in guessed:
         words = [
-            sum(len(row[place].split()) > 1 for row in sample if place < len(row)) for place in range(len(headings))
+            sum(len(row[index].split()) > 1 for row in sample if index < len(row)) for index in range(len(headings))
         ]
         left = [place for place, name in enumerate(guessed) if not name and words[place]]
         if left:
@@ -69,12 +69,12 @@ def by_heading(headings: Sequence[str]) -> list[str]:
     """For each heading the field that it names, or an empty text; none twice."""
     guessed = [""] * len(headings)
     options = {name: field for field, names in _HEADINGS.items() for name in names}
-    for place, heading in enumerate(headings):
+    for index, heading in enumerate(headings):
         plain = re.sub(r"[^a-z0-9_]+", " ", UNIT.sub("", heading.lower())).strip()
         plain = plain or re.sub(r"[^a-z0-9_]+", " ", heading.lower()).strip()
         near = process.extractOne(plain, list(options), scorer=fuzz.ratio, score_cutoff=86) if plain else None
         if near and options[near[0]] not in guessed:
-            guessed[place] = options[near[0]]
+            guessed[index] = options[near[0]]
     return guessed
 
 

@@ -56,7 +56,7 @@ def find_kind(words: Sequence[str]) -> LureKind:
     left = (*words[:start], *words[start + length :])
     said = list(words[start : start + length])
     while (more := _best(left)) and not more[0][0]:
-        shared = tuple(one for one in categories if one in more[3])
+        shared = tuple(category for category in categories if category in more[3])
         if not shared and (rank[2] or more[0][2] or not (categories and more[3])):
             break  # where one of the two is a slip, it may be no name at all
         categories = shared or (*categories, *more[3])
@@ -70,10 +70,10 @@ def find_kind(words: Sequence[str]) -> LureKind:
 
 def phrase_in(words: Sequence[str], said: str) -> tuple[int, int]:
     """Where the words that name a kind stand among all: from the first of them in a row to behind the last."""
-    told = said.split()
+    data = said.split()
     for start in range(len(words)):
         length = 0
-        while length < len(told) and list(words[start : start + length + 1]) == told[: length + 1]:
+        while length < len(data) and list(words[start : start + length + 1]) == data[: length + 1]:
             length += 1
         if length:
             return start, start + length

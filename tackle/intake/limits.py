@@ -46,7 +46,7 @@ def load_limits(path: Path) -> Mapping[str, Limits]:
     raw = read_toml(path)
     if tuple(raw) != tuple(CATEGORIES):
         raise DataError(path.name, "file", "entries", "are not the categories, in their order")
-    return {category: _limits(Entry(told, path.name, category, _FIELDS, "category")) for category, told in raw.items()}
+    return {category: _limits(Entry(data, path.name, category, _FIELDS, "category")) for category, data in raw.items()}
 
 
 def _limits(entry: Entry) -> Limits:
@@ -83,5 +83,5 @@ def combined_limits(categories: Sequence[str]) -> Limits:
 
 
 def _widest(spans: Sequence[Span | None]) -> Span | None:
-    told = [span for span in spans if span]
-    return (min(span[0] for span in told), max(span[1] for span in told)) if told else None
+    data = [span for span in spans if span]
+    return (min(span[0] for span in data), max(span[1] for span in data)) if data else None

@@ -222,7 +222,7 @@ def _only_colour(
     colour: str, before: LineRead, palette: Palette, remembered: Mapping[tuple[str, str], str] | None
 ) -> bool:
     """Whether a line is nothing but colour beside its numbers: only then its kind is the line before's."""
-    known = ((one, normal(colour)) in (remembered or {}) for one in before.categories)
+    known = ((category, normal(colour)) in (remembered or {}) for category in before.categories)
     return any(known) or all(is_colour(word, palette) for word in colour.split())
 
 
@@ -257,8 +257,8 @@ def _narrowed(kind: LureKind, card: Colour | None) -> tuple[str, ...]:
 
 def _carried(before: LineRead, values: Mapping[str, float]) -> dict[str, float]:
     """The length and weight of the line before, where they are sure there and not told here."""
-    told = {name: getattr(before, name) for name in ("size_in", "weight_oz") if name not in {*values, *before.unsure}}
-    return {name: value for name, value in told.items() if value is not None}
+    data = {name: getattr(before, name) for name in ("size_in", "weight_oz") if name not in {*values, *before.unsure}}
+    return {name: value for name, value in data.items() if value is not None}
 
 
 def _rounded(value: float | None, digits: int) -> float | None:
@@ -280,9 +280,9 @@ def _values(
     readings = sorted(_readings(bare, values, kind, limits, system), key=lambda entry: entry[0])
     best = readings[0] if readings else None
     if best:
-        rivals = [told for cost, told in readings if cost <= best[0] + _EQUAL]
-        for told in rivals:
-            unsure |= {name for name in {*told, *best[1]} if told.get(name) != best[1].get(name)}
+        rivals = [data for cost, data in readings if cost <= best[0] + _EQUAL]
+        for data in rivals:
+            unsure |= {name for name in {*data, *best[1]} if data.get(name) != best[1].get(name)}
         values |= best[1]
     elif bare:
         unsure |= {"count", "weight_oz" if any(one.kind == "fraction" for one in bare) else "size_in"}
@@ -298,8 +298,8 @@ def _values(
 def _settled(amounts: Amounts, kind: LureKind, limits: Limits, system: System, carried: bool, named_at: int) -> Amounts:
     """What the place of a bare whole number settles: from 2 to 6 before the kind it is a count; any other on softs is a
     length; where the kind is carried on, a length on softs and else a count. A plural counts."""
-    soft = all(CATEGORIES[one].group is Group.SOFT for one in kind.categories) and bool(kind.categories)
-    told, left = dict(amounts.told), []
+    soft = all(CATEGORIES[category].group is Group.SOFT for category in kind.categories) and bool(kind.categories)
+    data, left = dict(amounts.told), []
     for bare in amounts.bare:
         inches = bare.value / (CM_PER_IN if system == "metric" else 1)
         field = ""
@@ -311,26 +311,26 @@ def _settled(amounts: Amounts, kind: LureKind, limits: Limits, system: System, c
                 field = "size_in"
             elif carried and not soft:
                 field = "count"
-        if field and field not in told and (field != "count" or 1 <= bare.value <= limits.count):
-            told[field] = bare.value if field == "count" else inches
+        if field and field not in data and (field != "count" or 1 <= bare.value <= limits.count):
+            data[field] = bare.value if field == "count" else inches
         else:
             left.append(bare)
-    return replace(amounts, told=told, bare=left)
+    return replace(amounts, told=data, bare=left)
 
 
 def _readings(
-    bare: Sequence[Bare], told: Mapping[str, float], kind: LureKind, limits: Limits, system: System
+    bare: Sequence[Bare], data: Mapping[str, float], kind: LureKind, limits: Limits, system: System
 ) -> Iterator[tuple[float, dict[str, float]]]:
     """Every way to read the bare numbers together, each field once, with how odd it would be."""
     if not bare:
         return
     first, rest = bare[0], bare[1:]
     for cost, values in _one(first, kind, limits, system):
-        if any(name in told for name in values):
+        if any(name in data for name in values):
             continue
         if not rest:
             yield cost, values
-        for more, others in _readings(rest[:3], {**told, **values}, kind, limits, system):
+        for more, others in _readings(rest[:3], {**data, **values}, kind, limits, system):
             yield cost + more, {**values, **others}
 
 
@@ -356,7 +356,7 @@ def _whole(bare: Bare, kind: LureKind, limits: Limits, system: System) -> Iterat
     inches = bare.value / (CM_PER_IN if system == "metric" else 1)
     feet = bare.value / (M_PER_FT if system == "metric" else 1)
     usual = _within(inches, limits.usual)
-    soft = all(CATEGORIES[one].group is Group.SOFT for one in kind.categories) and bool(kind.categories)
+    soft = all(CATEGORIES[category].group is Group.SOFT for category in kind.categories) and bool(kind.categories)
     if usual:
         cost = 0.0
         if bare.leads:  # "7 worm" is a size; "2 popper" a count; "7 worms" too

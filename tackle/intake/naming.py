@@ -157,7 +157,7 @@ def _ways(called: _Called, own: frozenset[str]) -> tuple[Collection[frozenset[st
 def _dropped(words: frozenset[str]) -> Iterable[frozenset[str]]:
     """The parts of the lure that a name may be said without."""
     parts = words & _PARTS
-    return [parts, *(parts - {one} for one in parts)]
+    return [parts, *(parts - {part} for part in parts)]
 
 
 def _bare(name: str) -> frozenset[str]:

@@ -31,7 +31,7 @@ def read_rods(text: str) -> tuple[OwnRod, ...]:
     lines = [line.strip() for line in text.splitlines() if line.strip()]
     if len(lines) > MOST_RODS:
         raise InvalidInput("rods", f"{len(lines)} lines", f"{MOST_RODS} rods at most")
-    return tuple(_rod(place, line) for place, line in enumerate(lines, 1))
+    return tuple(_rod(index, line) for index, line in enumerate(lines, 1))
 
 
 def _rod(place: int, line: str) -> OwnRod:

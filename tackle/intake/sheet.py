@@ -84,13 +84,13 @@ def headed(sheet: Sheet, palette: Palette, system: System) -> SheetTable:
     if max(map(len, rows)) == 1 and (lines := _lines(rows, palette, system)):
         used = [place for place, name in enumerate(FIELDS) if name in _ALWAYS or any(line[place] for line in lines)]
         names = [FIELDS[place] for place in used]
-        told = [[line[place] for place in used] for line in lines]
-        return SheetTable(sheet.name, names, list(names), told, list(sheet.numbers[-len(lines) :]), [])
+        data = [[line[place] for place in used] for line in lines]
+        return SheetTable(sheet.name, names, list(names), data, list(sheet.numbers[-len(lines) :]), [])
     top = _heading_at(rows)
     headings, first = list(rows[top]), top + 1
     if not any(by_heading(headings)) and _is_lure(headings, palette, system):
         headings, first = [""] * len(headings), 0
-    kept = [place for place in range(first, len(rows)) if not first or not _is_total(rows[place])]
+    kept = [index for index in range(first, len(rows)) if not first or not _is_total(rows[index])]
     if not kept:
         raise InvalidInput("file", "has no row below the headings", "one row for each lure")
     below, numbers = [list(rows[place]) for place in kept], [sheet.numbers[place] for place in kept]
@@ -132,10 +132,10 @@ def _list_mends(
 
 def _restore_fraction(text: str) -> str:
     """3/8 of what a table program took for the eighth of March, or for the third of August; else nothing."""
-    if told := _DATE.fullmatch(text):
-        month, day = int(told["month"]), int(told["day"])
-    elif (told := _SHORT_DATE.fullmatch(text)) and told["name"].lower() in _MONTHS:
-        month, day = _MONTHS.index(told["name"].lower()) + 1, int(told["day"])
+    if data := _DATE.fullmatch(text):
+        month, day = int(data["month"]), int(data["day"])
+    elif (data := _SHORT_DATE.fullmatch(text)) and data["name"].lower() in _MONTHS:
+        month, day = _MONTHS.index(data["name"].lower()) + 1, int(data["day"])
     else:
         return ""
     over, under = sorted((month, day))
@@ -144,23 +144,23 @@ def _restore_fraction(text: str) -> str:
 
 def _evaluate(formula: str) -> str:
     """What a formula of plain numbers comes to, an empty text where it is more than that."""
-    if told := _FRACTION_SUM.fullmatch(formula):
-        return " ".join(part for part in (told[1], f"{told[2]}/{told[3]}") if part) if int(told[3]) else ""
-    if told := _NUMBER_SUM.fullmatch(formula):
-        first, second = float(told[1]), float(told[3] or 0)
-        return f"{first * second if told[2] == '*' else first + second:g}"
+    if data := _FRACTION_SUM.fullmatch(formula):
+        return " ".join(part for part in (data[1], f"{data[2]}/{data[3]}") if part) if int(data[3]) else ""
+    if data := _NUMBER_SUM.fullmatch(formula):
+        first, second = float(data[1]), float(data[3] or 0)
+        return f"{first * second if data[2] == '*' else first + second:g}"
     return ""
 
 
 def with_units(row: Sequence[str], headings: Sequence[str], columns: Sequence[str]) -> list[str]:
     """A row with the unit that a heading names beside its bare numbers."""
-    told = list(row)
-    for place, name in enumerate(columns[: len(told)]):
-        unit = UNIT.search(headings[place]) if name in ("size", "weight", "depth") else None
-        if unit and _BARE.fullmatch(told[place].strip()):
-            in_parts = {"weight": "oz", "size": "in"}.get(name) if "/" in told[place] else None  # nobody halves a gram
-            told[place] = f"{told[place].strip()} {in_parts or unit[1].lower()}"
-    return told
+    data = list(row)
+    for index, name in enumerate(columns[: len(data)]):
+        unit = UNIT.search(headings[index]) if name in ("size", "weight", "depth") else None
+        if unit and _BARE.fullmatch(data[index].strip()):
+            in_parts = {"weight": "oz", "size": "in"}.get(name) if "/" in data[index] else None  # nobody halves a gram
+            data[index] = f"{data[index].strip()} {in_parts or unit[1].lower()}"
+    return data
 
 
 def _lines(rows: Sequence[Sequence[str]], palette: Palette, system: System) -> list[list[str]]:
@@ -187,7 +187,7 @@ def _is_lure(cells: Sequence[str], palette: Palette, system: System) -> bool:
     guess = read_line(" ".join(cells), palette, system)
     if guess.category is not None and guess.card is not None:
         return True
-    kinds = [place for place, cell in enumerate(cells) if match_categories(cell)]
+    kinds = [index for index, cell in enumerate(cells) if match_categories(cell)]
     return bool(kinds) and any(
-        find_colour(cell, (), palette).sure for place, cell in enumerate(cells) if place not in kinds and cell.strip()
+        find_colour(cell, (), palette).sure for index, cell in enumerate(cells) if index not in kinds and cell.strip()
     )

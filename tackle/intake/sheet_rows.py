@@ -60,7 +60,7 @@ def equal_rows(drafts: Sequence[Draft]) -> list[list[int]]:
     together as one stack holds."""
     open_: dict[tuple[object, ...], list[int]] = {}
     groups: list[list[int]] = []
-    for place, draft in enumerate(drafts):
+    for index, draft in enumerate(drafts):
         said = (
             draft.category, draft.card, draft.name.lower(), draft.size_in, draft.weight_oz, draft.depth_ft,
             draft.sound, draft.price, draft.condition, draft.tray.lower(), draft.note,
@@ -69,13 +69,13 @@ def equal_rows(drafts: Sequence[Draft]) -> list[list[int]]:
         if group is None or sum(drafts[other].count for other in group) + draft.count > MOST_COUNT:
             open_[said] = group = []
             groups.append(group)
-        group.append(place)
+        group.append(index)
     return groups
 
 
 def joined(drafts: Sequence[Draft]) -> Draft:
     """Equal rows as one."""
-    return replace(drafts[0], count=sum(one.count for one in drafts))
+    return replace(drafts[0], count=sum(draft.count for draft in drafts))
 
 
 def read_row(
@@ -88,23 +88,23 @@ def read_row(
 ) -> Draft:
     """One row as a lure. Never raises: what cannot be used is told in `wrong`. `blank_is_one`: a count that is left
     blank is one; else it is asked about."""
-    told = {name: cell.strip() for name, cell in zip(columns, cells, strict=False) if name}
-    draft = Draft(name=told.get("name", "")[:80], tray=told.get("tray", "")[:60], note=told.get("note", "")[:300])
-    _read_category(draft, told.get("category", ""))
-    _read_colour(draft, told.get("colour", "") or told.get("name", ""), palette, remembered or {})
-    draft.count = int(_number(draft, told, "count", 1, 1, MOST_COUNT, whole=True) or 1)
-    if not blank_is_one and "count" in told and not told["count"]:
+    data = {name: cell.strip() for name, cell in zip(columns, cells, strict=False) if name}
+    draft = Draft(name=data.get("name", "")[:80], tray=data.get("tray", "")[:60], note=data.get("note", "")[:300])
+    _read_category(draft, data.get("category", ""))
+    _read_colour(draft, data.get("colour", "") or data.get("name", ""), palette, remembered or {})
+    draft.count = int(_number(draft, data, "count", 1, 1, MOST_COUNT, whole=True) or 1)
+    if not blank_is_one and "count" in data and not data["count"]:
         draft.wrong["count"] = "is left blank: how many are there"
-    draft.size_in = _measured(draft, told, "size", system, read_length_in, 2)
+    draft.size_in = _measured(draft, data, "size", system, read_length_in, 2)
     if draft.size_in is not None and not 0 < draft.size_in <= MOST_SIZE_IN:
-        draft.wrong["size"] = f"“{told['size']}” is not above 0 and at most {MOST_SIZE_IN} in"
+        draft.wrong["size"] = f"“{data['size']}” is not above 0 and at most {MOST_SIZE_IN} in"
         draft.size_in = None
-    draft.weight_oz = _measured(draft, told, "weight", system, read_weight_oz, 4)
-    draft.depth_ft = _measured(draft, told, "depth", system, read_depth_ft, 3)
-    draft.price = _number(draft, told, "price", None, 0, 99_999)
-    told["sound"] = find_sound(told.get("sound", "")) or told.get("sound", "")
-    draft.sound = _read_choice(draft, told, "sound", SOUNDS)
-    draft.condition = _read_choice(draft, told, "condition", CONDITIONS)
+    draft.weight_oz = _measured(draft, data, "weight", system, read_weight_oz, 4)
+    draft.depth_ft = _measured(draft, data, "depth", system, read_depth_ft, 3)
+    draft.price = _number(draft, data, "price", None, 0, 99_999)
+    data["sound"] = find_sound(data.get("sound", "")) or data.get("sound", "")
+    draft.sound = _read_choice(draft, data, "sound", SOUNDS)
+    draft.condition = _read_choice(draft, data, "condition", CONDITIONS)
     return draft
 
 
@@ -135,33 +135,33 @@ def _read_colour(draft: Draft, text: str, palette: Palette, remembered: Mapping[
 
 def _number(
     draft: Draft,
-    told: Mapping[str, str],
+    data: Mapping[str, str],
     name: str,
     otherwise: float | None,
     low: float,
     high: float,
     whole: bool = False,
 ) -> float | None:
-    text = told.get(name, "").strip("$€£ ")
+    text = data.get(name, "").strip("$€£ ")
     if not text:
         return otherwise
     value = read_number(text, low, high)
     if value is None or (whole and value != int(value)):
         kind = "a whole number" if whole else "a number"
-        draft.wrong[name] = f"“{told[name]}” is not {kind} from {low:g} to {high:g}"
+        draft.wrong[name] = f"“{data[name]}” is not {kind} from {low:g} to {high:g}"
         return otherwise
     return value
 
 
 def _measured(
     draft: Draft,
-    told: Mapping[str, str],
+    data: Mapping[str, str],
     name: str,
     system: System,
     read: Callable[[str, System, str], float],
     digits: int,
 ) -> float | None:
-    text = told.get(name, "")
+    text = data.get(name, "")
     if not text:
         return None
     try:
@@ -171,21 +171,21 @@ def _measured(
         return None
 
 
-def _read_choice(draft: Draft, told: Mapping[str, str], name: str, allowed: Sequence[str]) -> str:
-    text = told.get(name, "").lower()
+def _read_choice(draft: Draft, data: Mapping[str, str], name: str, allowed: Sequence[str]) -> str:
+    text = data.get(name, "").lower()
     if text and text not in allowed:
-        draft.wrong[name] = f"“{told[name]}” is not one of {', '.join(allowed)}"
+        draft.wrong[name] = f"“{data[name]}” is not one of {', '.join(allowed)}"
         return ""
     return text
 
 
 def as_cells(values: Mapping[str, Any]) -> list[str]:
     """The cells of one lure in the order of FIELDS, so that reading them back gives the same lure."""
-    told = {
+    data = {
         **values,
         "colour": values["card"],
         "size": values.get("size_in") and write_exact(values["size_in"], "imperial"),
         "weight": values.get("weight_oz") and write_weight_exact(values["weight_oz"], "imperial"),
         "depth": None if values.get("depth_ft") is None else write_depth(values["depth_ft"], "imperial"),
     }
-    return ["" if told.get(name) in (None, "") else str(told[name]) for name in FIELDS]
+    return ["" if data.get(name) in (None, "") else str(data[name]) for name in FIELDS]

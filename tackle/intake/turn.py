@@ -43,33 +43,33 @@ def read_turn(
     Without minutes the turn is kept and shown, and tells nothing of how often it bites.
     """
     text = line.strip()[:MOST_LINE]
-    told: dict[str, Any] = {}
+    data: dict[str, Any] = {}
     if start := _START.search(text):
-        told["start"] = _hour(int(start[1]), start[3]) * 60 + int(start[2])
+        data["start"] = _hour(int(start[1]), start[3]) * 60 + int(start[2])
         text = text.replace(start[0], " ", 1)
     if minutes := _MINUTES.search(text):
         hours = minutes[2].lower().startswith("h")
-        told["minutes"] = int(minutes[1]) * (60 if hours else 1) + int(minutes[3] or 0)
+        data["minutes"] = int(minutes[1]) * (60 if hours else 1) + int(minutes[3] or 0)
         text = text.replace(minutes[0], " ", 1)
     for came in _GONE.finditer(text):
-        told[f"gone_{(came['after'] or came['before']).lower()}"] = int(came[1] or 1)
+        data[f"gone_{(came['after'] or came['before']).lower()}"] = int(came[1] or 1)
     text = _GONE.sub(" ", text)
     if seen := _VISIBILITY.search(text):
-        told["visibility_in"] = round(read_length_in(f"{seen[1]} {seen[2]}", system, "line"), 1)
+        data["visibility_in"] = round(read_length_in(f"{seen[1]} {seen[2]}", system, "line"), 1)
         text = text.replace(seen[0], " ", 1)
     if light := _LIGHT.search(text):
-        told["light"] = _SKY.get(light[1].lower(), light[1].lower())
+        data["light"] = _SKY.get(light[1].lower(), light[1].lower())
         text = text.replace(light[0], " ", 1)
     for fish in _FISH.finditer(text):
         how, count = (fish[2] or HookUp.WHOLE).lower(), fish[1].lower()
         if many := int(count) if count.isdigit() else _FEW[count]:
-            told[how] = told.get(how, 0) + many
+            data[how] = data.get(how, 0) + many
     text = _FISH.sub(" ", text)
     for came in _CAME.finditer(text):
         what = came[2].lower()
         if what != "nothing":
             name = "gone_torn" if what == "torn" else what
-            told[name] = told.get(name, 0) + int(came[1] or 1)
+            data[name] = data.get(name, 0) + int(came[1] or 1)
     text = " ".join(_CAME.sub(" ", text).replace(",", " ").split())
     threaded = _WITH.search(text)
     text = text.replace(threaded[0], " ", 1) if threaded else text
@@ -82,8 +82,8 @@ def read_turn(
         trailer = read_line(f"jig trailer {threaded[1]}", palette, system, remembered)
         if not CATEGORIES[guess.category].takes_trailer or trailer.card is None or "colour" in trailer.unsure:
             raise InvalidInput("line", f"“{line.strip()[:60]}” names no trailer for certain", EXAMPLE)
-        told["trailer"] = trailer.card.id
-    return {"category": guess.category, "card": guess.card.id, **told}
+        data["trailer"] = trailer.card.id
+    return {"category": guess.category, "card": guess.card.id, **data}
 
 
 def _hour(hour: int, half: str | None) -> int:

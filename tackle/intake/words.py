@@ -58,8 +58,8 @@ class Words:
     @cached_property
     def of_no_kind(self) -> frozenset[str]:
         """Words, beside those of colours, that are never taken for a slip of a kind's name."""
-        told = (*self.things, *self.parts, *self.looks, *self.condition, *self.let_go, *self.other)
-        return frozenset(word for entry in told for word in entry.split())
+        data = (*self.things, *self.parts, *self.looks, *self.condition, *self.let_go, *self.other)
+        return frozenset(word for entry in data for word in entry.split())
 
     @cached_property
     def things_too(self) -> frozenset[str]:

@@ -47,7 +47,7 @@ def load_assumed(path: Path) -> Assumed:
     """The assumptions in a TOML file. Raises DataError naming file and entry."""
     file = Entry(read_toml(path), path.name, "file", _FIELDS)
     cells, test = (Entry(file.table(name), path.name, name) for name in ("cells", "fair_test"))
-    told = Assumed(
+    data = Assumed(
         **{name: file.number(name, low=0) for name in _NUMBERS},
         drift=file.numbers("drift", low=0),
         drift_before=file.numbers("drift_before", low=0),
@@ -60,13 +60,13 @@ def load_assumed(path: Path) -> Assumed:
         shape=test.number("shape", low=0),
         most_bites=test.whole("most_bites", 1, 1_000_000),
     )
-    if len(told.drift) != len(told.drift_before) or 0.0 not in told.drift:
+    if len(data.drift) != len(data.drift_before) or 0.0 not in data.drift:
         raise file.error("drift", "does not fit drift_before, or lacks 0")
-    if not told.said <= told.known <= 1:
+    if not data.said <= data.known <= 1:
         raise file.error("known", "is not from said to 1")
-    if told.murky_below_in > told.clear_from_in:
+    if data.murky_below_in > data.clear_from_in:
         raise cells.error("murky_below_in", "is above clear_from_in")
-    return told
+    return data
 
 
 def assumed() -> Assumed:

@@ -27,8 +27,8 @@ def mean_advice(
     total = sum(weight for _, weight in situations)
     if not books or not total or not cards:
         return {card.id: 0.0 for card in cards}
-    told = advice_matrix(books, cards, category, [situation for situation, _ in situations])
-    mean = np.array([weight for _, weight in situations]) @ told / total
+    data = advice_matrix(books, cards, category, [situation for situation, _ in situations])
+    mean = np.array([weight for _, weight in situations]) @ data / total
     return {card.id: float(word) for card, word in zip(cards, mean, strict=True)}
 
 

@@ -23,14 +23,14 @@ NOTED: Final = 1.15  # times the average: from here on the log is named as who s
 def log_factors(cards: Sequence[Colour], turns: Sequence[Turn]) -> Factors:
     """By clarity and light how many times the average of some cards bite on each, all starting equal; nothing where the
     log tells nothing between them."""
-    told, ids = assumed(), {card.id for card in cards}
-    mine = [turn for turn in merged(turns, told) if turn.colour in ids]
+    data, ids = assumed(), {card.id for card in cards}
+    mine = [turn for turn in merged(turns, data) if turn.colour in ids]
     if not telling(mine):
         return {}
     level = dict.fromkeys(ids, 0.0)
-    beliefs = {cell: believed(mine, cards, level, told, cell) for cell in CELLS}
+    beliefs = {cell: believed(mine, cards, level, data, cell) for cell in CELLS}
     return {
-        cell: {colour: math.exp(belief.middle(place)) for place, colour in enumerate(belief.colours)}
+        cell: {colour: math.exp(belief.middle(index)) for index, colour in enumerate(belief.colours)}
         for cell, belief in beliefs.items()
     }
 

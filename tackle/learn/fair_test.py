@@ -17,9 +17,9 @@ from tackle.learn.assumed import Assumed, assumed
 __all__ = ["bites_needed", "ends_at", "evidence"]
 
 
-def evidence(first: float, second: float, told: Assumed | None = None) -> float:
+def evidence(first: float, second: float, data: Assumed | None = None) -> float:
     """The evidence that one of two gets more than an even share, after so many bites on each; 1 before any."""
-    shape = (told or assumed()).shape
+    shape = (data or assumed()).shape
     mixed = _log_beta(shape + first, shape + second) - _log_beta(shape, shape)
     return math.exp(min(mixed + (first + second) * math.log(2), 700))
 
@@ -39,18 +39,18 @@ def bites_needed(factor: float, share: float = 0.5) -> int | None:
 
     None where it takes more than one would wait for.
     """
-    told = assumed()
-    most = told.most_bites
+    data = assumed()
+    most = data.most_bites
     chance = factor / (1 + factor)
     counts = np.arange(most + 2)
-    logs = np.array([math.lgamma(told.shape + count) for count in counts])
+    logs = np.array([math.lgamma(data.shape + count) for count in counts])
     going = np.zeros(most + 2)
-    going[0], ended, limit = 1.0, 0.0, math.log(told.odds)
-    base = -2 * math.lgamma(told.shape) + math.lgamma(2 * told.shape)
+    going[0], ended, limit = 1.0, 0.0, math.log(data.odds)
+    base = -2 * math.lgamma(data.shape) + math.lgamma(2 * data.shape)
     for bites in range(1, most + 1):
         going[1 : bites + 1] = going[1 : bites + 1] * (1 - chance) + going[:bites] * chance
         going[0] *= 1 - chance
-        total = math.lgamma(2 * told.shape + bites)
+        total = math.lgamma(2 * data.shape + bites)
         log_evidence = logs[: bites + 1] + logs[bites::-1] - total + base + bites * math.log(2)
         over = log_evidence >= limit
         ended += float(going[: bites + 1][over].sum())

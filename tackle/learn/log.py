@@ -25,22 +25,22 @@ class Turn:
     situation: Situation | None = None
 
 
-def find_square(situation: Situation | None, told: Assumed) -> tuple[str, str] | None:
+def find_square(situation: Situation | None, data: Assumed) -> tuple[str, str] | None:
     """The clarity and light that a situation counts as."""
     if situation is None:
         return None
     inches = situation.visibility_in
-    clarity = "murky" if inches < told.murky_below_in else "clear" if inches >= told.clear_from_in else "middling"
-    return clarity, "bright" if situation.light in told.bright else "dim"
+    clarity = "murky" if inches < data.murky_below_in else "clear" if inches >= data.clear_from_in else "middling"
+    return clarity, "bright" if situation.light in data.bright else "dim"
 
 
-def where_thrown(turns: Sequence[Turn], colour: str, cell: tuple[str, str], told: Assumed) -> list[Situation]:
+def where_thrown(turns: Sequence[Turn], colour: str, cell: tuple[str, str], data: Assumed) -> list[Situation]:
     """The water that a colour was thrown in on telling days, within a clarity and light: one situation for each band of
     clarity, light and season that there was, so that what is made of it holds no wider."""
     found: dict[tuple[str, str, Season | None], Situation] = {}
     for turn in (turn for day in telling(turns) for turn in day):
         there = turn.situation
-        if turn.colour == colour and there is not None and find_square(there, told) == cell:
+        if turn.colour == colour and there is not None and find_square(there, data) == cell:
             band = HOUSE_LADDER.band_at(there.visibility_in)
             typical = HOUSE_LADDER.typical_in(band)
             made = make_situation(there.category, visibility_in=typical, light=there.light, season=there.phase)
@@ -48,11 +48,11 @@ def where_thrown(turns: Sequence[Turn], colour: str, cell: tuple[str, str], told
     return list(found.values())
 
 
-def merged(turns: Sequence[Turn], told: Assumed) -> list[Turn]:
+def merged(turns: Sequence[Turn], data: Assumed) -> list[Turn]:
     """The turns with the parts of one turn put together: one day, start, colour, clarity and light."""
     found: dict[tuple[object, ...], Turn] = {}
     for turn in turns:
-        key = turn.day, turn.at, turn.colour, find_square(turn.situation, told)
+        key = turn.day, turn.at, turn.colour, find_square(turn.situation, data)
         if key in found:
             one = found[key]
             turn = Turn(one.day, one.colour, one.minutes + turn.minutes, one.bites + turn.bites, one.at, one.situation)
@@ -77,18 +77,18 @@ def silent(turns: Sequence[Turn]) -> tuple[list[str], list[str]]:
     days: dict[str, list[Turn]] = {}
     for turn in turns:
         days.setdefault(turn.day, []).append(turn)
-    told = {day[0].day for day in telling(turns)}
+    data = {day[0].day for day in telling(turns)}
     blank = [day for day, listed in days.items() if not sum(turn.bites for turn in listed)]
-    return blank, [day for day in days if day not in told and day not in blank]
+    return blank, [day for day in days if day not in data and day not in blank]
 
 
-def bite_size(turns: Sequence[Turn], told: Assumed) -> float:
+def bite_size(turns: Sequence[Turn], data: Assumed) -> float:
     """How much one bite counts on average, by its weight: 1 where all are whole.
 
     Weighed bites carry less evidence than so many whole ones, but are no less even: each turn's weight is taken apart
     into the fewest bites that make it up, and the mean is taken over the weight.
     """
-    weights = sorted((round(10 * weight) for weight in told.hook_up.values() if weight), reverse=True)
+    weights = sorted((round(10 * weight) for weight in data.hook_up.values() if weight), reverse=True)
     total = squares = 0.0
     for turn in turns:
         if turn.bites <= 0:

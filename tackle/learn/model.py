@@ -101,7 +101,7 @@ def believed(
     turns: Sequence[Turn],
     cards: Sequence[Colour],
     book: Mapping[str, float],
-    told: Assumed,
+    data: Assumed,
     cell: tuple[str, str] | None = None,
 ) -> Belief:
     """What the log and the book say of some cards: in one clarity and light, or on the whole of what was thrown.
@@ -111,13 +111,13 @@ def believed(
     colours = tuple(card.id for card in cards)
     if not cards:
         return Belief((), np.ones(1), np.zeros((1, 0)), np.zeros((1, 0, 0)))
-    mine = [turn for turn in merged(turns, told) if turn.colour in book]
+    mine = [turn for turn in merged(turns, data) if turn.colour in book]
     days = telling(mine)
-    problem = _Problem(days, mine, cards, book, told, cell)
+    problem = _Problem(days, mine, cards, book, data, cell)
     timed = any(turn.at is not None for day in days for turn in day)
-    widths = list(product(told.drift, told.drift)) if timed else [(0.0, 0.0)]
+    widths = list(product(data.drift, data.drift)) if timed else [(0.0, 0.0)]
     fits = [problem.fit(common, own) for common, own in widths]
-    before = dict(zip(told.drift, told.drift_before, strict=True))
+    before = dict(zip(data.drift, data.drift_before, strict=True))
     evidence = np.array([
         fit[2] + math.log(before[common] * before[own]) for fit, (common, own) in zip(fits, widths, strict=True)
     ])  # fmt: skip
@@ -136,60 +136,60 @@ class _Problem:
         mine: Sequence[Turn],
         cards: Sequence[Colour],
         book: Mapping[str, float],
-        told: Assumed,
+        data: Assumed,
         cell: tuple[str, str] | None,
     ) -> None:
         place = {card.id: at for at, card in enumerate(cards)}
         thrown = sorted({
-            (turn.colour, where) for day in days for turn in day if (where := find_square(turn.situation, told))
+            (turn.colour, where) for day in days for turn in day if (where := find_square(turn.situation, data))
         } | ({(card.id, cell) for card in cards} if cell else set()))  # fmt: skip
         cells = {one: len(cards) + at for at, one in enumerate(thrown)}
-        blocks = sorted({_block(turn, told) for day in days for turn in day})
+        blocks = sorted({_block(turn, data) for day in days for turn in day})
         self.colours, self.cells, self.blocks = len(cards), len(cells), len(blocks)
         count, longest = len(days), max((len(day) for day in days), default=1)
-        own = max((len({_block(turn, told) for turn in day}) for day in days), default=1)
+        own = max((len({_block(turn, data) for turn in day}) for day in days), default=1)
         self.minutes = np.zeros((count, longest))
         self.bites = np.zeros((count, longest))
         self.fixed = np.zeros((count, longest, self.colours + self.cells))
         self.common = np.zeros((count, longest, self.blocks))
         self.own = np.zeros((count, longest, own))
-        hours = np.array([block * told.block_hours for block in blocks] or [0.0])
-        self.kernel = _along(hours, told)
+        hours = np.array([block * data.block_hours for block in blocks] or [0.0])
+        self.kernel = _along(hours, data)
         self.own_kernel = np.tile(np.eye(own), (count, 1, 1))
         for d, day in enumerate(days):
-            here = sorted({_block(turn, told) for turn in day})
-            times = np.array([block * told.block_hours for block in here])
-            self.own_kernel[d, : len(here), : len(here)] = _along(times, told)
+            here = sorted({_block(turn, data) for turn in day})
+            times = np.array([block * data.block_hours for block in here])
+            self.own_kernel[d, : len(here), : len(here)] = _along(times, data)
             for t, turn in enumerate(day):
                 self.minutes[d, t], self.bites[d, t] = turn.minutes, turn.bites
                 self.fixed[d, t, place[turn.colour]] = 1
-                if where := find_square(turn.situation, told):
+                if where := find_square(turn.situation, data):
                     self.fixed[d, t, cells[turn.colour, where]] = 1
-                self.common[d, t, blocks.index(_block(turn, told))] = 1
-                self.own[d, t, here.index(_block(turn, told))] = 1
+                self.common[d, t, blocks.index(_block(turn, data))] = 1
+                self.own[d, t, here.index(_block(turn, data))] = 1
         self.own_precision = np.linalg.inv(self.own_kernel)
-        self.size = bite_size([turn for day in days for turn in day], told)
+        self.size = bite_size([turn for day in days for turn in day], data)
         self.prior = np.zeros(self.colours + self.cells)
         self.prior[: self.colours] = [book[card.id] for card in cards]
         self.spread = np.zeros((len(self.prior), len(self.prior)))
-        self.spread[: self.colours, : self.colours] = _together(cards, told)
+        self.spread[: self.colours, : self.colours] = _together(cards, data)
         rest = np.arange(self.colours, len(self.prior))
-        self.spread[rest, rest] = told.departure**2
-        self.shown = self._shown(mine, cards, cells, told, cell)
+        self.spread[rest, rest] = data.departure**2
+        self.shown = self._shown(mine, cards, cells, data, cell)
 
     def _shown(
         self,
         mine: Sequence[Turn],
         cards: Sequence[Colour],
         cells: Mapping[tuple[str, tuple[str, str]], int],
-        told: Assumed,
+        data: Assumed,
         cell: tuple[str, str] | None,
     ) -> Array:
         """What is asked for, as a matrix on all effects: each card's own, with its departure in the cell asked for, or
         in all that were thrown by their minutes; less the mean of the cards."""
         minutes: dict[tuple[str, str], float] = {}
         for turn in mine:
-            if where := find_square(turn.situation, told):
+            if where := find_square(turn.situation, data):
                 minutes[where] = minutes.get(where, 0.0) + turn.minutes
         total = sum(minutes.values())
         shown = np.zeros((self.colours, len(self.prior)))
@@ -283,20 +283,20 @@ class _Problem:
         return step, step_own, curved, log_own
 
 
-def _block(turn: Turn, told: Assumed) -> int:
+def _block(turn: Turn, data: Assumed) -> int:
     """The block of hours that a turn begins in; -1 where it does not say."""
-    return -1 if turn.at is None else int(turn.at // told.block_hours)
+    return -1 if turn.at is None else int(turn.at // data.block_hours)
 
 
-def _along(hours: Array, told: Assumed) -> Array:
+def _along(hours: Array, data: Assumed) -> Array:
     """How the drift in some hours goes together: the less, the further they are apart."""
-    return np.asarray(np.exp(-np.abs(hours[:, None] - hours[None, :]) / told.drift_hours), dtype=np.float64)
+    return np.asarray(np.exp(-np.abs(hours[:, None] - hours[None, :]) / data.drift_hours), dtype=np.float64)
 
 
-def _together(cards: Sequence[Colour], told: Assumed) -> Array:
+def _together(cards: Sequence[Colour], data: Assumed) -> Array:
     """How the effects of cards go together before the log: those of one tone and opacity somewhat."""
-    alike = np.array([[one.tone is other.tone and one.opacity is other.opacity for other in cards] for one in cards])
-    return told.spread**2 * (told.family * alike + (1 - told.family) * np.eye(len(cards)))
+    alike = np.array([[card.tone is other.tone and card.opacity is other.opacity for other in cards] for card in cards])
+    return data.spread**2 * (data.family * alike + (1 - data.family) * np.eye(len(cards)))
 
 
 def _blocked(one: Array, other: Array) -> Array:

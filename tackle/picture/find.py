@@ -73,7 +73,7 @@ def find_tray(image: Image.Image) -> list[Point]:
             continue
         tray = _filled(largest)
         sides = [_side(tray, side) for side in ("top", "right", "bottom", "left")]
-        corners = [_crossing(sides[place - 1][0], sides[place][0]) for place in range(4)]
+        corners = [_crossing(sides[index - 1][0], sides[index][0]) for index in range(4)]
         straight = min(share for _, share in sides)
         if tray.sum() < _FULL * polygon_area(corners):
             continue

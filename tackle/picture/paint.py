@@ -42,11 +42,11 @@ def paint_tray(cards: Sequence[Colour | None], rows: int, columns: int, seed: in
     flat = Image.new("RGB", (width, height), (92, 84, 74))
     draw = ImageDraw.Draw(flat)
     draw.rectangle((_MARGIN - 8, _MARGIN - 8, width - _MARGIN + 8, height - _MARGIN + 8), fill=_WALL)
-    for place in range(rows * columns):
-        left = _MARGIN + place % columns * _CELL_W
-        top = _MARGIN + place // columns * _CELL_H
+    for index in range(rows * columns):
+        left = _MARGIN + index % columns * _CELL_W
+        top = _MARGIN + index // columns * _CELL_H
         draw.rectangle((left + 4, top + 4, left + _CELL_W - 4, top + _CELL_H - 4), fill=_BOTTOM)
-        card = cards[place] if place < len(cards) else None
+        card = cards[index] if index < len(cards) else None
         if card is not None:
             _lay(flat, card, left, top, scatter)
     draw.rectangle((14, 12, 14 + 90, 12 + 40), fill=(236, 236, 236))
@@ -82,9 +82,9 @@ def _body(card: Colour, scatter: random.Random) -> Image.Image:
     image = Image.fromarray(np.repeat(column[:, None, :], width, axis=1).astype(np.uint8)).convert("RGBA")
     draw = ImageDraw.Draw(image)
     count, radius = _DOTS[card.flake]
-    for place in range(count):
+    for index in range(count):
         x, y, size = scatter.uniform(0, width), scatter.uniform(0, height), radius * _SCALE
-        draw.ellipse((x - size, y - size, x + size, y + size), fill=_rgb(card.flake_srgb[place % len(card.flake_srgb)]))
+        draw.ellipse((x - size, y - size, x + size, y + size), fill=_rgb(card.flake_srgb[index % len(card.flake_srgb)]))
     _accents(draw, card, width, height)
     if card.finish is Finish.METALLIC:
         draw.rectangle((0, height * 0.3, width, height * 0.34), fill=(250, 250, 250))

@@ -96,7 +96,7 @@ def read_tray(
         np.clip(cell * np.clip(common / np.maximum(bottom, 0.01), 0.5, 2.0), 0, 1)
         for cell, bottom in zip(cells, bottoms, strict=True)
     ]
-    return [_sample(cell, common, place in held) for place, cell in enumerate(evened)]
+    return [_sample(cell, common, index in held) for index, cell in enumerate(evened)]
 
 
 def read_loose(image: Image.Image, boxes: Sequence[Box], white: Point | None = None) -> list[Sampled]:
@@ -211,13 +211,13 @@ def _best(row: NDArray[np.float64], cards: Sequence[Colour], whose: Sequence[int
 def _looks(cards: Sequence[Colour], bottom: NDArray[np.float64] | None) -> tuple[NDArray[np.float64], list[int]]:
     """How each card may look, either side up and more or less seen through: (looks, 3, 3) L*a*b*, and whose each is."""
     looks, whose = [], []
-    for place, card in enumerate(cards):
+    for index, card in enumerate(cards):
         parts = to_linear((card.back, card.side, card.belly))
         for share in _SEEN_THROUGH[card.opacity] if bottom is not None else (0.0,):
             mixed = parts if bottom is None else parts * (1 - share) + bottom * share
             for way in (mixed, mixed[::-1]):
                 looks.append(to_lab(way))
-                whose.append(place)
+                whose.append(index)
     return np.array(looks), whose
 
 

@@ -34,14 +34,14 @@ def constants_in(text: str, system: System) -> dict[str, tuple[float, float]]:
     Greenwich. Raises InvalidInput with the line."""
     known, found = _names(), {}
     for number, line in enumerate(filter(None, map(str.strip, text.splitlines())), 1):
-        told = _LINE.fullmatch(line)
-        if told is None:
+        data = _LINE.fullmatch(line)
+        if data is None:
             raise InvalidInput(f"line {number}", f"{line[:40]!r} is no constant", "M2 1.2 ft 118")
-        name = told[1].upper()
+        name = data[1].upper()
         if name not in known:
-            raise InvalidInput(f"line {number}", f"{told[1]!r} is no constituent", "M2, S2, N2, K1, O1 and their like")
-        unit = told[3] or ("m" if system == "metric" else "ft")
-        found[name] = float(told[2].replace(",", ".")) * _FT[unit], float(told[4].replace(",", ".")) % 360
+            raise InvalidInput(f"line {number}", f"{data[1]!r} is no constituent", "M2, S2, N2, K1, O1 and their like")
+        unit = data[3] or ("m" if system == "metric" else "ft")
+        found[name] = float(data[2].replace(",", ".")) * _FT[unit], float(data[4].replace(",", ".")) % 360
     if not 0 < len(found) <= _MOST_CONSTANTS:
         raise InvalidInput("constants", f"are {len(found)}", f"1 to {_MOST_CONSTANTS}")
     return found
@@ -57,10 +57,10 @@ def fitted(level: Sequence[Measured], place: tuple[float, float]) -> dict[str, t
 
     latitude, longitude = place
     moments = sorted(hours)
-    times = np.array([np.datetime64(to_utc(one, longitude).replace(tzinfo=None)) for one in moments])
-    values = np.array([hours[one] for one in moments])
-    told: Any = utide.solve(times, values, lat=latitude, conf_int="none", method="ols", trend=False, verbose=False)
-    every = sorted(zip(told.name, told.A, told.g, strict=True), key=lambda one: -one[1])[:_MOST_CONSTANTS]
+    times = np.array([np.datetime64(to_utc(moment, longitude).replace(tzinfo=None)) for moment in moments])
+    values = np.array([hours[moment] for moment in moments])
+    data: Any = utide.solve(times, values, lat=latitude, conf_int="none", method="ols", trend=False, verbose=False)
+    every = sorted(zip(data.name, data.A, data.g, strict=True), key=lambda one: -one[1])[:_MOST_CONSTANTS]
     return {str(name): (float(ft), float(lag)) for name, ft, lag in every if ft >= _LEAST_FT}
 
 

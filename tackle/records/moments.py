@@ -49,11 +49,11 @@ def moment_day(moment: date | datetime) -> date:
 
 def read_moment(text: str, order: DayOrder, time: str = "") -> datetime | date | None:
     """A moment, or a day where no hour is told; None where it is neither."""
-    told = text.strip()
-    day = _day(told, order)
+    data = text.strip()
+    day = _day(data, order)
     if day is None:
         return None
-    at = _TIME.search(told) or _TIME.search(time.strip())
+    at = _TIME.search(data) or _TIME.search(time.strip())
     if at is None:
         return day
     hour = int(at[1]) % 12 + (12 if at[3].lower() == "pm" else 0) if at[3] else int(at[1])

@@ -81,22 +81,22 @@ class Curve:
 def fit_pairs(pairs: Sequence[tuple[float, float]]) -> Curve:
     """The curve through a water's own pairs of turbidity (NTU) and visibility (in): robust, in logs (Theil 1950, Sen
     1968), its spread from the median of what is left over; the rough one where they are fewer than five."""
-    told = [(log(turbidity), log(inches)) for turbidity, inches in pairs if turbidity > 0 and inches > 0]
-    if len(told) < FEWEST_PAIRS:
-        return Curve(*ROUGH, len(told))
+    data = [(log(turbidity), log(inches)) for turbidity, inches in pairs if turbidity > 0 and inches > 0]
+    if len(data) < FEWEST_PAIRS:
+        return Curve(*ROUGH, len(data))
     slopes = [
-        (b[1] - a[1]) / (b[0] - a[0]) for i, a in enumerate(told) for b in told[i + 1 :] if abs(b[0] - a[0]) > 1e-9
+        (b[1] - a[1]) / (b[0] - a[0]) for i, a in enumerate(data) for b in data[i + 1 :] if abs(b[0] - a[0]) > 1e-9
     ]
     slope = min(float(np.median(slopes)), 0.0) if slopes else ROUGH[1]
-    level = float(np.median([y - slope * x for x, y in told]))
-    left = np.abs([y - level - slope * x for x, y in told])
-    return Curve(exp(level), slope, max(1.4826 * float(np.median(left)), 0.05), len(told))
+    level = float(np.median([y - slope * x for x, y in data]))
+    left = np.abs([y - level - slope * x for x, y in data])
+    return Curve(exp(level), slope, max(1.4826 * float(np.median(left)), 0.05), len(data))
 
 
 def pairs_noted(noted: Iterable[tuple[str, float]]) -> list[tuple[float, float]]:
     """Pairs of turbidity (NTU) and visibility (in), from readings whose note tells the turbidity: "12 NTU"."""
     found = ((_TURBID.search(note), inches) for note, inches in noted)
-    return [(float(told[1].replace(",", ".")), inches) for told, inches in found if told]
+    return [(float(data[1].replace(",", ".")), inches) for data, inches in found if data]
 
 
 def clarity_from(turbidity: Sequence[Measured], curve: Curve) -> list[Measured]:

@@ -118,7 +118,7 @@ def known_year(
     width = np.maximum((below + above) / 2, _LEAST_SPREAD)
     sides = np.clip(np.stack([below, above], axis=1) / width[:, None], 0.3, 1.7)
     rained = np.array([(wet or {}).get(month, 0.0) for month in range(1, 13)])
-    worked_out = np.array([one.off_by for one in readings])
+    worked_out = np.array([reading.off_by for reading in readings])
     noise = np.where(worked_out > 0, _WORKED_OUT, 0.0) ** 2
     prior = np.zeros((14, 14))  # what each month is off by, what rain does, and what the curve is off by
     prior[:12, :12] = _off(said)
@@ -126,15 +126,15 @@ def known_year(
     mean = np.array([*np.zeros(12), _RAIN_MEAN, 0.0])
     rows = _rows(readings, rained, bool(wet))
     weight = _weights(readings, today, half_life_y)
-    month = np.array([one.day.month - 1 for one in readings], dtype=np.int64)
-    told = np.log(np.array([one.inches for one in readings])) - middle[month] + _RAIN_MEAN * rained[month]
+    month = np.array([reading.day.month - 1 for reading in readings], dtype=np.int64)
+    data = np.log(np.array([reading.inches for reading in readings])) - middle[month] + _RAIN_MEAN * rained[month]
     scale = 1.0
     for _ in range(_ROUNDS):
         precision = weight / (scale * width[month] ** 2 + noise)
         inner = np.linalg.inv(prior) + rows.T @ (rows * precision[:, None])
         cover = np.linalg.inv(inner)
-        found = cover @ (np.linalg.inv(prior) @ mean + rows.T @ (precision * told))
-        left = told - rows @ found
+        found = cover @ (np.linalg.inv(prior) @ mean + rows.T @ (precision * data))
+        left = data - rows @ found
         spare = np.einsum("ij,jk,ik->i", rows, cover, rows)
         seen = (weight * np.maximum(left**2 + spare - noise, 0.0) / width[month] ** 2).sum()
         scale = float((_SPREAD_COUNTS_AS + seen) / (_SPREAD_COUNTS_AS + weight.sum()))
@@ -184,11 +184,11 @@ def _rows(readings: Sequence[Seen], rained: NDArray[np.float64], by_rain: bool) 
 
 def _weights(readings: Sequence[Seen], today: date, half_life_y: float) -> NDArray[np.float64]:
     """What each reading weighs: half as much after each half-life, and those of one week as one together."""
-    weeks = Counter(one.day.toordinal() // 7 for one in readings)
+    weeks = Counter(reading.day.toordinal() // 7 for reading in readings)
     return np.array(
         [
-            0.5 ** (max((today - one.day).days, 0) / 365.25 / half_life_y) / weeks[one.day.toordinal() // 7]
-            for one in readings
+            0.5 ** (max((today - reading.day).days, 0) / 365.25 / half_life_y) / weeks[reading.day.toordinal() // 7]
+            for reading in readings
         ],
         dtype=np.float64,
     )

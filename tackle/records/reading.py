@@ -98,11 +98,11 @@ class RecordRead:
 def _detect_shape(table: RecordTable) -> Shape:
     """How a table is laid out. Raises InvalidInput where it has no days, or nothing that was measured."""
     known = house_record_words()
-    told = [known.column(heading) for heading in table.headings]
+    data = [known.column(heading) for heading in table.headings]
     measures = [known.measure(heading) for heading in table.headings]
     columns: dict[str, int] = {}
-    for _, place in sorted(((-count, place) for place, (count, name) in enumerate(told) if name)):
-        name = told[place][1]
+    for _, place in sorted(((-count, index) for index, (count, name) in enumerate(data) if name)):
+        name = data[place][1]
         says_measure = bool(measures[place]) and name not in ("what", "unit", "flag", "station", "date", "time")
         if name not in columns and not says_measure:
             columns[name] = place
@@ -120,7 +120,7 @@ def _detect_shape(table: RecordTable) -> Shape:
         if "date" in columns
         else DayOrder(False)
     )
-    flags = {place for place, (_, name) in enumerate(told) if name == "flag"}
+    flags = {index for index, (_, name) in enumerate(data) if name == "flag"}
     if "what" in columns and "value" in columns:
         every = {-1: min(flags)} if flags else {}
         return Shape("long", columns, {}, every, order)
@@ -166,8 +166,8 @@ def _flags_beside(table: RecordTable, flags: set[int], values: Mapping[str, int]
     found: dict[int, int] = {}
     one_for_all = len(flags) == 1 and len(values) > 1
     for place in values.values():
-        mine = [one for one in flags if table.headings[one].lower().startswith(table.headings[place].lower())]
-        near = mine or [one for one in flags if one == place + 1 and not one_for_all]
+        mine = [flag for flag in flags if table.headings[flag].lower().startswith(table.headings[place].lower())]
+        near = mine or [flag for flag in flags if flag == place + 1 and not one_for_all]
         if near:
             found[place] = near[0]
     rest = flags - set(found.values())
@@ -250,11 +250,11 @@ class Record:
                 column = columns.get("date", columns.get("day", 0))
                 found.refused.append(RefusedCell(number, self.table.headings[column], row[column][:60], "a date"))
                 continue
-            told = values.read_value(number, row)
-            if isinstance(told, RefusedCell):
-                found.refused.append(told)
+            data = values.read_value(number, row)
+            if isinstance(data, RefusedCell):
+                found.refused.append(data)
                 continue
-            value, unit = told
+            value, unit = data
             units[unit] = units.get(unit, 0) + 1
             key = (moment, where, round(value, 6))
             if key in seen:
@@ -267,12 +267,12 @@ class Record:
     def _moment(self, row: Sequence[str], today: date | None) -> date | datetime | None:
         columns = self.shape.columns
         if "date" in columns:
-            told, time = row[columns["date"]], row[columns["time"]] if "time" in columns else ""
+            data, time = row[columns["date"]], row[columns["time"]] if "time" in columns else ""
         else:
-            told, time = "-".join(row[columns[name]] for name in ("year", "month", "day")), ""
-        text = f"{told}|{time}"
+            data, time = "-".join(row[columns[name]] for name in ("year", "month", "day")), ""
+        text = f"{data}|{time}"
         if text not in self.moments:
-            self.moments[text] = read_moment(told, self.shape.order, time)
+            self.moments[text] = read_moment(data, self.shape.order, time)
         moment = self.moments[text]
         return None if moment is None or (today and moment_day(moment) > today) else moment
 
@@ -310,14 +310,14 @@ class _Values:
         notes = [note for note in self.table.notes if any(code in note for code in _codes_in(heading))]
         for text in (heading, *notes):
             marked = _IN_MARKS.search(text)
-            for told in ([marked[1]] if marked else []) + heading_words(text)[::-1]:
-                if unit := self._unit(told):
+            for data in ([marked[1]] if marked else []) + heading_words(text)[::-1]:
+                if unit := self._unit(data):
                     return unit
         return ""
 
-    def _unit(self, told: str) -> str:
+    def _unit(self, data: str) -> str:
         """The unit as we know it; empty where it is none for this measure."""
-        plain = told.strip().lower().replace("°", "").replace("²", "2").rstrip(".")
+        plain = data.strip().lower().replace("°", "").replace("²", "2").rstrip(".")
         if self.what in _TEMPERATURES:
             words = plain.replace("deg", "").replace("rees", "").strip()
             return {"c": "c", "celsius": "c", "f": "f", "fahrenheit": "f", "k": "k", "kelvin": "k"}.get(words, "")

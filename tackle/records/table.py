@@ -119,27 +119,27 @@ def _records(value: Any) -> list[dict[str, Any]]:
         names = next(
             (value[name] for name in ("columns", "fields", "headings") if isinstance(value.get(name), list)), None
         )
-        told = next((value[name] for name in ("data", "rows", "values") if isinstance(value.get(name), list)), None)
-        if names and told and all(isinstance(one, list) for one in told):
+        data = next((value[name] for name in ("data", "rows", "values") if isinstance(value.get(name), list)), None)
+        if names and data and all(isinstance(one, list) for one in data):
             keys = [str(one.get("name", "")) if isinstance(one, dict) else str(one) for one in names]
-            return [dict(zip(keys, one, strict=False)) for one in told]
+            return [dict(zip(keys, one, strict=False)) for one in data]
         others = list(value.values())
     else:
         others = []
-    for one in others:
-        found = _records(one) if isinstance(one, list | dict) else []
+    for other in others:
+        found = _records(other) if isinstance(other, list | dict) else []
         best = found if len(found) > len(best) else best
     return best
 
 
 def _flat(one: dict[str, Any], before: str = "") -> dict[str, Any]:
-    told: dict[str, Any] = {}
+    data: dict[str, Any] = {}
     for name, value in one.items():
         if isinstance(value, dict):
-            told |= _flat(value, "" if name in ("properties", "attributes") else f"{before}{name} ")
+            data |= _flat(value, "" if name in ("properties", "attributes") else f"{before}{name} ")
         else:
-            told[f"{before}{name}"] = value
-    return told
+            data[f"{before}{name}"] = value
+    return data
 
 
 def _cell(value: Any) -> str:

@@ -66,8 +66,8 @@ def light_of_flow(
             dim = dim_light(height_deg(latitude, longitude, _utc(day, hour + 0.5, longitude)))
             if dim != "night":
                 counts[flow]["low" if dim == "low" else "day"] += 1
-    every = sum(sum(told.values()) for told in counts.values())
-    return {flow: {light: count / (every or 1) for light, count in told.items()} for flow, told in counts.items()}
+    every = sum(sum(data.values()) for data in counts.values())
+    return {flow: {light: count / (every or 1) for light, count in data.items()} for flow, data in counts.items()}
 
 
 def _fastest(waves: Sequence[Wave]) -> float:

@@ -49,7 +49,7 @@ def load_record_words(path: Path) -> RecordWords:
     """The words in a TOML file. Raises DataError naming file, entry and field."""
     file = Entry(read_toml(path), path.name, "file", _PARTS)
     columns, measures = (
-        {name: tuple(frozenset(one.split()) for one in entry.texts(name)) for name in entry.raw}
+        {name: tuple(frozenset(text.split()) for text in entry.texts(name)) for name in entry.raw}
         for entry in (Entry(file.table(part), path.name, part) for part in ("column", "measure"))
     )
     units = Entry(file.table("unit"), path.name, "unit")

@@ -42,9 +42,9 @@ class Beside:
 def beside(card: Colour, situation: Situation, units: System, own: bool = False) -> list[str]:
     """What is said of size, weight, sound and pace beside a colour in a situation, what names the day or the colour
     first; three things at most. With `own` only what is said of this kind or this colour, not of everything."""
-    told = [one for one in _house() if (one.own or not own) and rank(one.rule, (card,), situation)]
-    told.sort(key=lambda one: -one.rule.calls[0].specificity)
-    return [one.said(units) for one in told[:_MOST]]
+    data = [one for one in _house() if (one.own or not own) and rank(one.rule, (card,), situation)]
+    data.sort(key=lambda one: -one.rule.calls[0].specificity)
+    return [one.said(units) for one in data[:_MOST]]
 
 
 def load_advice(path: Path) -> tuple[Beside, ...]:

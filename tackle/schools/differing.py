@@ -19,8 +19,8 @@ def most_differing(
 ) -> tuple[int, list[Beginning]]:
     """The place of the situation in which schools begin with most different colours, the first of several, and with
     what each begins there. There is one situation at least."""
-    told = [[_beginning(book, cards, situation) for book in books] for situation in situations]
-    return max(enumerate(told), key=lambda one: len({card for _, card in one[1]}))
+    data = [[_beginning(book, cards, situation) for book in books] for situation in situations]
+    return max(enumerate(data), key=lambda one: len({card for _, card in one[1]}))
 
 
 def _beginning(book: Rulebook, cards: Sequence[Colour], situation: Situation) -> Beginning:

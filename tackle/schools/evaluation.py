@@ -145,12 +145,12 @@ def _numbered(
     some = columns.at(first)
     holds = np.array([sieve.holds(some) for sieve in sieves], dtype=np.bool_).reshape(len(sieves), some.count)
     patterns = [row.tobytes() for row in np.packbits(holds, axis=0).T]
-    told = [row.tobytes() for row in _told(sieves, some)]
+    data = [row.tobytes() for row in _told(sieves, some)]
     kinds: dict[tuple[bytes, bytes], int] = {}
     firsts: list[int] = []
     kind_indices = np.zeros(some.count, dtype=np.int64)
     for place in np.argsort(first).tolist():
-        kind_indices[place] = kinds.setdefault((patterns[place], told[place]), len(kinds))
+        kind_indices[place] = kinds.setdefault((patterns[place], data[place]), len(kinds))
         if len(kinds) > len(firsts):
             firsts.append(int(first[place]))
     narrow = kind_indices.astype(np.min_scalar_type(-1 - len(kinds)))
@@ -179,13 +179,13 @@ def _conditions_met(sieves: Sequence[_Sieve], columns: Columns) -> NDArray[np.in
     for sieve in sieves:
         for name, span in sieve.ranges:
             marks.setdefault(name, set()).update((span.low, span.below))
-    told = [columns.forage, columns.choices["season"].astype(np.int64)]
+    data = [columns.forage, columns.choices["season"].astype(np.int64)]
     for name, of_it in marks.items():
         values = columns.numbers[name]
-        told.append(np.where(np.isnan(values), -1, np.searchsorted(sorted(of_it), values, side="right")))
-    told += [columns.choices[name].astype(np.int64) for name in {name for sieve in sieves for name, _ in sieve.allowed}]
+        data.append(np.where(np.isnan(values), -1, np.searchsorted(sorted(of_it), values, side="right")))
+    data += [columns.choices[name].astype(np.int64) for name in {name for sieve in sieves for name, _ in sieve.allowed}]
     number = np.zeros(columns.count, dtype=np.int64)
-    for column in told:
+    for column in data:
         wide = int(column.max(initial=0)) + 2
         number = number * wide + column + 1
         if int(number.max(initial=0)) > _WIDE:
@@ -214,7 +214,7 @@ def _spoken(book: Rulebook, category: str) -> tuple[_Sieve, ...]:
 
 
 def _places(book: Rulebook, category: str) -> list[int]:
-    return [place for place, call in enumerate(book.calls) if category in call.categories]
+    return [index for index, call in enumerate(book.calls) if category in call.categories]
 
 
 def _sieve(book: Rulebook, place: int, rows: tuple[int, ...]) -> _Sieve:
@@ -301,7 +301,7 @@ def suitability(book: Rulebook, decided: NDArray[np.int16], accept: Grade) -> ND
 
 def food_likeness(card: Colour, forage: Sequence[Forage]) -> float:
     """How exactly a card imitates what is eaten: 1 for the first food on its list, 1/2 for the second, and so on."""
-    return max((1 / (1 + place) for place, food in enumerate(card.imitates) if food in forage), default=0.0)
+    return max((1 / (1 + index) for index, food in enumerate(card.imitates) if food in forage), default=0.0)
 
 
 def _inside(span: Range, values: NDArray[np.float64]) -> NDArray[np.bool_]:

@@ -17,15 +17,15 @@ def conditions_like(situation: Situation) -> dict[str, Any]:
     low, below = HOUSE_LADDER.band_range(HOUSE_LADDER.band_at(situation.visibility_in))
     when: dict[str, Any] = {"visibility_in": {name: edge for name, edge in (("from", low), ("below", below)) if edge}}
     for name, row in CONDITIONS.items():
-        told = getattr(situation, row.column if row.words and row.column else row.field)
-        if told is None or told == row.unsaid:
+        data = getattr(situation, row.column if row.words and row.column else row.field)
+        if data is None or data == row.unsaid:
             continue
         if row.several:
-            when[name] = [one.value for one in told]
+            when[name] = [one.value for one in data]
         elif row.words:
-            when[name] = told.value
+            when[name] = data.value
         elif row.edges:
-            when[name] = _around(told, row.edges)
+            when[name] = _around(data, row.edges)
     if situation.norm_in is not None:
         when["norm_ratio"] = _around(situation.visibility_in / situation.norm_in, DERIVED["norm_ratio"])
     return when

@@ -67,12 +67,12 @@ def _has_any(card: Colour, needs: tuple[Want, ...]) -> bool:
 def _load_words(path: Path) -> tuple[tuple[_Word, ...], tuple[_Trait, ...]]:
     file = Entry(read_toml(path), path.name, "file", ("word", "trait"))
     words = (
-        _read(Entry(raw, path.name, f"word {place}", ("says", "unless", "needs")))
-        for place, raw in enumerate(file.list("word"), 1)
+        _read(Entry(raw, path.name, f"word {index}", ("says", "unless", "needs")))
+        for index, raw in enumerate(file.list("word"), 1)
     )
     traits = (
-        _read_trait(Entry(raw, path.name, f"trait {place}", ("says", "needs")))
-        for place, raw in enumerate(file.list("trait"), 1)
+        _read_trait(Entry(raw, path.name, f"trait {index}", ("says", "needs")))
+        for index, raw in enumerate(file.list("trait"), 1)
     )
     return tuple(words), tuple(traits)
 

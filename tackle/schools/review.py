@@ -77,7 +77,7 @@ def lattice_share(book: Rulebook, category: str, palette: Palette, columns: Colu
 
 def never_win(book: Rulebook, palette: Palette) -> Iterator[tuple[Rule, str]]:
     """The calls that can never decide, and why."""
-    for place, call in enumerate(book.calls):
+    for index, call in enumerate(book.calls):
         pairs = [(c, card) for c in call.categories for card in palette.sold_in(c) if call.wants(card.traits())]
         if not pairs:
             yield call, "no colour of its categories has the wanted traits"
@@ -85,7 +85,7 @@ def never_win(book: Rulebook, palette: Palette) -> Iterator[tuple[Rule, str]]:
         above = [
             other
             for spot, other in enumerate(book.calls)
-            if (other.precedence, -spot) > (call.precedence, -place) and ensured(other.conditions, call)
+            if (other.precedence, -spot) > (call.precedence, -index) and ensured(other.conditions, call)
         ]
         if all(any(c in other.categories and other.wants(card.traits()) for other in above) for c, card in pairs):
             yield call, "always outdone by " + ", ".join(other.id for other in above)

@@ -60,10 +60,10 @@ class Rulebook:
         Shape (len(calls) + 1,): the last is that of silence, behind all others.
         """
         first: dict[str, int] = {}
-        for place, call in enumerate(self.calls):
-            first.setdefault(call.written, place)
+        for index, call in enumerate(self.calls):
+            first.setdefault(call.written, index)
         narrow = sorted(first, key=lambda one: tuple(map(int.__neg__, map(int, self.calls[first[one]].narrowness))))
-        places = {written: place for place, written in enumerate(narrow)}
+        places = {written: index for index, written in enumerate(narrow)}
         return np.array([places[call.written] for call in self.calls] + [len(places)], dtype=np.int64)
 
     def __eq__(self, other: object) -> bool:

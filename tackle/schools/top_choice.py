@@ -85,8 +85,8 @@ class Preferences:
         self._voices: dict[Colour, tuple[int, Rulebook, Rating]] = {}
         for book, verdicts in ranked:
             best: dict[Hashable, int] = {}
-            for place, verdict in enumerate(reached_first(verdicts)):
-                counts = counts_at(weight(book, verdict.call, situation), place)
+            for index, verdict in enumerate(reached_first(verdicts)):
+                counts = counts_at(weight(book, verdict.call, situation), index)
                 self._votes[verdict.card] = self._votes.get(verdict.card, 0) + counts
                 kin = self._families[verdict.card]
                 best[kin] = max(best.get(kin, 0), counts)
@@ -176,8 +176,8 @@ class Preferences:
         if card in self._voices:
             return self._voices[card][1:]
         said = [
-            (verdict.grade is Grade.GO_TO, weight(book, verdict.call, self.situation), -place, book, verdict)
-            for place, (book, verdicts) in enumerate(self.ranked)
+            (verdict.grade is Grade.GO_TO, weight(book, verdict.call, self.situation), -index, book, verdict)
+            for index, (book, verdicts) in enumerate(self.ranked)
             for verdict in verdicts
             if verdict.card is card and _accepts(verdict)
         ]
@@ -279,12 +279,12 @@ def load_weights(path: Path) -> Weights:
         file.number("warns", 0, 5),
         tuple(
             Lead(
-                one.text("school"),
-                one.words("for", one.raw.get("for"), CATEGORIES),
-                one.one("season", Season) if "season" in one.raw else None,
-                one.flag("eaten"),
+                entry.text("school"),
+                entry.words("for", entry.raw.get("for"), CATEGORIES),
+                entry.one("season", Season) if "season" in entry.raw else None,
+                entry.flag("eaten"),
             )
-            for one in entries
+            for entry in entries
         ),
     )
 

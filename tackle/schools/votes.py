@@ -52,7 +52,7 @@ def count_votes(
                 mine = np.flatnonzero(row >= 0).tolist()
                 said = ranked(book, [cards[place] for place in mine], row[mine], situation)
                 at = {cards[place]: place for place in mine}
-                orders[key] = [(at[verdict.card], place) for place, verdict in enumerate(said)]
+                orders[key] = [(at[verdict.card], index) for index, verdict in enumerate(said)]
             weighs: dict[int, int] = {}
             for card, place in orders[key]:
                 call = int(row[card])

@@ -18,8 +18,8 @@ Curve = NDArray[np.float64]
 
 def cone_curves(eye: str, assumed: Assumptions) -> Curve:
     """The sensitivities of an eye's two cones, short first: (2, 33), each of sum 1."""
-    told = assumed.told["eye"][eye]
-    return np.array([_cone(float(peak), told["chromophore"]) for peak in told["cones"]])
+    data = assumed.told["eye"][eye]
+    return np.array([_cone(float(peak), data["chromophore"]) for peak in data["cones"]])
 
 
 def _cone(peak: float, chromophore: str) -> Curve:

@@ -45,14 +45,14 @@ class View:
 
 def _default_range_ft(visibility_in: float) -> float:
     """From how far a lure is looked at where nothing else is said: a share of the visibility, up to a most."""
-    told = assumptions()
-    return min(told.number("range_share") * visibility_in / 12, told.number("range_most_ft"))
+    data = assumptions()
+    return min(data.number("range_share") * visibility_in / 12, data.number("range_most_ft"))
 
 
 def points(cards: Sequence[Colour], view: View, assumed: Assumptions | None = None) -> Curve:
     """Where each part of each card stands: (n, 3, 2), hue and brightness in just noticeable differences."""
-    told = assumed or assumptions()
-    return _points(make_faces(tuple(cards), told), view, told)
+    data = assumed or assumptions()
+    return _points(make_faces(tuple(cards), data), view, data)
 
 
 def apart(places: Curve) -> Curve:
@@ -80,8 +80,8 @@ def apart(places: Curve) -> Curve:
 
 def light_left(view: View, assumed: Assumptions | None = None) -> float:
     """Of the visible light just under the surface, the share that reaches the lure."""
-    told = assumed or assumptions()
-    down = attenuation(fitted(view.visibility_in, view.stain), told.number("light", view.light, "cosine"))
+    data = assumed or assumptions()
+    down = attenuation(fitted(view.visibility_in, view.stain), data.number("light", view.light, "cosine"))
     daylight = spectra().daylight
     return float((daylight * np.exp(-down * view.depth_ft * M_PER_FT)).sum() / daylight.sum())
 
@@ -89,23 +89,23 @@ def light_left(view: View, assumed: Assumptions | None = None) -> float:
 def own_light_left(cards: Sequence[Colour], view: View, assumed: Assumptions | None = None) -> Curve:
     """Of the light that each card would give back just under the surface, close by, the share that the eye's cones
     get of it there, over back, side and belly: (n,)."""
-    told = assumed or assumptions()
-    body, cones = fitted(view.visibility_in, view.stain), cone_curves(view.eye, told)
+    data = assumed or assumptions()
+    body, cones = fitted(view.visibility_in, view.stain), cone_curves(view.eye, data)
     fades = np.exp(-body.beam * view.distance_ft * M_PER_FT)
-    reflects = make_faces(tuple(cards), told).reflects
+    reflects = make_faces(tuple(cards), data).reflects
     there, above = (
         (reflects @ (cones * light).T).sum(axis=(1, 2))
-        for light in (_light(view, told) * fades, _light(replace(view, depth_ft=0.0), told))
+        for light in (_light(view, data) * fades, _light(replace(view, depth_ft=0.0), data))
     )
     return np.asarray(there / above, dtype=np.float64)
 
 
-def _points(faces: Faces, view: View, told: Assumptions) -> Curve:
-    cones = cone_curves(view.eye, told)
-    lures, behind = _taken_up(faces, view, told, cones)
+def _points(faces: Faces, view: View, data: Assumptions) -> Curve:
+    cones = cone_curves(view.eye, data)
+    lures, behind = _taken_up(faces, view, data, cones)
     # Dark noise is told of a white under the surface in bright sun.
-    noise = told.number("dark") * told.number("surface") * told.number("side_light") * (cones @ spectra().daylight)
-    steps = np.log((lures + noise) / (behind + noise)) / told.number("weber")
+    noise = data.number("dark") * data.number("surface") * data.number("side_light") * (cones @ spectra().daylight)
+    steps = np.log((lures + noise) / (behind + noise)) / data.number("weber")
     # Hue takes both cones: where one is left in the dark, the other alone tells light from dark and no more.
     both = np.prod(behind / (behind + noise))
     hue = both * (steps[..., 1] - steps[..., 0]) / np.sqrt(2)
@@ -113,14 +113,14 @@ def _points(faces: Faces, view: View, told: Assumptions) -> Curve:
     return np.stack((hue, bright), axis=-1)
 
 
-def _taken_up(faces: Faces, view: View, told: Assumptions, sensors: Curve) -> tuple[Curve, Curve]:
+def _taken_up(faces: Faces, view: View, data: Assumptions, sensors: Curve) -> tuple[Curve, Curve]:
     """What some sensors, (k, 33), take up of each face at the eye, (n, 3, k), and of the water behind, (k,).
 
     Radiances are in the unit of daylight. All of it is linear, so that the sensors come before the faces.
     """
-    body, light = fitted(view.visibility_in, view.stain), _light(view, told)
-    water = told.number("background") * body.scatters / body.beam * light
-    sideways = told.number("side_light") * light
+    body, light = fitted(view.visibility_in, view.stain), _light(view, data)
+    water = data.number("background") * body.scatters / body.beam * light
+    sideways = data.number("side_light") * light
     fades = np.exp(-body.beam * view.distance_ft * M_PER_FT)
     paint = faces.reflects @ (sensors * sideways * fades).T
     around = sensors @ ((0.7 * water + 0.3 * sideways) * fades)
@@ -130,31 +130,31 @@ def _taken_up(faces: Faces, view: View, told: Assumptions, sensors: Curve) -> tu
     return face + sensors @ (water * (1 - fades)), sensors @ water
 
 
-def _light(view: View, told: Assumptions) -> Curve:
+def _light(view: View, data: Assumptions) -> Curve:
     """The light that comes down to the lure, (33,)."""
-    sky = told.told["light"][view.light]
+    sky = data.told["light"][view.light]
     down = attenuation(fitted(view.visibility_in, view.stain), float(sky["cosine"]))
-    strength = told.number("surface") * float(sky["strength"])
+    strength = data.number("surface") * float(sky["strength"])
     return np.asarray(strength * spectra().daylight * np.exp(-down * view.depth_ft * M_PER_FT), dtype=np.float64)
 
 
 def screen(cards: Sequence[Colour], view: View, assumed: Assumptions | None = None) -> tuple[Curve, Curve]:
     """What a camera would show there: linear sRGB of each part, (n, 3, 3), and of the water behind, (3,)."""
-    told = assumed or assumptions()
-    faces, water = _taken_up(make_faces(tuple(cards), told), view, told, spectra().observer)
+    data = assumed or assumptions()
+    faces, water = _taken_up(make_faces(tuple(cards), data), view, data, spectra().observer)
     # A white card there, and one under the surface in bright sun; the camera adapts part of the way from one to other.
-    lit = told.number("side_light") * _XYZ_TO_SRGB @ (spectra().observer @ np.array([_light(view, told), _sun(told)]).T)
+    lit = data.number("side_light") * _XYZ_TO_SRGB @ (spectra().observer @ np.array([_light(view, data), _sun(data)]).T)
     here, bright = np.maximum(lit.T, 1e-12)
     grey, full = float(here @ _LUMA), float(bright @ _LUMA)
-    adapts, balances = told.number("camera", "adapts"), told.number("camera", "balances")
-    exposure = told.number("camera", "white") / (grey**adapts * full ** (1 - adapts)) * (grey / here) ** balances
+    adapts, balances = data.number("camera", "adapts"), data.number("camera", "balances")
+    exposure = data.number("camera", "white") / (grey**adapts * full ** (1 - adapts)) * (grey / here) ** balances
     shown = (faces @ _XYZ_TO_SRGB.T * exposure, water @ _XYZ_TO_SRGB.T * exposure)
     return np.clip(shown[0], 0, 1), np.clip(shown[1], 0, 1)
 
 
-def _sun(told: Assumptions) -> Curve:
+def _sun(data: Assumptions) -> Curve:
     """The light just under the surface in bright sun, (33,)."""
-    return np.asarray(told.number("surface") * spectra().daylight, dtype=np.float64)
+    return np.asarray(data.number("surface") * spectra().daylight, dtype=np.float64)
 
 
 # Linear sRGB from CIE XYZ (IEC 61966-2-1).

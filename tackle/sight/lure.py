@@ -32,13 +32,13 @@ class Faces:
 @kept("faces of lures")
 def make_faces(cards: tuple[Colour, ...], assumed: Assumptions) -> Faces:
     """The faces of some cards: flake mixed in by its share, fluorescence as a guess."""
-    told = assumed.told["lure"]
+    data = assumed.told["lure"]
     paint = to_linear([getattr(card, part) for card in cards for part in PARTS]).reshape(-1, 3, 3)
-    for place, card in enumerate(cards):
+    for index, card in enumerate(cards):
         if card.flake_srgb:
             flake = to_linear(card.flake_srgb).mean(axis=0)
-            share = told["flake"][card.flake]
-            paint[place] = paint[place] * (1 - share) + flake * share
+            share = data["flake"][card.flake]
+            paint[index] = paint[index] * (1 - share) + flake * share
     # Mallett & Yuksel 2019, between what paint reflects at least and at most.
     reflects = 0.03 + 0.87 * np.clip(np.clip(paint, 0, 1) @ spectra().basis, 0, 1)
     glow = assumed.told["fluorescence"]
@@ -47,6 +47,6 @@ def make_faces(cards: tuple[Colour, ...], assumed: Assumptions) -> Faces:
     reflects *= np.where(bright[:, None, None] & long, glow["factor"], 1.0)
     return Faces(
         reflects,
-        np.array([told["see_through"][card.opacity] for card in cards], dtype=np.float64),
-        np.array([told["mirror"] if card.finish is Finish.METALLIC else 0.0 for card in cards], dtype=np.float64),
+        np.array([data["see_through"][card.opacity] for card in cards], dtype=np.float64),
+        np.array([data["mirror"] if card.finish is Finish.METALLIC else 0.0 for card in cards], dtype=np.float64),
     )

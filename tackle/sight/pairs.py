@@ -56,7 +56,7 @@ def find_pairs(
     category: str, cards: Sequence[Colour], days: Iterable[Expected], yardstick: Yardstick
 ) -> tuple[HardlyApart, ...]:
     """All pairs of some colours over those days on whose waters their category is thrown."""
-    views = sight_views([one for one in days if one.water.throws(category)])
+    views = sight_views([day for day in days if day.water.throws(category)])
     total = sum(views.values())
     if len(cards) < 2 or not total:
         return ()

@@ -30,15 +30,15 @@ class Steadiness:
 
 def steadiness(cards: Sequence[Colour], views: Sequence[View]) -> list[Steadiness]:
     """The least rank correlation and the largest share of flips over some views, for each other assumption."""
-    told = assumptions()
+    data = assumptions()
     pairs = np.triu_indices(len(cards), 1)
 
     def distances(view: View, assumed: Assumptions) -> NDArray[np.float64]:
         return apart(points(cards, view, assumed))[pairs]
 
-    plain = [distances(view, told) for view in views]
+    plain = [distances(view, data) for view in views]
     found = []
-    for what, assumed, nearer in _others(told, views[0].eye):
+    for what, assumed, nearer in _others(data, views[0].eye):
         others = [distances(replace(view, range_ft=view.distance_ft * nearer), assumed) for view in views]
         ranks = [_spearman(one, other) for one, other in zip(plain, others, strict=True)]
         flips = [
@@ -48,18 +48,18 @@ def steadiness(cards: Sequence[Colour], views: Sequence[View]) -> list[Steadines
     return found
 
 
-def _others(told: Assumptions, eye: str) -> list[tuple[str, Assumptions, float]]:
-    short, long = told.told["eye"][eye]["cones"]
-    weber, back, side = told.number("weber"), told.number("background"), told.number("side_light")
+def _others(data: Assumptions, eye: str) -> list[tuple[str, Assumptions, float]]:
+    short, long = data.told["eye"][eye]["cones"]
+    weber, back, side = data.number("weber"), data.number("background"), data.number("side_light")
     return [
-        ("cones half as noisy", told.with_values(weber=weber / 2), 1.0),
-        ("cones twice as noisy", told.with_values(weber=weber * 2), 1.0),
-        ("cones 10 nm further out", told.with_cones(eye, (short - MOVED_NM, long + MOVED_NM)), 1.0),
-        ("cones 10 nm further in", told.with_cones(eye, (short + MOVED_NM, long - MOVED_NM)), 1.0),
-        ("seen from half as far", told, 0.5),
-        ("seen from twice as far", told, 2.0),
-        ("water behind half as bright", told.with_values(background=back / 2), 1.0),
-        ("less light from the side", told.with_values(side_light=side * 0.6), 1.0),
+        ("cones half as noisy", data.with_values(weber=weber / 2), 1.0),
+        ("cones twice as noisy", data.with_values(weber=weber * 2), 1.0),
+        ("cones 10 nm further out", data.with_cones(eye, (short - MOVED_NM, long + MOVED_NM)), 1.0),
+        ("cones 10 nm further in", data.with_cones(eye, (short + MOVED_NM, long - MOVED_NM)), 1.0),
+        ("seen from half as far", data, 0.5),
+        ("seen from twice as far", data, 2.0),
+        ("water behind half as bright", data.with_values(background=back / 2), 1.0),
+        ("less light from the side", data.with_values(side_light=side * 0.6), 1.0),
     ]
 
 

@@ -57,10 +57,10 @@ def fitted(visibility_in: float, stain: str) -> Body:
         if np.abs(off).max() < 1e-9:
             break
         steps = np.empty((2, 2))
-        for place in range(2):
+        for index in range(2):
             moved = scales.copy()
-            moved[place] += 1e-5
-            steps[:, place] = (_off(moved, absorbing, scattering, depth) - target - off) / 1e-5
+            moved[index] += 1e-5
+            steps[:, index] = (_off(moved, absorbing, scattering, depth) - target - off) / 1e-5
         change = np.linalg.lstsq(steps, -off, rcond=None)[0]
         scales = np.clip(scales + np.clip(change, -1.0, 1.0), -14.0, 8.0)
     return _body(scales, absorbing, scattering)

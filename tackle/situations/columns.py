@@ -56,7 +56,7 @@ def tabulate(situations: Sequence[Situation], ladder: Ladder = HOUSE_LADDER) -> 
 
     def told(name: str) -> list[Any]:
         row = CONDITIONS[name]
-        return [getattr(one, row.column or row.field) for one in situations]
+        return [getattr(situation, row.column or row.field) for situation in situations]
 
     def number(name: str) -> NDArray[np.float64]:
         return np.array([np.nan if value is None else value for value in told(name)], dtype=np.float64)
@@ -74,5 +74,5 @@ def tabulate(situations: Sequence[Situation], ladder: Ladder = HOUSE_LADDER) -> 
         "norm_ratio": visibility / number("norm_in"),
     }
     bit = {value: 1 << index for index, value in enumerate(CHOICES["forage"])}
-    forage = np.array([sum(bit[food] for food in one.forage) for one in situations], dtype=np.int64)
+    forage = np.array([sum(bit[food] for food in situation.forage) for situation in situations], dtype=np.int64)
     return Columns(len(situations), numbers, choices, forage)

@@ -44,7 +44,7 @@ def expected_days(
     Closed months, and night hours where night fishing is forbidden, have no days.
     """
     every, wanted = tuple(waters), list(months)
-    found = [_of_water(water, place, wanted, ladder) for place, water in enumerate(every)]
+    found = [_of_water(water, index, wanted, ladder) for index, water in enumerate(every)]
     whole = [np.concatenate(column) for column in zip(*found, strict=True)] or _none()
     days = ExpectedDays(every, *whole)
     return days.at(np.lexsort((-days.millionths, days.light, -days.band)))

@@ -163,8 +163,8 @@ class ExpectedDays(Rows[Expected]):
         """What is eaten, with its days, the most first."""
         totals = np.zeros(len(FORAGE), dtype=np.int64)
         np.add.at(totals, self.food, self.millionths)
-        told = [(food, total / MILLION) for food, total in zip(FORAGE, totals.tolist(), strict=True) if total]
-        return sorted(told, key=lambda one: -one[1])
+        data = [(food, total / MILLION) for food, total in zip(FORAGE, totals.tolist(), strict=True) if total]
+        return sorted(data, key=lambda one: -one[1])
 
     def by_place(self, kind: NDArray[np.integer] | None = None) -> list[tuple[str, Light, Forage, int, int]]:
         """The millionths of days by place of the lattice and by `kind` (n,), where it is told, in the order in which
@@ -185,7 +185,7 @@ class ExpectedDays(Rows[Expected]):
         ]
 
     def _columns(self) -> list[NDArray[Any]]:
-        return [getattr(self, one.name) for one in fields(self) if one.name != "waters"]
+        return [getattr(self, field.name) for field in fields(self) if field.name != "waters"]
 
     def _made(self, place: int) -> Expected:
         return self._row(*(column[place].item() for column in self._columns()))
@@ -221,7 +221,7 @@ class ExpectedSituations(Rows[Situation], Tabulated):
         return len(self._days)
 
     def __iter__(self) -> Iterator[Situation]:
-        return (one.situation(self._category) for one in self._days)
+        return (day.situation(self._category) for day in self._days)
 
     @property
     def mark(self) -> str:

@@ -84,12 +84,12 @@ def load_regions(path: Path) -> dict[str, Region]:
 
 
 def _read(entry: Entry, half: str, sign: int) -> Region:
-    quarters = tuple(int(one) for one in entry.numbers("quarters", 4, low=1))
+    quarters = tuple(int(number) for number in entry.numbers("quarters", 4, low=1))
     if sum((after - before) % 12 for before, after in zip(quarters, (*quarters[1:], quarters[0]), strict=True)) != 12:
         raise entry.error("quarters", "are not four months in the order of the year")
     hatch: dict[Forage, tuple[int, ...]] = {}
     for food, months in entry.table("hatch").items():
-        if food not in ids(Forage) or not all(isinstance(one, int) and 1 <= one <= 12 for one in months):
+        if food not in ids(Forage) or not all(isinstance(month, int) and 1 <= month <= 12 for month in months):
             raise entry.error("hatch", f"{food} = {months!r} is not a food with months from 1 to 12")
         hatch[Forage(food)] = tuple(months)
     return Region(

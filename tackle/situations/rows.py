@@ -69,4 +69,4 @@ def to_millionths(days: Sequence[float]) -> NDArray[np.int64]:
     """Days in whole millionths, the nearest; shape (len(days),)."""
     if isinstance(days, DayCounts):
         return days.millionths
-    return np.array([round(one * MILLION) for one in days], dtype=np.int64)
+    return np.array([round(day * MILLION) for day in days], dtype=np.int64)

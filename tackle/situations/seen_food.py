@@ -30,9 +30,9 @@ def food_with_seen(
             added[food] = added.get(food, 0.0) + share * count
     if not added:
         return said
-    told = dict(said) or {Forage.UNKNOWN: 1.0}
-    total = sum(told.values())
-    weights = {food: SAID_COUNTS * weight / total for food, weight in told.items()}
+    data = dict(said) or {Forage.UNKNOWN: 1.0}
+    total = sum(data.values())
+    weights = {food: SAID_COUNTS * weight / total for food, weight in data.items()}
     for food, more in added.items():
         weights[food] = weights.get(food, 0.0) + more
     return weights

@@ -72,7 +72,7 @@ class Situation:
         return usual_temp_f(self.phase, self.month)
 
 
-def make_situation(category: str, water: Water | None = None, **told: Any) -> Situation:
+def make_situation(category: str, water: Water | None = None, **data: Any) -> Situation:
     """The one maker of situations, from whatever is known; `told` by the fields of a Situation.
 
     A water tells how deep the kind works there, what is usual where its fish go by that, what is fished for and how
@@ -82,13 +82,13 @@ def make_situation(category: str, water: Water | None = None, **told: Any) -> Si
     <Stain.NONE: 'none'>
     """
     known: dict[str, Any] = {}
-    if category == TRAILER and told.get("with_tone") is None:
-        told["with_tone"] = Tone.GREEN_PUMPKIN
+    if category == TRAILER and data.get("with_tone") is None:
+        data["with_tone"] = Tone.GREEN_PUMPKIN
     if water is not None:
         known["depth_ft"] = working_depth_ft(category, water.depth_ft)
         known["norm_in"] = water.norm_in if water.relative else None
         known["target"], known["current"] = water.target, water.current
-    return Situation(category, **{**known, **told})
+    return Situation(category, **{**known, **data})
 
 
 def in_category(situation: Situation, category: str) -> Situation:
@@ -112,19 +112,19 @@ def read_situation(raw: Any, category: str | None = None, field: str = "situatio
 
     Raises InvalidInput with the field, what was wrong, and what is allowed.
     """
-    told = _TOLD.read(raw, field)
-    named = Word(CATEGORIES).read(category if told["category"] is None else told["category"], f"{field}.category")
-    return make_situation(named, **{row.field: told[name] for name, row in CONDITIONS.items()})
+    data = _TOLD.read(raw, field)
+    named = Word(CATEGORIES).read(category if data["category"] is None else data["category"], f"{field}.category")
+    return make_situation(named, **{row.field: data[name] for name, row in CONDITIONS.items()})
 
 
 def read_days(entries: Sequence[Any], category: str, field: str) -> tuple[tuple[Situation, ...], tuple[float, ...]]:
     """The situations of one category and their days, from {"situation": ..., "days": ...} each. Raises InvalidInput."""
     situations, days = [], []
-    for place, entry in enumerate(entries):
-        name = f"{field}[{place}]"
-        told = _EXPECTED.read(entry, name)
-        situations.append(read_situation(told["situation"], category, f"{name}.situation"))
+    for index, entry in enumerate(entries):
+        name = f"{field}[{index}]"
+        data = _EXPECTED.read(entry, name)
+        situations.append(read_situation(data["situation"], category, f"{name}.situation"))
         if situations[-1].category != category:
             raise InvalidInput(f"{name}.situation.category", "is not the request's", category)
-        days.append(told["days"])
+        days.append(data["days"])
     return tuple(situations), tuple(days)

@@ -95,7 +95,7 @@ def seen_as(water: Water, usual_in: float) -> Water:
     """The same water, as clear that one usually sees so far in it, in inches, the year round: its months keep how they
     stand to one another."""
     spreads = [month.spread for month in water.months.values()]
-    times = usual_in / (sum(one.usual_in for one in spreads) / len(spreads))
+    times = usual_in / (sum(spread.usual_in for spread in spreads) / len(spreads))
     months = {
         number: replace(
             month,

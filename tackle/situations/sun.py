@@ -62,13 +62,13 @@ def _day(latitude: float, longitude: float, month: int) -> tuple[tuple[str, floa
     heights = [height_deg(latitude, longitude, at) for at in steps]
     morning = min(_HIGH_MORNING_DEG, max(heights) - 3)
     labelled = []
-    for place, height in enumerate(heights):
+    for index, height in enumerate(heights):
         if height < _TWILIGHT_DEG:
             part = "night"
         elif height >= morning:
             part = "day"
         else:
-            part = "dawn" if place < 72 else "dusk"
+            part = "dawn" if index < 72 else "dusk"
         labelled.append((part, height))
     return tuple(labelled)
 

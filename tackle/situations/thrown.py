@@ -113,12 +113,12 @@ def load_thrown(path: Path) -> Mapping[str, tuple[Thrown, tuple[Season, ...]]]:
 
 
 def _thrown(entry: Entry) -> Thrown:
-    told = entry.raw
+    data = entry.raw
     return Thrown(
-        from_f=entry.number("thrown_from_f", 28, 110) if "thrown_from_f" in told else None,
-        until_in=entry.number("thrown_until_in", 1, 600) if "thrown_until_in" in told else None,
-        even_with=frozenset(entry.words("even_with", told["even_with"], EVEN_WITH))
-        if "even_with" in told
+        from_f=entry.number("thrown_from_f", 28, 110) if "thrown_from_f" in data else None,
+        until_in=entry.number("thrown_until_in", 1, 600) if "thrown_until_in" in data else None,
+        even_with=frozenset(entry.words("even_with", data["even_with"], EVEN_WITH))
+        if "even_with" in data
         else frozenset(),
     )
 

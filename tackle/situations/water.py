@@ -107,12 +107,12 @@ class Water:
         waters = CATEGORIES[category].waters
         return waters is Salinity.BOTH or self.salinity == "brackish" or self.salinity == waters
 
-    def foods(self, month: int, told: Sequence[Forage]) -> tuple[list[Forage], list[Forage]]:
+    def foods(self, month: int, data: Sequence[Forage]) -> tuple[list[Forage], list[Forage]]:
         """The foods to ask about in a month: those told, those of the month, those of the year, and that nobody knows;
         and all others that live there."""
         near = sorted(self.months, key=lambda one: (one != month, one))
         eaten = [food for one in near for food in sorted(self.months[one].food)]
-        first = list(dict.fromkeys([*told, *eaten, Forage.UNKNOWN]))
+        first = list(dict.fromkeys([*data, *eaten, Forage.UNKNOWN]))
         other = {"fresh": True, "salt": False}.get(self.salinity)
         return first, [food for food in Forage if food not in first and food.in_salt is not other]
 

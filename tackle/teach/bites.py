@@ -48,8 +48,8 @@ def load_cases(path: Path) -> tuple[Case, ...]:
     if not isinstance(entries, list) or not entries:
         raise DataError(path.name, "file", "case", "has no [[case]] entries")
     cases = tuple(_case(Entry(raw, path.name, fields=_FIELDS, kind="case")) for raw in entries)
-    for place, case in enumerate(cases):
-        if case.id in {one.id for one in cases[:place]}:
+    for index, case in enumerate(cases):
+        if case.id in {one.id for one in cases[:index]}:
             raise DataError(path.name, case.id, "id", "stands twice")
     return cases
 

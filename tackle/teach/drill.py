@@ -90,10 +90,10 @@ def draw(situation: Situation, books: Sequence[Rulebook], cards: Sequence[Colour
     """
     chance = random.Random(seed)
     said = _advice_by_card(books, cards, situation)
-    reaching = [book for place, book in enumerate(books) if any(heard[place].first for heard in said.values())]
+    reaching = [book for index, book in enumerate(books) if any(heard[index].first for heard in said.values())]
     if not reaching or len(cards) < LEAST:
         return None
-    places = {book.id: place for place, book in enumerate(books)}
+    places = {book.id: index for index, book in enumerate(books)}
     common = [card for card in cards if all(said[card.id][places[book.id]].first for book in reaching)]
     by = None if common else chance.choice(reaching)
     judges = reaching if by is None else [by]

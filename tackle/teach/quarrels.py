@@ -81,8 +81,8 @@ def _quarrel(entry: Entry) -> Quarrel:
         side = Entry(raw, entry.file, f"{id_}, a side", _SIDE, "side")
         sides.append(Side(side.text("id", most=40), side.text("name", most=60)))
         where = {"for": entry.raw.get("for"), "when": entry.raw.get("when", {})}
-        told = {"id": sides[-1].id, "want": side.table("want"), "grade": Grade.GO_TO.value, "why": sides[-1].name}
-        calls.append({**where, **told})
+        data = {"id": sides[-1].id, "want": side.table("want"), "grade": Grade.GO_TO.value, "why": sides[-1].name}
+        calls.append({**where, **data})
     title, about = entry.text("title", most=80), entry.text("about", most=300)
     try:
         example = read_situation(entry.table("example"))
@@ -112,10 +112,10 @@ def voices(
         if places := about(quarrel, category, [situation for situation, _ in rows], palette):
             met[category] = [rows[place] for place in places]
     hangs = max((sum(share for _, share in hit) for hit in met.values()), default=0.0)
-    told = met or {quarrel.example.category: [(quarrel.example, 1.0)]}
+    data = met or {quarrel.example.category: [(quarrel.example, 1.0)]}
     found: dict[str, list[Voice]] = {side.id: [] for side in quarrel.sides}
     for book in books:
-        voice = _voice(quarrel, told, book, palette)
+        voice = _voice(quarrel, data, book, palette)
         if voice:
             found[voice[0]].append(voice[1])
     for each in found.values():
@@ -132,13 +132,13 @@ def about(quarrel: Quarrel, category: str, situations: Sequence[Situation], pale
 
 
 def _voice(
-    quarrel: Quarrel, told: Mapping[str, Sequence[tuple[Situation, float]]], book: Rulebook, palette: Palette
+    quarrel: Quarrel, data: Mapping[str, Sequence[tuple[Situation, float]]], book: Rulebook, palette: Palette
 ) -> tuple[str, Voice] | None:
     """The side that a school takes on most of the days on which it reaches for anything; None where it takes none."""
     by_side: Counter[int] = Counter()
     words: dict[int, Counter[tuple[str, str]]] = {}
     spoken = 0.0
-    for category, rows in told.items():
+    for category, rows in data.items():
         cards = palette.sold_in(category)
         columns, days = tabulate([one for one, _ in rows]), np.array([share for _, share in rows])
         decided = evaluate(book, category, cards, columns)

@@ -63,7 +63,7 @@ def tell(request: Request, plan: Plan, palette: Palette) -> Story:
     before = of(())
     left = list(chosen)
     while left:
-        card, now = max(((one, of([*taken, one])) for one in left), key=lambda told: _standing(told[1]))
+        card, now = max(((one, of([*taken, one])) for one in left), key=lambda data: _standing(data[1]))
         adds_first = now.first_choice_days - before.first_choice_days
         adds = now.answered_days - before.answered_days
         if steps and max(adds_first, adds) < LITTLE * plan.expected_days:

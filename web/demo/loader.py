@@ -34,8 +34,8 @@ def load_demo(path: Path = DEMO_FILE) -> User | None:
     for entry in _part(data, path, "water"):
         _load_water(user, dict(entry), path)
     for entry in _part(data, path, "tray"):
-        told = {name: entry[name] for name in ("name", "label", "place", "rows", "columns") if name in entry}
-        tray = tray_made(make_tray(user, **told))
+        given = {name: entry[name] for name in ("name", "label", "place", "rows", "columns") if name in entry}
+        tray = tray_made(make_tray(user, **given))
         for lure in entry["lures"]:
             add_lure(user, tray=tray, **lure)
     plan = plan_for(user)
@@ -56,19 +56,19 @@ def _load_trip(user: User, entry: dict[str, Any]) -> None:
         say_light(user, trip.pk, hour, light_under(cloud, water.latitude, water.longitude, day, hour))
     now = timezone.localtime()
     minute = now.hour * 60 + now.minute
-    told = [
+    given = [
         {
-            "id": f"demo-{place}",
+            "id": f"demo-{index}",
             "device": "demo",
-            "place": place,
+            "place": index,
             "angler": 0,
             "kind": kind,
             "at": minute - ago,
             "data": data,
         }
-        for place, (ago, kind, data) in enumerate(taps)
+        for index, (ago, kind, data) in enumerate(taps)
     ]
-    _, refused = take_taps(user, trip.pk, told)
+    _, refused = take_taps(user, trip.pk, given)
     if refused:
         raise DataError("demo.toml", f"trip of {water.name}", "taps", next(iter(refused.values())))
 

@@ -24,16 +24,16 @@ class SignInForm(AuthenticationForm):
     address, it is that of the earliest: nobody can take another's by signing up with it."""
 
     def clean(self) -> dict[str, Any]:
-        told = str(self.cleaned_data.get("username", ""))
-        if "@" in told and not User.objects.filter(username=told).exists():
-            known = User.objects.filter(email__iexact=told).order_by("pk").first()
-            self.cleaned_data["username"] = told = known.username if known else told
+        data = str(self.cleaned_data.get("username", ""))
+        if "@" in data and not User.objects.filter(username=data).exists():
+            known = User.objects.filter(email__iexact=data).order_by("pk").first()
+            self.cleaned_data["username"] = data = known.username if known else data
         assert self.request is not None
-        refuse_guesses(self.request, told)
+        refuse_guesses(self.request, data)
         try:
             return super().clean()
         except forms.ValidationError:
-            count_guess(self.request, told)
+            count_guess(self.request, data)
             raise
 
 
@@ -76,10 +76,10 @@ class ChangePasswordForm(KeepsEntrances, PasswordChangeForm):
         self._offer_entrances(user, request.session.session_key)
 
     def clean_old_password(self) -> str:
-        told = str(self.cleaned_data["old_password"])
-        if not right_password(self.request, self.user, told):
+        data = str(self.cleaned_data["old_password"])
+        if not right_password(self.request, self.user, data):
             raise forms.ValidationError("That is not your password.")
-        return told
+        return data
 
 
 class AccountForm(forms.ModelForm):
@@ -101,8 +101,8 @@ class AccountForm(forms.ModelForm):
 
     def clean(self) -> dict[str, Any]:
         cleaned = super().clean() or {}
-        known, told = User.objects.get(pk=self.instance.pk), cleaned.get("password", "")
+        known, data = User.objects.get(pk=self.instance.pk), cleaned.get("password", "")
         another = cleaned.get("email", known.email) != known.email
-        if another and not (told and right_password(self.request, known, told)):
+        if another and not (data and right_password(self.request, known, data)):
             self.add_error("password", "To change the address, give your password.")
         return cleaned

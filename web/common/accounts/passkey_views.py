@@ -65,8 +65,8 @@ def options(request: OwnRequest) -> HttpResponse:
 def add(request: OwnRequest) -> HttpResponse:
     """Keeps a passkey that the browser has made."""
     try:
-        told = passkeys.made(_answer(request), request.session)
-        kept = services.keep_passkey(request.user, request.POST.get("name", ""), *told)
+        data = passkeys.made(_answer(request), request.session)
+        kept = services.keep_passkey(request.user, request.POST.get("name", ""), *data)
         tell_owner(request.user, f"A passkey was added: {kept.name}.")
     except ValidationError as error:
         return _wrong(" ".join(error.messages))
@@ -103,16 +103,16 @@ def sign_in(request: HttpRequest) -> HttpResponse:
 def _answer(request: HttpRequest) -> dict[str, Any]:
     """What a browser says of a passkey: an object, whose parts the package checks. Raises ValidationError."""
     try:
-        told = read_json(request.POST.get("answer", "").encode())
+        data = read_json(request.POST.get("answer", "").encode())
     except InvalidInput as refused:
         raise ValidationError(passkeys.NOT_RIGHT) from refused
-    if not isinstance(told, dict):
+    if not isinstance(data, dict):
         raise ValidationError(passkeys.NOT_RIGHT)
-    return told
+    return data
 
 
-def _json(told: str) -> HttpResponse:
-    return HttpResponse(told, content_type="application/json")
+def _json(data: str) -> HttpResponse:
+    return HttpResponse(data, content_type="application/json")
 
 
 def _wrong(words: str, status: int = 422) -> HttpResponse:

@@ -26,12 +26,12 @@ _CHALLENGE: Final = "passkey-challenge"
 def host() -> str:
     """The name that passkeys are bound to; empty where this runs under a number or without HTTPS, which rules them
     out."""
-    told = urlsplit(settings.OWN_ADDRESS)
-    name = told.hostname or ""
+    data = urlsplit(settings.OWN_ADDRESS)
+    name = data.hostname or ""
     try:
         ip_address(name)
     except ValueError:
-        return name if told.scheme == "https" or name == "localhost" else ""
+        return name if data.scheme == "https" or name == "localhost" else ""
     return ""
 
 
@@ -46,7 +46,7 @@ def options_to_make(user: User, session: SessionBase) -> str:
         user_name=user.username,
         user_id=salted_hmac("passkey", str(user.pk), algorithm="sha256").digest(),
         exclude_credentials=[
-            structs.PublicKeyCredentialDescriptor(id=bytes(one.credential)) for one in user.passkeys.all()
+            structs.PublicKeyCredentialDescriptor(id=bytes(passkey.credential)) for passkey in user.passkeys.all()
         ],
         authenticator_selection=structs.AuthenticatorSelectionCriteria(
             resident_key=structs.ResidentKeyRequirement.REQUIRED,
@@ -63,7 +63,7 @@ def made(answer: Any, session: SessionBase) -> tuple[bytes, bytes, int]:
     from webauthn.helpers.exceptions import WebAuthnException
 
     try:
-        told = verify_registration_response(
+        data = verify_registration_response(
             credential=answer,
             expected_challenge=_challenge(session),
             expected_rp_id=host(),
@@ -72,7 +72,7 @@ def made(answer: Any, session: SessionBase) -> tuple[bytes, bytes, int]:
         )
     except (WebAuthnException, ValueError, TypeError, KeyError) as error:
         raise ValidationError(NOT_RIGHT) from error
-    return told.credential_id, told.credential_public_key, told.sign_count
+    return data.credential_id, data.credential_public_key, data.sign_count
 
 
 def options_to_sign_in(session: SessionBase) -> str:
@@ -96,7 +96,7 @@ def shown(answer: Any, session: SessionBase) -> tuple[Passkey, int]:
         challenge = _challenge(session)
         if passkey is None:
             raise ValidationError(NOT_RIGHT)
-        told = verify_authentication_response(
+        data = verify_authentication_response(
             credential=answer,
             expected_challenge=challenge,
             expected_rp_id=host(),
@@ -107,7 +107,7 @@ def shown(answer: Any, session: SessionBase) -> tuple[Passkey, int]:
         )
     except (WebAuthnException, ValueError, TypeError, KeyError) as error:
         raise ValidationError(NOT_RIGHT) from error
-    return passkey, told.new_sign_count
+    return passkey, data.new_sign_count
 
 
 def passkey_digest(credential: bytes) -> str:
@@ -116,7 +116,7 @@ def passkey_digest(credential: bytes) -> str:
 
 
 def _challenge(session: SessionBase) -> bytes:
-    told = session.pop(_CHALLENGE, None)
-    if not isinstance(told, str):
+    data = session.pop(_CHALLENGE, None)
+    if not isinstance(data, str):
         raise ValidationError("That took too long, or was used already. Try once more.")
-    return bytes.fromhex(told)
+    return bytes.fromhex(data)

@@ -109,12 +109,12 @@ def end_entrances(owner: User, keep: set[str], key: str | None) -> int:
     """Ends all other ways into an account, but those to keep by their keys and the session with this one; returns how
     many. A place that is kept stays signed in under the new password."""
     ended = 0
-    for one in list_credentials(owner, key):
-        if one.key in keep:
-            if isinstance(one.row, Session):
-                stay_signed_in(one.row, owner)
+    for credential in list_credentials(owner, key):
+        if credential.key in keep:
+            if isinstance(credential.row, Session):
+                stay_signed_in(credential.row, owner)
         else:
-            one.row.delete()
+            credential.row.delete()
             ended += 1
     return ended
 

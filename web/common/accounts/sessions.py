@@ -17,8 +17,8 @@ class SessionStore(Stored):
 
     def create_model_instance(self, data: dict[str, Any]) -> AbstractBaseSession:
         row = super().create_model_instance(data)
-        told = str(data.get("_auth_user_id", ""))
-        row.owner_id = int(told) if told.isdecimal() else None  # type: ignore[attr-defined]
+        given = str(data.get("_auth_user_id", ""))
+        row.owner_id = int(given) if given.isdecimal() else None  # type: ignore[attr-defined]
         row.browser = str(data.get("browser", ""))[:60]  # type: ignore[attr-defined]
         row.begun_at = str(data.get("begun_at", ""))  # type: ignore[attr-defined]
         return row

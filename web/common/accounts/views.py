@@ -38,8 +38,8 @@ class SignIn(views.LoginView):
     form_class = SignInForm
     redirect_authenticated_user = True
 
-    def get_context_data(self, **told: Any) -> dict[str, Any]:
-        return {**super().get_context_data(**told), "passkeys": passkeys.host()}
+    def get_context_data(self, **data: Any) -> dict[str, Any]:
+        return {**super().get_context_data(**data), "passkeys": passkeys.host()}
 
     def post(self, request: HttpRequest, *args: object, **options: object) -> HttpResponse:
         refuse_too_many(request, SIGN_IN)
@@ -66,9 +66,9 @@ class SignIn(views.LoginView):
 def locked(request: HttpRequest, response: HttpResponse | None, credentials: object) -> HttpResponse:
     """A name that was tried with too many wrong passwords from one address."""
     seconds = int(timedelta(hours=settings.AXES_COOLOFF_TIME).total_seconds())
-    told = render(request, "accounts/locked.html", status=429)
-    told.headers["Retry-After"] = str(seconds)
-    return told
+    data = render(request, "accounts/locked.html", status=429)
+    data.headers["Retry-After"] = str(seconds)
+    return data
 
 
 @login_not_required
@@ -216,6 +216,6 @@ def codes(request: OwnRequest) -> HttpResponse:
                 wrong = " ".join(error.messages)
         key = base64.b32encode(device.bin_key).decode()
         picture = mark_safe(draw_qr(device))  # noqa: S308 - drawn here, of a key of ours
-        told = {"key": " ".join(key[at : at + 4] for at in range(0, len(key), 4)), "picture": picture, "wrong": wrong}
-        return render(request, "accounts/codes.html", told, status=422 if wrong else 200)
+        data = {"key": " ".join(key[at : at + 4] for at in range(0, len(key), 4)), "picture": picture, "wrong": wrong}
+        return render(request, "accounts/codes.html", data, status=422 if wrong else 200)
     return render(request, "accounts/codes.html", {"on": asks_code(user), "wrong": wrong}, status=422 if wrong else 200)

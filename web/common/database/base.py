@@ -40,11 +40,11 @@ class DatabaseWrapper(Plain):
     def get_new_connection(self, conn_params: dict[str, Any]) -> Any:
         hosts = self.settings_dict.get("HOSTS") or [(conn_params["host"], conn_params["port"])]
         hosts = hosts[self._first :] + hosts[: self._first]
-        for place, (host, port) in enumerate(hosts, 1):
+        for index, (host, port) in enumerate(hosts, 1):
             try:
                 return super().get_new_connection({**conn_params, "host": host, "port": int(port)})
             except OperationalError as error:
-                if place == len(hosts) or error.args[0] not in _ELSEWHERE:
+                if index == len(hosts) or error.args[0] not in _ELSEWHERE:
                     raise
         raise AssertionError("unreachable: the last host connects or raises")
 

@@ -14,17 +14,17 @@ from web.common.database.url import CONNECT_S, database_at
 
 def option_file(url: str) -> str:
     """The option file. Raises MySQLdb's Error of the last host where none answers, and ValueError for a wrong line."""
-    told = database_at(url, patient=True)
-    login = {"user": told["USER"], "password": told["PASSWORD"]}
-    tls = {f"ssl-{name}": file for name, file in told["OPTIONS"].get("ssl", {}).items()}
-    for place, (host, port) in enumerate(told["HOSTS"], 1):
+    data = database_at(url, patient=True)
+    login = {"user": data["USER"], "password": data["PASSWORD"]}
+    tls = {f"ssl-{name}": file for name, file in data["OPTIONS"].get("ssl", {}).items()}
+    for index, (host, port) in enumerate(data["HOSTS"], 1):
         try:
             connect(
-                host=host, port=port, connect_timeout=CONNECT_S, ssl=told["OPTIONS"].get("ssl"),
-                db=told["NAME"], **login,
+                host=host, port=port, connect_timeout=CONNECT_S, ssl=data["OPTIONS"].get("ssl"),
+                db=data["NAME"], **login,
             ).close()  # fmt: skip
         except Error:
-            if place == len(told["HOSTS"]):
+            if index == len(data["HOSTS"]):
                 raise
             continue
         lines = {"host": host, "port": port, "protocol": "tcp", **login, **tls}

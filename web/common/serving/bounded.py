@@ -96,7 +96,7 @@ class Channel(HTTPChannel):  # type: ignore[misc]
             self.body_begun = time.time()
             if self.request.content_length > MOST_BYTES and self.server.arriving() > MOST_ARRIVING:
                 self.refuse("503 Service Unavailable", "many files are coming in just now: try again in a minute")
-        self.refused = self.refused or any(one.error for one in self.requests)
+        self.refused = self.refused or any(request.error for request in self.requests)
         return went_on
 
     def readable(self) -> bool:
@@ -117,10 +117,10 @@ class Channel(HTTPChannel):  # type: ignore[misc]
         """Says why, and closes."""
         body = f"{words}\n".encode()
         head = f"HTTP/1.1 {status}\r\nConnection: close\r\nContent-Type: text/plain; charset=utf-8\r\n"
-        told = f"{head}Content-Length: {len(body)}\r\n\r\n".encode() + body
+        data = f"{head}Content-Length: {len(body)}\r\n\r\n".encode() + body
         with self.outbuf_lock:
-            self.outbufs[-1].append(told)
-            self.total_outbufs_len += len(told)
+            self.outbufs[-1].append(data)
+            self.total_outbufs_len += len(data)
         if self.request is not None:
             self.request.close()
             self.request = None
@@ -203,7 +203,11 @@ class Server(TcpWSGIServer):  # type: ignore[misc]
 
     def arriving(self) -> int:
         """How many bytes the large bodies have that are coming in."""
-        lengths = (one.request.content_length for one in self.active_channels.values() if one.request)
+        lengths = (
+            active_channel.request.content_length
+            for active_channel in self.active_channels.values()
+            if active_channel.request
+        )
         return sum(length for length in lengths if length > MOST_BYTES)
 
     def maintenance(self, now: float) -> None:
@@ -219,7 +223,11 @@ class Server(TcpWSGIServer):  # type: ignore[misc]
     def _make_room(self, new: Channel) -> bool:
         """Ends the connection of an address that has been half-sent the longest, or idle; false where all of them are
         being answered."""
-        mine = [one for one in self.active_channels.values() if one.address == new.address and one is not new]
+        mine = [
+            active_channel
+            for active_channel in self.active_channels.values()
+            if active_channel.address == new.address and active_channel is not new
+        ]
         free = [one for one in mine if one.idle and not one.refused and not one.lingers_since]
         half = [one for one in free if one.request is not None or one.last_activity == one.creation_time]
         if half:

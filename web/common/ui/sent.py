@@ -32,11 +32,11 @@ def sent_list(name: str, request: HttpRequest) -> tuple[list[Any], float]:
         raise NotTaken(415, "This is sent as application/json.")
     if len(request.body) > MOST_BYTES:
         raise NotTaken(413, "Too much at once.")
-    told = read_json(request.body, name)
-    entries = told.get(name) if isinstance(told, dict) else None
+    data = read_json(request.body, name)
+    entries = data.get(name) if isinstance(data, dict) else None
     if not isinstance(entries, list):
         raise InvalidInput(name, "are missing", f"a list of {name}")
-    ms = told.get("now")
+    ms = data.get("now")
     known = type(ms) is int and 0 < ms < MOST_MS
     return entries, timezone.now().timestamp() - ms / 1000 if known else 0.0
 

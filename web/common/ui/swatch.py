@@ -79,13 +79,13 @@ def _layers(card: Colour) -> list[tuple[str, str]]:
     """Back, side and belly in slices from the back down, each drawn to the bottom so that no seam shows."""
     step = (_BOTTOM - _TOP) / _SLICES
     layers = []
-    for place in range(_SLICES):
-        top = _TOP + place * step
+    for index in range(_SLICES):
+        top = _TOP + index * step
         shoulders = [(_LEFT, top), (_right(top), top)]
         tips = [(_TIP, y) for y in (_TIP_TOP, _TIP_BOTTOM) if y > top]
         corners = [*shoulders, *tips, (_SHOULDER, _BOTTOM), (_LEFT, _BOTTOM)]
         points = " ".join(f"{x:.1f},{y:g}" for x, y in corners)
-        layers.append((points, _blend(card, (place + 0.5) / _SLICES)))
+        layers.append((points, _blend(card, (index + 0.5) / _SLICES)))
     return layers
 
 
@@ -103,10 +103,10 @@ def _dots(card: Colour) -> list[tuple[float, float, float, str]]:
     count, radius = _DOTS[card.flake]
     scatter = random.Random(card.id)
     dots = []
-    for place in range(count):
+    for index in range(count):
         y = scatter.uniform(_TOP + 2, _BOTTOM - 2)
         x = scatter.uniform(_LEFT + 4, _right(y) - 4)
-        dots.append((round(x, 1), round(y, 1), radius, card.flake_srgb[place % len(card.flake_srgb)]))
+        dots.append((round(x, 1), round(y, 1), radius, card.flake_srgb[index % len(card.flake_srgb)]))
     return dots
 
 

@@ -36,7 +36,7 @@ def adding_up(parts: Sequence[float]) -> list[str]:
     """Some days to a tenth, so that what is shown adds up to what is shown of all: what is cut off most goes up first
     (the largest remainders)."""
     tenths = [max(part, 0.0) * 10 for part in parts]
-    whole = [int(one + 1e-9) for one in tenths]
+    whole = [int(tenth + 1e-9) for tenth in tenths]
     missing = round(sum(tenths)) - sum(whole)
     for place in sorted(range(len(parts)), key=lambda place: whole[place] - tenths[place])[:missing]:
         whole[place] += 1

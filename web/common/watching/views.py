@@ -22,21 +22,21 @@ LONG_IN_LINE: Final = timedelta(minutes=1)
 @login_not_required
 def health(request: HttpRequest) -> JsonResponse:
     """200 where everything answers, else 503: this process, the database, its tables, queue and disk."""
-    told: dict[str, str] = {"process": "well"}
+    data: dict[str, str] = {"process": "well"}
     try:
         with connection.cursor() as cursor:
             cursor.execute("SELECT 1")
-        told["database"] = "well"
+        data["database"] = "well"
         behind = migrations_ahead()
-        told["tables"] = f"{len(behind)} changes behind" if behind else "well"
+        data["tables"] = f"{len(behind)} changes behind" if behind else "well"
         waiting = DBTaskResult.objects.ready().filter(enqueued_at__lt=timezone.now() - LONG_IN_LINE).count()
-        told["queue"] = f"{waiting} in line, and nothing at work on them" if waiting else "well"
+        data["queue"] = f"{waiting} in line, and nothing at work on them" if waiting else "well"
     except DatabaseError:
-        told["database"] = "does not answer"
+        data["database"] = "does not answer"
     free = shutil.disk_usage(settings.ROOT).free // 1_000_000
-    told["disk"] = f"{free} MB free, where {LEAST_FREE_MB} are needed" if free < LEAST_FREE_MB else "well"
-    well = set(told.values()) == {"well"}
-    return JsonResponse({"well": well, **told, "run": settings.RUN}, status=200 if well else 503)
+    data["disk"] = f"{free} MB free, where {LEAST_FREE_MB} are needed" if free < LEAST_FREE_MB else "well"
+    well = set(data.values()) == {"well"}
+    return JsonResponse({"well": well, **data, "run": settings.RUN}, status=200 if well else 503)
 
 
 @login_not_required

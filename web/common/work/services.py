@@ -60,12 +60,12 @@ def tell(job: Job, doing: str, done: int = 0, total: int = 0) -> None:
 
 def end(job: Job, *, to: str = "", drawn: str = "", wrong: str = "", again: bool = False) -> None:
     """Says what came of it; what it was made of goes, unless it may be tried `again`."""
-    told: dict[str, Any] = {"to": to, "drawn": drawn, "wrong": wrong[:300], "ended": True, "told_at": timezone.now()}
+    data: dict[str, Any] = {"to": to, "drawn": drawn, "wrong": wrong[:300], "ended": True, "told_at": timezone.now()}
     if not again:
-        told["content"] = b""
+        data["content"] = b""
         if not to:
             job.pieces.all().delete()
-    Job.objects.filter(pk=job.pk).update(**told)
+    Job.objects.filter(pk=job.pk).update(**data)
 
 
 def cut_off(pk: int) -> None:

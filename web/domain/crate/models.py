@@ -247,7 +247,7 @@ class ImportDraft(models.Model):
     @property
     def wanted(self) -> list[int]:
         """Which of the sheets are to be taken in."""
-        return [place for place, sheet in enumerate(self.sheets) if sheet["wanted"]]
+        return [index for index, sheet in enumerate(self.sheets) if sheet["wanted"]]
 
 
 class ImportRow(models.Model):

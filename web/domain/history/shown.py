@@ -21,8 +21,8 @@ def show(kind: ChangeKind, key: int) -> str:
 def read_shown(text: str) -> dict[str, Any] | None:
     """What the form showed; None where it does not tell."""
     with suppress(InvalidInput):
-        told = read_json(text)
-        return told if isinstance(told, dict) else None
+        data = read_json(text)
+        return data if isinstance(data, dict) else None
     return None
 
 
@@ -33,6 +33,6 @@ def add_errors(form: BaseForm, error: ValidationError) -> int:
         name = next(
             (one for one in (field, field.removesuffix("_id"), field.rsplit("_", 1)[0]) if one in form.fields), None
         )
-        said = words if name or not field else [f"{field.replace('_', ' ').capitalize()}: {one}" for one in words]
+        said = words if name or not field else [f"{field.replace('_', ' ').capitalize()}: {word}" for word in words]
         form.add_error(name, said)
     return 409 if isinstance(error, Stale) else 422

@@ -43,13 +43,13 @@ def refuse_stale(now: State, shown: Mapping[str, Any] | None, values: Mapping[st
     """Raises Stale where something was changed since it was shown, and would be lost by these values."""
     if shown is None:
         return
-    told = as_json(_as_stored(values))
+    data = as_json(_as_stored(values))
     lost = {
         field: [
             f"It was “{_said(shown[field])}” when you opened this, and is “{_said(now[field])}” now; you wrote "
             f"“{_said(value)}”. Send it again to put yours in its place."
         ]
-        for field, value in told.items()
+        for field, value in data.items()
         if field in now and field in shown and now[field] not in (shown[field], value)
     }
     if lost:

@@ -113,7 +113,7 @@ def select_expected(days: Days, category: str, thrown: Thrown) -> ExpectedDays:
 
 def answered_on(terms: Terms) -> Answered:
     """The plan on some terms."""
-    packing = Serializer(_packed, lambda told: _unpacked(told, terms))
+    packing = Serializer(_packed, lambda data: _unpacked(data, terms))
     return Answered(terms, STORE.once("plan", terms, lambda: _made(terms), packing))
 
 
@@ -131,8 +131,8 @@ def _packed(plan: Answer) -> bytes:
     return zlib.compress(json.dumps(plan_to_dict(plan)).encode(), 1)
 
 
-def _unpacked(told: bytes, terms: Terms) -> Answer:
-    return plan_from_dict(json.loads(zlib.decompress(told)), terms.palette, terms.books, terms.expected.counts)
+def _unpacked(data: bytes, terms: Terms) -> Answer:
+    return plan_from_dict(json.loads(zlib.decompress(data)), terms.palette, terms.books, terms.expected.counts)
 
 
 @timed("curve")

@@ -36,12 +36,12 @@ class Basis:
     def with_trailers(self) -> list[str]:
         """The jig categories of the plan that are planned together with what is threaded on them, unless it is said
         otherwise."""
-        return [one for one in self.categories if self._paired(one)]
+        return [category for category in self.categories if self._paired(category)]
 
     @property
     def categories(self) -> list[str]:
         """The categories of the plan; trailers are planned with their jigs, and are none."""
-        return [one for one in self.plan.categories if one in CATEGORIES and one != TRAILER]
+        return [category for category in self.plan.categories if category in CATEGORIES and category != TRAILER]
 
     def _paired(self, category: str) -> bool:
         choice = self.choices.get(category)
@@ -55,11 +55,11 @@ class Basis:
     def cents(self, category: str) -> frozenset[tuple[str, int]]:
         """What a category's colours cost, where some of them cost other than the rest."""
         rest = self.prices.get((category, ""), Decimal(0))
-        told = {card: amount for (where, card), amount in self.prices.items() if where == category and card}
-        if not told:
+        data = {card: amount for (where, card), amount in self.prices.items() if where == category and card}
+        if not data:
             return frozenset()
         sold = self.palette.sold_in(category)
-        return frozenset((card.id, int(told.get(card.id, rest) * 100)) for card in sold)
+        return frozenset((card.id, int(data.get(card.id, rest) * 100)) for card in sold)
 
     def left_out(self, category: str) -> list[tuple[str, float, str]]:
         """The waters where a category is forbidden: the name, the days, and why."""

@@ -96,10 +96,10 @@ class Content(KeptPart):
 def check_content(content: Any) -> None:
     """Raises ValidationError that says which field of a kept plan is not as it has to be."""
     try:
-        told = Content.model_validate(content)
+        data = Content.model_validate(content)
     except Malformed as error:
         first = error.errors(include_url=False, include_input=False)[0]
         field = ".".join(map(str, first["loc"])) or "content"
         raise ValidationError(f"The plan cannot be kept: {field}: {first['msg']}.") from error
-    if told.terms and told.terms.plan.right is None and told.terms.plan.accept is None:
+    if data.terms and data.terms.plan.right is None and data.terms.plan.accept is None:
         raise ValidationError("The plan cannot be kept: terms.plan.right: Field required.")

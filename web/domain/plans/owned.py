@@ -40,7 +40,9 @@ class Owned:
     @property
     def weighs(self) -> int:
         """See tackle.base.store: through rows all of Django hangs on it, which takes longer to weigh than to read."""
-        rows = sum(1 + len(one.year.all()) + len(one.readings.all()) + len(one.sightings.all()) for one in self.waters)
+        rows = sum(
+            1 + len(water.year.all()) + len(water.readings.all()) + len(water.sightings.all()) for water in self.waters
+        )
         return 50_000 + 1_800 * rows + 400 * len(self.shelf)
 
     @cached_property

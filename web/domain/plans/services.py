@@ -257,7 +257,7 @@ def take_up(owner: User, pk: int, now: dict[str, Any]) -> str:
     plan.save()
     plan.waters.set(waters)
     plan.choices.all().delete()
-    choices = [find_choice(category, told) for category, told in terms["choices"].items()]
+    choices = [find_choice(category, data) for category, data in terms["choices"].items()]
     for choice in choices:
         choice.plan = plan
     Choice.objects.bulk_create(choices)

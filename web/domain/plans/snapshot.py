@@ -35,7 +35,7 @@ def snapshot(basis: Basis) -> dict[str, Any]:
                 "palette": basis.palette.mark,
             },
         },
-        "categories": [_of_category(each) for each in answers(basis)],
+        "categories": [_of_category(answer) for answer in answers(basis)],
     }
 
 
@@ -45,11 +45,11 @@ def _marks_of_waters(days: Days) -> dict[str, str]:
     for e in days.kept:
         water = e.water
         bears = water.salinity, water.depth_ft, water.norm_in, water.relative, water.forbidden
-        told = rows.setdefault(water.name, [bears])
-        told.append(
+        data = rows.setdefault(water.name, [bears])
+        data.append(
             (e.band, e.light, e.food, e.season, e.stain, e.wind, e.cover, e.visibility_in, e.temp_f, e.millionths)
         )
-    return {name: content_hash(told) for name, told in rows.items()}
+    return {name: content_hash(data) for name, data in rows.items()}
 
 
 def _of_category(each: Answered) -> dict[str, Any]:
@@ -59,7 +59,7 @@ def _of_category(each: Answered) -> dict[str, Any]:
         "answered": round(each.answer.answered_days, 1),
         "right": round(each.answer.right_days, 1),
         "first_choice": round(each.answer.first_choice_days, 1),
-        "colours": [_piece(one) for one in each.answer.pieces],
+        "colours": [_piece(piece) for piece in each.answer.pieces],
     }
 
 
@@ -81,13 +81,13 @@ def changed_since(then: dict[str, Any], now: dict[str, Any]) -> list[str]:
     old, new = then["made_from"], now["made_from"]
     none: dict[str, Any] = {"waters": {}, "books": {}, "palette": ""}
     marks, new_marks = (each.get("marks", none) for each in (old, new))
-    told = marks.get("form") == new_marks.get("form") == _FORM
+    data = marks.get("form") == new_marks.get("form") == _FORM
     said = []
     for name in sorted({*old["waters"], *new["waters"]}):
         before, after = old["waters"].get(name, 0), new["waters"].get(name, 0)
         if before != after:
             said.append(f"{name}: {before:g} days planned for then, {after:g} now.")
-        elif told and marks["waters"][name] != new_marks["waters"][name]:
+        elif data and marks["waters"][name] != new_marks["waters"][name]:
             said.append(f"{name}: as many days, in other water, light or food.")
     words = {
         "schools": "The schools followed",
@@ -96,9 +96,9 @@ def changed_since(then: dict[str, Any], now: dict[str, Any]) -> list[str]:
         "months": "The months",
     }
     said += [f"{what} changed." for field, what in words.items() if old.get(field) != new.get(field)]
-    both = sorted({*marks["books"]} & {*new_marks["books"]}) if told else []
+    both = sorted({*marks["books"]} & {*new_marks["books"]}) if data else []
     said += [f"The rules of {book} changed." for book in both if marks["books"][book] != new_marks["books"][book]]
-    if told and marks["palette"] != new_marks["palette"]:
+    if data and marks["palette"] != new_marks["palette"]:
         said.append("The palette changed.")
     if "terms" in then and "terms" in now and then["terms"]["choices"] != now["terms"]["choices"]:
         said.append("What is locked, dropped or limited changed.")
@@ -117,8 +117,8 @@ def _crate_changed(old: dict[str, dict[str, int]], new: dict[str, dict[str, int]
         "went": len(before.keys() - after.keys()),
         "in another number": sum(before[one] != after[one] for one in before.keys() & after.keys()),
     }
-    told = [f"{counted(number, 'colour,colours')} {what}" for what, number in changes.items() if number]
-    return f"The crate: {', '.join(told)}."
+    data = [f"{counted(number, 'colour,colours')} {what}" for what, number in changes.items() if number]
+    return f"The crate: {', '.join(data)}."
 
 
 @dataclass(frozen=True, slots=True)

@@ -17,8 +17,8 @@ def plan_all(job: Job, tell: Tell) -> Outcome:
     """Plans every category that is not known yet, so that the process that shows it finds it in the store."""
     basis = get_basis(job.owner)
     wanted = unknown(basis)
-    for place, category in enumerate(wanted):
-        tell("Planning your categories", place, len(wanted))
+    for index, category in enumerate(wanted):
+        tell("Planning your categories", index, len(wanted))
         answer(basis, category)
     return Outcome(to=job.back)
 

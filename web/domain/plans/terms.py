@@ -32,16 +32,16 @@ def _plain(value: Any) -> Any:
 def plan_fields(terms: dict[str, Any]) -> dict[str, Any]:
     """The fields of the plan that terms tell of. Those kept before what is right counted said which colours do: only
     what schools reach for first is right on all days; whatever is said to work need not be right."""
-    told = dict(terms["plan"])
-    if (accept := told.pop("accept", None)) is not None:
-        told["right"] = "1.00" if accept == "go-to" else "0.00"
-    return told | {"right": Decimal(told["right"])}
+    data = dict(terms["plan"])
+    if (accept := data.pop("accept", None)) is not None:
+        data["right"] = "1.00" if accept == "go-to" else "0.00"
+    return data | {"right": Decimal(data["right"])}
 
 
-def find_choice(category: str, told: dict[str, Any]) -> Choice:
+def find_choice(category: str, data: dict[str, Any]) -> Choice:
     """The choice of one category that terms tell of."""
-    right = told.get("right")
-    return Choice(category=category, **{**told, "right": None if right is None else Decimal(right)})
+    right = data.get("right")
+    return Choice(category=category, **{**data, "right": None if right is None else Decimal(right)})
 
 
 def can_compute(kept: KeptPlan, basis: Basis) -> bool:
@@ -70,5 +70,5 @@ def basis_on_terms(kept: KeptPlan, basis: Basis) -> Basis | None:
         books=tuple(basis.every_book[school] for school in plan.schools if school in basis.every_book),
         water_ids=frozenset(water.pk for water in waters),
         days=days_on(basis, {water.pk for water in waters}, plan.months),
-        choices={category: find_choice(category, told) for category, told in terms["choices"].items()},
+        choices={category: find_choice(category, data) for category, data in terms["choices"].items()},
     )

@@ -35,8 +35,8 @@ def list_rulebooks(owner: User) -> Mapping[str, Rulebook]:
     """
     calls = _calls_by_school(list_rules(owner).filter(on=True))
     books = {school: on_top(book, calls.get(school, ())) for school, book in house_rulebooks().items()}
-    for place, own in enumerate(list_own_schools(owner)):
-        book = Rulebook(own.school, own.name, own.question, own.short, 100 + place, ())
+    for index, own in enumerate(list_own_schools(owner)):
+        book = Rulebook(own.school, own.name, own.question, own.short, 100 + index, ())
         books[own.school] = on_top(book, calls.get(own.school, ()))
     return books
 

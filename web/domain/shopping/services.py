@@ -29,10 +29,10 @@ def set_price(owner: User, category: str, card: str, text: str) -> None:
     if not text.strip():
         prices.filter(card=card if prices.filter(card=card).exists() else "").delete()
         return
-    told = read_number(text, 0, 99_999.99)
-    if told is None:
+    data = read_number(text, 0, 99_999.99)
+    if data is None:
         raise ValidationError(f"“{text[:20]}” is not an amount: it goes from 0 to 99,999.99.")
-    amount = Decimal(f"{told:.2f}")
+    amount = Decimal(f"{data:.2f}")
     if card and not prices.filter(card="").exists():
         card = ""
     Price.objects.update_or_create(owner=owner, category=category, card=card, defaults={"amount": amount})

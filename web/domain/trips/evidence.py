@@ -77,12 +77,12 @@ def _situation(category: str, day: date, seen: dict[str, Any], jig: Colour | Non
     """What was told of the water when a turn began; None where it is too little to ask about."""
     if seen["visibility_in"] is None or not seen["light"]:
         return None
-    told: dict[str, Any] = {name: words(seen[name]) for name, words in _WORDS.items() if seen[name]}
-    told |= {"forage": (Forage(seen["food"]),)} if seen["food"] else {}
+    data: dict[str, Any] = {name: words(seen[name]) for name, words in _WORDS.items() if seen[name]}
+    data |= {"forage": (Forage(seen["food"]),)} if seen["food"] else {}
     if jig:
-        told["with_tone"] = jig.tone
+        data["with_tone"] = jig.tone
     depth = {} if seen["depth_ft"] is None else {"depth_ft": seen["depth_ft"]}
-    return make_situation(category, visibility_in=seen["visibility_in"], month=day.month, **told, **depth)
+    return make_situation(category, visibility_in=seen["visibility_in"], month=day.month, **data, **depth)
 
 
 @kept("belief")
@@ -95,10 +95,10 @@ def compute_belief(
 ) -> tuple[Belief, dict[str, float]]:
     """What is believed of some colours, and what the book said of them before: in a clarity and light, or on the
     whole."""
-    told = assumed()
+    data = assumed()
     listed = {card.id for card in cards}
-    mine = [turn for turn in merged(turns, told) if turn.colour in listed]
-    there = [turn for turn in mine if cell is None or find_square(turn.situation, told) == cell]
+    mine = [turn for turn in merged(turns, data) if turn.colour in listed]
+    there = [turn for turn in mine if cell is None or find_square(turn.situation, data) == cell]
     asked = [(turn.situation, turn.minutes) for turn in there if turn.situation is not None and turn.minutes]
     book = mean_advice(books, cards, category, asked)
-    return believed(mine, cards, book, told, cell), book
+    return believed(mine, cards, book, data, cell), book

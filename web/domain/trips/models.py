@@ -74,7 +74,7 @@ class Trip(models.Model):
     @property
     def stamp(self) -> str:
         """What tells whether the trip is still as somebody saw it."""
-        told = [
+        data = [
             self.water_id,
             self.date,
             self.first_hour,
@@ -86,7 +86,7 @@ class Trip(models.Model):
             self.partner,
             self.room,
         ]
-        return repr([*told, self.categories, self.visibility_in, self.stain, self.turn_minutes])
+        return repr([*data, self.categories, self.visibility_in, self.stain, self.turn_minutes])
 
     @property
     def hours(self) -> list[int]:

@@ -40,8 +40,8 @@ def shown_as(tray: DayTray, hours: Sequence[Hour], visibility_in: float) -> Pack
     """A tray as a page shows it, packed or not."""
     thrown = [category for category in (tray.drawn[0] if tray.drawn else {}) if category not in tray.idle]
     rows = {category: [_began(row[category]) for row in tray.drawn] for category in thrown}
-    told = tray.answered_hours, tray.expected_hours, tray.first_choice_hours, visibility_in
-    return Packed(tray.pieces, *told, tuple(hour.at for hour in hours), rows)
+    data = tray.answered_hours, tray.expected_hours, tray.first_choice_hours, visibility_in
+    return Packed(tray.pieces, *data, tuple(hour.at for hour in hours), rows)
 
 
 def _began(begin: Begin | None) -> Began | None:
@@ -62,19 +62,19 @@ def as_kept(one: Packed) -> dict[str, Any]:
     }
 
 
-def packed_from(told: Mapping[str, Any], palette: Palette) -> Packed:
+def packed_from(data: Mapping[str, Any], palette: Palette) -> Packed:
     """The same back; a colour that is gone since is known by its id."""
     known = palette.known
-    answered, expected, first_choice = told["hours"]
+    answered, expected, first_choice = data["hours"]
     return Packed(
-        tuple(TrayPiece(category, known(card), *numbers) for category, card, *numbers in told["pieces"]),
+        tuple(TrayPiece(category, known(card), *numbers) for category, card, *numbers in data["pieces"]),
         answered,
         expected,
         first_choice,
-        told["visibility_in"],
-        tuple(told["at"]),
+        data["visibility_in"],
+        tuple(data["at"]),
         {
             category: [b and Began(known(b[0]), known(b[1]) if b[1] else None, b[2], b[3]) for b in row]
-            for category, row in told["rows"].items()
+            for category, row in data["rows"].items()
         },
     )

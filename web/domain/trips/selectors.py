@@ -67,12 +67,12 @@ def next_trip(owner: User, now: datetime) -> Trip | None:
 
 def named(response: HttpResponse, trip: Trip) -> HttpResponse:
     """A page of a trip that tells a phone which keeps it of which trip it is, and from when until when that is."""
-    told = {
+    data = {
         "from": trip.begins.timestamp() * 1000,
         "until": trip.ends.timestamp() * 1000,
         "name": f"{trip.water.name}, {trip.date:%a %-d %b}",
     }
-    response.headers["X-Wax-Trip"] = json.dumps(told)
+    response.headers["X-Wax-Trip"] = json.dumps(data)
     return response
 
 
@@ -150,9 +150,9 @@ def evening_from(basis: Basis, stock: tuple[Stock, ...], trip: Trip) -> Evening:
     own_rods = read_rods(trip.own_rods)
     settled = [(what, *one) for what in ("lock", "out") for one in trip.by_hand.get(what, [])]
 
-    def packed(told: Sequence[tuple[str, str, str]], with_fallbacks: bool = False) -> DayTray:
-        out = {(category, card) for what, category, card in told if what == "out"}
-        lock = {(category, card) for what, category, card in told if what == "lock"}
+    def packed(data: Sequence[tuple[str, str, str]], with_fallbacks: bool = False) -> DayTray:
+        out = {(category, card) for what, category, card in data if what == "out"}
+        lock = {(category, card) for what, category, card in data if what == "lock"}
         have = [one for one in aboard if (one.category, one.card.id) not in out]
         return pack(
             hours,
@@ -164,7 +164,7 @@ def evening_from(basis: Basis, stock: tuple[Stock, ...], trip: Trip) -> Evening:
             rods=trip.rods,
             rules=rules,
             lock=lock,
-            own_rods=[one.categories for one in own_rods],
+            own_rods=[own_rod.categories for own_rod in own_rods],
             with_fallbacks=with_fallbacks,
         )
 
@@ -220,10 +220,10 @@ def _hour(trip: Trip, sky: Sky, thrown: Sequence[str], visibility_in: float, sta
 
 def _sky(trip: Trip, water: CoreWater, hour: int) -> Sky:
     """An hour as the forecast or the angler tells it, else as it mostly is there."""
-    told: dict[str, Any] = next((sky for sky in trip.skies if sky["hour"] == hour), {})
+    data: dict[str, Any] = next((sky for sky in trip.skies if sky["hour"] == hour), {})
     usual = usual_sky(water, trip.day_of(hour), hour % 24)
-    number = {name: told.get(name) for name in NUMBERS}
-    return Sky(hour, Light(told.get("light", usual.light)), Wind(str(told.get("wind") or usual.wind)), **number)
+    number = {name: data.get(name) for name in NUMBERS}
+    return Sky(hour, Light(data.get("light", usual.light)), Wind(str(data.get("wind") or usual.wind)), **number)
 
 
 def _have(stock: Iterable[Stock]) -> list[Have]:

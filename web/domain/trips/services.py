@@ -204,13 +204,13 @@ def take_taps(owner: User, pk: int, entries: Sequence[Any], clock_off: float = 0
         raise ValidationError(f"A trip keeps at most {MOST_TAPS:,} taps.")
     palette, shift = get_palette(owner), clock_off if abs(clock_off) >= CLOCK_OFF_MIN else 0.0
     taken, refused, new = [], {}, []
-    for place, entry in enumerate(entries):
+    for index, entry in enumerate(entries):
         try:
-            tap = read_tap(entry, f"taps[{place}]")
+            tap = read_tap(entry, f"taps[{index}]")
             if "card" in tap.data:
-                palette.card(tap.data["card"], f"taps[{place}].data.card", tap.data.get("category"))
+                palette.card(tap.data["card"], f"taps[{index}].data.card", tap.data.get("category"))
         except InvalidInput as wrong:
-            refused[str(entry.get("id") if isinstance(entry, Mapping) else place)[:40]] = str(wrong)
+            refused[str(entry.get("id") if isinstance(entry, Mapping) else index)[:40]] = str(wrong)
             continue
         taken.append(tap.id)
         if tap.id not in known:
@@ -259,18 +259,18 @@ def _measure(owner: User, trip: Trip, taps: Sequence[Tap]) -> None:
         while of is not None and of.kind == "drop":
             of = every.get(str(of.data["of"]))
             asked += [of.id] if of else []
-    waters = [every[one] for one in dict.fromkeys(asked) if every[one].kind == "water"]
+    waters = [every[fromkey] for fromkey in dict.fromkeys(asked) if every[fromkey].kind == "water"]
     _see(owner, trip, [tap for tap in waters if tap.data.get("food", Forage.UNKNOWN) != Forage.UNKNOWN], dropped)
-    told = [tap for tap in waters if "visibility_in" in tap.data]
-    take_back(owner, trip.water_id, [tap.id for tap in told if tap.id in dropped])
-    kept = told_by(owner, trip.water_id, [tap.id for tap in told])
+    data = [tap for tap in waters if "visibility_in" in tap.data]
+    take_back(owner, trip.water_id, [tap.id for tap in data if tap.id in dropped])
+    kept = told_by(owner, trip.water_id, [tap.id for tap in data])
 
     readings = [
         Reading(
             date=trip.date + timedelta(days=int(tap.at // 1440)), visibility_in=tap.data["visibility_in"],
             stain=tap.data.get("stain", ""), spot=tap.data.get("spot", ""), note="on the water", tap=tap.id,
         )
-        for tap in told
+        for tap in data
         if tap.id not in dropped and tap.id not in kept
     ]  # fmt: skip
     if readings:
@@ -350,20 +350,20 @@ def take_log_in(owner: User, trips: Sequence[tuple[Mapping[str, Any], Mapping[st
     ValidationError."""
     waters = {water.name: water.pk for water in list_waters(owner)}
     new = 0
-    for told, planned in trips:
-        name, day = str(told.get("water"))[:80], told.get("date")
+    for data, planned in trips:
+        name, day = str(data.get("water"))[:80], data.get("date")
         if name not in waters:
             raise ValidationError(f"“{name}” is not one of your waters: make it first.")
         try:
             when = read_day(day)
         except InvalidInput as no_day:
             raise ValidationError(f"{no_day.wrong}: {no_day.allowed}.") from no_day
-        if told["taps"]:
+        if data["taps"]:
             refuse_to_come(when)
-        trip = _trip_told(owner, told.get("key"), when, waters[name], planned)
-        every = [tap for tap in told["taps"] if isinstance(tap, dict)]
+        trip = _trip_told(owner, data.get("key"), when, waters[name], planned)
+        every = [tap for tap in data["taps"] if isinstance(tap, dict)]
         here = _logged_keys(owner, [str(tap.get("id")) for tap in every])
-        taps = [tap for tap in told["taps"] if not isinstance(tap, dict) or str(tap.get("id")) not in here]
+        taps = [tap for tap in data["taps"] if not isinstance(tap, dict) or str(tap.get("id")) not in here]
         for start in range(0, len(taps), MOST_AT_ONCE):
             taken, refused = take_taps(owner, trip.pk, taps[start : start + MOST_AT_ONCE])
             if refused:

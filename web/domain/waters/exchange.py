@@ -41,7 +41,8 @@ def water_json(water: Water) -> str:
                 for r in water.readings.all()
             ],
             "sightings": [
-                {"date": one.date.isoformat(), "food": one.food, "spot": one.spot} for one in water.sightings.all()
+                {"date": sighting.date.isoformat(), "food": sighting.food, "spot": sighting.spot}
+                for sighting in water.sightings.all()
             ],
         },
         indent=1,
@@ -65,12 +66,12 @@ def _import(owner: User, raw: dict[str, Any]) -> Water:
     if sorted(month["month"] for month in year) != list(range(1, 13)):
         raise InvalidInput("months", "are not the twelve of a year", "one for each month, 1 to 12")
     readings = [
-        Reading(**{**told, "date": read_day(told["date"], f"readings[{place}].date")})
-        for place, told in enumerate(raw["readings"])
+        Reading(**{**data, "date": read_day(data["date"], f"readings[{index}].date")})
+        for index, data in enumerate(raw["readings"])
     ]
     sightings = [
-        Sighting(**{**told, "date": read_day(told["date"], f"sightings[{place}].date")})
-        for place, told in enumerate(raw["sightings"])
+        Sighting(**{**data, "date": read_day(data["date"], f"sightings[{index}].date")})
+        for index, data in enumerate(raw["sightings"])
     ]
     return add_whole_water(owner, known, {month.pop("month"): month for month in year}, readings, sightings)
 

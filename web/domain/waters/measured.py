@@ -106,11 +106,11 @@ def from_meter(heard: MeterSaid, today: date) -> list[Reading]:
     return [
         Reading(
             date=today,
-            visibility_in=round(one.visibility_in, 2),
-            stain=one.stain or "",
+            visibility_in=round(reading.visibility_in, 2),
+            stain=reading.stain or "",
             source=Reading.Source.METER,
         )
-        for one in heard.readings
+        for reading in heard.readings
     ]
 
 

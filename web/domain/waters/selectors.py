@@ -89,17 +89,17 @@ def latest_today() -> date:
 
 def months_as_shown(water: Water) -> str:
     """What is stored of each month of a water, for its forms to send along: see web.domain.history.shown."""
-    told: dict[int, State] = {
+    data: dict[int, State] = {
         row.month: as_json({name: getattr(row, name) for name in MONTH.fields if name not in ("month", "guess")})
         for row in water.year.all()
     }
-    return json.dumps({"months_shown": json.dumps(told)})
+    return json.dumps({"months_shown": json.dumps(data)})
 
 
 def list_turbidity_pairs(owner: User, pk: int) -> list[tuple[float, float]]:
     """A water's own pairs of turbidity (NTU) and visibility (in)."""
-    told = Reading.objects.filter(water__owner=owner, water=pk).exclude(note="")
-    return pairs_noted(told.values_list("note", "visibility_in"))
+    data = Reading.objects.filter(water__owner=owner, water=pk).exclude(note="")
+    return pairs_noted(data.values_list("note", "visibility_in"))
 
 
 def seen_on(owner: User, pk: int) -> set[tuple[date, str]]:
@@ -116,16 +116,16 @@ def get_known_year(water: Water) -> KnownYear | None:
         return None
     year = {row.month: row for row in water.year.all()}
     wet = {
-        int(month): told.get("wet", 0) / days
-        for month, told in water.observations.items()
-        if (days := told.get("wet", 0) + told.get("dry", 0))
+        int(month): data.get("wet", 0) / days
+        for month, data in water.observations.items()
+        if (days := data.get("wet", 0) + data.get("dry", 0))
     }
-    seen = (Seen(one.date, one.visibility_in, one.rain_in, one.off_by) for one in readings)
+    seen = (Seen(reading.date, reading.visibility_in, reading.rain_in, reading.off_by) for reading in readings)
     return known_year(
         {month: Spread(row.low_in, row.usual_in, row.high_in) for month, row in year.items()},
         frozenset(month for month, row in year.items() if not row.guess),
         sorted(seen, key=lambda one: (one.day, one.inches)),
-        max(one.date for one in readings),
+        max(reading.date for reading in readings),
         water.half_life_y,
         wet,
     )
@@ -138,7 +138,7 @@ def visibility_spreads(water: Water, known: KnownYear | None) -> Mapping[int, Sp
     return {
         month.month: pulled(
             Spread(month.low_in, month.usual_in, month.high_in),
-            [one.visibility_in for one in water.readings.all() if one.date.month == month.month],
+            [reading.visibility_in for reading in water.readings.all() if reading.date.month == month.month],
         )
         for month in water.year.all()
     }
@@ -147,19 +147,19 @@ def visibility_spreads(water: Water, known: KnownYear | None) -> Mapping[int, Sp
 def joint_days(water: Water) -> dict[int, tuple[int, ...]]:
     """By month, on how many days clarity, sky and surface were seen at once."""
     counts: dict[int, list[int]] = {}
-    for one in water.readings.all():
-        if one.sky and one.wind:
-            seen = counts.setdefault(one.date.month, [0] * (len(BANDS) * len(SKIES) * len(WINDS)))
-            band = BANDS.index(HOUSE_LADDER.band_at(one.visibility_in))
-            seen[(band * len(SKIES) + SKIES.index(one.sky)) * len(WINDS) + WINDS.index(one.wind)] += 1
+    for reading in water.readings.all():
+        if reading.sky and reading.wind:
+            seen = counts.setdefault(reading.date.month, [0] * (len(BANDS) * len(SKIES) * len(WINDS)))
+            band = BANDS.index(HOUSE_LADDER.band_at(reading.visibility_in))
+            seen[(band * len(SKIES) + SKIES.index(reading.sky)) * len(WINDS) + WINDS.index(reading.wind)] += 1
     return {month: tuple(seen) for month, seen in counts.items()}
 
 
 def core_water(water: Water) -> CoreWater:
     """A water as the core reads it. Needs `year`, `readings` and `sightings`, prefetched where there are several."""
     seen: dict[int, Counter[Forage]] = {}
-    for one in water.sightings.all():
-        seen.setdefault(one.date.month, Counter())[Forage(one.food)] += 1
+    for sighting in water.sightings.all():
+        seen.setdefault(sighting.date.month, Counter())[Forage(sighting.food)] += 1
     spreads, together = visibility_spreads(water, get_known_year(water)), joint_days(water)
     return CoreWater(
         name=water.name,

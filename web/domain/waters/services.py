@@ -275,9 +275,11 @@ def take_record(
     """
     water = get_water(owner, pk)
     here = {
-        (one.date, round(one.visibility_in, 1)) for one in water.readings.all() if one.source == Reading.Source.FILE
+        (reading.date, round(reading.visibility_in, 1))
+        for reading in water.readings.all()
+        if reading.source == Reading.Source.FILE
     }
-    new = [one for one in readings if (one.date, round(one.visibility_in, 1)) not in here]
+    new = [reading for reading in readings if (reading.date, round(reading.visibility_in, 1)) not in here]
     if not new and not warmth and not sky and not tide:
         raise ValidationError("All of it is here already.")
     if len(water.readings.all()) + len(new) > MOST_READINGS:
@@ -304,9 +306,9 @@ def take_record(
         *steps(READING, {}, states(READING, [one.pk for one in made])),
         *steps(MONTH, before, states(MONTH, before)),
     ]
-    told = [f"{len(new)} readings"] * bool(new) + [f"the warmth of {len(rows)} months"] * bool(rows)
-    told += [f"the weather of {len(sky)} months"] * bool(sky) + ["its tide"] * bool(tide)
-    return record(owner, AREA, f"From {name[:60]}: {' and '.join(told)}.", done, pk)
+    data = [f"{len(new)} readings"] * bool(new) + [f"the warmth of {len(rows)} months"] * bool(rows)
+    data += [f"the weather of {len(sky)} months"] * bool(sky) + ["its tide"] * bool(tide)
+    return record(owner, AREA, f"From {name[:60]}: {' and '.join(data)}.", done, pk)
 
 
 @one_change
@@ -330,10 +332,10 @@ def add_sightings(owner: User, pk: int, sightings: Sequence[Sighting]) -> Change
     water = get_water(owner, pk)
     if len(water.sightings.all()) + len(sightings) > MOST_READINGS:
         raise ValidationError(f"A water keeps at most {MOST_READINGS:,} sightings.")
-    for one in sightings:
-        one.water = water
-        refuse_to_come(one.date)
-        one.clean_fields(exclude=["water"])
+    for sighting in sightings:
+        sighting.water = water
+        refuse_to_come(sighting.date)
+        sighting.clean_fields(exclude=["water"])
     made = Sighting.objects.bulk_create(sightings)
     words = f"{label(made[0].food)} seen on {made[0].date:%-d %B}." if len(made) == 1 else f"{len(made)} sightings."
     return record(owner, AREA, words, steps(SIGHTING, {}, states(SIGHTING, [one.pk for one in made])), pk)

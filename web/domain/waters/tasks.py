@@ -32,8 +32,8 @@ def read_water_record(job: Job, tell: Tell) -> Outcome:
         content = file.read()
     place = water.latitude, water.longitude
     asked = Asked(job.asked.get("station") or None, today, tuple(list_turbidity_pairs(job.owner, pk)), place)
-    told, levels = in_child(TEXT, understood, content, asked)
-    found = {"name": job.name, "water": pk, **told}
+    data, levels = in_child(TEXT, understood, content, asked)
+    found = {"name": job.name, "water": pk, **data}
     tell("Looking for a tide", 0, 0)
     constants = fitted(levels, place) if levels else {}
     found["tide"] = _tide(constants, water) if constants else None
@@ -60,7 +60,7 @@ def _tide(constants: Mapping[str, tuple[float, float]], water: Water) -> dict[st
     return {
         "constants": {name: [round(ft, 4), round(lag, 1)] for name, (ft, lag) in constants.items()},
         "waves": {
-            str(year): [[one.per_hour, round(one.ft, 5), round(one.phase_deg, 2)] for one in told]
-            for year, told in waves.items()
+            str(year): [[one.per_hour, round(one.ft, 5), round(one.phase_deg, 2)] for one in data]
+            for year, data in waves.items()
         },
     }

@@ -26,11 +26,11 @@ def told_tide(water: Water, units: System) -> dict[str, Any]:
     unit, per_ft = ("m", M_PER_FT) if units == "metric" else ("ft", 1.0)
     return {
         "hours": list(flows_on(water, today, range(24)).items()),
-        "light": [(flow, round(told["low"] * 100), round(told["day"] * 100)) for flow, told in light.items()],
+        "light": [(flow, round(data["low"] * 100), round(data["day"] * 100)) for flow, data in light.items()],
         "text": "\n".join(f"{name} {ft * per_ft:.3g} {unit} {lag:g}" for name, (ft, lag) in constants.items()),
     }
 
 
 def _waves(water: Water) -> dict[int, list[Wave]]:
-    told = (water.tide or {}).get("waves", {})
-    return {int(year): [Wave(*one) for one in waves] for year, waves in told.items()}
+    data = (water.tide or {}).get("waves", {})
+    return {int(year): [Wave(*wave) for wave in waves] for year, waves in data.items()}

@@ -90,11 +90,11 @@ def _weather(
     )
     cloud = in_daylight(cloud, solar) if cloud else cloud_from_radiation(sun, solar)
     weather = daily_weather(days, cloud, in_daylight(wind, solar), rain)
-    known = {day: told for day, told in weather.items() if told != DayWeather()}
+    known = {day: data for day, data in weather.items() if data != DayWeather()}
     return {
         "sky": sky_counts(cloud, wind),
         "wet": wet_days(rain),
-        "weather": {day.isoformat(): [told.sky, told.wind, told.rain_in] for day, told in known.items()},
-        "together": sum(bool(told.sky and told.wind) for told in known.values()),
+        "weather": {day.isoformat(): [data.sky, data.wind, data.rain_in] for day, data in known.items()},
+        "together": sum(bool(data.sky and data.wind) for data in known.values()),
         "by_radiation": bool(sun) and not there.get("cloud"),
     }

@@ -86,7 +86,7 @@ def readings(request: Any, water: int, page: Page, each: Each) -> dict[str, Any]
 @door.post("/waters/{water}/readings", response={201: dict[str, Any]}, summary="Add readings, all or none")
 @may("readings")
 def post_readings(request: Any, water: int, payload: NewReadings) -> Status[dict[str, Any]]:
-    rows = [Reading(**one.dict(), source=payload.source) for one in payload.readings]
+    rows = [Reading(**reading.dict(), source=payload.source) for reading in payload.readings]
     add_readings(request.user, water, rows, f"{len(rows)} readings from {request.auth.name}.")
     return Status(201, {"added": len(rows)})
 
@@ -119,7 +119,7 @@ def whole_plan(request: Any) -> dict[str, Any]:
         "schools": [book.id for book in basis.books],
         "waters": [water.name for water in basis.every_water if water.pk in basis.water_ids],
         "categories": [
-            describe_plan(each.request, each.answer, curve(basis, each.category)) for each in answers(basis)
+            describe_plan(answer.request, answer.answer, curve(basis, answer.category)) for answer in answers(basis)
         ],
     }  # fmt: skip
 
@@ -130,9 +130,9 @@ def to_buy(request: Any) -> dict[str, Any]:
     _, shopping = list_for(request.user)
     return {
         "items": [
-            {"category": one.category, "colour": one.card.id, "count": one.count, "have": one.have, "adds": one.adds,
-             "adds_right": one.adds_right, "adds_first": one.adds_first, "within_budget": one.within}
-            for one in shopping.purchases
+            {"category": purchase.category, "colour": purchase.card.id, "count": purchase.count, "have": purchase.have,
+             "adds": purchase.adds, "adds_right": purchase.adds_right, "adds_first": purchase.adds_first, "within_budget": purchase.within}
+            for purchase in shopping.purchases
         ]
     }  # fmt: skip
 
@@ -156,15 +156,15 @@ def one_trip(request: Any, trip: int) -> dict[str, Any]:
         "visibility_in": round(evening.visibility_in, 1),
         "stain": evening.stain.value,
         "tray": [
-            {"category": one.category, "colour": one.card.id, "count": one.count, "hours": one.hours}
-            for one in evening.shown.pieces
+            {"category": piece.category, "colour": piece.card.id, "count": piece.count, "hours": piece.hours}
+            for piece in evening.shown.pieces
         ],
         "hours": [
             {"at": hour.at, "light": sky.light, "wind": sky.wind}
             for sky, hour in zip(evening.skies, evening.hours, strict=True)
         ],
         "from_home": [{"category": one.category, "colour": one.card.id} for one in evening.from_home],
-        "cautions": [one.what for one in evening.cautions],
+        "cautions": [caution.what for caution in evening.cautions],
     }
 
 
@@ -188,15 +188,15 @@ def ask(request: Any, command: str) -> dict[str, Any]:
     """The body is one request as on a command's line: see the commands."""
     if command not in COMMANDS:
         raise InvalidInput("command", f"{command[:40]!r} is none", COMMANDS)
-    told = read_json(request.body, "body")
-    if not isinstance(told, dict):
+    data = read_json(request.body, "body")
+    if not isinstance(data, dict):
         raise InvalidInput("body", "is not an object", "one JSON object")
-    return {"id": told.get("id"), **COMMANDS[command](told)}
+    return {"id": data.get("id"), **COMMANDS[command](data)}
 
 
-def _paged(rows: Any, page: int, each: int, told: Any) -> dict[str, Any]:
+def _paged(rows: Any, page: int, each: int, data: Any) -> dict[str, Any]:
     count = rows.count()
     start = (page - 1) * each
     if page > 1 and start >= count:
         raise Http404
-    return {"count": count, "page": page, "each": each, "items": [told(row) for row in rows[start : start + each]]}
+    return {"count": count, "page": page, "each": each, "items": [data(row) for row in rows[start : start + each]]}

@@ -117,9 +117,9 @@ def _may_not(request: HttpRequest, error: PermissionDenied) -> HttpResponse:
 
 @door.exception_handler(TooOften)
 def _too_often(request: HttpRequest, error: TooOften) -> HttpResponse:
-    told = refusal(request, 429, "key", error.words, f"at most {A_MINUTE.times} requests a minute")
-    told.headers["Retry-After"] = str(error.seconds)
-    return told
+    data = refusal(request, 429, "key", error.words, f"at most {A_MINUTE.times} requests a minute")
+    data.headers["Retry-After"] = str(error.seconds)
+    return data
 
 
 @door.exception_handler(DatabaseError)

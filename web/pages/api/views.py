@@ -58,20 +58,20 @@ def interface(request: OwnRequest) -> HttpResponse:
         {
             "method": method.upper(),
             "address": address,
-            "summary": told.get("summary", ""),
-            "more": told.get("description", ""),
-            "query": [one["name"] for one in told.get("parameters", []) if one["in"] == "query"],
-            "body": _fields(told, parts),
+            "summary": data.get("summary", ""),
+            "more": data.get("description", ""),
+            "query": [one["name"] for one in data.get("parameters", []) if one["in"] == "query"],
+            "body": _fields(data, parts),
         }
         for address, methods in schema["paths"].items()
-        for method, told in methods.items()
+        for method, data in methods.items()
     ]
     return render(request, "api/interface.html", {"asked": asked, "about": door.description, "may": keys.MAY})
 
 
-def _fields(told: dict[str, Any], parts: dict[str, Any]) -> list[tuple[str, str]]:
+def _fields(data: dict[str, Any], parts: dict[str, Any]) -> list[tuple[str, str]]:
     """The fields of a body and what each is; of a list of things, theirs."""
-    content = told.get("requestBody", {}).get("content", {}).get("application/json", {})
+    content = data.get("requestBody", {}).get("content", {}).get("application/json", {})
     name = content.get("schema", {}).get("$ref", "").rsplit("/", 1)[-1]
     found = []
     for field, what in parts.get(name, {}).get("properties", {}).items():

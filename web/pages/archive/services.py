@@ -56,9 +56,9 @@ def read_back(owner: User, file: IO[bytes]) -> None:
     in."""
     with opened(file, LABELS) as archive:
         for shelf in shelves():
-            for place, told in enumerate(archive.rows(shelf.label), 1):
-                _row(owner, shelf, shelf.inner(told, lambda label, number: number), lambda _, number: number,
-                     f"{shelf.label}[{place}]")  # fmt: skip
+            for index, data in enumerate(archive.rows(shelf.label), 1):
+                _row(owner, shelf, shelf.inner(data, lambda label, number: number), lambda _, number: number,
+                     f"{shelf.label}[{index}]")  # fmt: skip
 
 
 def _put_all_in(owner: User, archive: Archive, tell: Tell) -> int:
@@ -93,15 +93,15 @@ def _put_some_in(
     owner: User, shelf: Shelf, archive: Archive, key: Any, rows: Iterable[tuple[int, dict[str, Any]]]
 ) -> dict[int, int]:
     made, stamped, many, places = [], [], [], []
-    for place, told in rows:
-        row = _row(owner, shelf, shelf.inner(told, key), key, f"{shelf.label}[{place}]")
+    for place, data in rows:
+        row = _row(owner, shelf, shelf.inner(data, key), key, f"{shelf.label}[{place}]")
         if shelf.label == "crate.Picture":
             with archive.picture(place) as picture:
                 row.jpeg, row.width, row.height = taken_in(picture)
         made.append(row)
         places.append(place)
         stamped.append({one.attname: getattr(row, one.attname) for one in shelf.values if _stamped(one)})
-        many.append({name: [key(label, one) for one in told.get(name, [])] for name, label in shelf.many.items()})
+        many.append({name: [key(label, one) for one in data.get(name, [])] for name, label in shelf.many.items()})
     made = shelf.model._default_manager.bulk_create(made)
     for row, stamps, others in zip(made, stamped, many, strict=True):
         for name, linked in others.items():
@@ -113,16 +113,16 @@ def _put_some_in(
     return dict(zip(places, (row.pk for row in made), strict=True))
 
 
-def _row(owner: User, shelf: Shelf, told: dict[str, Any], key: Any, where: str) -> Any:
+def _row(owner: User, shelf: Shelf, data: dict[str, Any], key: Any, where: str) -> Any:
     row = shelf.model()
     if shelf.own:
         setattr(row, shelf.own, owner.pk)
     try:
         for each in shelf.values:
-            if each.attname in told:
-                setattr(row, each.attname, _value(each, told[each.attname]))
+            if each.attname in data:
+                setattr(row, each.attname, _value(each, data[each.attname]))
         for name, label in shelf.links.items():
-            setattr(row, name, key(label, told.get(name)))
+            setattr(row, name, key(label, data.get(name)))
             if getattr(row, name) is None and not shelf.model._meta.get_field(name.removesuffix("_id")).null:
                 raise ValidationError({name: "It leads to nothing."})
         beside = [name.removesuffix("_id") for name in shelf.links]
@@ -138,10 +138,10 @@ def _row(owner: User, shelf: Shelf, told: dict[str, Any], key: Any, where: str) 
     return row
 
 
-def _value(field: "Field[Any, Any]", told: Any) -> Any:
-    value = field.to_python(told)
+def _value(field: "Field[Any, Any]", data: Any) -> Any:
+    value = field.to_python(data)
     if isinstance(value, date) and not FIRST_DAY.year <= value.year <= LAST_DAY.year:
-        raise ValidationError({field.attname: f"{told} is not from {FIRST_DAY.year} to {LAST_DAY.year}."})
+        raise ValidationError({field.attname: f"{data} is not from {FIRST_DAY.year} to {LAST_DAY.year}."})
     return value
 
 
@@ -157,12 +157,12 @@ def _stamped(field: "Field[Any, Any]") -> bool:
     return isinstance(field, DateField) and (field.auto_now or field.auto_now_add)
 
 
-def _settle(owner: User, told: Any) -> None:
-    for name in ACCOUNT if isinstance(told, dict) else ():
-        if name in told:
+def _settle(owner: User, data: Any) -> None:
+    for name in ACCOUNT if isinstance(data, dict) else ():
+        if name in data:
             field = User._meta.get_field(name)
             assert isinstance(field, Field)
-            setattr(owner, name, field.to_python(told[name]))
+            setattr(owner, name, field.to_python(data[name]))
     owner.clean_fields(exclude=["password"])
     owner.save(update_fields=list(ACCOUNT))
 

@@ -59,14 +59,14 @@ def _shelf(label: str, owner: str) -> Shelf:
     known = dict(_TABLES)
     values, links, own = [], {}, ""
     model = apps.get_model(label)
-    for each in model._meta.concrete_fields:
-        if isinstance(each, ForeignKey):
-            if each.related_model is User:
-                own = each.attname
-            elif each.related_model._meta.label in known:
-                links[each.attname] = each.related_model._meta.label
-        elif not each.primary_key and not isinstance(each, BinaryField):
-            values.append(each)
+    for concrete_field in model._meta.concrete_fields:
+        if isinstance(concrete_field, ForeignKey):
+            if concrete_field.related_model is User:
+                own = concrete_field.attname
+            elif concrete_field.related_model._meta.label in known:
+                links[concrete_field.attname] = concrete_field.related_model._meta.label
+        elif not concrete_field.primary_key and not isinstance(concrete_field, BinaryField):
+            values.append(concrete_field)
     many = {each.name: each.related_model._meta.label for each in model._meta.many_to_many}
     return Shelf(label, owner, tuple(values), links, many, own, _INNER.get(label, lambda row, keys: row))
 

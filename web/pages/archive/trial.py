@@ -32,8 +32,8 @@ def try_all(owner: User) -> None:
         snapshot.differences(kept.content, now)
         if can_compute(kept, basis):
             plan_fields(kept.content["terms"])
-            for category, told in kept.content["terms"]["choices"].items():
-                find_choice(category, told)
+            for category, data in kept.content["terms"]["choices"].items():
+                find_choice(category, data)
     for trip in owner.trips.all():
         _try_trip(trip)
 
@@ -45,6 +45,6 @@ def _try_trip(trip: Trip) -> None:
     for one in trip.counted:
         if not all(isinstance(count, int) for count in one["what"].values()):
             raise ValueError("counts of a trip are no numbers")
-    if not all(isinstance(one, str) for one in trip.categories):
+    if not all(isinstance(category, str) for category in trip.categories):
         raise ValueError("categories of a trip are no words")
     make_turns(list_taps(trip))

@@ -23,8 +23,8 @@ def write_archive(owner: User, file: IO[bytes]) -> None:
         with packed.open(TABLE, "w", force_zip64=True) as table:
             for text in _written(owner):
                 table.write(text.encode())
-        for place, picture in enumerate(owner.pictures.order_by("pk").iterator(chunk_size=20), 1):
-            packed.writestr(f"pictures/{place}.jpg", bytes(picture.jpeg), zipfile.ZIP_STORED)
+        for index, picture in enumerate(owner.pictures.order_by("pk").iterator(chunk_size=20), 1):
+            packed.writestr(f"pictures/{index}.jpg", bytes(picture.jpeg), zipfile.ZIP_STORED)
 
 
 def _written(owner: User) -> Iterator[str]:
@@ -40,9 +40,9 @@ def _written(owner: User) -> Iterator[str]:
     for count, shelf in enumerate(shelves()):
         yield ("," if count else "") + f"\n {json.dumps(shelf.label)}: ["
         numbers[shelf.label] = {}
-        for place, row in enumerate(_rows(owner, shelf), 1):
-            numbers[shelf.label][row.pk] = place
-            yield ("," if place > 1 else "") + "\n  " + _json(_told(shelf, row, number))
+        for index, row in enumerate(_rows(owner, shelf), 1):
+            numbers[shelf.label][row.pk] = index
+            yield ("," if index > 1 else "") + "\n  " + _json(_told(shelf, row, number))
         yield "]"
     yield "\n}}\n"
 
@@ -55,11 +55,11 @@ def _rows(owner: User, shelf: Shelf) -> Iterator[Any]:
 
 
 def _told(shelf: Shelf, row: Any, number: Any) -> dict[str, Any]:
-    told = {field.attname: getattr(row, field.attname) for field in shelf.values}
-    told |= {name: number(label, getattr(row, name)) for name, label in shelf.links.items()}
+    data = {field.attname: getattr(row, field.attname) for field in shelf.values}
+    data |= {name: number(label, getattr(row, name)) for name, label in shelf.links.items()}
     for name, label in shelf.many.items():
-        told[name] = sorted(filter(None, (number(label, other.pk) for other in getattr(row, name).all())))
-    return shelf.inner(told, number)
+        data[name] = sorted(filter(None, (number(label, other.pk) for other in getattr(row, name).all())))
+    return shelf.inner(data, number)
 
 
 def _json(value: dict[str, Any]) -> str:

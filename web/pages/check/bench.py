@@ -62,7 +62,7 @@ def _context(request: OwnRequest) -> dict[str, Any]:
         "months": list(enumerate(MONTH_NAMES, 1)),
         "days": sum(days for _, days in ahead.days.kept.by_water()),
         "pieces": sum(one.count for one in laid.bring),
-        "things": [one for one in selectors.list_things(request.user) if one.short],
+        "things": [list_thing for list_thing in selectors.list_things(request.user) if list_thing.short],
         "minutes": sum(one.repair.minutes for one in laid.make),
         "called": selectors.lure_codes(get_owned(request.user).stock),
     }
@@ -70,13 +70,13 @@ def _context(request: OwnRequest) -> dict[str, Any]:
 
 def _months(request: OwnRequest, basis: Basis) -> tuple[int, int]:
     """The first and last month asked for; else the next three that have days worth changing over for."""
-    told = request.POST if request.method == "POST" else request.GET
+    data = request.POST if request.method == "POST" else request.GET
     days: Counter[int] = Counter()
     for water in basis.every_water:
         if water.pk in basis.water_ids:
             days.update({row.month: row.days for row in water.year.all()})
-    first = read_whole(told.get("first", ""), 1, 12) or season_ahead(date.today().month, days)[0]
-    return first, read_whole(told.get("last", ""), 1, 12) or season_end(first)
+    first = read_whole(data.get("first", ""), 1, 12) or season_ahead(date.today().month, days)[0]
+    return first, read_whole(data.get("last", ""), 1, 12) or season_end(first)
 
 
 def _laid_out(owner: User, basis: Basis, first: int, last: int) -> Workbench:
@@ -95,15 +95,15 @@ def _kept(
 
 def _do(request: OwnRequest, laid: Workbench) -> Change:
     """One thing on the list, or all that comes in from home. Raises ValidationError."""
-    owner, told = request.user, request.POST
-    where = told.get("category", ""), told.get("card", "")
-    if told.get("do") == "out":
+    owner, data = request.user, request.POST
+    where = data.get("category", ""), data.get("card", "")
+    if data.get("do") == "out":
         return services.put_away(owner, *where)
-    if told.get("do") == "bring":
+    if data.get("do") == "bring":
         wanted = [(one.category, one.card.id, one.count) for one in laid.bring]
-        return services.bring(owner, wanted if told.get("all") else [one for one in wanted if one[:2] == where])
-    ref, repair = told.get("lure", ""), told.get("repair", "")
+        return services.bring(owner, wanted if data.get("all") else [one for one in wanted if one[:2] == where])
+    ref, repair = data.get("lure", ""), data.get("repair", "")
     make = next((one for one in laid.make if (one.lure.ref, one.repair.id) == (ref, repair)), None)
     if make is None:
         raise ValidationError(GONE)
-    return make_over(owner, make, read_whole(told.get("count", ""), 1, 999) or 0)
+    return make_over(owner, make, read_whole(data.get("count", ""), 1, 999) or 0)

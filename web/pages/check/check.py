@@ -137,8 +137,8 @@ def check(owner: User, basis: Basis, stock: tuple[Stock, ...]) -> Check:
         before=score_before(owner, date.today() - MONTH),
         found=found,
         others=[
-            HeldAgainst(plan, sum(_is_whole(*days) for days in aboard[place]), len(aboard[place]))
-            for place, (plan, _) in enumerate(also, 1)
+            HeldAgainst(plan, sum(_is_whole(*days) for days in aboard[index]), len(aboard[index]))
+            for index, (plan, _) in enumerate(also, 1)
         ],
     )
 

@@ -92,11 +92,11 @@ def _by_place(owner: User) -> list[tuple[str, list[Packed], float]]:
             tray,
             lures,
             things,
-            sum(lure.count for lure, _ in lures) + sum(one.count for one in things),
+            sum(lure.count for lure, _ in lures) + sum(thing.count for thing in things),
             sum(_weighs(lure) * lure.count for lure, _ in lures)
-            + sum((one.weight_oz or 0) * one.count for one in things),
+            + sum((thing.weight_oz or 0) * thing.count for thing in things),
             sum(lure.count for lure, _ in lures if lure.weight_oz is None),
-            sum(one.count for one in things if one.weight_oz is None),
+            sum(thing.count for thing in things if thing.weight_oz is None),
         )
         places.setdefault(tray.place.name if tray.place else "Boat", []).append(packed)
     return [

@@ -207,12 +207,12 @@ def thing(request: OwnRequest, pk: int) -> HttpResponse:
 @require_POST
 def mark(request: OwnRequest) -> HttpResponse:
     """A finding is done, put off, or dismissed with a reason; or none of that any longer."""
-    told = {name: request.POST.get(name, "") for name in ("finding", "words", "state", "reason")}
+    data = {name: request.POST.get(name, "") for name in ("finding", "words", "state", "reason")}
 
     def change() -> str:
-        services.mark_finding(request.user, **told)
+        services.mark_finding(request.user, **data)
         said = {"done": "Done.", "later": "Put off for a month.", "no": "Dismissed."}
-        return said.get(told["state"], "It counts again.")
+        return said.get(data["state"], "It counts again.")
 
     return _done(request, change)
 
@@ -275,7 +275,7 @@ def _context(request: OwnRequest) -> dict[str, Any]:
     whole = not any(sought.values()) and page.num_pages == 1
     homes = selectors.list_homes(stock, trays)
     first = next((tray for tray in trays if not tray.at_home), None)
-    homes = {one.of.category: homes.get(one.of.category, first) for one in checked.gaps if first}
+    homes = {gap.of.category: homes.get(gap.of.category, first) for gap in checked.gaps if first}
     with_gaps = list(homes.values())
     in_view = trays if whole else with_gaps * (not any(sought.values()))
     most = MOST_ALL if request.GET.get("findings") == "all" else MOST_SHOWN

@@ -34,8 +34,8 @@ def group_by_likeness(stock: Iterable[Stock], trays: Iterable[Tray], draft: Impo
 def like(category: str, card: str, form: Any, name: str, tray: str) -> str:
     """What is the same of a row and a stack where the one is as the other."""
     measures = (form.size_in, form.weight_oz, form.depth_ft)
-    told = ("" if value is None else f"{value:.3f}" for value in measures)
-    return "|".join((category, card, *told, form.sound, name.lower(), tray))[:MOST_LIKE]
+    data = ("" if value is None else f"{value:.3f}" for value in measures)
+    return "|".join((category, card, *data, form.sound, name.lower(), tray))[:MOST_LIKE]
 
 
 def mends_said(draft: ImportDraft) -> list[dict[str, Any]]:
@@ -51,4 +51,4 @@ def mends_said(draft: ImportDraft) -> list[dict[str, Any]]:
 
 def columns_known(names: Sequence[str]) -> list[str]:
     """The fields that columns are said to hold, each at most once."""
-    return [name if name in FIELDS and name not in names[:place] else "" for place, name in enumerate(names)]
+    return [name if name in FIELDS and name not in names[:index] else "" for index, name in enumerate(names)]

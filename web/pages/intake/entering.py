@@ -111,10 +111,10 @@ def enter(request: OwnRequest) -> HttpResponse:
         rows, waiting = _rows(request.user, held := _held(request.user)), _waiting(held)
         context = {"lines": held["lines"], "tray_for_all": held["tray"], **_context(request.user, rows, waiting)}
         return render(request, "intake/enter.html", context)
-    told = _once_told(request.user, request.POST)
+    data = _once_told(request.user, request.POST)
     rows = _rows(request.user, _with_nones(request.user, request.POST))
     ready = [row for row in rows if row.ready]
-    change, wrong = None, told
+    change, wrong = None, data
     if ready:
         try:
             change = _put_all_in(request.user, ready)
@@ -149,9 +149,9 @@ def answer(request: OwnRequest) -> HttpResponse:
     owner, post = request.user, request.POST
     number = read_whole(post.get("number", ""), 0, MOST_LINES - 1) or 0
     line, wrong = str(post.get(f"line-{number}", ""))[:MOST_LINE], ""
-    told = _put_right_in(post, number)
+    data = _put_right_in(post, number)
     try:
-        services.answer_line(owner, number, line, told)
+        services.answer_line(owner, number, line, data)
     except ValidationError as error:
         wrong = " ".join(error.messages)
     held = _held(owner)
@@ -175,7 +175,7 @@ def _held(owner: User) -> dict[str, str]:
     heap = selectors.get_heap(owner)
     lines = [line for line, _ in heap.rows]
     rows = {f"line-{number}": line for number, line in enumerate(lines)}
-    rows |= {f"told-{number}": json.dumps(told) for number, (_, told) in enumerate(heap.rows)}
+    rows |= {f"told-{number}": json.dumps(data) for number, (_, data) in enumerate(heap.rows)}
     return {"lines": "\n".join([*lines, *filter(None, [heap.waiting])]), "tray": heap.tray, **rows}
 
 
@@ -210,8 +210,8 @@ def _with_nones(owner: User, post: Mapping[str, str]) -> Mapping[str, str]:
     """What was sent, with "none of these" said in every line that a question asked for all of them at once is about."""
     numbers = range(MOST_ASKED)
     asked = {
-        (post.get(f"once-{one}", ""), post.get(f"once-of-{one}", ""))
-        for one in numbers if post.get(f"once-is-{one}") == NONE
+        (post.get(f"once-{number}", ""), post.get(f"once-of-{number}", ""))
+        for number in numbers if post.get(f"once-is-{number}") == NONE
     }  # fmt: skip
     if not asked:
         return post
@@ -219,8 +219,8 @@ def _with_nones(owner: User, post: Mapping[str, str]) -> Mapping[str, str]:
     for row in _rows(owner, post):
         kind = row.guess.unknown and (row.guess.unknown, "") in asked
         if kind or (row.guess.colour, row.guess.category) in asked:
-            told = {**row.told, "category" if kind else "card": NONE}
-            found |= {f"line-{row.number}": row.guess.line, f"told-{row.number}": json.dumps(told)}
+            data = {**row.told, "category" if kind else "card": NONE}
+            found |= {f"line-{row.number}": row.guess.line, f"told-{row.number}": json.dumps(data)}
     return found
 
 
@@ -300,8 +300,8 @@ def _rows(owner: User, post: Mapping[str, str]) -> list[EnteredRow]:
     rows: list[EnteredRow] = []
     before, tray = None, by_key.get(post.get("tray", ""))
     for number, line in enumerate(_lines(post)[:MOST_LINES]):
-        told = put_right[line.strip()[:MOST_LINE]]
-        fixed = told.popleft() if told else {}
+        data = put_right[line.strip()[:MOST_LINE]]
+        fixed = data.popleft() if data else {}
         category = fixed.get("category") if fixed.get("category") in CATEGORIES else None
         if fixed.get("category") == NONE:
             rows.append(_no_lure(number, line, fixed, tray or (trays[0] if trays else None)))
@@ -322,11 +322,11 @@ def _rows(owner: User, post: Mapping[str, str]) -> list[EnteredRow]:
     return rows
 
 
-def _no_lure(number: int, line: str, told: dict[str, str], tray: Tray | None) -> EnteredRow:
+def _no_lure(number: int, line: str, data: dict[str, str], tray: Tray | None) -> EnteredRow:
     """A line whose angler says that it is no kind of lure: it goes in as a thing, in its own words."""
     text = line.strip()[:MOST_LINE]
-    row = EnteredRow(number, read_line(text, house_palette()), told, tray)
-    count = read_whole(told.get("count", ""), 1, MOST_COUNT) or row.guess.count
+    row = EnteredRow(number, read_line(text, house_palette()), data, tray)
+    count = read_whole(data.get("count", ""), 1, MOST_COUNT) or row.guess.count
     row.guess = replace(row.guess, thing=text[:80], count=count, category=None, card=None, unsure=(), carried=())
     row.shown = {"category": NONE, "card": "", "count": str(count), "tray": str(tray.pk) if tray else ""}
     return row
@@ -346,8 +346,8 @@ def _put_right(
     """What the angler put right, by the line that it was put right in, in their order: as it is kept, and what the page
     has beyond that."""
     before = defaultdict[str, deque[dict[str, str]]](deque)
-    for line, told in kept:
-        before[line].append(told)
+    for line, data in kept:
+        before[line].append(data)
     found: defaultdict[str, deque[dict[str, str]]] = defaultdict(deque)
     for number in range(MOST_LINES):
         if (text := post.get(f"line-{number}")) is None:
@@ -359,24 +359,24 @@ def _put_right(
 
 def _put_right_in(post: Mapping[str, str], number: int) -> dict[str, str]:
     """What the controls of one row hold that was not shown in them."""
-    was, told = _table(post.get(f"was-{number}", "")), dict[str, str]()
+    was, data = _table(post.get(f"was-{number}", "")), dict[str, str]()
     for name in _FIELDS:
         value = post.get(f"{name}-{number}")
         if name == "onto" and "onto" in was:
             value = value or "no"
         if value is not None and value[:80] != was.get(name, ""):
-            told[name] = value[:80]
-    return told
+            data[name] = value[:80]
+    return data
 
 
 def _table(text: str) -> dict[str, str]:
     try:
-        told = read_json(text, "row")
+        data = read_json(text, "row")
     except InvalidInput:
         return {}
-    if not isinstance(told, dict):
+    if not isinstance(data, dict):
         return {}
-    return {str(name): str(value)[:80] for name, value in told.items() if name in _FIELDS}
+    return {str(name): str(value)[:80] for name, value in data.items() if name in _FIELDS}
 
 
 def _put_in(row: EnteredRow, palette: Palette, units: System) -> None:

@@ -59,14 +59,14 @@ def read_sheets(name: str, content: bytes) -> list[Sheet]:
 
 def _checked(raw: _Raw) -> Sheet:
     """A sheet without its empty rows, all cells bounded and of plain text. Raises ValidationError."""
-    kept = [(place, row) for place, cells in enumerate(raw.rows) if (row := _trimmed(cells))]
+    kept = [(index, row) for index, cells in enumerate(raw.rows) if (row := _trimmed(cells))]
     width = max((len(row) for _, row in kept), default=0)
     if width > MOST_COLUMNS:
         raise ValidationError(f"There are {width} columns; at most {MOST_COLUMNS} are taken.")
     for place, row in kept:
         if long := next((cell for cell in row if len(cell) > MOST_CELL), ""):
-            told = f"“{plain(long)[:30]} …”; at most {MOST_CELL} are taken"
-            raise ValidationError(f"Row {place + 1} has a cell of {len(long)} characters, {told}.")
+            data = f"“{plain(long)[:30]} …”; at most {MOST_CELL} are taken"
+            raise ValidationError(f"Row {place + 1} has a cell of {len(long)} characters, {data}.")
     merged = {}
     for (row_at, column), (top, left) in raw.merged.items():
         if top < len(raw.rows) and left < len(raw.rows[top]) and raw.rows[top][left].strip():
@@ -115,7 +115,7 @@ def _write_ods(rows: Sequence[Sequence[str]]) -> bytes:
 
     names = " ".join(f'xmlns:{name}="urn:oasis:names:tc:opendocument:xmlns:{name}:1.0"' for name in _ODS_NAMES)
     kind = "application/vnd.oasis.opendocument.spreadsheet"
-    told = "".join(
+    data = "".join(
         "<table:table-row>"
         + "".join(
             f'<table:table-cell office:value-type="string"><text:p>{_spaced(escape(text))}</text:p></table:table-cell>'
@@ -127,7 +127,7 @@ def _write_ods(rows: Sequence[Sequence[str]]) -> bytes:
     )  # fmt: skip
     content = (
         f'<office:document-content {names} office:version="1.3"><office:body><office:spreadsheet>'
-        f'<table:table table:name="crate"><table:table-column table:number-columns-repeated="{len(rows[0])}"/>{told}'
+        f'<table:table table:name="crate"><table:table-column table:number-columns-repeated="{len(rows[0])}"/>{data}'
         "</table:table></office:spreadsheet></office:body></office:document-content>"
     )
     manifest = (
@@ -150,7 +150,7 @@ def _spaced(text: str) -> str:
 
 def _trimmed(row: list[str]) -> list[str]:
     """A row without the empty cells at its end."""
-    width = max((place for place, cell in enumerate(row, 1) if cell.strip()), default=0)
+    width = max((index for index, cell in enumerate(row, 1) if cell.strip()), default=0)
     return row[:width]
 
 
@@ -218,8 +218,8 @@ def _packed(kind: str, content: bytes) -> list[_Raw]:
 
 def _has_password(packed: zipfile.ZipFile) -> bool:
     """Whether the list of an ODS's parts tells how they are encrypted."""
-    told = next((part for part in packed.infolist() if part.filename == "META-INF/manifest.xml"), None)
-    return told is not None and any(b"encryption-data" in text for text in _pieces(packed, told))
+    data = next((part for part in packed.infolist() if part.filename == "META-INF/manifest.xml"), None)
+    return data is not None and any(b"encryption-data" in text for text in _pieces(packed, data))
 
 
 def _check_size(packed: zipfile.ZipFile) -> bool:
@@ -269,8 +269,8 @@ def _merged_in(content: bytes, sheet: Any) -> Iterator[tuple[int, int, int, int]
 
     with zipfile.ZipFile(io.BytesIO(content)) as packed:
         text = packed.read(sheet._worksheet_path)
-    for told in re.findall(rb'<mergeCell ref="([A-Z]{1,3}\d{1,7}:[A-Z]{1,3}\d{1,7})"', text)[:MOST_ROWS]:
-        yield range_boundaries(told.decode("ascii"))
+    for data in re.findall(rb'<mergeCell ref="([A-Z]{1,3}\d{1,7}:[A-Z]{1,3}\d{1,7})"', text)[:MOST_ROWS]:
+        yield range_boundaries(data.decode("ascii"))
 
 
 def _xlsx_rows(sheet: Any, formulas: Any) -> list[list[str]]:
@@ -280,9 +280,9 @@ def _xlsx_rows(sheet: Any, formulas: Any) -> list[list[str]]:
     rows: list[list[str]] = []
     for values, written in zip(sheet.iter_rows(**bounds), asked, strict=False):
         row = [_cell(value) for value in values]
-        for place, formula in enumerate(written):
-            if isinstance(formula, str) and formula.startswith("=") and not row[place]:
-                row[place] = formula
+        for index, formula in enumerate(written):
+            if isinstance(formula, str) and formula.startswith("=") and not row[index]:
+                row[index] = formula
         rows.append(_trimmed(row))
     return rows
 
@@ -307,9 +307,9 @@ def _ods_sheet(table: Any) -> _Raw:
     from odf.teletype import extractText
 
     raw = _Raw(str(table.attributes.get((TABLENS, "name"), "")), [])
-    for told in table.getElementsByType(TableRow):
+    for data in table.getElementsByType(TableRow):
         row: list[str] = []
-        for cell in told.childNodes:
+        for cell in data.childNodes:
             if cell.qname[1] not in ("table-cell", "covered-table-cell"):
                 continue
             below = range(1, min(_times(cell, TABLENS, "number-rows-spanned"), MOST_ROWS))
@@ -319,7 +319,7 @@ def _ods_sheet(table: Any) -> _Raw:
             row += [_ods_cell(cell, extractText)] * min(times, MOST_COLUMNS + 1 - len(row))
         row = _trimmed(row)
         # A sheet ends in a row that stands for a million empty ones.
-        times = _times(told, TABLENS, "number-rows-repeated")
+        times = _times(data, TABLENS, "number-rows-repeated")
         raw.rows += [row] * (min(times, MOST_ROWS + 2 - len(raw.rows)) if row else min(times, 100))
         if len(raw.rows) > MOST_ROWS + 1:
             break
@@ -334,11 +334,11 @@ def _ods_cell(cell: Any, text_of: Callable[[Any], str]) -> str:
     """What a cell shows; of a number or a day its own value, which no format has rounded."""
     from odf.namespaces import OFFICENS, TABLENS
 
-    told = {name[1]: value for name, value in cell.attributes.items() if name[0] == OFFICENS}
-    if told.get("value-type") == "float" and "value" in told:
-        return _cell(float(told["value"]))
-    if told.get("value-type") == "date" and "date-value" in told:
-        return str(told["date-value"])
+    data = {name[1]: value for name, value in cell.attributes.items() if name[0] == OFFICENS}
+    if data.get("value-type") == "float" and "value" in data:
+        return _cell(float(data["value"]))
+    if data.get("value-type") == "date" and "date-value" in data:
+        return str(data["date-value"])
     formula = str(cell.attributes.get((TABLENS, "formula"), "")).removeprefix("of:")
     return str(text_of(cell)).strip() or formula
 

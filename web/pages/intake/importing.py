@@ -96,7 +96,7 @@ def _put_right(request: OwnRequest, kept: ImportDraft) -> None:
         services.settle_there(owner, kept.pk, post["there"], row)
     elif "columns" in post:
         sheet = read_whole(post["columns"], 0, len(kept.sheets) - 1) or 0
-        names = [post.get(f"column-{place}", "") for place in range(len(kept.sheets[sheet]["columns"]))]
+        names = [post.get(f"column-{index}", "") for index in range(len(kept.sheets[sheet]["columns"]))]
         services.name_columns(owner, kept.pk, sheet, drafts.columns_known(names))
     elif row is None:
         raise ValidationError(services.GONE)
@@ -111,13 +111,13 @@ def _put_cells_right(request: OwnRequest, kept: ImportDraft, pk: int) -> None:
     if row is None:
         raise ValidationError(services.GONE)
     columns = kept.sheets[row.sheet]["columns"]
-    told = {
-        place: request.POST[f"cell-{place}"][:MOST_CELL]
-        for place, name in enumerate(columns)
-        if name and f"cell-{place}" in request.POST
+    data = {
+        index: request.POST[f"cell-{index}"][:MOST_CELL]
+        for index, name in enumerate(columns)
+        if name and f"cell-{index}" in request.POST
     }
-    services.put_row_right(owner, kept.pk, pk, told, "alike" in request.POST)
-    for place, text in told.items():
+    services.put_row_right(owner, kept.pk, pk, data, "alike" in request.POST)
+    for place, text in data.items():
         # A colour chosen for a printed name is remembered, and holds for the same name below.
         if columns[place] == "colour" and row.cells[place] != text and text in get_palette(owner).by_id:
             category = kept.rows.get(pk=pk).told["category"]
@@ -158,7 +158,7 @@ def _stacks(going: list[Standing], read: list[Draft], kept: ImportDraft) -> tupl
     groups = [
         [places[place] for place in group]
         for what in dict.fromkeys(one.what for one in going)
-        if (places := [place for place, one in enumerate(going) if one.what == what])
+        if (places := [index for index, one in enumerate(going) if one.what == what])
         for group in equal_rows([read[place] for place in places])
     ]
     return [going[group[0]] for group in groups], [joined([read[place] for place in group]) for group in groups]
@@ -194,11 +194,11 @@ def _trays(owner: User, kept: ImportDraft, read: list[Draft], palette: Palette) 
     homes = {} if kept.tray else selectors.list_homes(selectors.list_stock(owner, palette), trays)
     found: list[Tray | str] = []
     for draft in read:
-        told = named.get(draft.tray.split(" · ")[0].lower()) or named.get(draft.tray.lower())
-        if draft.tray and told is None:
-            told = named[draft.tray.lower()] = draft.tray
+        data = named.get(draft.tray.split(" · ")[0].lower()) or named.get(draft.tray.lower())
+        if draft.tray and data is None:
+            data = named[draft.tray.lower()] = draft.tray
         first: Tray | str = trays[0] if trays else crate.FIRST_TRAY
-        found.append(told or kept.tray or homes.get(draft.category) or first)
+        found.append(data or kept.tray or homes.get(draft.category) or first)
     return found
 
 
@@ -266,13 +266,13 @@ def _sheets(kept: ImportDraft) -> list[dict[str, Any]]:
     """The sheets, each column with its heading, three of its cells, and what it is taken for."""
     counts = dict(kept.rows.order_by().values_list("sheet").annotate(rows=Count("pk")))
     shown = []
-    for place, sheet in enumerate(kept.sheets):
-        sample = [row.cells for row in kept.rows.filter(sheet=place)[:SAMPLE]]
+    for index, sheet in enumerate(kept.sheets):
+        sample = [row.cells for row in kept.rows.filter(sheet=index)[:SAMPLE]]
         columns = [
             (at, heading, name, list(dict.fromkeys(cells[at] for cells in sample if cells[at].strip()))[:3])
             for at, (heading, name) in enumerate(zip(sheet["headings"], sheet["columns"], strict=True))
         ]
-        rows = counts.get(place, 0)
+        rows = counts.get(index, 0)
         shown.append({"name": sheet["name"], "wanted": sheet["wanted"], "rows": rows, "columns": columns})
     return shown
 

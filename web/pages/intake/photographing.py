@@ -89,18 +89,18 @@ def grid(request: OwnRequest, pk: int) -> HttpResponse:
 def read(request: OwnRequest, pk: int) -> HttpResponse:
     """What lies in each compartment, or loose, as three offers and as it was seen; asked of one, that one alone."""
     picture = selectors.get_picture(request.user, pk)
-    told = request.POST
-    category = told.get("category", "")
-    one = read_whole(told.get("one", ""), 1, MOST_CELLS)
-    of_one = told.get("of_one", category)
+    data = request.POST
+    category = data.get("category", "")
+    one = read_whole(data.get("one", ""), 1, MOST_CELLS)
+    of_one = data.get("of_one", category)
     if category not in CATEGORIES or of_one not in CATEGORIES:
         return render(request, "intake/seen.html", {"wrong": "Say first what is in the tray."}, status=422)
     try:
-        read_grid(told.get("grid", ""), picture)
+        read_grid(data.get("grid", ""), picture)
     except InvalidInput as refused:
         return render(request, "intake/seen.html", {"wrong": f"{refused}."}, status=422)
     asked = {
-        "picture": picture.pk, "grid": told.get("grid", ""), "category": category, "tray": told.get("tray", "")[:20],
+        "picture": picture.pk, "grid": data.get("grid", ""), "category": category, "tray": data.get("tray", "")[:20],
         "one": one, "of_one": of_one,
     }  # fmt: skip
     try:
@@ -118,10 +118,10 @@ def take(request: OwnRequest, pk: int) -> HttpResponse:
     """One compartment accepted: the lure goes into the tray with the picture beside it."""
     picture = selectors.get_picture(request.user, pk)
     count = request.POST.get("count", "1")
-    told = request.POST.get("tray", "")
+    data = request.POST.get("tray", "")
     tray = (
-        selectors.get_tray(request.user, read_whole(told, 0, LARGEST_KEY) or 0)
-        if told
+        selectors.get_tray(request.user, read_whole(data, 0, LARGEST_KEY) or 0)
+        if data
         else services.first_tray(request.user)
     )
     card = request.POST.get("card", "")
@@ -146,9 +146,9 @@ def take(request: OwnRequest, pk: int) -> HttpResponse:
 def take_all(request: OwnRequest, pk: int) -> HttpResponse:
     """The first offer of every compartment that is left, as one change."""
     picture = selectors.get_picture(request.user, pk)
-    told = request.POST
-    columns = [told.getlist(name)[:MOST_CELLS] for name in ("category", "first", "count")]
-    tray_pk = read_whole(told.get("tray", ""), 1, LARGEST_KEY)
+    data = request.POST
+    columns = [data.getlist(name)[:MOST_CELLS] for name in ("category", "first", "count")]
+    tray_pk = read_whole(data.get("tray", ""), 1, LARGEST_KEY)
     tray = selectors.get_tray(request.user, tray_pk) if tray_pk else services.first_tray(request.user)
     try:
         seen = [

@@ -71,13 +71,13 @@ def sample_cells(
         corners, rows, columns = asked["corners"], asked["rows"], asked["columns"]
         seen = read_tray(image, corners, rows, columns, white, {one - 1} if one else ())
         outlined = outlines(corners, rows, columns)
-    there = [place for place, found in enumerate(seen) if found]
+    there = [index for index, found in enumerate(seen) if found]
     others = {there.index(one - 1): palette.sold_in(of_one)} if one and one - 1 in there else None
     offered = offers([found for found in seen if found], palette.sold_in(category), OFFERED, others)
     near = dict(zip(there, offered, strict=True))
     return [
-        SeenCell(place + 1, outline, of_one if place + 1 == one else category, found, near.get(place, []))
-        for place, (outline, found) in enumerate(zip(outlined, seen, strict=True))
+        SeenCell(index + 1, outline, of_one if index + 1 == one else category, found, near.get(index, []))
+        for index, (outline, found) in enumerate(zip(outlined, seen, strict=True))
     ]
 
 
@@ -88,11 +88,11 @@ def _around(left: float, top: float, right: float, low: float) -> list[tuple[flo
 def read_grid(text: str, picture: Picture) -> dict[str, Any]:
     """The grid as the page sends it, checked. Raises InvalidInput."""
     try:
-        told = read_json(text[:MOST_GRID], "grid")
-        corners = [(float(x), float(y)) for x, y in told["corners"]]
-        rows, columns = int(told["rows"]), int(told["columns"])
-        white = tuple(map(float, told["white"])) if told.get("white") else None
-        picks = [(float(x), float(y)) for x, y in told.get("picks", [])]
+        data = read_json(text[:MOST_GRID], "grid")
+        corners = [(float(x), float(y)) for x, y in data["corners"]]
+        rows, columns = int(data["rows"]), int(data["columns"])
+        white = tuple(map(float, data["white"])) if data.get("white") else None
+        picks = [(float(x), float(y)) for x, y in data.get("picks", [])]
         points = [*corners, *picks, *([white] if white else [])]
         inside = all(
             -picture.width <= x <= 2 * picture.width and -picture.height <= y <= 2 * picture.height for x, y in points
@@ -101,5 +101,5 @@ def read_grid(text: str, picture: Picture) -> dict[str, Any]:
             raise ValueError
     except (ValueError, TypeError, KeyError, RecursionError, OverflowError):
         raise InvalidInput("grid", "cannot be read", "four corners in the picture, rows and columns") from None
-    loose = told.get("loose") is True
+    loose = data.get("loose") is True
     return {"corners": corners, "rows": rows, "columns": columns, "white": white, "picks": picks, "loose": loose}

@@ -40,9 +40,9 @@ def read_draft(
     ]
     _write_mends(draft, rows, dict.fromkeys(FIRST_MENDED, True))
     read_into = _reader(owner, draft)
-    for place, row in enumerate(rows):
-        if place % BATCH == 0:
-            tell("Reading the rows", place, len(rows))
+    for index, row in enumerate(rows):
+        if index % BATCH == 0:
+            tell("Reading the rows", index, len(rows))
         read_into(row)
     return draft, rows
 
@@ -75,19 +75,19 @@ def put_row_right(owner: User, pk: int, row: int, cells: dict[int, str], alike: 
     if held is None:
         raise ValidationError(GONE)
     columns = draft.sheets[held.sheet]["columns"]
-    cells = {place: told for place, told in cells.items() if place < len(held.cells)}
+    cells = {place: data for place, data in cells.items() if place < len(held.cells)}
     stood = {
         place: held.cells[place] for place in cells if alike and columns[place] in ("category", "colour")
     }  # fmt: skip
     touched = []
     for other in draft.rows.filter(sheet=held.sheet) if stood else [held]:
         if other.pk == row:
-            told = cells
+            data = cells
         else:
-            told = {place: cells[place] for place, was in stood.items() if other.cells[place] == was}
-        for place, text in told.items():
+            data = {place: cells[place] for place, was in stood.items() if other.cells[place] == was}
+        for place, text in data.items():
             other.cells[place] = text
-        if told or other.pk == row:
+        if data or other.pk == row:
             touched.append(other)
     _read_again(owner, draft, touched)
 
@@ -107,8 +107,8 @@ def name_columns(owner: User, pk: int, sheet: int, columns: list[str]) -> None:
 def want_sheets(owner: User, pk: int, wanted: set[int]) -> None:
     """Says which sheets of a draft are to be taken in."""
     draft = get_draft(owner, pk)
-    for place, sheet in enumerate(draft.sheets):
-        sheet["wanted"] = place in wanted
+    for index, sheet in enumerate(draft.sheets):
+        sheet["wanted"] = index in wanted
     draft.save(update_fields=["sheets"])
 
 
@@ -160,11 +160,11 @@ def _reader(owner: User, draft: ImportDraft) -> Callable[[ImportRow], None]:
     def read_into(row: ImportRow) -> None:
         sheet = draft.sheets[row.sheet]
         cells = with_units(row.cells, sheet["headings"], sheet["columns"])
-        told = read_row(cells, sheet["columns"], palette, owner.units, known, blank_is_one=False)
-        offers, told.offers = [card.id for card in told.offers], ()
-        row.told = {**asdict(told), "offers": offers}
-        row.amiss = bool(told.wrong)
-        row.like = like(told.category, told.card, told, told.name, told.tray.split(" · ")[0].lower())
+        data = read_row(cells, sheet["columns"], palette, owner.units, known, blank_is_one=False)
+        offers, data.offers = [card.id for card in data.offers], ()
+        row.told = {**asdict(data), "offers": offers}
+        row.amiss = bool(data.wrong)
+        row.like = like(data.category, data.card, data, data.name, data.tray.split(" · ")[0].lower())
 
     return read_into
 
@@ -184,9 +184,9 @@ def _write_mends(draft: ImportDraft, rows: Iterable[ImportRow], kinds: dict[str,
     """Writes the cells of some kinds as they are meant, or as they were; a cell put right by hand since stays."""
     by_row = {(row.sheet, row.number): row for row in rows}
     touched = {}
-    for kind, sheet, number, column, was, told in draft.mends:
+    for kind, sheet, number, column, was, data in draft.mends:
         row = by_row.get((sheet, number))
-        if row is not None and kind in kinds and row.cells[column] == (was if kinds[kind] else told):
-            row.cells[column] = told if kinds[kind] else was
+        if row is not None and kind in kinds and row.cells[column] == (was if kinds[kind] else data):
+            row.cells[column] = data if kinds[kind] else was
             touched[sheet, number] = row
     return list(touched.values())

@@ -79,15 +79,15 @@ def find_corners(job: Job, tell: Tell) -> Outcome:
 def read_picture(job: Job, tell: Tell) -> Outcome:
     """What lies in each compartment, or loose, as three offers and as it was seen; asked of one, that one alone."""
     tell("Reading the picture", 0, 0)
-    told, one = job.asked, job.asked["one"]
-    picture, category = selectors.get_picture(job.owner, told["picture"]), told["category"]
-    asked = read_grid(told["grid"], picture)
+    data, one = job.asked, job.asked["one"]
+    picture, category = selectors.get_picture(job.owner, data["picture"]), data["category"]
+    asked = read_grid(data["grid"], picture)
     palette = get_palette(job.owner)
-    cells = sample_cells(picture, asked, palette, category, one, told["of_one"])
+    cells = sample_cells(picture, asked, palette, category, one, data["of_one"])
     context: dict[str, Any] = {
-        "picture": picture, "category": category, "tray": told["tray"], "grid": told["grid"],
+        "picture": picture, "category": category, "tray": data["tray"], "grid": data["grid"],
         "categories": list(CATEGORIES), "loose": asked["loose"],
-        "sold": {one: sorted(palette.sold_in(one), key=lambda card: card.name) for one in (category, told["of_one"])},
+        "sold": {one: sorted(palette.sold_in(one), key=lambda card: card.name) for one in (category, data["of_one"])},
     }  # fmt: skip
     if one:
         cell = next((cell for cell in cells if cell.place == one), None)

@@ -57,7 +57,7 @@ def drill(request: OwnRequest) -> HttpResponse:
         "questions": [
             Asked(
                 place.cell, seed, place.category, place.days, make_scene(place.situation, owner.units),
-                asks(question.by), [_offer(one, question, log) for one in question.offers],
+                asks(question.by), [_offer(offer, question, log) for offer in question.offers],
             )
             for place, seed, question in asked
         ],
@@ -82,10 +82,10 @@ def _board(basis: Basis, category: str, knowing: dict[str, Known]) -> list[tuple
         return []
     now, cells = timezone.now(), dict[tuple[str, str], list[float]]()
     for cell, place in selectors.board_places(basis, category).items():
-        told = cells.setdefault((place.row.band, place.row.light), [0.0, 0.0, 0.0])
-        told[0] += place.days
-        told[1] += place.days * (known(knowing[cell].state, now) if cell in knowing else 0.0)
-        told[2] += place.days * (cell in knowing)
+        data = cells.setdefault((place.row.band, place.row.light), [0.0, 0.0, 0.0])
+        data[0] += place.days
+        data[1] += place.days * (known(knowing[cell].state, now) if cell in knowing else 0.0)
+        data[2] += place.days * (cell in knowing)
     return [
         (band, [_shaded(cells.get((band, light))) for light in Light])
         for band in reversed(BANDS)
@@ -93,10 +93,10 @@ def _board(basis: Basis, category: str, knowing: dict[str, Known]) -> list[tuple
     ]
 
 
-def _shaded(told: list[float] | None) -> dict[str, Any] | None:
-    if told is None:
+def _shaded(data: list[float] | None) -> dict[str, Any] | None:
+    if data is None:
         return None
-    days, knows, asked = told
+    days, knows, asked = data
     share = knows / days
     return {"days": days, "share": share, "asked": asked > 0, "shade": min(int(share * (SHADES + 1)), SHADES)}
 

@@ -125,10 +125,10 @@ def _log_words(turns: int, minutes: float, fish: int) -> str:
 
 def compute_biases(owner: User) -> dict[str, Bias]:
     """How somebody reads, by what clouds the water, where it is more than chance."""
-    told: dict[str, list[tuple[float, float]]] = defaultdict(list)
+    data: dict[str, list[tuple[float, float]]] = defaultdict(list)
     for stain, true_in, read_in in Guess.objects.filter(owner=owner).values_list("stain", "true_in", "read_in")[
         :MOST_GUESSES
     ]:
-        told[stain].append((true_in, read_in))
-    found = {stain: bias(guesses) for stain, guesses in told.items()}
+        data[stain].append((true_in, read_in))
+    found = {stain: bias(guesses) for stain, guesses in data.items()}
     return {stain: one for stain, one in found.items() if one}

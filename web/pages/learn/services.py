@@ -38,18 +38,18 @@ def take_answers(owner: User, entries: Sequence[Any], clock_off_s: float = 0.0) 
     taken: list[str] = []
     refused: dict[str, str] = {}
     read = []
-    for place, entry in enumerate(entries):
+    for index, entry in enumerate(entries):
         try:
-            read.append(_read(entry, f"answers[{place}]", clock_off_s))
+            read.append(_read(entry, f"answers[{index}]", clock_off_s))
         except InvalidInput as wrong:
-            refused[str(entry.get("id") if isinstance(entry, Mapping) else place)[:40]] = str(wrong)
+            refused[str(entry.get("id") if isinstance(entry, Mapping) else index)[:40]] = str(wrong)
     knowing = {one.cell: one for one in Known.objects.filter(owner=owner)}
     for key, cell, seed, card, at in sorted(read, key=lambda one: one[4]):
         taken.append(key)
         if key in here:
             continue
         question = make_question(basis, places[cell], seed) if cell in places else None
-        pick = next((one.pick for one in question.offers if one.card.id == card), None) if question else None
+        pick = next((offer.pick for offer in question.offers if offer.card.id == card), None) if question else None
         if pick is None:  # the plan has changed since it was asked: nothing to be told from it
             continue
         here.add(key)

@@ -74,11 +74,11 @@ def for_readings(request: OwnRequest, pk: int) -> HttpResponse:
     if reading is None or reading.note.endswith(PUT_RIGHT):
         return HttpResponse()
     stain = reading.stain or "none"
-    told = selectors.compute_biases(request.user).get(stain)
-    if told is None:
+    data = selectors.compute_biases(request.user).get(stain)
+    if data is None:
         return HttpResponse()
     context = {
-        "reading": reading, "water": pk, "right": told.right(reading.visibility_in), "bias": told,
+        "reading": reading, "water": pk, "right": data.right(reading.visibility_in), "bias": data,
         "units": request.user.units, "stain": STAINS[stain],
     }  # fmt: skip
     return render(request, "teach/depth_offer.html", context)
@@ -89,9 +89,9 @@ def put_right(request: OwnRequest, pk: int) -> HttpResponse:
     """The latest reading of a water as it would be by one's eye, since one asked for it."""
     reading_pk = read_whole(request.POST.get("reading", ""), 1, LARGEST_KEY) or 0
     reading = get_water(request.user, pk).readings.filter(pk=reading_pk).first()
-    told = selectors.compute_biases(request.user).get(reading.stain or "none") if reading else None
-    if reading is None or told is None:
+    data = selectors.compute_biases(request.user).get(reading.stain or "none") if reading else None
+    if reading is None or data is None:
         return HttpResponse('<p class="hint">That reading is not there any more.</p>', status=422)
-    right = told.right(reading.visibility_in)
+    right = data.right(reading.visibility_in)
     correct_reading(request.user, pk, reading.pk, right, PUT_RIGHT)
     return HttpResponse(headers={"HX-Refresh": "true"})

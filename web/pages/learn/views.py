@@ -73,7 +73,7 @@ def _told(request: OwnRequest, category: str) -> dict[str, Any]:
     if answered.paired:  # a jig and its trailer are one thing there: the story is of the jigs alone
         basis = _alone(basis, category)
         answered = answer(basis, category)
-    told = _story(answered) if answered.answer.pieces else None
+    data = _story(answered) if answered.answer.pieces else None
     colours = [
         {
             "step": step,
@@ -82,10 +82,10 @@ def _told(request: OwnRequest, category: str) -> dict[str, Any]:
             "price": _price(basis, category, step.card.id),
             "before": step.before.cards[0] if step.before else None,
         }
-        for step in (told.steps if told else ())
+        for step in (data.steps if data else ())
     ]
     return {
-        "category": category, "told": told, "colours": colours, "units": request.user.units,
+        "category": category, "told": data, "colours": colours, "units": request.user.units,
         "categories": [one for one in basis.categories if one in CATEGORIES and one != TRAILER],
     }  # fmt: skip
 
@@ -102,10 +102,10 @@ def _price(basis: Basis, category: str, card: str) -> Any:
 def bites(request: OwnRequest) -> HttpResponse:
     """Reading the bite: one case at a time; posted, what it comes to."""
     cases = house_cases()
-    told = (
+    data = (
         request.POST.get("case") or request.GET.get("case") or cases[timezone.localdate().toordinal() % len(cases)].id
     )
-    place = next((place for place, case in enumerate(cases) if case.id == told), None)
+    place = next((index for index, case in enumerate(cases) if case.id == data), None)
     if place is None:
         raise Http404
     case, picked = cases[place], request.POST.get("pick", "")
@@ -129,18 +129,18 @@ def quarrels(request: OwnRequest) -> HttpResponse:
     thrown = {category for quarrel in house_quarrels() for category in quarrel.categories}
     thrown &= set(categories_logged(request.user))
     log_of = {category: logged(request.user, category, basis.palette) for category in thrown}
-    told = []
+    data = []
     for quarrel in house_quarrels():
         hangs, found = voices(quarrel, expected, books, basis.palette)
         log = _log_by_side(quarrel, log_of, basis)
         sides = [{"side": side, "voices": found[side.id], "log": log.get(side.id)} for side in quarrel.sides]
         scene = make_scene(quarrel.example, request.user.units)
         disputed = sum(map(bool, found.values())) > 1
-        told.append(
+        data.append(
             ((disputed and hangs > 0, hangs), {"quarrel": quarrel, "days": hangs, "sides": sides, "scene": scene})
         )
-    told.sort(key=lambda one: one[0], reverse=True)
-    return render(request, "teach/quarrels.html", {"quarrels": [one for _, one in told]})
+    data.sort(key=lambda one: one[0], reverse=True)
+    return render(request, "teach/quarrels.html", {"quarrels": [one for _, one in data]})
 
 
 def _days(basis: Basis, category: str) -> list[tuple[Situation, float]]:
@@ -150,7 +150,7 @@ def _days(basis: Basis, category: str) -> list[tuple[Situation, float]]:
 
 def _log_by_side(quarrel: Quarrel, logged: Mapping[str, Logged], basis: Basis) -> dict[str, dict[str, float]]:
     """For each side of a quarrel, the hours and bites of its colours in such water."""
-    told: dict[str, dict[str, float]] = defaultdict(lambda: {"hours": 0.0, "bites": 0.0})
+    data: dict[str, dict[str, float]] = defaultdict(lambda: {"hours": 0.0, "bites": 0.0})
     for category in quarrel.categories:
         turns = (
             [(turn.situation, turn) for turn in logged[category].turns if turn.situation] if category in logged else []
@@ -158,6 +158,6 @@ def _log_by_side(quarrel: Quarrel, logged: Mapping[str, Logged], basis: Basis) -
         for place in about(quarrel, category, [situation for situation, _ in turns], basis.palette):
             turn = turns[place][1]
             if side := of_side(quarrel, basis.palette.by_id[turn.colour]):
-                told[side.id]["hours"] += (turn.minutes or 0.0) / 60
-                told[side.id]["bites"] += turn.bites
-    return dict(told)
+                data[side.id]["hours"] += (turn.minutes or 0.0) / 60
+                data[side.id]["bites"] += turn.bites
+    return dict(data)

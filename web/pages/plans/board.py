@@ -198,14 +198,14 @@ def curve_dots(curve: Sequence[Point], answered: Answered) -> list[Dot]:
     dots = []
     before, right_before = 0.0, 0.0
     roles = _roles_in(answer)
-    for place, point in enumerate(curve):
+    for index, point in enumerate(curve):
         # The set of this size may be another than the one that is right most often: it has more of what is owned.
         here = point.size == answer.size
         right = answer.right_days if here else point.right
         gains = right - right_before if answered.terms.right else point.days - before
         dots.append(
             Dot(
-                x=round(40 + place * step, 1),
+                x=round(40 + index * step, 1),
                 y=round(118 - 100 * point.days / top, 1),
                 y_right=round(118 - 100 * right / top, 1),
                 size=point.size,

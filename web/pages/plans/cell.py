@@ -49,16 +49,16 @@ class Reason:
         for name, attribute in _CONTEXT:
             value = getattr(row, attribute)
             word = label(value).lower() if value else "open water" if attribute == "cover" else "not told"
-            told = self.parts.setdefault(name, {})
-            told[word] = told.get(word, 0.0) + row.days
+            data = self.parts.setdefault(name, {})
+            data[word] = data.get(word, 0.0) + row.days
 
     @property
     def context(self) -> list[tuple[str, list[tuple[str, float]]]]:
         """The days by season, wind and cover, most first; what does not vary is left out."""
         return [
-            (name, sorted(told.items(), key=lambda part: -part[1]))
-            for name, told in self.parts.items()
-            if len(told) > 1
+            (name, sorted(data.items(), key=lambda part: -part[1]))
+            for name, data in self.parts.items()
+            if len(data) > 1
         ]
 
 

@@ -55,8 +55,8 @@ def settle(request: OwnRequest, category: str) -> HttpResponse:
     """Locks, bans or swaps a colour of one category, or says how many there may be."""
     wrong = ""
     try:
-        told = request.POST
-        services.settle(request.user, category, told.get("what", ""), told.get("value", ""), told.get("shown"))
+        data = request.POST
+        services.settle(request.user, category, data.get("what", ""), data.get("value", ""), data.get("shown"))
     except ValidationError as error:
         wrong = " ".join(error.messages)
     return _page(request, category, wrong)
@@ -230,7 +230,7 @@ def _drawn(
 
     def draw() -> SafeString:
         dots = board.curve_dots(selectors.curve(basis, chosen.category), chosen)
-        here = next((place for place, dot in enumerate(dots) if dot.here), None)
+        here = next((index for index, dot in enumerate(dots) if dot.here), None)
         covered = board.cover_board(chosen, food)
         found = {
             "chosen": chosen,

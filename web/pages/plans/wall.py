@@ -50,7 +50,13 @@ def table(request: OwnRequest, category: str) -> HttpResponse:
                 tally = cell.tally
                 shown = adding_up((tally.first_choice, tally.will_do, tally.not_covered))
                 rows.append(
-                    [row.band, cell.light, total_shown(shown), *shown, "; ".join(one.name for one in cell.answers)]
+                    [
+                        row.band,
+                        cell.light,
+                        total_shown(shown),
+                        *shown,
+                        "; ".join(answer.name for answer in cell.answers),
+                    ]
                 )
     heading = ["clarity", "light", "days", "first choice", "will do", "not covered", "colours"]
     return as_csv(f"board-{category}", heading, rows)
@@ -79,16 +85,16 @@ def picture(request: OwnRequest, category: str) -> HttpResponse:
         drawn = [
             {
                 **cell,
-                "x": _LEFT + place * (_ACROSS + 5),
+                "x": _LEFT + index * (_ACROSS + 5),
                 "cards": [(card, 42 + 25 * at) for at, card in enumerate(cell.get("cards", ()))],
                 "more_y": 57 + 25 * len(cell.get("cards", ())),
             }
-            for place, cell in enumerate(cells)
+            for index, cell in enumerate(cells)
         ]
         height = 46 + 25 * most
         rows.append({"band": row.band, "tint": _TINTS[row.band], "y": top, "height": height, "cells": drawn})
         top += height + 5
-    lights = [(light, _LEFT + place * (_ACROSS + 5)) for place, light in enumerate(Light)]
+    lights = [(light, _LEFT + index * (_ACROSS + 5)) for index, light in enumerate(Light)]
     names = ", ".join(piece.card.name.lower() for piece in answered.answer.pieces)
     codes = " ".join(piece.card.code for piece in answered.answer.pieces)
     context = {

@@ -89,8 +89,8 @@ def learned(request: OwnRequest) -> HttpResponse:
     return render(request, "learned/body.html" if request.htmx else "learned/learned.html", context)
 
 
-def _cell(told: QueryDict) -> tuple[str, str] | None:
-    clarity, light = told.get("clarity", ""), told.get("light", "")
+def _cell(data: QueryDict) -> tuple[str, str] | None:
+    clarity, light = data.get("clarity", ""), data.get("light", "")
     return (clarity, light) if clarity in CLARITIES and light in LIGHTS else None
 
 
@@ -129,7 +129,7 @@ def moved(request: OwnRequest) -> HttpResponse:
         basis = get_basis(owner)
         log = logged(owner, category, basis.palette)
         belief, _ = compute_belief(category, log.turns, log.cards, basis.books, cell)
-        likeliest = sorted(zip(belief.best(), log.cards, strict=True), key=lambda told: -told[0])
+        likeliest = sorted(zip(belief.best(), log.cards, strict=True), key=lambda data: -data[0])
         drawn = _moved(category, log, basis, cell, [card for _, card in likeliest[:4]])
     return render(request, "learned/moved.html", {"moved": drawn})
 
@@ -143,9 +143,9 @@ def scale_x(times: float) -> float:
 def _rows(log: Logged, belief: Belief, book: dict[str, float]) -> list[ColourBelief]:
     rows = []
     mean = sum(book.values()) / max(len(book), 1)
-    for place, (card, best) in enumerate(zip(log.cards, belief.best(), strict=True)):
-        low, high = (math.exp(edge) for edge in belief.between(0.05, 0.95, place))
-        times, word = math.exp(belief.middle(place)), math.exp(book[card.id] - mean)
+    for index, (card, best) in enumerate(zip(log.cards, belief.best(), strict=True)):
+        low, high = (math.exp(edge) for edge in belief.between(0.05, 0.95, index))
+        times, word = math.exp(belief.middle(index)), math.exp(book[card.id] - mean)
         mine = [turn for turn in log.turns if turn.colour == card.id]
         minutes, bites = sum(turn.minutes for turn in mine), sum(turn.bites for turn in mine)
         rows.append(
@@ -188,8 +188,8 @@ def _untangle(log: Logged) -> list[Untangle]:
         what, _, value = one.shares.partition(":")
         where = {"hour": f"at {value} o’clock", "light": f"under {sky(value).lower()}" if what == "light" else ""}
         if one.colour in by_id and others:
-            told = where.get(what) or f"in {value} water"
-            found.append(Untangle(by_id[one.colour], one.share, told, others[len(found) % len(others)]))
+            data = where.get(what) or f"in {value} water"
+            found.append(Untangle(by_id[one.colour], one.share, data, others[len(found) % len(others)]))
     return found
 
 

@@ -49,7 +49,7 @@ class Apart:
 
 
 def read_school(
-    basis: Basis, book: Rulebook, category: str, words: str, units: System, told: Mapping[str, Mapping[str, Any]]
+    basis: Basis, book: Rulebook, category: str, words: str, units: System, data: Mapping[str, Mapping[str, Any]]
 ) -> list[Read]:
     """The calls of a school for a category that hold some words, those that decide most days first.
 
@@ -74,7 +74,7 @@ def read_school(
             more=max(len(meant) - _STICKS, 0),
             days=sum(shares.values()) / MILLION,
             waters=[(name, share / MILLION) for name, share in shares.most_common()],
-            fields=told.get(first.written) or _fields(first, units),
+            fields=data.get(first.written) or _fields(first, units),
         )
         if words.lower() in f"{read.when} {read.want} {first.why} {first.written} {first.grade}".lower():
             found.append(read)
@@ -97,8 +97,8 @@ def apart(basis: Basis, category: str) -> list[Apart]:
     expected, situations = select_situations(basis, category)
     cards = basis.palette.sold_in(category)
     found = []
-    for place, one in enumerate(basis.books):
-        for other in basis.books[place + 1 :]:
+    for index, one in enumerate(basis.books):
+        for other in basis.books[index + 1 :]:
             where = want_apart(one, other, category, cards, situations)
             days = sum(each.millionths for each, differs in zip(expected, where, strict=True) if differs) / MILLION
             if days:

@@ -40,16 +40,16 @@ def read(request: OwnRequest, school: str) -> HttpResponse:
 @require_POST
 def change(request: OwnRequest, school: str, call: str) -> HttpResponse:
     """A call as the reader would have it."""
-    told = request.POST
+    data = request.POST
     try:
         sight = {
             name: read_length_in(text, request.user.units, label)
             for name, label in (("from", "seen from"), ("below", "seen below"))
-            if (text := told.get(name, "").strip())
+            if (text := data.get(name, "").strip())
         }
         services.change_call(
-            request.user, school, call, told.get("grade", ""), sight, told.getlist("tone"), told.get("why", "")[:400],
-            told.get("how") == "beside",
+            request.user, school, call, data.get("grade", ""), sight, data.getlist("tone"), data.get("why", "")[:400],
+            data.get("how") == "beside",
         )  # fmt: skip
     except (InvalidInput, ValidationError) as error:
         return _read(request, school, call, str(error) if isinstance(error, InvalidInput) else " ".join(error.messages))
@@ -83,12 +83,12 @@ def _read(request: OwnRequest, school: str, wrong_at: str = "", wrong: str = "")
         raise Http404
     category = _category(request) or (basis.categories or ["worm"])[0]
     words = request.GET.get("q", "")[:60]
-    told = {
+    data = {
         **{name: request.POST.get(name, "") for name in ("grade", "from", "below", "why")},
         "tones": request.POST.getlist("tone"),
     }
-    calls = read_school(basis, book, category, words, request.user.units, {wrong_at: told} if wrong_at else {})
-    at = next((place // PAGE + 1 for place, one in enumerate(calls) if one.call.written == wrong_at), None)
+    calls = read_school(basis, book, category, words, request.user.units, {wrong_at: data} if wrong_at else {})
+    at = next((index // PAGE + 1 for index, one in enumerate(calls) if one.call.written == wrong_at), None)
     context = {
         "book": book,
         "books": basis.every_book.values(),

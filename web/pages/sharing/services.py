@@ -73,15 +73,15 @@ def water_shown(share: Share) -> dict[str, Any]:
     """A water as its link shows it: without its readings, and without its place, unless the link says so."""
     assert share.water is not None
     water = list_whole_waters(share.owner).get(pk=share.water.pk)
-    told: dict[str, Any] = json.loads(water_json(water))
+    data: dict[str, Any] = json.loads(water_json(water))
     if not share.readings:
-        told["readings"] = []
+        data["readings"] = []
     if not share.place:
-        latitude = round(told["water"]["latitude"] / _ROUGH_DEG) * _ROUGH_DEG
-        told["water"] |= {"latitude": float(latitude), "longitude": 0.0}
-        for reading in told["readings"]:
+        latitude = round(data["water"]["latitude"] / _ROUGH_DEG) * _ROUGH_DEG
+        data["water"] |= {"latitude": float(latitude), "longitude": 0.0}
+        for reading in data["readings"]:
             reading |= {"spot": "", "note": ""}  # either may name the place
-    return told
+    return data
 
 
 def newer(owner: User) -> list[Follow]:

@@ -54,9 +54,9 @@ def end(request: OwnRequest, pk: int) -> HttpResponse:
 def shown(request: HttpRequest, key: str) -> HttpResponse:
     """What is behind a link, as it is now."""
     share = get_object_or_404(Share.objects.select_related("owner", "plan", "water", "trip__water"), key=key)
-    told = _told(share)
+    data = _told(share)
     mine = request.user.is_authenticated and request.user.pk == share.owner_id
-    context = {"share": share, "by": share.owner.username, "mine": mine, **told}
+    context = {"share": share, "by": share.owner.username, "mine": mine, **data}
     response = render(request, f"sharing/{share.what}.html", context)
     response.headers["X-Robots-Tag"] = "noindex"
     return response

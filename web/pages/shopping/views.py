@@ -57,10 +57,21 @@ def tick(request: OwnRequest, category: str, card_id: str) -> HttpResponse:
 def to_buy_csv(request: OwnRequest) -> HttpResponse:
     _, shopping = selectors.list_for(request.user)
     rows = []
-    for one in shopping.purchases:
-        price, cost = ("", "") if one.price is None else (f"{one.price:.2f}", f"{one.cost:.2f}")
-        days = (f"{number:.1f}" for number in (one.adds, one.adds_first, one.serves))
-        rows.append([one.category, one.card.code, one.card.name, one.count, one.have, *days, price, cost])
+    for purchase in shopping.purchases:
+        price, cost = ("", "") if purchase.price is None else (f"{purchase.price:.2f}", f"{purchase.cost:.2f}")
+        days = (f"{number:.1f}" for number in (purchase.adds, purchase.adds_first, purchase.serves))
+        rows.append(
+            [
+                purchase.category,
+                purchase.card.code,
+                purchase.card.name,
+                purchase.count,
+                purchase.have,
+                *days,
+                price,
+                cost,
+            ]
+        )
     return as_csv("to-buy", HEADINGS, rows)
 
 
@@ -73,13 +84,15 @@ def _context(request: OwnRequest) -> dict[str, Any]:
     return {
         "plan": basis.plan,
         "shopping": shopping,
-        "pieces": sum(one.count for one in shopping.purchases if one.within),
+        "pieces": sum(purchase.count for purchase in shopping.purchases if purchase.within),
         "cost": shopping.purchases[-1].spent if shopping.purchases else 0,
-        "adding": sum(1 for one in shopping.purchases if one.adds or one.adds_right or one.adds_first),
+        "adding": sum(
+            1 for purchase in shopping.purchases if purchase.adds or purchase.adds_right or purchase.adds_first
+        ),
         "many": len(shopping.expected),
         "whole_now": _whole(shopping.owned, shopping.expected),
         "whole_then": _whole(shopping.within, shopping.expected),
-        "beyond": sum(not one.within for one in shopping.purchases),
+        "beyond": sum(not purchase.within for purchase in shopping.purchases),
         "never": [
             (category, days - shopping.all_of_it[category].days)
             for category, days in shopping.expected.items()

@@ -38,8 +38,8 @@ def doubles(request: OwnRequest) -> HttpResponse:
     owner, wrong = request.user, ""
     if request.method == "POST":
         try:
-            told = (request.POST.get(name, "") for name in ("first", "second", "depth"))
-            set_yardstick(owner, *told)
+            data = (request.POST.get(name, "") for name in ("first", "second", "depth"))
+            set_yardstick(owner, *data)
         except ValidationError as error:
             wrong = " ".join(error.messages)
     basis = get_basis(owner)
@@ -74,7 +74,7 @@ def planned(request: OwnRequest) -> HttpResponse:
     if category in CATEGORIES and category in basis.categories:
         answered = answer(basis, category)
         if not answered.paired:
-            cards = tuple(one.card for one in answered.answer.pieces)
+            cards = tuple(piece.card for piece in answered.answer.pieces)
             pairs = [pair for pair in _pairs(category, cards, basis.days, measure) if pair.nearly_one]
             reached = make_reach(answered.request, basis.palette)
             found = [Cheaper(pair, *better_dropped(pair, cards, reached)) for pair in pairs]

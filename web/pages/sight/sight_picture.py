@@ -63,15 +63,15 @@ class Look:
 def draw(cards: Sequence[Colour], view: View, scale: tuple[Colour, Colour]) -> Look:
     """The drawing of some colours in a water; `scale`: black and white, that distances are told by."""
     step = (WIDE - LEFT) / max(len(cards), 1)
-    rows = [(depth, TOP + (TALL - TOP - 36) * place / (len(DEPTHS_FT) - 1)) for place, depth in enumerate(DEPTHS_FT)]
+    rows = [(depth, TOP + (TALL - TOP - 36) * index / (len(DEPTHS_FT) - 1)) for index, depth in enumerate(DEPTHS_FT)]
     stops, hung = [], []
     for depth, y in rows:
         shown, water = screen(cards, replace(view, depth_ft=depth, range_ft=view.distance_ft / CLOSER))
         stops.append((round(100 * (y + 10) / TALL, 1), to_hex(water)))
-        for place, parts in enumerate(shown):
+        for index, parts in enumerate(shown):
             tops = (0.0, 6.0, 14.0)
             bands = tuple((top, to_hex(part)) for top, part in zip(tops, parts, strict=True))
-            hung.append(Hung(LEFT + step * place + 6, y, bands))
+            hung.append(Hung(LEFT + step * index + 6, y, bands))
     places = points(cards, view)
     table = nearest_first(cards, view)
     black_white = nearest_first(scale, view)[0][2] or 1.0
@@ -93,8 +93,8 @@ class Chart:
 def make_chart(card: Colour, view: View, days: Days) -> Chart:
     """The chart of one colour, in the water and under the sky that are looked at."""
     shares = remaining_light(card, CHART_IN, CHART_FT, view.stain, view.light, view.eye)
-    across = tuple((inches, CHART_LEFT + CELL * place) for place, inches in enumerate(CHART_IN))
-    down = tuple((feet, CHART_TOP + CELL_TALL * place) for place, feet in enumerate(CHART_FT))
+    across = tuple((inches, CHART_LEFT + CELL * index) for index, inches in enumerate(CHART_IN))
+    down = tuple((feet, CHART_TOP + CELL_TALL * index) for index, feet in enumerate(CHART_FT))
     cells = tuple(
         (x, y, float(shares[row, column]), round(float(shares[row, column]) ** 0.5, 2))
         for row, (_, y) in enumerate(down)

@@ -64,32 +64,32 @@ def sight(request: OwnRequest) -> HttpResponse:
 
 def sure(request: OwnRequest) -> HttpResponse:
     """How much hangs on what is assumed, and what is."""
-    told = assumptions().told
-    numbers = [(words, told[name]) for name, words in ASSUMED.items()]
+    data = assumptions().told
+    numbers = [(words, data[name]) for name, words in ASSUMED.items()]
     views = [View("bass", visibility, stain, 3.0, "bright") for visibility in (12.0, 30.0, 80.0) for stain in CHECKED]
     steady = steadiness(get_palette(request.user).cards, views)
-    context = {"numbers": numbers, "eyes": told["eye"], "glow": told["fluorescence"], "steady": steady}
+    context = {"numbers": numbers, "eyes": data["eye"], "glow": data["fluorescence"], "steady": steady}
     return render(request, "sight/sure.html", context)
 
 
 def _cards(palette: Palette, named: Sequence[str]) -> list[Colour]:
-    known = [palette.by_id[one] for one in dict.fromkeys(named) if one in palette.by_id]
+    known = [palette.by_id[fromkey] for fromkey in dict.fromkeys(named) if fromkey in palette.by_id]
     return known[:MOST] or [palette.known(one) for one in FIRST]
 
 
-def _asked(owner: User, told: QueryDict) -> tuple[View, str]:
+def _asked(owner: User, data: QueryDict) -> tuple[View, str]:
     """The view as it is asked for; else the owner's first water as it is this month, at four feet."""
     water = list_whole_waters(owner).first()
     month = next((one for one in water.year.all() if one.month == timezone.localdate().month), None) if water else None
     usual = core_water(water).months[month.month].spread.usual_in if water and month else 30.0
-    visibility, wrong = _length(told.get("visibility", ""), owner.units, round(usual, 1), "visibility")
-    range_in, wrong_range = _length(told.get("range", ""), owner.units, 0.0, "range")
+    visibility, wrong = _length(data.get("visibility", ""), owner.units, round(usual, 1), "visibility")
+    range_in, wrong_range = _length(data.get("range", ""), owner.units, 0.0, "range")
     view = View(
-        eye=_one(told, "eye", EYES, "drum" if water and water.salinity == "salt" else "bass"),
+        eye=_one(data, "eye", EYES, "drum" if water and water.salinity == "salt" else "bass"),
         visibility_in=min(max(visibility, 1.0), MAX_VISIBILITY_IN),
-        stain=_one(told, "stain", ids(Stain), month.stain if month else "none"),
-        depth_ft=read_number(told.get("depth", ""), 0, 60) or DEPTH_FT,
-        light=_one(told, "light", ids(Light), "bright"),
+        stain=_one(data, "stain", ids(Stain), month.stain if month else "none"),
+        depth_ft=read_number(data.get("depth", ""), 0, 60) or DEPTH_FT,
+        light=_one(data, "light", ids(Light), "bright"),
         range_ft=min(range_in / 12, 60.0) if range_in else None,
     )
     return view, wrong or wrong_range
@@ -104,8 +104,8 @@ def _length(text: str, units: System, otherwise: float, field: str) -> tuple[flo
         return otherwise, f"{refused.wrong}: write it like {refused.allowed}."
 
 
-def _one(told: QueryDict, name: str, allowed: Sequence[str], otherwise: str) -> str:
-    value = told.get(name, otherwise)
+def _one(data: QueryDict, name: str, allowed: Sequence[str], otherwise: str) -> str:
+    value = data.get(name, otherwise)
     return value if value in allowed else otherwise
 
 

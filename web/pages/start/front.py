@@ -61,12 +61,12 @@ class Asked:
         return seen_as(first_guess(kinds()[self.kind], regions()[views.FIRST_REGION]), self.sight_in)
 
 
-def _asked(told: Mapping[str, str]) -> Asked:
-    kind = told.get("kind", "")
+def _asked(data: Mapping[str, str]) -> Asked:
+    kind = data.get("kind", "")
     kind = kind if kind in kinds() else views.FIRST_KIND
     throws = kinds()[kind].throws
-    lure, sky = told.get("lure", ""), told.get("sky", "")
-    stop = read_whole(told.get("stop", ""), 0, len(SIGHTS_IN) - 1)
+    lure, sky = data.get("lure", ""), data.get("sky", "")
+    stop = read_whole(data.get("stop", ""), 0, len(SIGHTS_IN) - 1)
     return Asked(
         kind,
         FIRST_SIGHT if stop is None else stop,
@@ -114,7 +114,7 @@ def _context(request: HttpRequest, asked: Asked) -> dict[str, Any]:
     return {
         "asked": asked,
         "kinds": drawn_kinds("imperial", regions()[views.FIRST_REGION]),
-        "throws": [(one, SHAPES[one]) for one in kinds()[asked.kind].throws],
+        "throws": [(throw, SHAPES[throw]) for throw in kinds()[asked.kind].throws],
         "skies": SKIES,
         "stops": len(SIGHTS_IN) - 1,
         "band": here[0],

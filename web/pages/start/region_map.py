@@ -75,6 +75,6 @@ def guessed_year(water: Water, region: Region) -> GuessedYear:
 
 def _months_said(months: Sequence[int]) -> str:
     """Some months, those that follow one another as a span."""
-    runs = [list(run) for _, run in groupby(enumerate(months), lambda told: told[1] - told[0])]
+    runs = [list(run) for _, run in groupby(enumerate(months), lambda data: data[1] - data[0])]
     spans = [[MONTH_NAMES[month - 1] for _, month in run] for run in runs]
     return listed([listed(span) if len(span) < 3 else f"{span[0]} to {span[-1]}" for span in spans]) if spans else ""

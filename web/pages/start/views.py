@@ -62,8 +62,8 @@ def so_far(request: OwnRequest) -> HttpResponse:
     return render(request, "start/so_far.html", _where(request.GET))
 
 
-def _where(told: Mapping[str, str]) -> dict[str, Any]:
-    kind, region = told.get("kind", ""), told.get("region", "")
+def _where(data: Mapping[str, str]) -> dict[str, Any]:
+    kind, region = data.get("kind", ""), data.get("region", "")
     kind, region = kind if kind in kinds() else FIRST_KIND, region if region in regions() else FIRST_REGION
     guess = first_guess(kinds()[kind], regions()[region])
     days = expected_days([guess])
@@ -72,7 +72,7 @@ def _where(told: Mapping[str, str]) -> dict[str, Any]:
     foods: Counter[str] = Counter()
     for row in days:
         foods[row.food.value] += row.millionths
-    context = {"kind": kind, "region": region, "name": told.get("name", "").strip()[:MOST_NAME]}
+    context = {"kind": kind, "region": region, "name": data.get("name", "").strip()[:MOST_NAME]}
     return context | {
         "total": board.total,
         "bands": sorted((entry for entry in bands if entry[1] >= 0.5), key=lambda entry: -entry[1]),
@@ -103,8 +103,10 @@ def lures(request: OwnRequest) -> HttpResponse:
         return redirect("start")
     basis, shopping = list_for(request.user)
     there = dict(basis.days.kept.by_water())
-    usual = [one for water in basis.every_water for one in kinds()[water.kind].throws]
-    thrown = [one for one in dict.fromkeys((*usual, *CATEGORIES)) if any(water.throws(one) for water in there)]
+    usual = [throw for water in basis.every_water for throw in kinds()[water.kind].throws]
+    thrown = [
+        fromkey for fromkey in dict.fromkeys((*usual, *CATEGORIES)) if any(water.throws(fromkey) for water in there)
+    ]
     context = {
         "categories": [(one, SHAPES[one], one in basis.categories) for one in thrown],
         "first": shopping.purchases[:FIRST_TO_BUY],

@@ -41,12 +41,14 @@ def lines(request: OwnRequest, pk: int) -> HttpResponse:
     owner, palette, names = request.user, get_palette(request.user), printed_names(request.user)
     left, wrong = [], []
     trip, before = selectors.get_trip(owner, pk), None
-    for line in [one for one in request.POST.get("lines", "").splitlines() if one.strip()][:MOST_LINES]:
+    for line in [splitline for splitline in request.POST.get("lines", "").splitlines() if splitline.strip()][
+        :MOST_LINES
+    ]:
         try:
-            told = read_turn(line, palette, owner.units, names)
-            if "start" in told:
-                before = told["start"] = trip.minute_at(told["start"], before, forward=True)
-            services.say(owner, pk, "turn", told, uuid.uuid4().hex)
+            data = read_turn(line, palette, owner.units, names)
+            if "start" in data:
+                before = data["start"] = trip.minute_at(data["start"], before, forward=True)
+            services.say(owner, pk, "turn", data, uuid.uuid4().hex)
         except InvalidInput as refused:
             left.append(line)
             wrong.append(f"{refused.wrong}: write it like {refused.allowed}.")
@@ -67,8 +69,8 @@ def turn(request: OwnRequest, pk: int) -> HttpResponse:
         else:
             trip = selectors.get_trip(request.user, pk)
             before = trip.turns.filter(key=key).values_list("at", flat=True).first()
-            told = {"of": key, **_context(request, get_palette(request.user), trip, before)}
-            services.say(request.user, pk, "correct", told, uuid.uuid4().hex)
+            data = {"of": key, **_context(request, get_palette(request.user), trip, before)}
+            services.say(request.user, pk, "correct", data, uuid.uuid4().hex)
         services.settle_gone(request.user, pk)
     except ValidationError as error:
         return _page(request, pk, wrong=" ".join(error.messages))
@@ -83,20 +85,20 @@ def _context(request: OwnRequest, palette: Palette, trip: Trip, before: float | 
     )
     if read.wrong:
         raise ValidationError(" ".join(read.wrong.values()))
-    told: dict[str, Any] = {"category": read.category, "card": read.card}
+    data: dict[str, Any] = {"category": read.category, "card": read.card}
     if start := post.get("start", "").strip():
         hour, _, minute = start.partition(":")
         at = read_number(hour, 0, 23), read_number(minute or "0", 0, 59)
         if None in at:
             raise ValidationError(f"“{start[:10]}” is no time: write it like 7:10.")
-        told["start"] = trip.minute_at((at[0] or 0) * 60 + (at[1] or 0), before)
+        data["start"] = trip.minute_at((at[0] or 0) * 60 + (at[1] or 0), before)
     for name, most in (("minutes", 600), *((one, 99) for one in CAME)):
         if text := post.get(name, "").strip():
             value = read_number(text, 0, most)
             if value is None:
                 raise ValidationError(f"“{text[:10]}” is no number from 0 to {most}.")
-            told[name] = value
-    return told
+            data[name] = value
+    return data
 
 
 @require_POST
@@ -120,7 +122,9 @@ def _page(request: OwnRequest, pk: int, wrong: str = "", typed: str = "") -> Htt
     context = {
         "trip": trip,
         "away": sorted({(turn.device, trip.day_of(int((turn.at or 0) // 60))) for turn in away}, key=str),
-        "others": [one for one in selectors.list_trips(owner).order_by("-date")[:MOST_OTHERS] if one.pk != pk],
+        "others": [
+            list_trip for list_trip in selectors.list_trips(owner).order_by("-date")[:MOST_OTHERS] if list_trip.pk != pk
+        ],
         "dropped": _dropped(trip, palette),
         "rows": [
             (turn, palette.known(turn.card), turn.trailer and palette.known(turn.trailer), _clock(turn))

@@ -69,25 +69,25 @@ def export(request: OwnRequest, kind: str) -> HttpResponse:
     return response
 
 
-def _json(told: Any) -> str:
-    return json.dumps({"trips": told}, ensure_ascii=False, indent=1)
+def _json(data: Any) -> str:
+    return json.dumps({"trips": data}, ensure_ascii=False, indent=1)
 
 
 def _trip(trip: Trip) -> dict[str, Any]:
     names = ("device", "place", "angler", "kind", "at", "time", "data")
     taps = [{"id": tap.key, **{name: getattr(tap, name) for name in names}} for tap in trip.taps.all()]
-    told = {name: getattr(trip, name) for name in _TRIP}
-    return {"date": trip.date.isoformat(), "water": trip.water.name, **told, "taps": taps}
+    data = {name: getattr(trip, name) for name in _TRIP}
+    return {"date": trip.date.isoformat(), "water": trip.water.name, **data, "taps": taps}
 
 
 def _row(turn: Turn) -> dict[str, Any]:
-    told: dict[str, Any] = {name: getattr(turn, name) for name in ("angler", "minutes", "category", *_COUNTS, *_WATER)}
-    told |= {"id": turn.key, "date": turn.trip.date, "water": turn.trip.water.name, "colour": turn.card}
-    told |= {"trip": turn.trip.key, "trailer": turn.trailer}
-    told |= {"start": turn.at, "sizes": " ".join(f"{size:g}" for size in turn.sizes)}
+    data: dict[str, Any] = {name: getattr(turn, name) for name in ("angler", "minutes", "category", *_COUNTS, *_WATER)}
+    data |= {"id": turn.key, "date": turn.trip.date, "water": turn.trip.water.name, "colour": turn.card}
+    data |= {"trip": turn.trip.key, "trailer": turn.trailer}
+    data |= {"start": turn.at, "sizes": " ".join(f"{size:g}" for size in turn.sizes)}
     return {
         name: "" if value is None else _number(value) if isinstance(value, float) else value
-        for name, value in told.items()
+        for name, value in data.items()
     }
 
 
@@ -105,12 +105,12 @@ def take_in(request: OwnRequest) -> HttpResponse:
         if file is None or (file.size or 0) > MOST_BYTES:
             raise ValidationError(f"Choose a file of at most {MOST_BYTES // 1_000_000} MB.")
         content = file.read()
-        told = (
+        data = (
             _from_json(content)
             if (file.name or "").lower().endswith(".json")
             else _from_csv(content, get_palette(request.user), request.user.units)
         )
-        taken = services.take_log_in(request.user, [(trip, _planned(trip)) for trip in told])
+        taken = services.take_log_in(request.user, [(trip, _planned(trip)) for trip in data])
         messages.success(request, f"{taken} of the log are in." if taken else "All of it was here already.")
     except InvalidInput as refused:
         messages.error(request, f"{refused.field} {refused.wrong}: {refused.allowed}.")
@@ -120,9 +120,9 @@ def take_in(request: OwnRequest) -> HttpResponse:
 
 
 def _from_json(content: bytes) -> list[dict[str, Any]]:
-    told = in_child(TEXT, read_json, content)
-    _FILE.read(told, "The file")
-    return list(told["trips"])
+    data = in_child(TEXT, read_json, content)
+    _FILE.read(data, "The file")
+    return list(data["trips"])
 
 
 def _from_csv(content: bytes, palette: Palette, units: System) -> list[dict[str, Any]]:
@@ -137,11 +137,11 @@ def _from_csv(content: bytes, palette: Palette, units: System) -> list[dict[str,
         where = cells["trip"], cells["date"], cells["water"]
         known = {"key": where[0]} if where[0] else {}
         trip = trips.setdefault(where, {**known, "date": where[1], "water": where[2], "taps": []})
-        told = repr(sorted(cells.items()))
-        seen[told] += 1
+        data = repr(sorted(cells.items()))
+        seen[data] += 1
         # Two rows that say the same are two turns.
         key = (
-            cells["id"][:40] or uuid.uuid5(uuid.NAMESPACE_OID, told + (f" {seen[told]}" if seen[told] > 1 else "")).hex
+            cells["id"][:40] or uuid.uuid5(uuid.NAMESPACE_OID, data + (f" {seen[data]}" if seen[data] > 1 else "")).hex
         )
         trip["taps"].append(_tap(cells, number, key, palette, units))
     return list(trips.values())
@@ -186,12 +186,12 @@ def _start(text: str, number: int) -> float:
     return at
 
 
-def _planned(told: dict[str, Any]) -> dict[str, Any]:
+def _planned(data: dict[str, Any]) -> dict[str, Any]:
     """What a trip that is not here yet is made with."""
     thrown = [
         tap["data"].get("category")
-        for tap in told["taps"]
+        for tap in data["taps"]
         if isinstance(tap, dict) and isinstance(tap.get("data"), dict)
     ]
-    given = {name: kind.read(told[name], f"a trip's {name}") for name, kind in _TRIP.items() if name in told}
+    given = {name: kind.read(data[name], f"a trip's {name}") for name, kind in _TRIP.items() if name in data}
     return {"categories": list(dict.fromkeys(one for one in thrown if isinstance(one, str))), **given}

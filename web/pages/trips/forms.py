@@ -85,15 +85,15 @@ class TripForm(forms.Form):
 
     def values(self) -> dict[str, Any]:
         """What the model takes, without the water."""
-        told = {**self.cleaned_data}
-        told.pop("water")
-        told["last_hour"] += 24 * (told.pop("days_on") or 0)
-        told["visibility_in"] = told.pop("visibility")
-        if tray := self.places.get(told.pop("tray") or 0):
-            told["room"] = min(tray.room, MOST_ROOM)
-        told["sleeved"] = told["sleeved"] or 0
-        told["turn_minutes"] = told["turn_minutes"] or TURN_MINUTES
-        return told
+        data = {**self.cleaned_data}
+        data.pop("water")
+        data["last_hour"] += 24 * (data.pop("days_on") or 0)
+        data["visibility_in"] = data.pop("visibility")
+        if tray := self.places.get(data.pop("tray") or 0):
+            data["room"] = min(tray.room, MOST_ROOM)
+        data["sleeved"] = data["sleeved"] or 0
+        data["turn_minutes"] = data["turn_minutes"] or TURN_MINUTES
+        return data
 
 
 def initial_values(trip: Trip, user: User) -> dict[str, Any]:

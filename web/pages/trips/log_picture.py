@@ -66,5 +66,5 @@ def draw_log(trip: Trip, turns: Iterable[Turn], skies: Iterable[Sky], palette: P
         (round(LEFT + (hour - first) * 60 * scale, 1), round(60 * scale, 1), hour, lights.get(hour, ""))
         for hour in range(first, last)
     ]
-    named = [(TOP + place * LINE, str(place + 1)) for place in range(len(rods))]
+    named = [(TOP + index * LINE, str(index + 1)) for index in range(len(rods))]
     return LogPicture(WIDTH, TOP + max(len(rods), 1) * LINE + 6, hours, named, bars, len(listed) - len(timed))

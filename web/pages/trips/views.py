@@ -265,9 +265,9 @@ def _beside(owner: User, evening: selectors.Evening) -> list[str]:
 
 def _sight_query(evening: selectors.Evening) -> str:
     """What the second look is asked for: the first of the tray, in the day's water."""
-    told = [("c", piece.card.id) for piece in evening.shown.pieces[:MOST_LOOKED_AT]]
-    told += [("visibility", f"{evening.visibility_in:.0f} in"), ("stain", evening.stain)]
-    return urlencode([*told, ("light", evening.skies[0].light)] if evening.skies else told)
+    data = [("c", piece.card.id) for piece in evening.shown.pieces[:MOST_LOOKED_AT]]
+    data += [("visibility", f"{evening.visibility_in:.0f} in"), ("stain", evening.stain)]
+    return urlencode([*data, ("light", evening.skies[0].light)] if evening.skies else data)
 
 
 def _spans(shown: Packed, category: str) -> list[Span]:
@@ -287,10 +287,10 @@ def _ask_forecast(owner: User, trip: Trip) -> str:
     """Keeps what the forecast says of a trip's day and of the two before; says what is wrong where it does not."""
     try:
         span = [trip.day_of(24 * day) for day in range(trip.last_hour // 24 + 1)]
-        told = forecasts(trip.water, [*(trip.date - timedelta(days=back) for back in (2, 1)), *span])
+        data = forecasts(trip.water, [*(trip.date - timedelta(days=back) for back in (2, 1)), *span])
     except NoAnswer as none:
         return f"{none} The sky is as it mostly is in that month."
-    rain_in = sum(hour.rain_in for one in told[:2] for hour in one)
-    later = [replace(hour, hour=hour.hour + 24 * day) for day, one in enumerate(told[2:]) for hour in one]
+    rain_in = sum(hour.rain_in for one in data[:2] for hour in one)
+    later = [replace(hour, hour=hour.hour + 24 * day) for day, one in enumerate(data[2:]) for hour in one]
     services.keep_forecast(owner, trip.pk, later, rain_in)
     return ""

@@ -81,8 +81,8 @@ def manifest(request: OwnRequest) -> JsonResponse:
         }
         for size in (192, 512)
     ]
-    told = {
+    data = {
         "name": "Wax Crate", "short_name": "Wax Crate", "start_url": "/day/", "scope": "/", "display": "standalone",
         "background_color": "#eaf0ee", "theme_color": "#0f4a52", "icons": icons,
     }  # fmt: skip
-    return JsonResponse(told, content_type="application/manifest+json")
+    return JsonResponse(data, content_type="application/manifest+json")

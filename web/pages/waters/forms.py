@@ -72,10 +72,10 @@ class WaterForm(forms.ModelForm):
     @property
     def shares(self) -> list[tuple[str, str, list[forms.BoundField]]]:
         """What is told in shares, each kind of it a hidden field that the bar writes."""
-        told = {"cover": ("Cover", "what the fish lie in"), "bottom": ("Bottom", "what it is made of")}
+        data = {"cover": ("Cover", "what the fish lie in"), "bottom": ("Bottom", "what it is made of")}
         return [
             (title, said, [self[name] for name in self.fields if name.startswith(f"{what}_")])
-            for what, (title, said) in told.items()
+            for what, (title, said) in data.items()
         ]
 
     def _read(self, field: str, reader: Callable[[str, System, str], float]) -> float | None:

@@ -62,9 +62,9 @@ def month(request: OwnRequest, pk: int, number: int) -> HttpResponse:
     if field == "hours":
         text = " ".join(request.POST.getlist("value"))
     shown = read_shown(request.POST.get("months_shown", "")) or {}
-    told = shown.get(str(number))
+    data = shown.get(str(number))
     try:
-        change = services.set_month(request.user, pk, number, field, text, told if isinstance(told, dict) else None)
+        change = services.set_month(request.user, pk, number, field, text, data if isinstance(data, dict) else None)
         return _page(request, pk, change=change)
     except ValidationError as error:
         return _page(request, pk, wrong={"month": number, "field": field, "text": text, "words": _words(error)})
@@ -160,11 +160,11 @@ def edit(request: OwnRequest, pk: int | None = None) -> HttpResponse:
     known = selectors.get_water(request.user, pk) if pk else Water()
     form = WaterForm(request.user, request.POST or None, instance=known)
     # What is not told of the rules leaves them as they are.
-    told = request.POST if "rules_told" in request.POST else None
-    forbidden = RulesForm(told, instance=selectors.get_water(request.user, pk) if pk else Water())
+    data = request.POST if "rules_told" in request.POST else None
+    forbidden = RulesForm(data, instance=selectors.get_water(request.user, pk) if pk else Water())
     status = 422 if form.errors or forbidden.errors else 200
-    if request.method == "POST" and form.is_valid() and (told is None or forbidden.is_valid()):
-        values = form.values() | (forbidden.cleaned_data if told else {})
+    if request.method == "POST" and form.is_valid() and (data is None or forbidden.is_valid()):
+        values = form.values() | (forbidden.cleaned_data if data else {})
         try:
             if pk:
                 shown = read_shown(request.POST.get("shown", ""))

@@ -137,7 +137,7 @@ def year_rows(water: Water, units: System) -> list[list[Any]]:
         month = core.months[row.month]
         spread = month.spread
         lengths = [round(inches * per_in, 1) for inches in (spread.low_in, spread.usual_in, spread.high_in)]
-        foods = "; ".join(food for food, _ in sorted(month.food.items(), key=lambda told: -told[1]))
+        foods = "; ".join(food for food, _ in sorted(month.food.items(), key=lambda data: -data[1]))
         rows.append(
             [
                 MONTH_NAMES[row.month - 1], *lengths, round(row.days, 1), round(to_degrees(row.temp_f, units)),
@@ -149,12 +149,12 @@ def year_rows(water: Water, units: System) -> list[list[Any]]:
 
 def rests_on(water: Water, row: WaterMonth) -> str:
     """On what a month's visibility rests, in words."""
-    told = [one for one in water.readings.all() if one.date.month == row.month]
+    data = [reading for reading in water.readings.all() if reading.date.month == row.month]
     said = "a guess" if row.guess else "what you said"
-    if not told:
+    if not data:
         return said
-    years, rain = len({one.date.year for one in told}), sum(one.rain_in is not None for one in told)
-    readings = "1 reading" if len(told) == 1 else f"{len(told)} readings"
+    years, rain = len({one.date.year for one in data}), sum(one.rain_in is not None for one in data)
+    readings = "1 reading" if len(data) == 1 else f"{len(data)} readings"
     known = f"; rain known on {rain}" if rain else ""
     return f"{readings} of {years} {'year' if years == 1 else 'years'}{known}; and {said}"
 
@@ -211,7 +211,7 @@ _NEXT = {"": "some", "some": "main", "main": ""}
 
 
 def _foods(water: Water) -> list[tuple[str, list[tuple[int, str, str, int]]]]:
-    seen = Counter((one.food, one.date.month) for one in water.sightings.all())
+    seen = Counter((sighting.food, sighting.date.month) for sighting in water.sightings.all())
     eaten = sorted({food for row in water.year.all() for food in row.food} | {food for food, _ in seen})
     return [
         (

@@ -70,7 +70,7 @@ def get(table: dict[Any, Any], key: Any) -> Any:
 @register.filter
 def refs(called: dict[int, str], lures: Any) -> str:
     """What a lure, or some lures, are called by their places; of many, the first few."""
-    places = [called.get(int(one.ref), one.ref) for one in (lures if isinstance(lures, tuple | list) else [lures])]
+    places = [called.get(int(lure.ref), lure.ref) for lure in (lures if isinstance(lures, tuple | list) else [lures])]
     return ", ".join(places[:MOST_REFS]) + (f" and {len(places) - MOST_REFS} more" if len(places) > MOST_REFS else "")
 
 

@@ -175,18 +175,18 @@ def keep_heap(owner: User, rows: Sequence[tuple[str, Mapping[str, str]]], waitin
     if len(waiting) > MOST_WAITING:
         raise ValidationError(f"At most {MOST_WAITING:,} lines at once.")
     held = Heap.objects.filter(owner=owner).first()
-    before = [(line, told) for line, told in held.rows] if held else []
+    before = [(line, data) for line, data in held.rows] if held else []
     kept = []
-    for line, told in rows:  # what was answered since these were read stays answered
+    for line, data in rows:  # what was answered since these were read stays answered
         index = next((index for index, (text, _) in enumerate(before) if text == line), None)
-        kept.append([line, put_right_on(before.pop(index)[1], told) if index is not None else dict(told)])
+        kept.append([line, put_right_on(before.pop(index)[1], data) if index is not None else dict(data)])
     values = {"rows": kept, "waiting": "\n".join(waiting), "tray": tray[:12]}
     if held is None or {name: getattr(held, name) for name in values} != values:
         Heap.objects.update_or_create(owner=owner, defaults=values)
 
 
 @one_change
-def answer_line(owner: User, number: int, line: str, told: Mapping[str, str]) -> None:
+def answer_line(owner: User, number: int, line: str, data: Mapping[str, str]) -> None:
     """Keeps what was put right in one line that is typed and not taken in. Raises ValidationError where it is gone."""
     held = Heap.objects.filter(owner=owner).first()
     rows = held.rows if held else []
@@ -194,11 +194,11 @@ def answer_line(owner: User, number: int, line: str, told: Mapping[str, str]) ->
         number = next((index for index, (text, _) in enumerate(rows) if text == line), -1)
     if held is None or number < 0:
         raise ValidationError("That line is gone: it was put in or changed elsewhere.")
-    rows[number][1] = put_right_on(rows[number][1], told)
+    rows[number][1] = put_right_on(rows[number][1], data)
     held.save(update_fields=["rows"])
 
 
-def put_right_on(before: Mapping[str, str], told: Mapping[str, str]) -> dict[str, str]:
+def put_right_on(before: Mapping[str, str], data: Mapping[str, str]) -> dict[str, str]:
     """What was put right in a line before, and what is put right now: of another kind the colour is asked anew."""
-    another = told.get("category", before.get("category")) != before.get("category")
-    return {name: value for name, value in before.items() if not (another and name == "card")} | dict(told)
+    another = data.get("category", before.get("category")) != before.get("category")
+    return {name: value for name, value in before.items() if not (another and name == "card")} | dict(data)

@@ -68,12 +68,12 @@ def move_lure(owner: User, pk: int, tray_pk: int, before_pk: int | None = None) 
     """Moves a lure to the end of a tray, or before another lure of it."""
     lure, tray = get_lure(owner, pk), get_tray(owner, tray_pk)
     there = [one for one in Lure.objects.filter(tray=tray).order_by("position", "pk") if one.pk != pk]
-    at = next((place for place, one in enumerate(there) if one.pk == before_pk), len(there))
+    at = next((index for index, one in enumerate(there) if one.pk == before_pk), len(there))
     there.insert(at, lure)
     before = states(LURE, [one.pk for one in there])
     lure.tray = tray
-    for place, one in enumerate(there, 1):
-        one.position = place
+    for index, one in enumerate(there, 1):
+        one.position = index
     Lure.objects.bulk_update(there, ["tray", "position"])
     words = f"{card_name(owner, lure.card)} is moved to tray {tray.letter}."
     return recorded(owner, words, before, before)

@@ -91,10 +91,10 @@ def sort_trays(owner: User) -> Change:
     new: States = {}
     touched: list[Lure] = []
     labels = Tray.Label.values
-    for place, (tray, each) in enumerate(proposed):
+    for index, (tray, each) in enumerate(proposed):
         called = tray_name(each)
         if tray is None:
-            mark = labels[place % len(labels)]
+            mark = labels[index % len(labels)]
             tray = new_tray(owner, called, mark, Place.Kind.BOAT, NEW_ROWS, NEW_COLUMNS)
             new |= states(TRAY, [tray.pk])
         else:
@@ -115,6 +115,6 @@ def sort_trays(owner: User) -> Change:
 
 def tray_name(tray: SortedTray) -> str:
     """What a tray is called: after its kinds."""
-    kinds = [label(one).lower() for one in tray.categories]
+    kinds = [label(category).lower() for category in tray.categories]
     more = f" and {len(kinds) - MOST_NAMED} more" if len(kinds) > MOST_NAMED else ""
     return (", ".join(kinds[:MOST_NAMED]) + more).capitalize()[:60]
