@@ -131,7 +131,8 @@ def to_buy(request: Any) -> dict[str, Any]:
     return {
         "items": [
             {"category": purchase.category, "colour": purchase.card.id, "count": purchase.count, "have": purchase.have,
-             "adds": purchase.adds, "adds_right": purchase.adds_right, "adds_first": purchase.adds_first, "within_budget": purchase.within}
+             "adds": purchase.adds, "adds_right": purchase.adds_right,
+             "adds_first": purchase.adds_first, "within_budget": purchase.within}
             for purchase in shopping.purchases
         ]
     }  # fmt: skip
