@@ -212,7 +212,7 @@ def test_a_full_disk_is_refused_in_words(signed_in, wren, monkeypatch, code):
     def full(*_, **__):
         raise OperationalError(*code)
 
-    monkeypatch.setattr("web.pages.waters.views.changes.set_rare_days", full)
+    monkeypatch.setattr("web.pages.waters.views.services.set_rare_days", full)
     signed_in.raise_request_exception = False
     told = signed_in.post(f"/waters/{wren.waters.first().pk}/rare/", {"rare": "1"})
     assert told.status_code == 507

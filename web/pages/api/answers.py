@@ -132,7 +132,6 @@ def to_buy(request: Any) -> dict[str, Any]:
         "items": [
             {"category": purchase.category, "colour": purchase.card.id, "count": purchase.count, "have": purchase.have,
              "adds": purchase.adds, "adds_right": purchase.adds_right,
-             
              "adds_first": purchase.adds_first, "within_budget": purchase.within}
             for purchase in shopping.purchases
         ]
