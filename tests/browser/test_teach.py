@@ -111,10 +111,10 @@ def test_a_lure_sinks_and_is_read(page):
     page.wait_for_url("**/teach/depth/?stain=tannic&light=bright")
 
 
-def test_on_a_phone_the_steps_for_indoors_are_behind_one_press(phone):
+def test_on_a_phone_what_is_used_less_is_behind_one_press(phone):
     phone.goto("/day/")
-    expect(phone.get_by_role("link", name="Ask")).to_be_visible()
-    expect(phone.get_by_role("link", name="Teach")).to_be_hidden()
+    expect(phone.get_by_role("link", name="What to throw")).to_be_visible()
+    expect(phone.get_by_role("link", name="Learn")).to_be_hidden()
     phone.get_by_role("button", name="More").click()
-    phone.get_by_role("link", name="Teach").click()
+    phone.get_by_role("link", name="Learn").click()
     phone.wait_for_url("**/teach/")

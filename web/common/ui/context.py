@@ -1,17 +1,20 @@
-"""What every page knows: the steps of the work, and the units its reader likes."""
+"""What every page knows: where one can go, and the units its reader likes."""
 
 from typing import Any
 
 from django.http import HttpRequest
 
+# In the order of use; those with `more` stand behind one press on a phone. `at`: the first part of their addresses.
 STEPS = (
-    {"url": "waters", "name": "Waters", "about": "where, when", "key": "w", "outdoors": True},
-    {"url": "colours", "name": "Colours", "about": "the sticks", "key": "l"},
-    {"url": "plan", "name": "Plan", "about": "fewest that are right", "key": "p"},
-    {"url": "crate", "name": "Crate", "about": "what you own", "key": "c", "outdoors": True},
-    {"url": "buy", "name": "Buy", "about": "in order", "key": "b"},
-    {"url": "day", "name": "Day", "about": "tonight's tray", "key": "d", "outdoors": True},
-    {"url": "teach", "name": "Teach", "about": "one, two, three", "key": "t"},
+    {"url": "plan", "at": "plan", "name": "Plan", "key": "p"},
+    {"url": "crate", "at": "crate", "name": "Tackle box", "key": "c"},
+    {"url": "day", "at": "day", "name": "Trips", "key": "d"},
+    {"url": "ask", "at": "ask", "name": "What to throw", "key": "t"},
+    {"url": "waters", "at": "waters", "name": "Waters", "key": "w", "more": True},
+    {"url": "buy", "at": "buy", "name": "Shopping list", "key": "b", "more": True},
+    {"url": "colours", "at": "colours", "name": "Colours", "key": "l", "more": True},
+    {"url": "teach", "at": "teach", "name": "Learn", "key": "n", "more": True},
+    {"url": "account", "at": "account", "name": "Account", "key": "u", "more": True},
 )
 
 

@@ -2,13 +2,14 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from datetime import date
+from datetime import date, timedelta
 from fractions import Fraction
 from typing import Any
 
 from django.contrib.auth.decorators import login_not_required
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
+from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from tackle.base.numbers import read_whole
@@ -23,12 +24,15 @@ from tackle.situations.situation import make_situation
 from tackle.situations.starting import first_guess, kinds, seen_as
 from tackle.situations.thrown import thrown_by_default
 from tackle.situations.water import Water
+from web.common.accounts.models import User
 from web.common.accounts.request import OwnRequest
 from web.common.accounts.throttle import Limit, count, refuse_too_many
 from web.common.ui.shapes import SHAPES
+from web.domain.crate.selectors import list_lures
 from web.domain.plans.answering import Terms, answered_on, is_answered
 from web.domain.plans.models import Plan
-from web.domain.waters.selectors import expected_on
+from web.domain.trips.selectors import next_trip
+from web.domain.waters.selectors import expected_on, list_waters
 from web.pages.plans.board import cover_board, square_answer, told_rows
 from web.pages.plans.wording import split_said
 from web.pages.start import views
@@ -40,6 +44,9 @@ SIGHTS_IN = (4, 6, 9, 12, 15, 20, 28, 38, 54, 70, 90, 130)  # stops of the slide
 FIRST_SIGHT = 5
 SKIES = (Light.BRIGHT, Light.BROKEN, Light.OVERCAST, Light.LOW)
 WORKED_OUT = Limit("front", 300, views.HOUR)  # waters that nobody asked of yet, from one address
+
+
+SOON = timedelta(days=1)
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,10 +84,21 @@ def _asked(data: Mapping[str, str]) -> Asked:
 
 @login_not_required
 def front(request: HttpRequest) -> HttpResponse:
-    """One's waters; for who is not signed in, a water to try."""
+    """The page of what is to be done next; for who is not signed in, a water to try."""
     if request.user.is_authenticated:
-        return redirect("waters")
+        return redirect(_next_page(request.user))
     return render(request, "start/front.html", _context(request, _asked(request.GET)))
+
+
+def _next_page(owner: User) -> str:
+    """What is to be done next: a water first, then a plan, then what is owned held against it; a trip of now or of today first."""
+    if not list_waters(owner).exists():
+        return "waters"
+    now = timezone.now()
+    trip = next_trip(owner, now)
+    if trip and trip.begins - SOON < now < trip.ends:
+        return "day"
+    return "crate" if list_lures(owner).exists() else "plan"
 
 
 @login_not_required

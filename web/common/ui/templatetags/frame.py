@@ -20,11 +20,11 @@ def head() -> SafeString:
 
 @register.simple_tag(takes_context=True)
 def rail(context: dict[str, Any]) -> SafeString:
-    """The steps of the work and the keys, for somebody signed in."""
+    """Where one can go, and the keys, for somebody signed in."""
     match, user = context["request"].resolver_match, context["user"]
     shows = {
         "step": context["step"],
-        "asking": bool(match) and match.url_name == "ask",
+        "here": "ask" if match and match.url_name == "ask" else context["step"],
         "name": user.username,
         "guest": bool(user.guest_until),
     }

@@ -39,7 +39,7 @@ document.addEventListener("alpine:init", () => {
     else if (key === "k") { event.preventDefault(); move(-1); }
   });
 
-  // On a phone the steps that are used indoors are behind one press.
+  // On a phone what is used less is behind one press.
   document.querySelector("[data-more]")?.addEventListener("click", ({ currentTarget: button }) => {
     const open = button.getAttribute("aria-expanded") !== "true";
     button.setAttribute("aria-expanded", String(open));
