@@ -31,7 +31,7 @@ def test_from_sign_in_to_a_gap_closed(page):
     assert page.evaluate("window.stillHere")
 
     page.goto("/plan/?category=jerkbait")
-    expect(colour).to_contain_text("in the crate")
+    expect(colour).to_contain_text("in the tackle box")
 
 
 def test_add_with_the_keyboard_edit_in_place_delete_and_undo(page):
@@ -161,7 +161,7 @@ def test_pointing_at_a_stick_lights_its_days_and_a_cell_says_why(page):
     page.goto("/plan/?category=jerkbait")
     page.locator(".set li", has_text="Silver, blue back").hover()
     expect(page.locator(".cell-lit").first).to_be_visible()
-    page.get_by_role("button", name="Clear water, bright sun").click()
+    page.get_by_role("button", name="Clear water, sunny").click()
     expect(page.get_by_role("region", name="Why")).to_contain_text("Tarn Hollow")
 
 
@@ -221,13 +221,13 @@ def test_ticked_off_in_the_shop(phone):
     rows = phone.locator(".shopping > li")
     many = rows.count()
     rows.first.get_by_role("button", name=re.compile(r"Bought \d")).click()
-    expect(phone.locator("#notice")).to_contain_text("It is in the crate.")
+    expect(phone.locator("#notice")).to_contain_text("It is in the tackle box.")
     expect(rows).to_have_count(many - 1)
     assert phone.evaluate("document.documentElement.scrollWidth") <= 390
 
 
 def with_trailers(page):
-    page.get_by_text("Schools, waters, months").click()
+    page.get_by_text("Rulebooks, waters, months").click()
     return page.get_by_role("button", name="With trailers")
 
 
@@ -237,7 +237,7 @@ def test_jig_and_trailer_on_one_board_and_how_sure_it_is(page):
     with_trailers(page).click()
     expect(page.get_by_role("heading", level=1)).to_contain_text("casting jig colours cover")
     page.get_by_role("button", name="How sure is it?").click()
-    expect(page.get_by_role("region", name="How sure")).to_contain_text("6 schools")
+    expect(page.get_by_role("region", name="How sure")).to_contain_text("6 rulebooks")
 
 
 def test_two_plans_are_compared(page):
@@ -263,7 +263,7 @@ def test_the_crate_is_checked_against_a_kept_plan(page):
     page.goto("/plan/overview/")
     page.get_by_label("Keep it as").fill("Cold months")
     page.get_by_role("button", name="Keep", exact=True).click()
-    page.get_by_role("button", name="Check the crate against it").click()
+    page.get_by_role("button", name="Check the tackle box against it").click()
     page.goto("/crate/")
     expect(page.locator(".lead .under")).to_contain_text("of “Cold months”")
 

@@ -68,7 +68,7 @@ def test_the_list_as_pdf(signed_in):
     assert response["Content-Type"] == "application/pdf"
     told = printed(response.content)
     pieces = sum(count for *_, count in offered(text(signed_in.get("/buy/"))))
-    assert f"To buy: {pieces} pieces" in told
+    assert f"To buy: {pieces} lures" in told
     assert "Stop there" in told
     assert "Atkinson" in fonts(response.content)
 

@@ -26,7 +26,7 @@ ASKED = {"category": "worm", "see": "48 in", "light": "broken"}
         ({"q": "chart blk"}, "Chartreuse, black back", "Chartreuse and white"),
         ({"category": "frog"}, "Frog green", "Red craw"),
         ({"forage": "goby", "finish": "matte"}, "Goby, purple and gold fleck", "Silver, plain"),
-        ({"q": "zebra"}, "No stick by that name", "Bone"),
+        ({"q": "zebra"}, "No colour by that name", "Bone"),
     ],
 )
 def test_colours_are_found_by_any_name(signed_in, query, there, not_there):
@@ -37,8 +37,8 @@ def test_colours_are_found_by_any_name(signed_in, query, there, not_there):
 
 def test_one_card_shows_where_each_school_stands(signed_in):
     page = text(signed_in.get("/colours/black-plain/?category=worm"))
-    assert "Night: go-to" not in page
-    assert "Clear water, bright sun: avoid" in page
+    assert "Night: first choice" not in page
+    assert "Clear water, sunny: avoid" in page
     assert "Black is not for clear water." in page
     assert signed_in.get("/colours/mauve/").status_code == 404
 
@@ -51,7 +51,7 @@ def test_two_cards_side_by_side(signed_in):
 def test_ask_answers_school_by_school(signed_in):
     page = text(signed_in.get("/colours/ask/", ASKED))
     assert "Start with green pumpkin, " in page
-    assert page.index("<h2>Ladder</h2>") < page.index("<h2>Spark</h2>")
+    assert page.index("<h2>Clarity first</h2>") < page.index("<h2>Reaction colours</h2>")
     leeches = text(
         signed_in.get("/colours/ask/", {**ASKED, "see": "2 m", "category": "worm", "month": "7", "food": "leech"})
     )

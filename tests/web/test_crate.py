@@ -49,7 +49,7 @@ def test_adding_what_is_missing_closes_the_gap(signed_in, tray):
     response = text(signed_in.post("/crate/add/", black_worm(tray), headers=HTMX))
     assert "gap-worm-black-plain" not in response
     assert "Black is added." in response
-    assert "2 in the crate" in text(signed_in.get("/plan/?category=worm"))
+    assert "2 in the tackle box" in text(signed_in.get("/plan/?category=worm"))
 
 
 def test_edit_delete_and_undo(signed_in, tray):

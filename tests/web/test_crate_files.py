@@ -123,7 +123,7 @@ def repeated():
         return made
 
     book, table = OpenDocumentSpreadsheet(), Table(name="mine")
-    table.addElement(row(("My crate", 1)))
+    table.addElement(row(("My tackle box", 1)))
     table.addElement(row(("", 4)))
     table.addElement(row(("Type", 1), ("Color", 1), ("", 2), ("Count", 1)))
     table.addElement(row(("worm", 1), ("black", 3), ("2", 1), numberrowsrepeated=2))
@@ -225,7 +225,7 @@ def test_what_is_in_the_crate_already_is_asked_about(signed_in, wren, tray):
     held = [Lure.objects.create(tray=tray, category=what, card="black-plain", count=2) for what in ("worm", "popper")]
     rows = "Type;Color;Qty;Box\nworm;black;3;C\npopper;black;1;C\nfrog;black;1;C\nworm;black;1;B\n"
     page = text(send(signed_in, "mine.csv", rows, tray))
-    assert "2 of them are in the crate already" in page
+    assert "2 of them are in the tackle box already" in page
     assert "Take in 2, keep 2" in page
     draft = ImportDraft.objects.get()
     address = f"/crate/import/{draft.pk}/"

@@ -144,7 +144,7 @@ def test_finding_by_words_category_place_and_tray(signed_in, wren, trays):
     sized = text(signed_in.get("/crate/", {"q": '4.5" shad'}))
     assert "Grey Ghost Shad" in sized
     assert "Old Ivory" not in sized
-    assert "Nothing in the crate is like that" in text(signed_in.get("/crate/", {"q": "anvil"}))
+    assert "Nothing in the tackle box is like that" in text(signed_in.get("/crate/", {"q": "anvil"}))
 
 
 def test_a_big_crate_comes_in_pages(signed_in, trays, django_assert_max_num_queries):

@@ -77,8 +77,8 @@ def test_a_school_that_is_silent_leaves_days_unanswered(signed_in, wren):
 
 def test_the_last_school_and_water_stay(signed_in, wren):
     only(signed_in, "sheen")
-    assert "at least one school" in setting(signed_in, "school", "sheen", to="out")
-    assert "is not a school" in setting(signed_in, "school", "guesswork")
+    assert "at least one rulebook" in setting(signed_in, "school", "sheen", to="out")
+    assert "is not a rulebook" in setting(signed_in, "school", "guesswork")
     waters = Water.objects.filter(owner=wren)
     setting(signed_in, "water", waters[0].pk, to="out")
     assert "needs a water" in setting(signed_in, "water", waters[1].pk, to="out")
@@ -87,7 +87,7 @@ def test_the_last_school_and_water_stay(signed_in, wren):
 def test_a_cell_says_why(signed_in, wren):
     told = text(signed_in.get("/plan/why/worm/dirty/bright/", headers=HTMX))
     assert "Tarn Hollow" in told
-    assert all(f"<h4>{school}" in told for school in ("Ladder", "Menu", "Sheen"))
+    assert all(f"<h4>{school}" in told for school in ("Clarity first", "Match the forage", "Light first"))
     for address in ("worm/dirty/noon", "worm/deep/bright", "spear/dirty/bright"):
         assert signed_in.get(f"/plan/why/{address}/").status_code == 404
 
@@ -173,11 +173,11 @@ def test_a_kept_plan_shows_what_it_showed_and_what_changed_since(signed_in, wren
     renewed(wren)
     page = text(signed_in.get(address))
     assert "Tarn Hollow: 61" in page or "Tarn Hollow: 60" in page
-    assert "The crate: 6 colours went." in page
+    assert "The tackle box: 6 colours went." in page
     assert "61 of 61 d" in page
     assert "16 of 16 d" in text(signed_in.get(f"{address}again/"))
     compared = text(signed_in.get("/plan/compare/", {"one": address.split("/")[3], "other": "now"}))
-    assert "The schools followed changed." in compared
+    assert "The rulebooks followed changed." in compared
     assert '<b class="bad">went</b>' in compared or '<b class="good">came</b>' in compared
     signed_in.post(f"{address}delete/")
     assert not wren.kept_plans.exists()
@@ -200,7 +200,7 @@ def test_a_kept_plan_becomes_the_plan_once_more(signed_in, wren):
     setting(signed_in, "first_month", "3")
     setting(signed_in, "school", "spark")
     said = text(signed_in.post(f"{address}take-up/", follow=True))
-    assert "the waters, schools and choices of Winter. What it was is kept as “Before Winter”." in said
+    assert "the waters, rulebooks and choices of Winter. What it was is kept as “Before Winter”." in said
     assert "is kept as" not in text(signed_in.post(f"{address}take-up/", follow=True))
     plan = wren.plans.get()
     assert (plan.first_month, plan.schools, plan.choices.get(category="jerkbait").lock) == (
@@ -228,7 +228,7 @@ def test_the_crate_is_checked_against_kept_plans_too(signed_in, wren):
     old = wren.kept_plans.get()
     del old.content["terms"]
     old.save()
-    assert "Check the crate against it" not in text(signed_in.get("/plan/overview/"))
+    assert "Check the tackle box against it" not in text(signed_in.get("/plan/overview/"))
     assert "Keep such a plan anew first" in text(signed_in.post(f"{address}check/", {"to": "on"}, follow=True))
 
 
@@ -240,7 +240,7 @@ def test_kept_plans_are_compared_as_they_were_and_computed_again(signed_in, wren
     page = text(signed_in.get("/plan/compare/", {"one": number, "other": f"{number}-again"}))
     assert "Spring, as it was on" in page
     assert "Spring, computed again" in page
-    assert "The crate: " in page
+    assert "The tackle box: " in page
     assert signed_in.get("/plan/compare/", {"one": "99999"}).status_code == 404
     made = text(signed_in.post("/plan/keep/", {"name": "Anew", "again": number}, follow=True))
     assert "Anew is kept." in made
@@ -329,9 +329,9 @@ def test_jigs_are_planned_in_pairs_whatever_is_owned_unless_told_not_to(signed_i
 
 def test_how_sure_says_what_agreement_costs(signed_in):
     told = text(signed_in.get("/plan/sure/worm/"))
-    assert "on one school alone" in told or "alone</b>:" in told
+    assert "on one rulebook alone" in told or "alone</b>:" in told
     assert "If fish saw half as far" in told
-    assert "would satisfy all 6 schools" in told
+    assert "would satisfy all 6 rulebooks" in told
     assert signed_in.get("/plan/sure/spinnerbait/").status_code == 404
 
 
@@ -341,7 +341,7 @@ def test_the_travel_box_holds_what_it_is_told_to(signed_in):
     assert "Three lures cover" in " ".join(three.split())
     wrong = signed_in.post("/plan/travel/", {"value": "0"})
     assert wrong.status_code == 422
-    assert "holds 1 to 40 pieces" in text(wrong)
+    assert "holds 1 to 40 lures" in text(wrong)
 
 
 def test_crossover_is_offered_where_fresh_and_salt_meet(signed_in, wren):
@@ -470,7 +470,7 @@ def test_how_often_a_colour_stays_in_other_years(signed_in, monkeypatch):
     stays = re.findall(r"stays in (\d+)", told)
     assert stays
     assert all(0 <= int(one) <= 4 for one in stays)
-    assert "Without Ladder" in told
+    assert "Without Clarity first" in told
     assert signed_in.post("/plan/sure/spinnerbait/other-years/", headers=HTMX).status_code == 404
 
 

@@ -34,7 +34,7 @@ def test_a_school_is_read_call_by_call_over_ones_own_days(signed_in):
 def test_a_call_is_changed_laid_beside_and_switched_off(signed_in, wren):
     first, second = calls(text(signed_in.get(READ, {"category": "worm"})))[:2]
     page = text(act(signed_in, first, "change", **{"from": "20 in"}, below="5 ft", tone="pink"))
-    assert "It is a house rule now" in page
+    assert "It is one of your rules now" in page
     rule = Rule.objects.get(owner=wren, call=first)
     assert rule.entry["when"]["visibility_in"] == {"from": 20.0, "below": 60.0}
     assert rule.entry["want"]["tone"] == ["pink"]
@@ -55,7 +55,7 @@ def test_what_cannot_be_a_rule_is_said_and_stays_as_it_was_typed(signed_in, wren
         assert answer.status_code == 422
         assert "As I typed it." in text(answer)
     assert not Rule.objects.exists()
-    assert "no call of that school" in text(act(signed_in, "no-such", "off"))
+    assert "no call of that rulebook" in text(act(signed_in, "no-such", "off"))
 
 
 def test_another_anglers_rules_stay_theirs(signed_in, intruder, wren, stranger):

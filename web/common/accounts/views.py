@@ -30,7 +30,9 @@ from web.common.ui.logs import event
 HALF_IN_S = 600
 
 logger = logging.getLogger(__name__)
-CAME_ALONG = "All that you made came along: your water is under Waters, its set under Plan, what you own under Crate."
+CAME_ALONG = (
+    "All that you made came along: your water is under Waters, its set under Plan, what you own under Tackle box."
+)
 
 
 class SignIn(views.LoginView):
@@ -159,7 +161,7 @@ def sign_up(request: HttpRequest) -> HttpResponse:
                 return redirect("home")
             except ValidationError as error:
                 form.add_error(None, error)
-    under = "What you have made so far goes with it." if guest else "Your waters, plans and crate are yours alone."
+    under = "What you have made so far goes with it." if guest else "Your waters, plans and tackle box are yours alone."
     return render(request, "accounts/door.html", {
         "form": form,
         "title": "Make an account",

@@ -3,12 +3,12 @@
 from collections.abc import Iterable, Sequence
 
 _LABELS = {
-    "bright": "Bright sun", "broken": "Broken cloud", "overcast": "Overcast", "low": "Low sun", "night": "Night",
-    "unknown": "Not known", "go-to": "go-to",
+    "bright": "Sunny", "broken": "Partly cloudy", "overcast": "Overcast", "low": "Low sun", "night": "Night",
+    "unknown": "Not known", "go-to": "first choice", "works": "will do", "gin": "Gin clear", "mud": "Muddy",
 }  # fmt: skip
 
 
-_SKIES = {"bright": "Sun", "broken": "Broken", "overcast": "Cloud", "low": "Low", "night": "Night"}
+_SKIES = {"bright": "Sunny", "broken": "Partly", "overcast": "Overcast", "low": "Low sun", "night": "Night"}
 
 
 def sky(light: str) -> str:

@@ -10,7 +10,7 @@ from tackle.colours.palette import Palette, coded_apart, house_palette
 from web.common.accounts.models import User
 from web.domain.colours.models import OwnCard
 
-OWN = "your own cards"
+OWN = "your own colours"
 
 
 def get_palette(owner: User) -> Palette:

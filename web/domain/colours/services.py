@@ -22,7 +22,7 @@ def keep_card(owner: User, entry: dict[str, Any], card_id: str = "") -> OwnCard:
     """Makes a card of the owner's own, or changes the one with this id. Raises ValidationError with the field."""
     row = get_own_card(owner, card_id) if card_id else OwnCard(owner=owner, card=_free_id(owner, entry.get("name", "")))
     if not card_id and OwnCard.objects.filter(owner=owner).count() >= MOST_OWN:
-        raise ValidationError({"name": f"There are {MOST_OWN} cards of your own already; drop one first."})
+        raise ValidationError({"name": f"There are {MOST_OWN} colours of your own already; drop one first."})
     entry = {**entry, "id": row.card}
     try:
         card = read_card(entry, OWN)

@@ -17,7 +17,7 @@ def month_range(first: int, last: int) -> list[int]:
 
 class Plan(models.Model):
     class Agree(models.TextChoices):
-        ANY = "any", "one school is enough"
+        ANY = "any", "one rulebook is enough"
         ALL = "all", "all must agree"
 
     owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="plans")
@@ -31,7 +31,7 @@ class Plan(models.Model):
     # The share of days to be right on, of the most there can be; 0: whatever is said to work will do.
     right = models.DecimalField(max_digits=3, decimal_places=2, default=Decimal("0.90"))
     crossover = models.BooleanField("prefer what goes between fresh water and salt", default=False)
-    travel_most = models.PositiveSmallIntegerField("pieces in the travel box", default=8)
+    travel_most = models.PositiveSmallIntegerField("lures in the travel box", default=8)
     made_at = models.DateTimeField(auto_now_add=True)
 
     class Meta:
@@ -80,7 +80,7 @@ class KeptPlan(models.Model):
     name = models.CharField(max_length=80)
     made_at = models.DateTimeField(auto_now_add=True)
     content = models.JSONField()
-    checked = models.BooleanField("the crate is checked against it too", default=False)
+    checked = models.BooleanField("the tackle box is checked against it too", default=False)
 
     class Meta:
         ordering = ["-made_at", "-pk"]

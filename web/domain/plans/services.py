@@ -68,11 +68,11 @@ def take(owner: User, what: str, value: str, into: bool) -> Plan:
     elif what == "school":
         books = list_rulebooks(owner)
         if value not in books:
-            raise ValidationError(f"{value[:40]} is not a school.")
+            raise ValidationError(f"{value[:40]} is not a rulebook.")
         chosen = set(plan.schools) | {value} if into else set(plan.schools) - {value}
         plan.schools = [school for school in books if school in chosen]
         if not plan.schools:
-            raise ValidationError("A plan follows at least one school: take another in first.")
+            raise ValidationError("A plan follows at least one rulebook: take another in first.")
         plan.save(update_fields=["schools"])
     elif what == "category":
         if value not in CATEGORIES:
@@ -101,7 +101,7 @@ def choose(owner: User, what: str, value: str) -> Plan:
     if what == "travel_most":
         most = read_whole(value, 1, MOST_TRAVEL)
         if most is None:
-            raise ValidationError(f"A travel box holds 1 to {MOST_TRAVEL} pieces.")
+            raise ValidationError(f"A travel box holds 1 to {MOST_TRAVEL} lures.")
         plan.travel_most = most
         plan.save(update_fields=[what])
         return plan
@@ -128,7 +128,7 @@ def follow(owner: User, school: str) -> Plan:
     """Makes the plan follow one school alone, or with "all" every one. Raises ValidationError."""
     books = list_rulebooks(owner)
     if school != "all" and school not in books:
-        raise ValidationError(f"{school[:40]} is not a school.")
+        raise ValidationError(f"{school[:40]} is not a rulebook.")
     plan = plan_for(owner)
     plan.schools = list(books) if school == "all" else [school]
     plan.save(update_fields=["schools"])
@@ -229,7 +229,7 @@ def check_against(owner: User, pk: int, on: bool) -> KeptPlan:
         _terms(kept)
         if list_kept(owner).filter(checked=True).count() >= MOST_CHECKED:
             raise ValidationError(
-                f"The crate is checked against {MOST_CHECKED} kept plans already; take one out first."
+                f"The tackle box is checked against {MOST_CHECKED} kept plans already; take one out first."
             )
     kept.save(update_fields=["checked"])
     return kept

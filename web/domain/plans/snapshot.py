@@ -90,8 +90,8 @@ def changed_since(then: dict[str, Any], now: dict[str, Any]) -> list[str]:
         elif data and marks["waters"][name] != new_marks["waters"][name]:
             said.append(f"{name}: as many days, in other water, light or food.")
     words = {
-        "schools": "The schools followed",
-        "agree": "How schools agree",
+        "schools": "The rulebooks followed",
+        "agree": "How rulebooks agree",
         "right": "How right it is",
         "months": "The months",
     }
@@ -118,7 +118,7 @@ def _crate_changed(old: dict[str, dict[str, int]], new: dict[str, dict[str, int]
         "in another number": sum(before[one] != after[one] for one in before.keys() & after.keys()),
     }
     data = [f"{counted(number, 'colour,colours')} {what}" for what, number in changes.items() if number]
-    return f"The crate: {', '.join(data)}."
+    return f"The tackle box: {', '.join(data)}."
 
 
 @dataclass(frozen=True, slots=True)

@@ -13,7 +13,7 @@ from tackle.schools.rulebook import Rulebook, house_rulebooks, on_top, read_call
 from web.common.accounts.models import User
 from web.domain.rulebooks.models import OwnSchool, Rule
 
-OWN = "your house rules"
+OWN = "your own rules"
 
 
 def list_rules(owner: User) -> QuerySet[Rule]:

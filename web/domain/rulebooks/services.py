@@ -28,7 +28,7 @@ def make_rule(
 ) -> Rule:
     """A rule from a situation: in water like this, with this category, this colour. Raises ValidationError."""
     if school not in list_rulebooks(owner):
-        raise ValidationError(f"{school} is not a school.")
+        raise ValidationError(f"{school} is not a rulebook.")
     if grade not in list(Grade):
         raise ValidationError(f"{grade} is not a grade.")
     taken = set(list_rules(owner).filter(school=school).values_list("call", flat=True))
@@ -89,7 +89,7 @@ def _entry(owner: User, school: str, written: str) -> dict[str, Any]:
     book = list_rulebooks(owner).get(school)
     calls = [call for call in book.calls if call.written == written] if book else []
     if not calls:
-        raise ValidationError(f"{written} is no call of that school any more.")
+        raise ValidationError(f"{written} is no call of that rulebook any more.")
     return to_entry(calls)
 
 
@@ -152,7 +152,7 @@ def _put_rules_in(owner: User, name: str, raw: dict[str, Any]) -> int:
     if list_rules(owner).count() + len(raw["call"]) > MAX_RULES:
         raise ValidationError(f"That would make more than {MAX_RULES:,} rules.")
     if slugify(book.id) != book.id or len(book.id) > 40:
-        raise ValidationError(f"{name}: school: id: {book.id!r} is not a short lower-case word.")
+        raise ValidationError(f"{name}: rulebook: id: {book.id!r} is not a short lower-case word.")
     if book.id not in house_rulebooks():
         OwnSchool.objects.update_or_create(
             owner=owner,
@@ -171,7 +171,7 @@ def export_rulebook(owner: User, school: str) -> str:
     book = list_rulebooks(owner).get(school)
     entries = list(list_rules(owner).filter(school=school).values_list("entry", flat=True))
     if book is None or not entries:
-        raise ValidationError("There are no rules of your own on that school.")
+        raise ValidationError("There are no rules of your own on that rulebook.")
     head = {field: getattr(book, field) for field in ("id", "name", "question", "short", "order")}
     return write_rulebook(head, entries)
 

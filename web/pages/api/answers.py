@@ -91,7 +91,7 @@ def post_readings(request: Any, water: int, payload: NewReadings) -> Status[dict
     return Status(201, {"added": len(rows)})
 
 
-@door.get("/crate", summary="What lies in the crate")
+@door.get("/crate", summary="What lies in the tackle box")
 @may("crate")
 def crate(request: Any, page: Page, each: Each) -> dict[str, Any]:
     rows = list_lures(request.user).order_by("pk")

@@ -11,8 +11,8 @@ from web.pages.api.models import Token
 MAY: Final = {
     "waters": "read waters and readings",
     "readings": "add readings to a water",
-    "crate": "read the crate",
-    "lures": "add lures to the crate",
+    "crate": "read the tackle box",
+    "lures": "add lures to the tackle box",
     "plan": "read the plan and what to buy",
     "day": "read trips and their sheets",
     "log": "read the log",

@@ -53,7 +53,7 @@ def make_boards(
         spots = []
         for (band, light), place in zip(places, decided, strict=True):
             grade = book.calls[place].grade if place >= 0 else None
-            said = f"{label(band)} water, {label(light).lower()}: {grade or 'nothing said'}"
+            said = f"{label(band)} water, {label(light).lower()}: {label(grade).lower() if grade else 'no advice'}"
             spots.append(Spot(grade or "silent", MARKS[grade] if grade else "", said))
         rows = [(band, spots[i * len(Light) : (i + 1) * len(Light)]) for i, band in enumerate(reversed(BANDS))]
         calls = [book.calls[place] for place in np.unique(decided[decided >= 0])]

@@ -21,7 +21,7 @@ def _many(name: str, options: list[tuple[str, str]]) -> forms.MultipleChoiceFiel
 
 class CardForm(forms.Form):
     name = forms.CharField(max_length=60)
-    code = forms.CharField(max_length=2, help_text="Two letters, for the wrapper of the stick.")
+    code = forms.CharField(max_length=2, help_text="Two letters: its code on labels and in lists.")
     also = forms.CharField(label="Other names", required=False, help_text="As printed by makers; with commas between.")
     tone = forms.ChoiceField(choices=choices(Tone))
     opacity = forms.ChoiceField(choices=choices(Opacity))

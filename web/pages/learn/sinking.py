@@ -25,7 +25,7 @@ from web.pages.learn.wording import STAINS, eye
 SALT = "teach.depth"
 GOOD_FOR_S = 3600
 LIGHTS = (Light.BRIGHT, Light.OVERCAST)
-PUT_RIGHT = "put right by the drill"
+PUT_RIGHT = "put right by the quiz"
 
 
 def depth(request: OwnRequest) -> HttpResponse:

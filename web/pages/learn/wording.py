@@ -12,7 +12,7 @@ from tackle.teach.drill import DrillChoice, DrillSaid, Pick, Question
 from web.common.ui.words import label, listed
 
 STAINS = {"none": "clear", "silt": "milky", "algae": "green", "tannic": "tea"}
-_VERBS = {Grade.GO_TO: "has it as a go-to", Grade.WORKS: "takes it", Grade.AVOID: "warns of it"}
+_VERBS = {Grade.GO_TO: "has it as a first choice", Grade.WORKS: "says it will do", Grade.AVOID: "says to avoid it"}
 
 
 def said(heard: DrillSaid) -> str:

@@ -99,7 +99,7 @@ def check(request: OwnRequest, pk: int) -> HttpResponse:
     try:
         found = services.check_against(request.user, pk, request.POST.get("to") == "on")
         said = "is checked against" if found.checked else "is no longer checked against"
-        messages.success(request, f"The crate {said} {found.name}.")
+        messages.success(request, f"The tackle box {said} {found.name}.")
     except ValidationError as error:
         messages.error(request, " ".join(error.messages))
     back = request.POST.get("back", "")
@@ -113,7 +113,7 @@ def take_up(request: OwnRequest, pk: int) -> HttpResponse:
     found = kept_plans.get_kept_plan(request.user, pk)
     basis = selectors.get_basis(request.user)
     now = snapshot.snapshot(basis)
-    said = f"The plan now has the waters, schools and choices of {found.name}."
+    said = f"The plan now has the waters, rulebooks and choices of {found.name}."
     try:
         if name := services.take_up(request.user, pk, now):
             said += f" What it was is kept as “{name}”."

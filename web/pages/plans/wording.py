@@ -12,9 +12,9 @@ from web.domain.plans.answering import Answered
 
 _ALONE = {
     Open.ALL_DROPPED: "Every colour of this category is dropped.",
-    Open.SILENT: "No school says anything of this water.",
+    Open.SILENT: "No rulebook has advice for this water.",
     Open.DROPPED: "What would answer it is dropped.",
-    Open.NO_PAIR: "No jig and trailer that a school accepts together.",
+    Open.NO_PAIR: "No jig and trailer that a rulebook accepts together.",
 }
 
 
@@ -39,11 +39,11 @@ def tally_days(answered: Answered) -> Tally:
 def why_open(gone: Unanswered, request: Request) -> str:
     """A sentence on one day that nothing answers."""
     if gone.why is Open.AT_MOST:
-        what = "pieces" if request.with_trailers else "colours"
+        what = "lures" if request.with_trailers else "colours"
         return f"Not among the {request.at_most} {what} that answer most; one more would be needed."
     if gone.why in _ALONE:
         return _ALONE[gone.why]
-    what = "calls nothing a go-to" if gone.why is Open.NO_GO_TO else "has no colour for this water"
+    what = "has no first choice" if gone.why is Open.NO_GO_TO else "has no colour for this water"
     names = [book.name for book in gone.books]
     return f"{names[0]} {what}." if len(names) == 1 else f"{listed(names)}: each {what}."
 

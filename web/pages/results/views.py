@@ -264,7 +264,7 @@ def rule(request: OwnRequest) -> HttpResponse:
             school = request.POST.get("school", basis.books[0].id)
             for situation in where_thrown(log.turns, card.id, cell, assumed()):
                 make_rule(owner, school, situation, card, "go-to", why, "made from the log")
-            messages.success(request, f"{card.name} is a house rule now. House rules can take it back.")
+            messages.success(request, f"{card.name} is one of your rules now. My rules can take it back.")
     except ValidationError as error:
         messages.error(request, " ".join(error.messages))
     return redirect(back + query)

@@ -53,7 +53,7 @@ def change(request: OwnRequest, school: str, call: str) -> HttpResponse:
         )  # fmt: skip
     except (InvalidInput, ValidationError) as error:
         return _read(request, school, call, str(error) if isinstance(error, InvalidInput) else " ".join(error.messages))
-    messages.success(request, "It is a house rule now, and outranks the school.")
+    messages.success(request, "It is one of your rules now, and outranks the rulebook.")
     return _to_reading(request, school)
 
 

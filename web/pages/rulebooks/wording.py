@@ -12,7 +12,7 @@ from web.common.ui.words import label
 _LIGHTS = {
     frozenset(("bright", "broken", "overcast", "low")): "by day, dawn and dusk",
     frozenset(("bright", "broken", "overcast")): "by day",
-    frozenset(("bright", "broken")): "in sun or broken cloud",
+    frozenset(("bright", "broken")): "sunny or partly cloudy",
     frozenset(("overcast", "low")): "under cloud or low sun",
 }
 

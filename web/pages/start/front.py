@@ -91,7 +91,7 @@ def front(request: HttpRequest) -> HttpResponse:
 
 
 def _next_page(owner: User) -> str:
-    """What is to be done next: a water first, then a plan, then what is owned held against it; a trip of now or of today first."""
+    """What is to be done next: fish a trip of today, tell of a water, plan, or hold what is owned against the plan."""
     if not list_waters(owner).exists():
         return "waters"
     now = timezone.now()

@@ -106,7 +106,7 @@ def counts(request: OwnRequest, pk: int) -> HttpResponse:
     """What was lost and torn leaves the crate's counts, once."""
     try:
         change = services.count_gone(request.user, pk)
-        messages.success(request, f"{change.words} The crate’s history can undo it.")
+        messages.success(request, f"{change.words} The tackle box’s history can undo it.")
     except ValidationError as error:
         messages.error(request, " ".join(error.messages))
     return redirect("trip-log", pk)

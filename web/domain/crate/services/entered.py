@@ -117,7 +117,7 @@ def _new_stacks(
 ) -> list[Lure]:
     """New stacks at the end of their trays, all at once. Raises ValidationError."""
     if list_lures(owner).count() + len(drafts) > MOST_LURES:
-        raise ValidationError(f"That would make more than {MOST_LURES:,} stacks, which is the most a crate holds.")
+        raise ValidationError(f"That would make more than {MOST_LURES:,} stacks, which is the most a tackle box holds.")
     sold = {(category, card.id) for card in get_palette(owner).cards for category in card.sold_in}
     position = {tray.pk: next_position(tray) for tray in set(trays)}
     lures = []

@@ -22,7 +22,7 @@ def add_lure(owner: User, **values: Any) -> Change:
     """A new lure. Raises ValidationError with the field."""
     tray = values["tray"]
     if tray.owner_id == owner.pk and list_lures(owner).count() >= MOST_LURES:
-        raise ValidationError(f"The crate holds at most {MOST_LURES:,} stacks.")
+        raise ValidationError(f"The tackle box holds at most {MOST_LURES:,} stacks.")
     lure = _checked(owner, Lure(position=next_position(tray)), values)
     lure.save()
     return recorded(owner, f"{card_name(owner, lure.card)} is added.", {}, [lure.pk])
@@ -120,6 +120,6 @@ def drop_card(owner: User, card_id: str) -> str:
     if list_lures(owner).filter(card=card_id).exists():
         row.retired = True
         row.save(update_fields=["retired"])
-        return f"{name} is retired: lures in the crate still have it."
+        return f"{name} is retired: lures in the tackle box still have it."
     row.delete()
     return f"{name} is deleted."

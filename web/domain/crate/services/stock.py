@@ -44,7 +44,7 @@ def bring(owner: User, wanted: Sequence[tuple[str, str, int]]) -> Change:
             brought.append(f"{count - left} {card_name(owner, card)} from home to tray {tray.letter}")
     if not moves:
         raise ValidationError("There is none at home to bring.")
-    words = f"{brought[0]}." if len(brought) == 1 else f"{sum(count for _, count, _ in moves)} pieces from home."
+    words = f"{brought[0]}." if len(brought) == 1 else f"{sum(count for _, count, _ in moves)} lures from home."
     return carried(owner, words, moves)
 
 
@@ -78,7 +78,7 @@ def take_out(owner: User, gone: Sequence[tuple[str, str, int]]) -> Change:
                 count -= taken
     touched = [lure for lure in lures if left.get(lure.pk, lure.count) < lure.count]
     if not touched:
-        raise ValidationError("There is none of it in the crate.")
+        raise ValidationError("There is none of it in the tackle box.")
     before = states(LURE, [lure.pk for lure in touched])
     pieces = sum(lure.count - left[lure.pk] for lure in touched)
     for lure in touched:

@@ -33,7 +33,7 @@ def things_put_in(owner: User, new: Sequence[NewThing]) -> list[dict[str, object
     """Puts things in, more of what lies in that tray already, and gives the steps of it. Raises ValidationError."""
     every = list(Thing.objects.filter(tray__owner=owner))
     if len(every) + len(new) > MOST_THINGS:
-        raise ValidationError(f"A crate holds at most {MOST_THINGS:,} kinds of things.")
+        raise ValidationError(f"A tackle box holds at most {MOST_THINGS:,} kinds of things.")
     there = {(one.tray_id, one.name.lower(), one.weight_oz, one.size_in): one for one in every}
     before, touched = states(THING, [one.pk for one in every]), []
     for one in new:
