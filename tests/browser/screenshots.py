@@ -119,14 +119,14 @@ def lay_grid(tray):
 
 def test_take_log(page):
     page.goto("/day/")
-    page.get_by_role("link", name="The log").click()
+    page.get_by_role("link", name="Log", exact=True).click()
     page.locator(".log-bar").first.wait_for()
     page.screenshot(path=FOLDER / "log.png")
 
 
 def test_take_on_the_water(phone):
     phone.goto("/day/")
-    phone.get_by_role("link", name="On the water").click()
+    phone.get_by_role("link", name="Start fishing").click()
     phone.get_by_role("button", name="Throw").click()
     phone.get_by_role("button", name="Whole").click()
     phone.locator("#say", has_text=re.compile("Stay with|Fish are here|Now")).wait_for()

@@ -28,7 +28,7 @@ def trip(phone):
 
 def open_water(page, trip):
     page.goto(f"/day/{trip.pk}/")
-    page.get_by_role("link", name="On the water").click()
+    page.get_by_role("link", name="Start fishing").click()
     expect(page.locator("#signal")).not_to_have_text("…")  # its script is at work
     page.get_by_role("button", name="More").click()
     expect(page.locator("[data-kept-said]")).to_contain_text("On this phone")

@@ -30,7 +30,7 @@ def black_worm(tray, /, **changes):
 
 def test_the_check_finds_the_demos_faults(signed_in, wren):
     page = " ".join(text(signed_in.get("/crate/")).split())
-    assert "missing · " in page
+    assert "gap · " in page
     assert "D2, D3 are one colour" in page
     assert "“GP pepper”" in page
 
@@ -114,7 +114,7 @@ def test_flake_makes_no_second_colour(signed_in, wren, tray):
 def test_what_is_torn_covers_nothing_and_says_what_it_takes(signed_in, wren, tray):
     Lure.objects.create(tray=tray, category="swimbait", card="shad-soft", count=1, condition="torn")
     page = " ".join(text(signed_in.get("/crate/?findings=all")).split())
-    assert "1 to mend" in page
+    assert "1 lure to mend" in page
     assert "soft-bait glue" in page
     Lure.objects.filter(tray__owner=wren, condition="torn").update(condition="worn")
     renewed(wren)

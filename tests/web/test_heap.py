@@ -110,7 +110,7 @@ def test_a_thing_is_counted_and_missed(signed_in, wren):
     sent(signed_in, "", "worm weights 3/8 x10")
     thing = Thing.objects.get(tray__owner=wren)
     told = {"count": 4, "par": 6, "tray": thing.tray_id}
-    assert "short 2" in text(signed_in.post(f"/crate/thing/{thing.pk}/", told, **HTMX))
+    assert "2 low" in text(signed_in.post(f"/crate/thing/{thing.pk}/", told, **HTMX))
     assert "worm weights" in text(signed_in.get("/crate/packing/"))
     assert "2 worm weights" in text(signed_in.get("/crate/bench/"))
     signed_in.post(f"/crate/thing/{thing.pk}/", {**told, "count": 0, "par": 0}, **HTMX)

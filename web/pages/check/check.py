@@ -92,6 +92,17 @@ class Check:
         return sum(max(len(listed) - most, 0) for listed in kinds)
 
     @property
+    def headline(self) -> list[tuple[str, str, str]]:
+        """What was found in a few words: how each is marked, its words, and what stands between it and the next."""
+        counts = (
+            ("bad", len(self.gaps), "gap", "gaps"), ("twice", len(self.doubles), "duplicate", "duplicates"),
+            ("low", len(self.short), "colour low", "colours low"), ("bad", len(self.mends), "lure to mend", "lures to mend"),
+        )  # fmt: skip
+        said = [(kind, f"{count} {one if count == 1 else many}") for kind, count, one, many in counts if count]
+        ends = [*[", "] * (len(said) - 2), *[" and "] * (len(said) > 1), "."]
+        return [(kind, words, then) for (kind, words), then in zip(said, ends, strict=True)] if said else []
+
+    @property
     def change(self) -> float:
         """By how many days the score is better than a month ago."""
         return round(self.answered - self.before.answered, 1) if self.before else 0.0

@@ -93,10 +93,10 @@ def _remarks(checked: Check, called: dict[int, str]) -> dict[int, tuple[str, str
         remarks |= {int(lure.ref): ("idle", "quiet") for lure in idle.of.lures}
     for short in checked.short:
         for lure in short.of.lures:
-            remarks[int(lure.ref)] = (f"short {short.of.par - short.of.have}", "low")
+            remarks[int(lure.ref)] = (f"{short.of.par - short.of.have} low", "low")
     for double in checked.doubles:
         keep = double.of.keep
         for lure in double.of.lures:
-            remarks[int(lure.ref)] = (f"double of {called.get(int(keep.ref), keep.ref)}", "twice")
-        remarks[int(keep.ref)] = (f"{double.of.over} over", "twice")
+            remarks[int(lure.ref)] = (f"duplicate of {called.get(int(keep.ref), keep.ref)}", "twice")
+        remarks[int(keep.ref)] = (f"{double.of.over} extra", "twice")
     return remarks

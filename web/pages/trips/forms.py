@@ -18,6 +18,7 @@ from web.domain.plans.selectors import get_basis, in_season
 from web.domain.trips.models import MOST_ROOM, TURN_MINUTES, Trip
 from web.domain.waters.selectors import list_waters
 
+ASKED_FIRST = ("water", "date", "first_hour", "last_hour")
 _LATER = ("two days on", "three days on", "four days on")
 
 
@@ -27,26 +28,28 @@ class TripForm(forms.Form):
     water = forms.TypedChoiceField(coerce=int)
     date = forms.DateField(widget=forms.DateInput({"type": "date"}), validators=A_DAY)
     first_hour = forms.TypedChoiceField(label="From", coerce=int, choices=[(h, f"{h}:00") for h in range(24)])
-    last_hour = forms.TypedChoiceField(label="Last hour", coerce=int, choices=[(h, f"{h}:00") for h in range(24)])
+    last_hour = forms.TypedChoiceField(label="To the end of", coerce=int, choices=[(h, f"{h}:00") for h in range(24)])
     days_on = forms.TypedChoiceField(
         label="It ends", coerce=int, choices=list(enumerate(("the same day", "the day after", *_LATER))), required=False
     )
     rods = forms.IntegerField(label="Rods at hand", min_value=1, max_value=16)
-    sleeved = forms.IntegerField(label="More aboard, sleeved", min_value=0, max_value=30, required=False)
+    sleeved = forms.IntegerField(label="More rods aboard, in sleeves", min_value=0, max_value=30, required=False)
     room = forms.IntegerField(label="Room for lures", min_value=1, max_value=MOST_ROOM)
     tray = forms.TypedChoiceField(label="Or the tray that goes", coerce=int, required=False, empty_value=None)
-    turn_minutes = forms.IntegerField(label="Minutes a turn", min_value=5, max_value=10, required=False)
+    turn_minutes = forms.IntegerField(
+        label="Minutes of a turn (one lure on one rod until you change)", min_value=5, max_value=10, required=False
+    )
     afoot = forms.BooleanField(label="From the bank, or wading", required=False)
     partner = forms.BooleanField(label="Somebody fishes with you: a tray for each", required=False)
-    visibility = forms.CharField(label="How clear, if you know", required=False, max_length=20)
-    stain = forms.ChoiceField(label="What clouds it", required=False, choices=[("", "as usual"), *choices(Stain)])
+    visibility = forms.CharField(label="Visibility, if you know it", required=False, max_length=20)
+    stain = forms.ChoiceField(label="Water colour", required=False, choices=[("", "as usual"), *choices(Stain)])
     own_rods = forms.CharField(
         label="Which rods these are, one a line, if they differ",
         required=False,
         max_length=4_000,
         widget=forms.Textarea({"rows": 3, "placeholder": "medium heavy, 14 lb: worm, casting jig"}),
     )
-    categories = forms.MultipleChoiceField(label="What you throw", widget=forms.CheckboxSelectMultiple)
+    categories = forms.MultipleChoiceField(label="Categories", widget=forms.CheckboxSelectMultiple)
 
     def __init__(self, user: User, *args: Any, **options: Any) -> None:
         super().__init__(*args, **options)
@@ -54,7 +57,9 @@ class TripForm(forms.Form):
         offer(self, "water", [(water.pk, water.name) for water in list_waters(user)])
         self.places = {tray.pk: tray for tray in list_trays_with_places(user)}
         offer(
-            self, "tray", [("", "as many as said"), *((pk, f"{t.letter}: {t.name}") for pk, t in self.places.items())]
+            self,
+            "tray",
+            [("", "as much room as above"), *((pk, f"{t.letter}: {t.name}") for pk, t in self.places.items())],
         )
         day = self.initial.get("date") or date.today()
         basis = get_basis(user)
@@ -65,6 +70,21 @@ class TripForm(forms.Form):
         for field in self.fields.values():
             if not isinstance(field.widget, forms.Select | forms.CheckboxInput | forms.CheckboxSelectMultiple):
                 field.widget.attrs["class"] = "field-input"
+
+    @property
+    def asked_first(self) -> list[forms.BoundField]:
+        """What nearly everybody fills in, without the categories."""
+        return [self[name] for name in ASKED_FIRST]
+
+    @property
+    def asked_after(self) -> list[forms.BoundField]:
+        """What stands under More."""
+        return [field for field in self if field.name not in {*ASKED_FIRST, "categories"}]
+
+    @property
+    def is_opened(self) -> bool:
+        """Whether something under More was refused, and has to be seen."""
+        return any(field.errors for field in self.asked_after)
 
     def clean_own_rods(self) -> str:
         text: str = self.cleaned_data["own_rods"]

@@ -175,6 +175,13 @@ def counted(value: float, words: str) -> str:
     return f"{said} {one if said == '1' else many}"
 
 
+@register.filter
+def about_times(value: float) -> str:
+    """How many times as much, as one says it: "about twice", "about 1.6 times"."""
+    near = round(value * 2) / 2
+    return "about twice" if near == 2.0 else f"about {value:.1f} times".replace(".0 ", " ")
+
+
 _NUMBER_WORDS = ("No", "One", "Two", "Three", "Four", "Five", "Six", "Seven", "Eight", "Nine", "Ten")
 
 
