@@ -79,7 +79,7 @@ def test_the_keyboard_picks_and_goes_on(page):
 
 def test_picks_without_a_signal_are_kept_and_sent_once(phone):
     phone.goto("/teach/drill/")
-    phone.get_by_role("button", name="Keep it on this phone").click()
+    phone.get_by_role("button", name="Save on this phone").click()
     expect(phone.locator("[data-kept-said]")).to_contain_text("On this phone")
     phone.context.set_offline(True)
     phone.goto("/teach/drill/")

@@ -96,7 +96,8 @@ class Check:
         """What was found in a few words: how each is marked, its words, and what stands between it and the next."""
         counts = (
             ("bad", len(self.gaps), "gap", "gaps"), ("twice", len(self.doubles), "duplicate", "duplicates"),
-            ("low", len(self.short), "colour low", "colours low"), ("bad", len(self.mends), "lure to mend", "lures to mend"),
+            ("low", len(self.short), "colour low", "colours low"),
+            ("bad", len(self.mends), "lure to mend", "lures to mend"),
         )  # fmt: skip
         said = [(kind, f"{count} {one if count == 1 else many}") for kind, count, one, many in counts if count]
         ends = [*[", "] * (len(said) - 2), *[" and "] * (len(said) > 1), "."]

@@ -17,7 +17,7 @@
     const held = "caches" in window && await (await caches.open(cacheOf(box.dataset.owner))).match(box.dataset.kept);
     const since = held && new Date(held.headers.get("date")).toLocaleString([], { weekday: "short", hour: "numeric", minute: "2-digit" });
     words.textContent = held ? `On this phone since ${since}: it opens without a signal.` : "Not on this phone yet.";
-    button.textContent = held ? "Keep it anew" : "Keep it on this phone";
+    button.textContent = held ? "Save again" : "Save on this phone";
     button.hidden = !("serviceWorker" in navigator);
   }
 
