@@ -52,7 +52,7 @@ def test_a_plan_and_a_day_are_read_without_an_account(signed_in, wren, stranger)
     reasons = re.findall(r"<b>\d\d:00</b> ([^<:]+): *([^<]*)</li>", sheet)
     assert reasons
     assert all(why.strip() for _, why in reasons)
-    assert "The local rules stand over all this" in sheet
+    assert "Local regulations stand over all this" in sheet
     as_other(signed_in, stranger).post(plan + "copy/")
     assert stranger.kept_plans.get().name == "Spring, of wren"
     kept = stranger.kept_plans.get()

@@ -55,7 +55,7 @@ class Choice(models.Model):
     lock = models.JSONField(default=list)
     ban = models.JSONField(default=list)
     at_most = models.PositiveSmallIntegerField(null=True)
-    right = models.DecimalField("another share of right days here", max_digits=5, decimal_places=4, null=True)
+    right = models.DecimalField("another goal here", max_digits=5, decimal_places=4, null=True)
     from_f = models.FloatField("thrown from this water temperature; 0: all year", null=True)
     # None: not said, so where jigs and trailers are owned.
     trailers = models.BooleanField("planned together with trailers", null=True)

@@ -108,7 +108,7 @@ def choose(owner: User, what: str, value: str) -> Plan:
     if what == "right":
         percent = read_whole(value, 0, 100)
         if percent is None:
-            raise ValidationError("A plan is right on 0 to 100 days in a hundred.")
+            raise ValidationError("The goal of a plan is 0 to 100 days in a hundred.")
         plan.right = Decimal(percent) / 100
         plan.save(update_fields=[what])
         return plan

@@ -92,7 +92,7 @@ def changed_since(then: dict[str, Any], now: dict[str, Any]) -> list[str]:
     words = {
         "schools": "The rulebooks followed",
         "agree": "How rulebooks agree",
-        "right": "How right it is",
+        "right": "The goal",
         "months": "The months",
     }
     said += [f"{what} changed." for field, what in words.items() if old.get(field) != new.get(field)]
@@ -138,7 +138,7 @@ class Difference:
         if not self.before["colours"] or not self.after["colours"]:
             return "Only one of the two plans this category."
         if self.before["expected"] != self.after["expected"]:
-            return f"The days to answer went from {self.before['expected']:g} to {self.after['expected']:g}."
+            return f"The days to cover went from {self.before['expected']:g} to {self.after['expected']:g}."
         return "" if self.came or self.went else "The same colours in both."
 
 

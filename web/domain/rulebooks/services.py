@@ -89,7 +89,7 @@ def _entry(owner: User, school: str, written: str) -> dict[str, Any]:
     book = list_rulebooks(owner).get(school)
     calls = [call for call in book.calls if call.written == written] if book else []
     if not calls:
-        raise ValidationError(f"{written} is no call of that rulebook any more.")
+        raise ValidationError(f"{written} is no rule of that rulebook any more.")
     return to_entry(calls)
 
 
