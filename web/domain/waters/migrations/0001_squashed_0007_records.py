@@ -83,7 +83,7 @@ class Migration(migrations.Migration):
                 ('note', models.CharField(blank=True, max_length=200)),
                 ('tap', models.CharField(blank=True, db_collation='utf8mb4_bin', db_index=True, max_length=40)),
                 ('source', models.CharField(choices=[('typed', 'Typed'), ('file', 'File'), ('meter', 'Meter')], default='typed', max_length=5)),
-                ('sky', models.CharField(blank=True, choices=[('bright', 'Bright sun'), ('broken', 'Broken cloud'), ('overcast', 'Overcast')], max_length=8)),
+                ('sky', models.CharField(blank=True, choices=[('bright', 'Sunny'), ('broken', 'Partly cloudy'), ('overcast', 'Overcast')], max_length=8)),
                 ('wind', models.CharField(blank=True, choices=[('calm', 'Calm'), ('ripple', 'Ripple'), ('chop', 'Chop')], max_length=6)),
                 ('rain_in', models.FloatField(blank=True, null=True, validators=[django.core.validators.MinValueValidator(0), django.core.validators.MaxValueValidator(60)])),
                 ('off_by', models.FloatField(default=0.0, validators=[django.core.validators.MinValueValidator(0), django.core.validators.MaxValueValidator(3)])),
