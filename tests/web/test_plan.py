@@ -174,8 +174,8 @@ def test_a_kept_plan_shows_what_it_showed_and_what_changed_since(signed_in, wren
     page = text(signed_in.get(address))
     assert "Tarn Hollow: 61" in page or "Tarn Hollow: 60" in page
     assert "The tackle box: 6 colours went." in page
-    assert "61 of 61 d" in page
-    assert "16 of 16 d" in text(signed_in.get(f"{address}again/"))
+    assert "61 of 61 days" in page
+    assert "16 of 16 days" in text(signed_in.get(f"{address}again/"))
     compared = text(signed_in.get("/plan/compare/", {"one": address.split("/")[3], "other": "now"}))
     assert "The rulebooks followed changed." in compared
     assert '<b class="bad">went</b>' in compared or '<b class="good">came</b>' in compared
