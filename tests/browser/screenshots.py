@@ -78,7 +78,7 @@ def test_take_import(page, tmp_path):
     )
     page.goto("/crate/import/")
     page.get_by_label("The file", exact=True).set_input_files(path)
-    page.get_by_role("button", name="Read it").click()
+    page.get_by_role("button", name="Preview").click()
     page.locator(".preview").wait_for()
     page.screenshot(path=FOLDER / "import.png")
 
@@ -101,7 +101,7 @@ def test_take_picture(page, settings):
         page.mouse.move(box["x"] + end[0] * box["width"], box["y"] + end[1] * box["height"], steps=3)
         page.mouse.up()
     assert wide > tall
-    page.get_by_role("button", name="Read it").click()
+    page.get_by_role("button", name="Read picture").click()
     page.locator(".seen > li").first.wait_for()
     page.set_viewport_size({"width": 1280, "height": 1100})
     page.screenshot(path=FOLDER / "picture.png")

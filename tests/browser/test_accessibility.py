@@ -42,8 +42,8 @@ def check(page, address):
 
 def test_axe_finds_nothing(page, tmp_path):
     page.goto("/plan/overview/")
-    page.get_by_label("Keep it as").fill("Kept")
-    page.get_by_role("button", name="Keep", exact=True).click()
+    page.get_by_label("Save it as").fill("Kept")
+    page.get_by_role("button", name="Save plan").click()
     kept = page.url
     page.goto("/crate/enter/")
     page.locator("#lines").fill(HEAP)
@@ -52,7 +52,7 @@ def test_axe_finds_nothing(page, tmp_path):
     file.write_text("Qty,Type,Color\n3,worm,red bug\n3,worm,red bug\nmany,jerkbait,bone\n1,worm,moonlight\n")
     page.goto("/crate/import/")
     page.get_by_label("The file", exact=True).set_input_files(file)
-    page.get_by_role("button", name="Read it").click()
+    page.get_by_role("button", name="Preview").click()
     page.wait_for_url("**/crate/import/*/")
     draft = page.url
     page.goto("/day/")

@@ -24,7 +24,7 @@ def test_from_sign_in_to_a_gap_closed(page):
     page.evaluate("window.stillHere = true")
     gap.get_by_role("button", name=re.compile(r"Buy \d")).click()
     expect(page.get_by_label("Colour", exact=True)).not_to_have_value("")
-    page.get_by_role("button", name="Put it in").click()
+    page.get_by_role("button", name="Add lure").click()
     expect(heading).to_contain_text(f"{gaps - 1} gaps")
     expect(page.locator(".finding-gap", has_text="jerkbait")).to_have_count(0)
     expect(page.locator("#notice")).to_contain_text(f"{wanted} is added.")
@@ -55,11 +55,11 @@ def test_add_with_the_keyboard_edit_in_place_delete_and_undo(page):
 
     well.get_by_role("button").click()
     page.get_by_label("Count").fill("7")
-    page.get_by_role("button", name="Keep").click()
+    page.get_by_role("button", name="Save lure").click()
     expect(page.locator(".well", has_text="Ember")).to_contain_text("●●●●●●●")
 
     page.locator(".well", has_text="Ember").get_by_role("button").click()
-    page.get_by_role("button", name="Take it out").click()
+    page.get_by_role("button", name="Remove lure").click()
     expect(page.locator("#notice")).to_contain_text("Red bug is taken out.")
     expect(page.locator(".well", has_text="Ember")).to_have_count(0)
     page.get_by_role("button", name="Undo").click()
@@ -101,7 +101,7 @@ def test_cover_is_set_on_one_bar_by_keyboard_and_by_dragging(page):
     page.mouse.up()
     told = {name: cover.locator(f"[name=cover_{name}]").input_value() for name in ("open", "rock", "docks")}
     assert sum(map(int, told.values())) == 100
-    page.get_by_role("button", name="Keep this water").click()
+    page.get_by_role("button", name="Save water").click()
     page.get_by_role("button", name="What you know of it").click()
     for name, value in told.items():
         expect(cover.locator(f"[name=cover_{name}]")).to_have_value(f"{value}.0")
@@ -242,8 +242,8 @@ def test_jig_and_trailer_on_one_board_and_how_sure_it_is(page):
 
 def test_two_plans_are_compared(page):
     page.goto("/plan/overview/")
-    page.get_by_label("Keep it as").fill("Before")
-    page.get_by_role("button", name="Keep", exact=True).click()
+    page.get_by_label("Save it as").fill("Before")
+    page.get_by_role("button", name="Save plan").click()
     page.goto("/plan/?category=jerkbait")
     gone = in_the_set(page)[0]
     page.get_by_role("button", name=f"Drop {gone}", exact=True).click()
@@ -261,8 +261,8 @@ def test_two_plans_are_compared(page):
 
 def test_the_crate_is_checked_against_a_kept_plan(page):
     page.goto("/plan/overview/")
-    page.get_by_label("Keep it as").fill("Cold months")
-    page.get_by_role("button", name="Keep", exact=True).click()
+    page.get_by_label("Save it as").fill("Cold months")
+    page.get_by_role("button", name="Save plan").click()
     page.get_by_role("button", name="Check the tackle box against it").click()
     page.goto("/crate/")
     expect(page.locator(".lead .under")).to_contain_text("of “Cold months”")

@@ -74,7 +74,7 @@ def test_three_bad_rows_are_put_right_and_all_taken_in_and_undone(signed_in, wre
 def test_the_good_ones_are_taken_in_and_the_rest_stays(signed_in, wren, tray):
     before = Lure.objects.filter(tray__owner=wren).count()
     page = text(send(signed_in, "mine.csv", LIST, tray))
-    assert "Take in 1, keep 3" in page
+    assert "Import 1, leave 3" in page
     draft = ImportDraft.objects.get(owner=wren)
     page = text(signed_in.post(f"/crate/import/{draft.pk}/accept/", follow=True))
     assert "3 rows are left to put right" in page
@@ -226,7 +226,7 @@ def test_what_is_in_the_crate_already_is_asked_about(signed_in, wren, tray):
     rows = "Type;Color;Qty;Box\nworm;black;3;C\npopper;black;1;C\nfrog;black;1;C\nworm;black;1;B\n"
     page = text(send(signed_in, "mine.csv", rows, tray))
     assert "2 of them are in the tackle box already" in page
-    assert "Take in 2, keep 2" in page
+    assert "Import 2, leave 2" in page
     draft = ImportDraft.objects.get()
     address = f"/crate/import/{draft.pk}/"
     signed_in.post(address, {"there": "add"}, headers=HTMX)
