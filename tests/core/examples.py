@@ -41,8 +41,8 @@ def call(name, category, when, want, grade="go-to"):
     return {"id": name, "for": category, "when": when, "want": want, "grade": grade, "why": "So it is here."}
 
 
-# A school of worms that is not ours to change: green from two feet of sight on, purple or red bug short of that, black
-# under fifteen inches.
+# A school of worms that is not ours to change: green from two feet of visibility on, purple or red bug short of that,
+# black under fifteen inches.
 PLAIN = read_rulebook({
     "school": {"id": "plain", "name": "Plain", "question": "How far?", "short": "As told.", "order": 9},
     "call": [

@@ -144,9 +144,9 @@ def test_wrong_passwords_are_counted_wherever_one_is_asked_for(signed_in, wren, 
 
 
 def test_units_are_the_readers(signed_in, wren):
-    assert b"5 ft of sight" in signed_in.get("/waters/", follow=True).content
+    assert b"5 ft of visibility" in signed_in.get("/waters/", follow=True).content
     signed_in.post("/account/", {"email": wren.email, "units": "metric"})
-    assert b"1.52 m of sight" in signed_in.get("/waters/", follow=True).content
+    assert b"1.52 m of visibility" in signed_in.get("/waters/", follow=True).content
     assert "38 – 76 cm".encode() in signed_in.get("/plan/").content
 
 

@@ -7,7 +7,8 @@ from datetime import date, timedelta
 from typing import Final
 
 YEARS: Final = 6
-# By site: what it measures, inches of sight by month as they mostly are, degrees C of its mean year and half its swing.
+# By site: what it measures, inches of visibility by month as they mostly are, degrees C of its mean year and half its
+# swing.
 SITES: Final = {
     "sallow-creek": ("turb_FNU", (34, 30, 22, 18, 20, 26, 32, 34, 36, 38, 36, 34), 13.0, 11.0),
     "tarn-hollow": ("secchi_m", (84, 78, 44, 24, 46, 62, 72, 76, 74, 78, 76, 80), 14.0, 12.5),

@@ -60,9 +60,9 @@ def _traits(name: str, values: frozenset[str]) -> str:
 def _number(name: str, span: Range, units: System) -> str:
     low, below = max(span.low, 0.0), None if span.below == float("inf") else span.below
     if name in ("visibility_in", "sight_in"):
-        return f"{write_range(low, below, units)} of sight" + (" at the lure" if name == "sight_in" else "")
+        return f"{write_range(low, below, units)} of visibility" + (" at the lure" if name == "sight_in" else "")
     if name == "norm_in":
-        return f"{write_range(low, below, units)} of sight as a rule"
+        return f"{write_range(low, below, units)} of visibility as a rule"
     if name == "month":
         last = 12 if below is None else (int(below) - 2) % 12 + 1
         return f"{month_name[max(int(low), 1)]} to {month_name[last]}"
@@ -72,7 +72,7 @@ def _number(name: str, span: Range, units: System) -> str:
         return _between(low, below, lambda value: write_depth(round(value, 1), units)) + " deep"
     if name == "depth_ratio":
         return _between(low, below, lambda value: f"{value:g} times as deep as one sees")
-    return _between(low, below, lambda value: f"{value:.2g} of the water's usual sight")
+    return _between(low, below, lambda value: f"{value:.2g} of the water's usual visibility")
 
 
 def _between(low: float, below: float | None, say: Callable[[float], str]) -> str:
