@@ -51,7 +51,7 @@ def _lines() -> Iterator[str]:
     yield _HEADING
     yield ""
     yield (
-        "Printed by `./wax boxes --write docs/decides.md`: by all six schools, right on nine days in ten, at"
+        "Printed by `./wax boxes --write docs/decides.md`: by all six rulebooks, first choice on nine days in ten, at"
         f" {_LATITUDE:g} degrees north, nothing owned; the days are those on which each kind is thrown. In brackets"
         " what one more would be."
     )

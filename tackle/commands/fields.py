@@ -47,5 +47,5 @@ def read_schools(named: Sequence[str], otherwise: Iterable[str] = ()) -> tuple[R
     books = house_rulebooks()
     listed = words(books).read(named, "schools") or list(otherwise)
     if not listed:
-        raise InvalidInput("schools", "names no school", books)
+        raise InvalidInput("schools", "names no rulebook", books)
     return tuple(books[school] for school in listed)

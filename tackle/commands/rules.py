@@ -36,7 +36,7 @@ __all__ = ["main"]
 def main(arguments: Sequence[str]) -> int:
     """Prints the report on standard output; returns the exit status."""
     parser = argparse.ArgumentParser(prog="wax rules", description="Checks rulebooks.")
-    parser.add_argument("--table", action="store_true", help="what each school reaches for first, clarity by light")
+    parser.add_argument("--table", action="store_true", help="what each rulebook reaches for first, clarity by light")
     parser.add_argument("--scan", action="store_true", help="every first choice that is never one, by its call")
     parser.add_argument("--season", choices=ids(Season), default=Season.SUMMER)
     parser.add_argument("--food", choices=ids(Forage), default=Forage.UNKNOWN)
@@ -58,7 +58,7 @@ def main(arguments: Sequence[str]) -> int:
     unanswered = _print_shares(books, palette)
     if not asked.files and unanswered:
         wrong.append("unanswered")
-        print("\nNo school answers: " + "; ".join(unanswered))
+        print("\nNo rulebook answers: " + "; ".join(unanswered))
     return 1 if wrong else 0
 
 
@@ -111,9 +111,7 @@ def _said(one: Situation) -> str:
 
 def _print_shares(books: Sequence[Rulebook], palette: Palette) -> list[str]:
     """Prints go-to/works/nothing in per cent of the lattice; returns what none of the books answers."""
-    print(
-        "\nOf all situations, per cent with a go-to / at best a works / nothing; mean share of cards that are go-to\n"
-    )
+    print("\nPer cent of situations: first choice / will do / nothing; share of colours that are a first choice\n")
     print(" " * 19 + "".join(f"{book.id:>19}" for book in books))
     unanswered = []
     means: list[float] = []
@@ -130,7 +128,7 @@ def _print_shares(books: Sequence[Rulebook], palette: Palette) -> list[str]:
         if not answered.all():
             first = situations[int(np.argmin(answered))]
             unanswered.append(f"{category} {first.visibility_in:.0f} in, {first.light}, {first.season}")
-    print(f"\nMean share of a category's cards that are go-to in one situation: {np.mean(means):.0%}")
+    print(f"\nMean share of a category's cards that are a first choice in one situation: {np.mean(means):.0%}")
     return unanswered
 
 

@@ -40,9 +40,7 @@ def _rod(place: int, line: str) -> OwnRod:
     for words in filter(None, map(str.strip, kinds.split(","))):
         meant = match_categories(words)
         if not meant:
-            raise InvalidInput(
-                f"rods, line {place}", f"“{words[:40]}” is no kind of lure", "words like: worm, casting jig"
-            )
+            raise InvalidInput(f"rods, line {place}", f"“{words[:40]}” is no category", "words like: worm, casting jig")
         found.update(meant)
     if not name.strip():
         raise InvalidInput(

@@ -75,7 +75,7 @@ def read_turn(
     text = text.replace(threaded[0], " ", 1) if threaded else text
     guess = read_line(text, palette, system, remembered)
     if guess.category is None or "category" in guess.unsure:
-        raise InvalidInput("line", f"“{line.strip()[:60]}” names no kind of lure for certain", EXAMPLE)
+        raise InvalidInput("line", f"“{line.strip()[:60]}” names no category for certain", EXAMPLE)
     if guess.card is None or "colour" in guess.unsure:
         raise InvalidInput("line", f"“{line.strip()[:60]}” names no colour for certain", EXAMPLE)
     if threaded:

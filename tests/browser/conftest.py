@@ -44,11 +44,11 @@ def until(page, asked, told=None):
 
 
 def sign_in(page):
-    page.goto("/account/sign-in/")
+    page.goto("/account/sign-in/?next=/waters/")
     page.get_by_label("Username").fill("wren")
     page.get_by_label("Password").fill("open-the-crate")
     page.get_by_role("button", name="Sign in").click()
-    page.wait_for_url(lambda url: "/sign-in/" not in url)
+    page.wait_for_url("**/waters/**")
 
 
 @pytest.fixture

@@ -12,7 +12,7 @@ PAGES = (
     "/crate/enter/", "/crate/import/", "/crate/picture/", "/crate/packing/", "/crate/history/", "/plan/compare/",
     "/crate/bench/", "/waters/new/", "/day/learned/", "/account/archive/", "/account/programs/",
     "/account/programs/interface/", "/account/places/", "/account/codes/", "/shared/",
-    "/teach/", "/teach/drill/", "/teach/story/worm/", "/teach/depth/", "/teach/bites/", "/teach/quarrels/",
+    "/teach/", "/teach/drill/", "/teach/story/worm/", "/teach/depth/", "/teach/bites/", "/teach/debates/",
 )  # fmt: skip
 DOORS = "/", "/account/sign-in/", "/account/sign-up/"
 RULES = {"rules": {"label-content-name-mismatch": {"enabled": True}}}

@@ -18,9 +18,9 @@ from tackle.cover.planner import make_plan
 from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.situation import read_situation
 from tackle.teach.bites import Next, house_cases, load_cases
+from tackle.teach.debates import house_debates, load_debates, of_side, voices
 from tackle.teach.depth import STEPS, bias, fading
 from tackle.teach.drill import Pick, draw
-from tackle.teach.quarrels import house_quarrels, load_quarrels, of_side, voices
 from tackle.teach.recall import answered, due_at, is_sure, known
 from tackle.teach.story import tell
 
@@ -189,13 +189,13 @@ def test_the_cases_hold_what_the_guide_says():
     assert Next.PLACE in cases["nothing-after-roles"].right
 
 
-def test_quarrels_have_the_sides_that_people_take():
-    by_id = {one.id: one for one in house_quarrels()}
+def test_debates_have_the_sides_that_people_take():
+    by_id = {one.id: one for one in house_debates()}
     side_of = {}
-    for quarrel in by_id.values():
-        days, found = voices(quarrel, {}, list(BOOKS.values()), house_palette())
+    for debate in by_id.values():
+        days, found = voices(debate, {}, list(BOOKS.values()), house_palette())
         assert days == 0
-        side_of[quarrel.id] = {voice.book.id: side for side, said in found.items() for voice in said}
+        side_of[debate.id] = {voice.book.id: side for side, said in found.items() for voice in said}
         assert all(voice.why for said in found.values() for voice in said)
     assert side_of["dirty-water"] == {
         "ladder": "outline", "short-list": "outline", "menu": "loud", "calendar": "loud", "sheen": "block",
@@ -216,8 +216,8 @@ def test_quarrels_have_the_sides_that_people_take():
         (load_cases, "", "no \\[\\[case\\]\\]"),
         (load_cases, '[[case]]\nid="a"\nthrown="worm"\ncard="nonesuch"\nsays="x"\nright=["stay"]\nwhy="y"', "a: card"),
         (load_cases, '[[case]]\nid="a"\nthrown="worm"\ncard="black-plain"\nsays="x"\nright=["run"]\nwhy="y"', "right"),
-        (load_quarrels, "", "no \\[\\[quarrel\\]\\]"),
-        (load_quarrels, '[[quarrel]]\nid="a"\nsides=[]', "a: sides"),
+        (load_debates, "", "no \\[\\[debate\\]\\]"),
+        (load_debates, '[[debate]]\nid="a"\nsides=[]', "a: sides"),
     ],
 )
 def test_broken_files_say_where(tmp_path, load, text, said):

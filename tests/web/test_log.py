@@ -169,7 +169,7 @@ def test_what_was_lost_leaves_the_counts_at_once_and_comes_back_with_undo(signed
 
     send(signed_in, trip, DAY)
     assert there() == before - 1
-    assert "1 piece is out of the counts" in text(signed_in.get(f"/day/{trip.pk}/log/"))
+    assert "1 lure is out of the counts" in text(signed_in.get(f"/day/{trip.pk}/log/"))
     send(signed_in, trip, DAY)
     signed_in.post(f"/day/{trip.pk}/log/counts/")
     assert there() == before - 1

@@ -229,7 +229,7 @@ def test_the_crate_is_checked_against_kept_plans_too(signed_in, wren):
     del old.content["terms"]
     old.save()
     assert "Check the tackle box against it" not in text(signed_in.get("/plan/overview/"))
-    assert "Keep such a plan anew first" in text(signed_in.post(f"{address}check/", {"to": "on"}, follow=True))
+    assert "Save such a plan again first" in text(signed_in.post(f"{address}check/", {"to": "on"}, follow=True))
 
 
 def test_kept_plans_are_compared_as_they_were_and_computed_again(signed_in, wren):

@@ -42,7 +42,7 @@ def picked(question, pick):
     return next((offer.card.id for offer in question.offers if offer.pick is pick), None)
 
 
-@pytest.mark.parametrize("address", ["", "drill/", "story/worm/", "depth/", "bites/", "quarrels/"])
+@pytest.mark.parametrize("address", ["", "drill/", "story/worm/", "depth/", "bites/", "debates/"])
 def test_pages_ask_little_of_the_database(signed_in, address, django_assert_max_num_queries):
     signed_in.get("/plan/")
     with django_assert_max_num_queries(32):
@@ -183,8 +183,8 @@ def test_a_bite_is_read(signed_in, pick, said):
     assert signed_in.post("/teach/bites/", {"case": "whole", "pick": "nonesuch"}).status_code == 302
 
 
-def test_both_sides_of_a_quarrel_are_heard_with_the_days_and_the_log(signed_in):
-    page = text(signed_in.get("/teach/quarrels/"))
+def test_both_sides_of_a_debate_are_heard_with_the_days_and_the_log(signed_in):
+    page = text(signed_in.get("/teach/debates/"))
     assert "hang on it" in page or "hangs on it" in page
     assert "Black-blue here too" in page
     assert "Green or brown" in page

@@ -266,5 +266,5 @@ def take_up(owner: User, pk: int, now: dict[str, Any]) -> str:
 
 def _terms(kept: KeptPlan) -> dict[str, Any]:
     if "terms" not in kept.content:
-        raise ValidationError(f"{kept.name} was kept without its waters and choices. Keep such a plan anew first.")
+        raise ValidationError(f"{kept.name} was kept without its waters and choices. Save such a plan again first.")
     return dict(kept.content["terms"])

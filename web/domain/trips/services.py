@@ -85,7 +85,7 @@ def _check(trip: Trip) -> None:
     if trip.last_hour > MOST_HOURS:
         raise ValidationError({"last_hour": f"A trip lasts {MOST_HOURS // 24} days at most."})
     if not trip.categories or not set(trip.categories) <= set(CATEGORIES):
-        raise ValidationError({"categories": "Choose at least one kind of lure."})
+        raise ValidationError({"categories": "Choose at least one category."})
     if trip.date > timezone.localdate() + timedelta(days=MOST_AHEAD_DAYS) or trip.date < date(2000, 1, 1):
         raise ValidationError({"date": "That is too far away."})
     if trip.visibility_in is not None and not 0 < trip.visibility_in <= 1_200:

@@ -96,7 +96,7 @@ class EnteredRow:
             return "Is the number how many, or how deep it runs?"
         words = []
         if "category" in asked:
-            words.append(f"Which kind is “{guess.kind}”?" if guess.kind else "What is it?")
+            words.append(f"Which category is “{guess.kind}”?" if guess.kind else "What is it?")
         if "card" in asked:
             words.append(f"Which colour is “{guess.colour}”? It is remembered." if guess.colour else "Which colour?")
         if "count" in asked:

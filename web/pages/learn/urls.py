@@ -1,4 +1,5 @@
 from django.urls import path
+from django.views.generic import RedirectView
 
 from web.pages.learn import drilling, sinking, views
 
@@ -13,5 +14,6 @@ urlpatterns = [
     path("depth/for/<int:pk>/", sinking.for_readings, name="teach-depth-for"),
     path("depth/for/<int:pk>/right/", sinking.put_right, name="teach-depth-right"),
     path("bites/", views.bites, name="teach-bites"),
-    path("quarrels/", views.quarrels, name="teach-quarrels"),
+    path("debates/", views.debates, name="teach-debates"),
+    path("quarrels/", RedirectView.as_view(pattern_name="teach-debates", permanent=True)),
 ]

@@ -14,7 +14,7 @@ from tackle.base.store import STORE
 from tackle.base.vocabulary import CATEGORIES, TRAILER
 from tackle.situations.situation import Situation
 from tackle.teach.bites import Next, house_cases
-from tackle.teach.quarrels import Quarrel, about, house_quarrels, of_side, voices
+from tackle.teach.debates import Debate, about, house_debates, of_side, voices
 from tackle.teach.recall import is_sure
 from tackle.teach.story import Story, tell
 from web.common.accounts.request import OwnRequest
@@ -45,7 +45,7 @@ def home(request: OwnRequest) -> HttpResponse:
         "eye": eye(selectors.compute_biases(owner), owner.units),
         "guesses": owner.depth_guesses.count(),
         "cases": len(house_cases()),
-        "quarrels": len(house_quarrels()),
+        "debates": len(house_debates()),
     }
     return render(request, "teach/home.html", context)
 
@@ -121,26 +121,26 @@ def bites(request: OwnRequest) -> HttpResponse:
     return render(request, template, context)
 
 
-def quarrels(request: OwnRequest) -> HttpResponse:
+def debates(request: OwnRequest) -> HttpResponse:
     """Where people differ: each side in its own reasons, the days that hang on it, and what the log says."""
     basis = get_basis(request.user)
     books = tuple(basis.every_book.values())
     expected = {category: _days(basis, category) for category in basis.categories if category in CATEGORIES}
-    thrown = {category for quarrel in house_quarrels() for category in quarrel.categories}
+    thrown = {category for debate in house_debates() for category in debate.categories}
     thrown &= set(categories_logged(request.user))
     log_of = {category: logged(request.user, category, basis.palette) for category in thrown}
     data = []
-    for quarrel in house_quarrels():
-        hangs, found = voices(quarrel, expected, books, basis.palette)
-        log = _log_by_side(quarrel, log_of, basis)
-        sides = [{"side": side, "voices": found[side.id], "log": log.get(side.id)} for side in quarrel.sides]
-        scene = make_scene(quarrel.example, request.user.units)
+    for debate in house_debates():
+        hangs, found = voices(debate, expected, books, basis.palette)
+        log = _log_by_side(debate, log_of, basis)
+        sides = [{"side": side, "voices": found[side.id], "log": log.get(side.id)} for side in debate.sides]
+        scene = make_scene(debate.example, request.user.units)
         disputed = sum(map(bool, found.values())) > 1
         data.append(
-            ((disputed and hangs > 0, hangs), {"quarrel": quarrel, "days": hangs, "sides": sides, "scene": scene})
+            ((disputed and hangs > 0, hangs), {"debate": debate, "days": hangs, "sides": sides, "scene": scene})
         )
     data.sort(key=lambda one: one[0], reverse=True)
-    return render(request, "teach/quarrels.html", {"quarrels": [one for _, one in data]})
+    return render(request, "teach/debates.html", {"debates": [one for _, one in data]})
 
 
 def _days(basis: Basis, category: str) -> list[tuple[Situation, float]]:
@@ -148,16 +148,16 @@ def _days(basis: Basis, category: str) -> list[tuple[Situation, float]]:
     return [(situation, row.days) for row, situation in zip(rows, situations, strict=True)]
 
 
-def _log_by_side(quarrel: Quarrel, logged: Mapping[str, Logged], basis: Basis) -> dict[str, dict[str, float]]:
-    """For each side of a quarrel, the hours and bites of its colours in such water."""
+def _log_by_side(debate: Debate, logged: Mapping[str, Logged], basis: Basis) -> dict[str, dict[str, float]]:
+    """For each side of a debate, the hours and bites of its colours in such water."""
     data: dict[str, dict[str, float]] = defaultdict(lambda: {"hours": 0.0, "bites": 0.0})
-    for category in quarrel.categories:
+    for category in debate.categories:
         turns = (
             [(turn.situation, turn) for turn in logged[category].turns if turn.situation] if category in logged else []
         )
-        for place in about(quarrel, category, [situation for situation, _ in turns], basis.palette):
+        for place in about(debate, category, [situation for situation, _ in turns], basis.palette):
             turn = turns[place][1]
-            if side := of_side(quarrel, basis.palette.by_id[turn.colour]):
+            if side := of_side(debate, basis.palette.by_id[turn.colour]):
                 data[side.id]["hours"] += (turn.minutes or 0.0) / 60
                 data[side.id]["bites"] += turn.bites
     return dict(data)

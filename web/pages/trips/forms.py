@@ -33,7 +33,7 @@ class TripForm(forms.Form):
         label="It ends", coerce=int, choices=list(enumerate(("the same day", "the day after", *_LATER))), required=False
     )
     rods = forms.IntegerField(label="Rods at hand", min_value=1, max_value=16)
-    sleeved = forms.IntegerField(label="More rods aboard, in sleeves", min_value=0, max_value=30, required=False)
+    sleeved = forms.IntegerField(label="More rods in the boat, in sleeves", min_value=0, max_value=30, required=False)
     room = forms.IntegerField(label="Room for lures", min_value=1, max_value=MOST_ROOM)
     tray = forms.TypedChoiceField(label="Or the tray that goes", coerce=int, required=False, empty_value=None)
     turn_minutes = forms.IntegerField(

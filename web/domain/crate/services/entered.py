@@ -156,7 +156,7 @@ def remember_name(owner: User, category: str, text: str, card: str) -> None:
 def remember_kind(owner: User, text: str, category: str) -> None:
     """Remembers the kind chosen for a word that names none. Raises ValidationError."""
     if category not in CATEGORIES:
-        raise ValidationError("That is no kind of lure.")
+        raise ValidationError("That is no category of lures.")
     KindWord.objects.update_or_create(owner=owner, text=text[:80], defaults={"category": category})
 
 

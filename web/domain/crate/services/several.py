@@ -85,7 +85,7 @@ def sort_trays(owner: User) -> Change:
     """Sorts what lies aboard into trays, each called after its kinds. Raises ValidationError where nothing does."""
     proposed = trays_proposed(owner)
     if not proposed:
-        raise ValidationError("There is nothing aboard to sort.")
+        raise ValidationError("There is nothing in the boat to sort.")
     held = {lure.pk: lure for lure in list_lures(owner)}
     lures_before, trays_before = states(LURE, held), states(TRAY, [tray.pk for tray, _ in proposed if tray])
     new: States = {}

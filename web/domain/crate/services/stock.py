@@ -55,7 +55,7 @@ def put_away(owner: User, category: str, card: str) -> Change:
     lures = list(list_lures(owner).filter(category=category).order_by("tray__letter", "position", "pk"))
     out = [lure for lure in lures if lure.card == card and not lure.tray.at_home]
     if not out:
-        raise ValidationError("There is none aboard to put away.")
+        raise ValidationError("There is none in the boat to put away.")
     kept = next((lure.tray for lure in lures if lure.tray.at_home), None)
     home = kept or next((tray for tray in list_trays_with_places(owner) if tray.at_home), None)
     home = home or tray_made(make_tray(owner, FIRST_PLACES[Place.Kind.HOME], "slate", Place.Kind.HOME))
@@ -86,7 +86,7 @@ def take_out(owner: User, gone: Sequence[tuple[str, str, int]]) -> Change:
             set_count(lure, left[lure.pk])
         else:
             lure.delete()
-    words = f"{pieces} {'piece is' if pieces == 1 else 'pieces are'} out of the counts."
+    words = f"{pieces} {'lure is' if pieces == 1 else 'lures are'} out of the counts."
     return recorded(owner, words, before, before)
 
 

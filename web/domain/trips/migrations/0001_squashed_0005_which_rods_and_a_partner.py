@@ -33,7 +33,7 @@ class Migration(migrations.Migration):
                 ('last_hour', models.PositiveSmallIntegerField(default=14, validators=[django.core.validators.MaxValueValidator(144)])),
                 ('afoot', models.BooleanField(default=False, verbose_name='from the bank, or wading')),
                 ('rods', models.PositiveSmallIntegerField(default=4, validators=[django.core.validators.MinValueValidator(1), django.core.validators.MaxValueValidator(16)])),
-                ('sleeved', models.PositiveSmallIntegerField(default=0, validators=[django.core.validators.MaxValueValidator(30)], verbose_name='rods aboard beside them')),
+                ('sleeved', models.PositiveSmallIntegerField(default=0, validators=[django.core.validators.MaxValueValidator(30)], verbose_name='more rods in the boat')),
                 ('own_rods', models.TextField(blank=True, default='', max_length=4000, verbose_name='which rods')),
                 ('partner', models.BooleanField(default=False, verbose_name='somebody fishes with you')),
                 ('room', models.PositiveSmallIntegerField(default=12, validators=[django.core.validators.MinValueValidator(1), django.core.validators.MaxValueValidator(60)])),

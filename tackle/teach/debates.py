@@ -1,4 +1,4 @@
-"""Where people differ: each quarrel with its sides, who of the schools is on which, and in whose words."""
+"""Where people differ: each debate with its sides, who of the schools is on which, and in whose words."""
 
 from __future__ import annotations
 
@@ -21,9 +21,9 @@ from tackle.schools.rulebook import Rulebook, read_calls
 from tackle.situations.columns import tabulate
 from tackle.situations.situation import Situation, read_situation
 
-__all__ = ["Quarrel", "Side", "Voice", "about", "house_quarrels", "load_quarrels", "of_side", "voices"]
+__all__ = ["Debate", "Side", "Voice", "about", "house_debates", "load_debates", "of_side", "voices"]
 
-_FILE: Final = "quarrels.toml"
+_FILE: Final = "debates.toml"
 _FIELDS: Final = ("id", "title", "about", "for", "when", "example", "sides")
 _SIDE: Final = ("id", "name", "want")
 ON_A_SIDE: Final = 0.4  # of the days: a school whose first choices are one side's less often takes none
@@ -31,14 +31,14 @@ ON_A_SIDE: Final = 0.4  # of the days: a school whose first choices are one side
 
 @dataclass(frozen=True, slots=True)
 class Side:
-    """One side of a quarrel: what its colours are, in words."""
+    """One side of a debate: what its colours are, in words."""
 
     id: str
     name: str
 
 
 @dataclass(frozen=True, slots=True)
-class Quarrel:
+class Debate:
     """What people differ about, where, and a situation to show it by.
 
     `book`: the sides as the calls of a rulebook, in their order; each wants the colours that its side reaches for.
@@ -63,15 +63,15 @@ class Voice:
     why: str
 
 
-def load_quarrels(path: Path) -> tuple[Quarrel, ...]:
-    """The quarrels in a TOML file. Raises DataError naming file, entry and field."""
-    entries = read_toml(path).get("quarrel")
+def load_debates(path: Path) -> tuple[Debate, ...]:
+    """The debates in a TOML file. Raises DataError naming file, entry and field."""
+    entries = read_toml(path).get("debate")
     if not isinstance(entries, list) or not entries:
-        raise DataError(path.name, "file", "quarrel", "has no [[quarrel]] entries")
-    return tuple(_quarrel(Entry(raw, path.name, fields=_FIELDS, kind="quarrel")) for raw in entries)
+        raise DataError(path.name, "file", "debate", "has no [[debate]] entries")
+    return tuple(_debate(Entry(raw, path.name, fields=_FIELDS, kind="debate")) for raw in entries)
 
 
-def _quarrel(entry: Entry) -> Quarrel:
+def _debate(entry: Entry) -> Debate:
     id_ = entry.text("id", most=40)
     listed = entry.raw.get("sides")
     if not isinstance(listed, list) or len(listed) < 2:
@@ -90,32 +90,32 @@ def _quarrel(entry: Entry) -> Quarrel:
         raise entry.error("example", str(refused)) from refused
     book = Rulebook(id_, title, title, about, 0, read_calls(calls, entry.file))
     named = book.calls[0].categories
-    return Quarrel(id_, title, about, tuple(c for c in CATEGORIES if c in named), example, tuple(sides), book)
+    return Debate(id_, title, about, tuple(c for c in CATEGORIES if c in named), example, tuple(sides), book)
 
 
-def house_quarrels() -> tuple[Quarrel, ...]:
-    """The quarrels that ship."""
-    return loaded(load_quarrels, FOLDER / _FILE)
+def house_debates() -> tuple[Debate, ...]:
+    """The debates that ship."""
+    return loaded(load_debates, FOLDER / _FILE)
 
 
 def voices(
-    quarrel: Quarrel, days: Mapping[str, Sequence[tuple[Situation, float]]], books: Sequence[Rulebook], palette: Palette
+    debate: Debate, days: Mapping[str, Sequence[tuple[Situation, float]]], books: Sequence[Rulebook], palette: Palette
 ) -> tuple[float, dict[str, list[Voice]]]:
-    """How many days hang on a quarrel, and for each side the schools that take it, the surest first.
+    """How many days hang on a debate, and for each side the schools that take it, the surest first.
 
-    `days`: by category, the situations to expect with their days. Where none of them is of this quarrel, its example
+    `days`: by category, the situations to expect with their days. Where none of them is of this debate, its example
     is told of, and no day hangs on it.
     """
     met = {}
-    for category in quarrel.categories:
+    for category in debate.categories:
         rows = days.get(category, ())
-        if places := about(quarrel, category, [situation for situation, _ in rows], palette):
+        if places := about(debate, category, [situation for situation, _ in rows], palette):
             met[category] = [rows[place] for place in places]
     hangs = max((sum(share for _, share in hit) for hit in met.values()), default=0.0)
-    data = met or {quarrel.example.category: [(quarrel.example, 1.0)]}
-    found: dict[str, list[Voice]] = {side.id: [] for side in quarrel.sides}
+    data = met or {debate.example.category: [(debate.example, 1.0)]}
+    found: dict[str, list[Voice]] = {side.id: [] for side in debate.sides}
     for book in books:
-        voice = _voice(quarrel, data, book, palette)
+        voice = _voice(debate, data, book, palette)
         if voice:
             found[voice[0]].append(voice[1])
     for each in found.values():
@@ -123,16 +123,16 @@ def voices(
     return hangs, found
 
 
-def about(quarrel: Quarrel, category: str, situations: Sequence[Situation], palette: Palette) -> list[int]:
-    """The places of those situations that the quarrel is about."""
+def about(debate: Debate, category: str, situations: Sequence[Situation], palette: Palette) -> list[int]:
+    """The places of those situations that the debate is about."""
     if not situations:
         return []
-    sides = evaluate(quarrel.book, category, palette.sold_in(category), tabulate(situations))
+    sides = evaluate(debate.book, category, palette.sold_in(category), tabulate(situations))
     return [int(place) for place in np.flatnonzero((sides >= 0).any(axis=0))]
 
 
 def _voice(
-    quarrel: Quarrel, data: Mapping[str, Sequence[tuple[Situation, float]]], book: Rulebook, palette: Palette
+    debate: Debate, data: Mapping[str, Sequence[tuple[Situation, float]]], book: Rulebook, palette: Palette
 ) -> tuple[str, Voice] | None:
     """The side that a school takes on most of the days on which it reaches for anything; None where it takes none."""
     by_side: Counter[int] = Counter()
@@ -143,9 +143,9 @@ def _voice(
         columns, days = tabulate([one for one, _ in rows]), np.array([share for _, share in rows])
         decided = evaluate(book, category, cards, columns)
         first = first_choices(book, decided)
-        sides = evaluate(quarrel.book, category, cards, columns)
+        sides = evaluate(debate.book, category, cards, columns)
         spoken += float(days[first.any(axis=0)].sum())
-        for side in range(len(quarrel.sides)):
+        for side in range(len(debate.sides)):
             on_it = first & (sides == side)
             mostly = on_it.sum(axis=0) * 2 >= np.maximum(first.sum(axis=0), 1)
             by_side[side] += float(days[mostly].sum())  # type: ignore[assignment]
@@ -157,12 +157,10 @@ def _voice(
     if not spoken or most < ON_A_SIDE * spoken:
         return None
     card_id, why = words[side].most_common(1)[0][0]
-    return quarrel.sides[side].id, Voice(book, most / spoken, palette.by_id[card_id], why)
+    return debate.sides[side].id, Voice(book, most / spoken, palette.by_id[card_id], why)
 
 
-def of_side(quarrel: Quarrel, card: Colour) -> Side | None:
+def of_side(debate: Debate, card: Colour) -> Side | None:
     """The side whose colours a card is of, whatever the water; None where it is of none."""
     traits = card.traits()
-    return next(
-        (side for side, call in zip(quarrel.sides, quarrel.book.calls, strict=True) if call.wants(traits)), None
-    )
+    return next((side for side, call in zip(debate.sides, debate.book.calls, strict=True) if call.wants(traits)), None)
