@@ -50,6 +50,7 @@ class Colour:
     imitates: tuple[Forage, ...] = ()
     sold_in: tuple[str, ...] = ()
     also: tuple[str, ...] = ()
+    read_as: str = ""  # the name with its traits behind commas, as typed lines are held against it; else the name
     other_face: str | None = None  # of a two-faced laminate, the card whose colour the other side carries
 
     def __hash__(self) -> int:
@@ -104,6 +105,7 @@ def read_card(raw: Mapping[str, Any], file: str) -> Colour:
         imitates=read.some("imitates", Forage),
         sold_in=_sold_in(read),
         also=read.texts("also"),
+        read_as=read.text("read_as") if "read_as" in raw else "",
         other_face=read.text("other_face", ID) if "other_face" in raw else None,
     )
     if (card.flake is Flake.NONE) != (not card.flake_hues):

@@ -151,6 +151,8 @@ def _beside(one: str, other: str) -> bool:
 
 @cache
 def _colour_words() -> frozenset[str]:
-    names = [name for card in house_palette().cards for name in (card.name, card.tone, *card.also)]
+    names = [
+        name for card in house_palette().cards for name in (card.read_as or card.name, card.name, card.tone, *card.also)
+    ]
     short = (*house_words().colour, *house_words().nickname)
     return frozenset(word for name in (*names, *short) for word in (*normal(name).split(), *bare_words(name)))

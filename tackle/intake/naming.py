@@ -58,11 +58,12 @@ class _Called:
 
     @classmethod
     def of(cls, card: Colour) -> _Called:
-        full = tuple(_bare(name) for name in (card.name, *card.also))
+        names = (card.read_as or card.name, card.name, *card.also)
+        full = tuple(_bare(name) for name in names)
         return cls(
-            tuple(normal(name) for name in (card.name, *card.also, card.tone)),
+            tuple(normal(name) for name in (*names, card.tone)),
             full,
-            _bare(card.name.split(",")[0]),
+            _bare(names[0].split(",")[0]),
             _bare(card.tone),
             frozenset().union(*full, _bare(card.tone), _bare(card.finish)),
         )

@@ -1,4 +1,4 @@
-"""A turn typed from paper: "7:10 8min worm black 2 whole 1 lost"."""
+"""A turn typed from paper: "7:10 8min worm black 2 solid 1 came off"."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ from tackle.intake.line import MOST_LINE, read_line
 
 __all__ = ["EXAMPLE", "read_turn"]
 
-EXAMPLE: Final = "7:10 8min worm black 2 whole 1 lost"
+EXAMPLE: Final = "7:10 8min worm black 2 solid 1 came off"
 _START: Final = re.compile(r"(?<![\d:])([01]?\d|2[0-3])[:.h]([0-5]\d)(?!\d)\s*([ap]\.?m\b\.?)?", re.IGNORECASE)
 _MINUTES: Final = re.compile(
     r"\b(\d{1,3})\s*(minutes|minute|mins|min|m|hours|hour|hrs|hr|h)\b\.?(?:\s*(\d{1,2})\s*(?:min|m)\b)?", re.IGNORECASE
@@ -22,6 +22,13 @@ _MINUTES: Final = re.compile(
 # Fish of which nothing else is said; "2 fish lost" says it.
 _FISH: Final = re.compile(
     rf"\b(\d{{1,2}}|no|a|one|two|three)\s+fish(?:es)?\b(?:\s+({'|'.join(ids(HookUp))}))?,?", re.IGNORECASE
+)
+# How a bite is said on the screens, by its id. "Solid" is a colour's word too: only behind a number is it a bite's.
+_SAID: Final = (
+    (re.compile(r"\b(came off|off again)\b", re.IGNORECASE), HookUp.LOST.value),
+    (re.compile(r"\bbarely hooked\b", re.IGNORECASE), HookUp.OUTSIDE.value),
+    (re.compile(r"(?<=\d )(solid)\b|(?<=fish )(solid)\b", re.IGNORECASE), HookUp.WHOLE.value),
+    (re.compile(r"\bno bites\b", re.IGNORECASE), "nothing"),
 )
 _FEW: Final = {"no": 0, "a": 1, "one": 1, "two": 2, "three": 3}
 _CAME: Final = re.compile(rf"\b(?:(\d{{1,2}})\s*)?({'|'.join(ids(HookUp))}|torn|nothing)\b,?", re.IGNORECASE)
@@ -43,6 +50,8 @@ def read_turn(
     Without minutes the turn is kept and shown, and tells nothing of how often it bites.
     """
     text = line.strip()[:MOST_LINE]
+    for said, how in _SAID:
+        text = said.sub(how, text)
     data: dict[str, Any] = {}
     if start := _START.search(text):
         data["start"] = _hour(int(start[1]), start[3]) * 60 + int(start[2])

@@ -6,8 +6,6 @@ from datetime import UTC, datetime
 import pytest
 from playwright.sync_api import expect, sync_playwright
 
-from tests.conftest import DAY
-
 PHONE = {"width": 390, "height": 844}
 PATIENCE_MS = 40_000  # a machine with much else to do is slow, and no wrong answer
 expect.set_options(timeout=PATIENCE_MS)
@@ -25,8 +23,7 @@ def browser():
 def open_page(browser, live_server, **options):
     """A page that fails its test on anything the console reports."""
     context = browser.new_context(base_url=live_server.url, reduced_motion="reduce", **options)
-    if DAY:
-        context.clock.install(time=datetime.now(UTC))
+    context.clock.install(time=datetime.now(UTC))
     page = context.new_page()
     page.set_default_timeout(PATIENCE_MS)
     page.complaints = []

@@ -159,7 +159,7 @@ def test_a_reading_is_noted_on_a_phone(phone):
 
 def test_pointing_at_a_stick_lights_its_days_and_a_cell_says_why(page):
     page.goto("/plan/?category=jerkbait")
-    page.locator(".set li", has_text="Silver, blue back").hover()
+    page.locator(".set li", has_text="Silver blue-back").hover()
     expect(page.locator(".cell-lit").first).to_be_visible()
     page.get_by_role("button", name="Clear water, sunny").click()
     expect(page.get_by_role("region", name="Why")).to_contain_text("Tarn Hollow")
@@ -190,7 +190,7 @@ def test_colours_are_found_while_typing(page):
     page.keyboard.press("/")
     page.keyboard.type("melon")
     expect(page.get_by_role("status").first).to_contain_text(re.compile(r"of 1\d\d"))
-    expect(page.get_by_role("link", name="Watermelon, red fleck").first).to_be_visible()
+    expect(page.get_by_role("link", name="Watermelon red-flake").first).to_be_visible()
     expect(page.get_by_role("link", name="Red craw")).to_have_count(0)
 
 

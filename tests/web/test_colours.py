@@ -21,11 +21,11 @@ ASKED = {"category": "worm", "see": "48 in", "light": "broken"}
 @pytest.mark.parametrize(
     ("query", "there", "not_there"),
     [
-        ({"q": "melon"}, "Watermelon, red fleck", "Red craw"),
+        ({"q": "melon"}, "Watermelon red-flake", "Red craw"),
         ({"q": "bug"}, "Red bug", "Bone"),
-        ({"q": "chart blk"}, "Chartreuse, black back", "Chartreuse and white"),
+        ({"q": "chart blk"}, "Chartreuse black-back", "Chartreuse and white"),
         ({"category": "frog"}, "Frog green", "Red craw"),
-        ({"forage": "goby", "finish": "matte"}, "Goby, purple and gold fleck", "Silver, plain"),
+        ({"forage": "goby", "finish": "matte"}, "Goby with purple and gold flake", "Plain silver"),
         ({"q": "zebra"}, "No colour by that name", "Bone"),
     ],
 )
@@ -110,7 +110,7 @@ def test_an_own_card_is_made_used_retired_and_brought_back(signed_in, wren):
 @pytest.mark.parametrize(
     ("change", "said"),
     [
-        ({"code": "GP"}, "GP is the code of Green pumpkin, black fleck; Z9 is free"),
+        ({"code": "GP"}, "GP is the code of Green pumpkin black-flake; Z9 is free"),
         ({"code": "AU", "sold_in": ["worm"]}, "AU is the code of Gold side"),  # which no worm comes in
         ({"flake": "fine"}, "A flake has at least one hue"),
         ({"back": "brown"}, "of the form"),

@@ -21,6 +21,12 @@ def label(value: str) -> str:
     return _LABELS.get(value, value.replace("-", " ").capitalize())
 
 
+def many(category: str) -> str:
+    """A category in the plural: "casting jigs", "inshore shrimp"."""
+    one = label(category).lower()
+    return one if one.endswith("shrimp") else f"{one}s"
+
+
 def region_said(name: str) -> str:
     """A region's name as a label: "warm-coast-south" is "Warm coast, south"."""
     climate, _, half = name.rpartition("-")
@@ -28,24 +34,25 @@ def region_said(name: str) -> str:
 
 
 def days_said(value: float) -> str:
-    """A number of days: whole from ten on, one digit below that where it is not whole."""
-    return f"{value:.0f}" if value >= 9.95 else f"{value:.1f}".removesuffix(".0")
+    """A number of days, whole; "under 1" where that would be none."""
+    whole = int(value + 0.5)
+    return str(whole) if whole or value <= 0 else "under 1"
 
 
-def adding_up(parts: Sequence[float]) -> list[str]:
-    """Some days to a tenth, so that what is shown adds up to what is shown of all: what is cut off most goes up first
-    (the largest remainders)."""
-    tenths = [max(part, 0.0) * 10 for part in parts]
-    whole = [int(tenth + 1e-9) for tenth in tenths]
-    missing = round(sum(tenths)) - sum(whole)
-    for place in sorted(range(len(parts)), key=lambda place: whole[place] - tenths[place])[:missing]:
-        whole[place] += 1
-    return [f"{one / 10:.1f}".removesuffix(".0") for one in whole]
+def adding_up(parts: Sequence[float], steps: int = 1) -> list[str]:
+    """Some days in whole ones, or with `steps` of 10 in tenths, that add up to what is shown of all (largest
+    remainders)."""
+    scaled = [max(part, 0.0) * steps for part in parts]
+    shown = [int(part + 1e-9) for part in scaled]
+    missing = int(sum(scaled) + 0.5) - sum(shown)
+    for index in sorted(range(len(parts)), key=lambda index: shown[index] - scaled[index])[:missing]:
+        shown[index] += 1
+    return [f"{part / steps:g}" for part in shown]
 
 
 def total_shown(shown: Sequence[str]) -> str:
     """What some days add up to, as they are shown."""
-    return f"{sum(map(float, shown)):.1f}".removesuffix(".0")
+    return f"{round(sum(map(float, shown)), 1):g}"
 
 
 def listed(words: Sequence[str]) -> str:

@@ -48,7 +48,7 @@ def searched(palette: Palette, words: str, wanted: dict[str, str]) -> list[Colou
     cards = palette.sold_in(wanted["category"]) if wanted.get("category") else palette.cards
     found = []
     for card in cards:
-        text = " ".join((card.name, card.code, card.tone, *card.also)).replace("-", " ").lower()
+        text = " ".join((card.name, card.read_as, card.code, card.tone, *card.also)).replace("-", " ").lower()
         if (
             all(word in text for word in words.lower().replace("-", " ").split()[:8])
             and wanted.get("tone", card.tone) == card.tone

@@ -173,7 +173,11 @@ def found_lures(owner: User, palette: Palette, words: str, category: str, place:
     """The lures that some words, a category, a place and a tray leave, in the order of the trays."""
     found = list_lures(owner).order_by(*_AS_THEY_LIE)
     for word in words.lower().split()[:MOST_WORDS]:
-        cards = [card.id for card in palette.by_id.values() if word in f"{card.name} {card.tone} {card.code}".lower()]
+        cards = [
+            card.id
+            for card in palette.by_id.values()
+            if word in f"{card.name} {card.read_as} {card.tone} {card.code}".lower()
+        ]
         wanted = (
             Q(name__icontains=word) | Q(card__in=cards) | Q(category__icontains=word) | Q(note__icontains=word)
             | Q(condition=word) | Q(sound=word)

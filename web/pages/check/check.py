@@ -185,7 +185,7 @@ def _covered_days(category: str, covered: Covered, gaps: Sequence[Gap]) -> Cover
 
 
 def _is_whole(days: float, expected: float) -> bool:
-    return days >= expected - 0.05
+    return days >= expected - 0.5
 
 
 def _hides(mark: Mark) -> bool:

@@ -1,4 +1,4 @@
-"""One card's small board per school: where it is a go-to, works, or is said to fail."""
+"""One card's small board per school: where it is a first choice, will do, or is to be avoided."""
 
 from dataclasses import dataclass
 

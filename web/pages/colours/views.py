@@ -37,7 +37,7 @@ from tackle.situations.situation import Situation, in_category
 from tackle.situations.thrown import best_seasons
 from web.common.accounts.request import OwnRequest
 from web.common.ui.drawn import drawn
-from web.common.ui.words import either, label
+from web.common.ui.words import either, label, many
 from web.domain.colours import selectors, services
 from web.domain.crate.selectors import lure_codes
 from web.domain.crate.services import drop_card
@@ -267,7 +267,7 @@ def _best_of_all(request: OwnRequest, situation: Situation) -> str:
             found.append((best, asked.most, category, start, refs.get(start.card.id, [""])[0]))
     found.sort(key=lambda one: (-one[0], -one[1]))
     context = {"situation": situation, "band": HOUSE_LADDER.band_at(situation.visibility_in), "best": found[:BEST]}
-    context["names"] = either([label(category).lower() for _, _, category, *_ in found[:BEST]])
+    context["names"] = either([many(category) for _, _, category, *_ in found[:BEST]])
     return render_to_string("colours/best.html", context)
 
 

@@ -19,7 +19,7 @@ class UploadForm(forms.Form):
     tray = forms.ModelChoiceField(
         queryset=Tray.objects.none(),
         required=False,
-        empty_label="where its kind lies",
+        empty_label="with others of its category",
         label="Into which tray, where a row names none",
     )
 

@@ -12,41 +12,37 @@ from tackle.teach.drill import DrillChoice, DrillSaid, Pick, Question
 from web.common.ui.words import label, listed
 
 STAINS = {"none": "clear", "silt": "milky", "algae": "green", "tannic": "tea"}
-_VERBS = {Grade.GO_TO: "has it as a first choice", Grade.WORKS: "says it will do", Grade.AVOID: "says to avoid it"}
+_VERBS = {Grade.GO_TO: "says it is a first choice", Grade.WORKS: "says it will do", Grade.AVOID: "says to avoid it"}
 
 
 def said(heard: DrillSaid) -> str:
     """What one school says of a colour, in a few words."""
     if heard.first:
-        return "reaches for it first"
-    return _VERBS[heard.grade] if heard.grade else "says nothing of it"
+        return "would begin with it"
+    return _VERBS[heard.grade] if heard.grade else "has no advice on it"
 
 
 def verdict(offer: DrillChoice, question: Question) -> str:
     """What picking a colour comes to, in a sentence."""
     first = [one.book.name for one in offer.heard if one.first]
     if offer.pick is Pick.FIRST:
-        return f"Right: {listed(first)} {_reach(first)} for it first."
+        return f"Right: {listed(first)} would begin with it."
     if offer.pick is Pick.WRONG:
         return f"Not here. {_others(question)}"
     if question.by and first:
-        return f"{listed(first)} {_reach(first)} for it; {question.by.name} would rather have another."
+        return f"{listed(first)} would begin with it; {question.by.name} would not."
     taken = [one.book.name for one in offer.heard if one.grade in (Grade.GO_TO, Grade.WORKS)]
-    return f"It will do: {listed(taken)} {'takes' if len(taken) == 1 else 'take'} it. {_others(question)}"
-
-
-def _reach(names: list[str]) -> str:
-    return "reaches" if len(names) == 1 else "reach"
+    return f"It will do, {'says' if len(taken) == 1 else 'say'} {listed(taken)}. {_others(question)}"
 
 
 def _others(question: Question) -> str:
     best = listed([offer.card.name for offer in question.best])
-    return f"{best} {'is' if len(question.best) == 1 else 'are'} first."
+    return f"The first choice is {best}."
 
 
 def asks(by: Rulebook | None) -> str:
     """Whose thinking is asked for."""
-    return f"By {by.name}’s thinking: {by.question.lower()}" if by else "Which first?"
+    return f"What would {by.name} begin with?" if by else "Which would you begin with?"
 
 
 def day_told(situation: Situation, band: str, units: System) -> str:

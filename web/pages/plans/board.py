@@ -16,10 +16,10 @@ from tackle.cover.tally import Tally
 from tackle.situations.clarity import BANDS, HOUSE_LADDER
 from tackle.situations.rows import MILLION
 from web.common.ui.signs import sign
-from web.common.ui.words import days_said, label
+from web.common.ui.words import adding_up, days_said, label
 from web.domain.plans.selectors import Answered
 
-SHOWN = 2
+SHOWN = 1
 
 
 @dataclass(slots=True)
@@ -79,12 +79,13 @@ class Board:
 
 
 def told_rows(board: Board, category: str, show: str) -> list[tuple[BandRow, list[dict[str, Any]]]]:
-    """The rows with what their cells show; `show`: the card that is pointed at."""
-    return [(row, [_told(cell, category, show) for cell in row.cells]) for row in board.rows]
+    """The rows with what their squares show; `show`: the colour that is pointed at. Their days add up to the plan's."""
+    shown = iter(adding_up([cell.tally.days for row in board.rows for cell in row.cells]))
+    return [(row, [_told(cell, next(shown), category, show) for cell in row.cells]) for row in board.rows]
 
 
-def _told(cell: Cell, category: str, show: str) -> dict[str, Any]:
-    """What a cell shows, in the words that stand there: the template has nothing to look up."""
+def _told(cell: Cell, days: str, category: str, show: str) -> dict[str, Any]:
+    """What a square shows, in the words that stand there: the template has nothing to look up."""
     tally = cell.tally
     if not tally.days:
         return {}
@@ -93,13 +94,13 @@ def _told(cell: Cell, category: str, show: str) -> dict[str, Any]:
         for food, one in cell.foods.items()
     )
     ids = [card.id for answer in cell.answers for card in answer.cards]
+    first = min(int(tally.first_choice + 0.5), int(days))
+    mostly = int(days) > first >= tally.days / 2  # some of its days have no first choice, but more of them have
     return {
         "band": cell.band,
-        "state": tally.state,
-        "days": days_said(tally.days),
+        "state": "first choice" if mostly else tally.state,
+        "days": f"{first} of {days}" if mostly else "" if days == "0" else days,
         "open": days_said(tally.not_covered) if tally.not_covered else "",
-        "first": f"{tally.first_choice:.1f}".removesuffix(".0"),
-        "all": f"{tally.days:.1f}".removesuffix(".0"),
         "lit": show in ids,
         "ids": " ".join(ids),
         "said": cell.said,
@@ -231,7 +232,8 @@ def unanswered_in_words(answered: Answered) -> str:
     bands = {expected[u.index].band for u in gone}
     days = sum(u.days for u in gone)
     kind = (_BAND_WORDS.get(next(iter(bands)), next(iter(bands))) + " ") if len(bands) == 1 else ""
-    return f"{days:.1f}".removesuffix(".0") + f" {kind}{'day goes' if days == 1 else 'days go'} unanswered."
+    said = days_said(days)
+    return f"{said} {kind}{'day is' if said.endswith('1') and days < 2 else 'days are'} not covered."
 
 
 def where(answered: Answered, indexes: Sequence[int]) -> list[tuple[str, str]]:

@@ -13,7 +13,7 @@ from tackle.cover.opinions import gather_opinions
 from tackle.situations.kinds_by_month import ThrownMonth
 from web.common.accounts.models import User
 from web.common.accounts.request import OwnRequest
-from web.common.ui.words import either, label
+from web.common.ui.words import either, many
 from web.domain.plans.selectors import (
     Basis,
     get_basis,
@@ -74,7 +74,7 @@ def kinds(request: OwnRequest) -> HttpResponse:
         "units": request.user.units,
         "temps": _temps(basis, month),
         "begin": begin,
-        "names": either([label(one.category).lower() for one in begin[:MOST_NAMED]]),
+        "names": either([many(one.category) for one in begin[:MOST_NAMED]]),
     }
     return render(request, "plans/kinds.html", context)
 

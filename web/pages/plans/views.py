@@ -179,8 +179,8 @@ def _context(request: OwnRequest, category: str) -> dict[str, Any]:
         "all_days": chosen.answer.expected_days + not_thrown,
         "units": request.user.units,
         "aside_days": sum(one.days for one in basis.days.aside),
-        "rare": basis.days.aside,
-        "split": split_said(chosen),
+        "split": (split := split_said(chosen)),
+        "covered": int(split[0]) + int(split[1]),
     }
 
 

@@ -48,7 +48,7 @@ def table(request: OwnRequest, category: str) -> HttpResponse:
         for cell in row.cells:
             if cell.tally.days:
                 tally = cell.tally
-                shown = adding_up((tally.first_choice, tally.will_do, tally.not_covered))
+                shown = adding_up((tally.first_choice, tally.will_do, tally.not_covered), 10)
                 rows.append(
                     [
                         row.band,

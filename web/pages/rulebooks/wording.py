@@ -53,8 +53,8 @@ def _traits(name: str, values: frozenset[str]) -> str:
     if name == "imitates":
         return f"like {words}"
     if name == "flake":
-        return f"{words} fleck".replace("none fleck", "no fleck")
-    return f"{words} fleck" if name == "flake_hues" else words
+        return f"{words} flake".replace("none flake", "no flake")
+    return f"{words} flake" if name == "flake_hues" else words
 
 
 def _number(name: str, span: Range, units: System) -> str:

@@ -96,7 +96,7 @@ def _context(request: OwnRequest) -> dict[str, Any]:
         "never": [
             (category, days - shopping.all_of_it[category].days)
             for category, days in shopping.expected.items()
-            if days - shopping.all_of_it[category].days >= 0.05
+            if days - shopping.all_of_it[category].days >= 0.5
         ],
         "categories": [
             (c, basis.prices.get((c, "")))
@@ -108,7 +108,7 @@ def _context(request: OwnRequest) -> dict[str, Any]:
 
 def _whole(reached: Mapping[str, Reached], expected: Mapping[str, float]) -> int:
     """Of how many categories every day is covered."""
-    return sum(reached[category].days >= days - 0.05 for category, days in expected.items())
+    return sum(reached[category].days >= days - 0.5 for category, days in expected.items())
 
 
 def _page(request: OwnRequest, change: Change | None = None, wrong: str = "") -> HttpResponse:

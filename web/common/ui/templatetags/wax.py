@@ -172,7 +172,7 @@ def counted(value: float, words: str) -> str:
     """A number with its word: 3|counted:"day,days"."""
     one, many = words.split(",")
     said = days_said(value)
-    return f"{said} {one if said == '1' else many}"
+    return f"{said} {one if said.endswith('1') and value < 2 else many}"
 
 
 @register.filter

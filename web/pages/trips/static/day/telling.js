@@ -8,7 +8,7 @@ window.tellingOf = (trip, clock) => {
   const capital = (words) => words[0].toUpperCase() + words.slice(1);
   const school = (id) => trip.book.schools.find((one) => one.id === id)?.name ?? "";
   const came = (turn) => ["whole", "outside", "lost", "missed"].find((how) => turn[how]);
-  const HOW = { whole: "Whole", outside: "Hooked outside", lost: "Lost", missed: "Missed" };
+  const HOW = { whole: "Solid", outside: "Barely hooked", lost: "Came off", missed: "Missed" };
 
   // Why a card: in the words of who says so.
   function reason(piece) {
@@ -30,9 +30,9 @@ window.tellingOf = (trip, clock) => {
     const same = turn && piece && turn.category === now.category && turn.card === piece.card;
     const whole = turn?.bites.filter((bite) => bite.how === "whole").length, minutes = turn && Math.round(at - turn.since);
     if (!piece) return { say: "Another place: nothing packed is left to try here.", rests: "All of it failed here within the hour, or twice.", card: null };
-    if (now.do === "stay") return { say: `Stay with ${pair(piece)}.`, more: whole ? (minutes < 1 ? `${many(whole)} whole already.` : `${many(whole)} whole in ${many(minutes)} minute${minutes === 1 ? "" : "s"}.`) : "", rests, throwNow: !same };
+    if (now.do === "stay") return { say: `Stay with ${pair(piece)}.`, more: whole ? (minutes < 1 ? `${many(whole)} solid already.` : `${many(whole)} solid in ${many(minutes)} minute${minutes === 1 ? "" : "s"}.`) : "", rests, throwNow: !same };
     const stays = same && now.do === "back" && turn.bites.at(-1)?.how === "whole";
-    if (stays) return { say: `Stay with ${pair(piece)}.`, more: `${many(whole)} whole in ${minutes < 1 ? "no time" : `${many(minutes)} minute${minutes === 1 ? "" : "s"}`}.`, rests, throwNow: false };
+    if (stays) return { say: `Stay with ${pair(piece)}.`, more: `${many(whole)} solid in ${minutes < 1 ? "no time" : `${many(minutes)} minute${minutes === 1 ? "" : "s"}`}.`, rests, throwNow: false };
     if (same && now.do === "back" && turn.bites.length) return { say: `Nearly. Nothing nearer is packed: ${small(turn.card)} stays on.`, rests, throwNow: false };
     if (same) return { say: `${capital(small(turn.card))} has its turn.`, rests, throwNow: false };
     const say = {
