@@ -271,7 +271,7 @@ def test_the_water_is_told_and_goes_into_its_readings(phone, trip):
     assert (Reading.objects.filter(water=trip.water).count(), reading.spot) == (before + 1, "dam")
     assert 11 < reading.visibility_in < 15
     phone.get_by_role("button", name="Sky", exact=True).click()
-    phone.get_by_role("button", name="Sun", exact=True).click()
+    phone.get_by_role("button", name="Sunny", exact=True).click()
     expect(phone.locator("#say")).not_to_have_text("")
     phone.get_by_role("button", name="Undo").click()
     until(phone, f"() => {KEPT} > 2)")

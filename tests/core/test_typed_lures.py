@@ -310,11 +310,11 @@ def test_a_sheet_without_headings_keeps_its_lengths_and_a_blank_count_is_asked()
 @pytest.mark.parametrize(
     ("line", "card"),
     [
-        ("3 worm plain green pumpkin", "green-pumpkin-plain"),
+        ("3 worm green pumpkin, plain", "green-pumpkin-plain"),
         ("worm green pumpkin black fleck", "green-pumpkin-black"),
         ("worm green pumpkin black-flake", "green-pumpkin-black"),
         ("lipless silver blue-back", "silver-blue"),
-        ("lipless silver blue-back", "silver-blue"),
+        ("lipless silver, blue back", "silver-blue"),
     ],
 )
 def test_a_colour_is_found_by_its_whole_name(line, card):

@@ -55,7 +55,7 @@ def test_what_cannot_be_a_rule_is_said_and_stays_as_it_was_typed(signed_in, wren
         assert answer.status_code == 422
         assert "As I typed it." in text(answer)
     assert not Rule.objects.exists()
-    assert "no call of that rulebook" in text(act(signed_in, "no-such", "off"))
+    assert "no rule of that rulebook" in text(act(signed_in, "no-such", "off"))
 
 
 def test_another_anglers_rules_stay_theirs(signed_in, intruder, wren, stranger):
