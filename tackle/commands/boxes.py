@@ -51,9 +51,9 @@ def _lines() -> Iterator[str]:
     yield _HEADING
     yield ""
     yield (
-        "Printed by `./wax boxes --write docs/decides.md`: by all six rulebooks, first choice on nine days in ten, at"
-        f" {_LATITUDE:g} degrees north, nothing owned; the days are those on which each kind is thrown. In brackets"
-        " what one more would be."
+        "Printed by `./wax boxes --write docs/decides.md`: all six rulebooks, agreeing on 90 of 100 days, at"
+        f" {_LATITUDE:g} degrees north, nothing owned. Numbers are days; only those count on which the category is thrown."
+        " In brackets: what one more would be."
     )
     yield ""
     for kind in kinds().values():
@@ -75,11 +75,11 @@ def _lines() -> Iterator[str]:
             )
             plan = make_plan(request, house_palette())
             held = ", ".join(
-                f"{'on it ' if piece.category == TRAILER else ''}{piece.card.name.lower()} {piece.days:.0f} d"
+                f"{'on it ' if piece.category == TRAILER else ''}{piece.card.name.lower()} {f'{piece.days:.0f}' if piece.days >= 0.5 else 'under 1'}"
                 for piece in plan.pieces
             )
             more = ", ".join(f"{one.card.name.lower()}" for one in find_missed(request, plan, house_palette())[:2])
-            yield f"- {category.replace('-', ' ')} ({plan.expected_days:.0f} d): {held}{f' ({more})' if more else ''}"
+            yield f"- {category.replace('-', ' ')} ({plan.expected_days:.0f} days): {held}{f' ({more})' if more else ''}"
         yield ""
 
 

@@ -8,15 +8,15 @@ import pytest
 
 FOLDER = Path(os.environ["WAX_SCREENSHOTS"])
 VIEWS = {
-    "school": "/colours/rules/ladder/read/?category=worm",
+    "rulebook": "/colours/rules/ladder/read/?category=worm",
     "plan": "/plan/?category=jerkbait",
-    "crate": "/crate/",
+    "tackle-box": "/crate/",
     "colours": "/colours/",
-    "buy": "/buy/",
-    "bench": "/crate/bench/",
-    "learned": "/day/learned/",
+    "shopping-list": "/buy/",
+    "rework": "/crate/bench/",
+    "results": "/day/learned/",
     "story": "/teach/story/worm/",
-    "day": "/day/",
+    "trip": "/day/",
     "sight": "/colours/sight/?visibility=60+in&stain=none&eye=bass",
 }
 PHONE_VIEWS = {
@@ -56,7 +56,7 @@ def test_take_drill(page):
     page.goto("/teach/drill/?category=casting-jig")
     page.locator("section.question:visible [data-pick=first]").first.click()
     page.locator(".pick-said:visible").first.wait_for()
-    page.screenshot(path=FOLDER / "drill.png")
+    page.screenshot(path=FOLDER / "quiz.png")
 
 
 def test_take_enter(page):
