@@ -18,7 +18,7 @@ from tackle.base.pipes import ends_quietly
 from tackle.base.vocabulary import CATEGORIES, TRAILER
 from tackle.colours.palette import house_palette
 from tackle.cover.missed import find_missed
-from tackle.cover.plan import Request
+from tackle.cover.plan import Piece, Request
 from tackle.cover.planner import make_plan
 from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.expected import expected_days, without_rare
@@ -52,7 +52,7 @@ def _lines() -> Iterator[str]:
     yield ""
     yield (
         "Printed by `./wax boxes --write docs/decides.md`: all six rulebooks, agreeing on 90 of 100 days, at"
-        f" {_LATITUDE:g} degrees north, nothing owned. Numbers are days; only those count on which the category is thrown."
+        f" {_LATITUDE:g} degrees north, nothing owned. Numbers are days on which the category is thrown."
         " In brackets: what one more would be."
     )
     yield ""
@@ -74,13 +74,17 @@ def _lines() -> Iterator[str]:
                 with_trailers=CATEGORIES[category].takes_trailer,
             )
             plan = make_plan(request, house_palette())
-            held = ", ".join(
-                f"{'on it ' if piece.category == TRAILER else ''}{piece.card.name.lower()} {f'{piece.days:.0f}' if piece.days >= 0.5 else 'under 1'}"
-                for piece in plan.pieces
-            )
+            held = ", ".join(map(_held, plan.pieces))
             more = ", ".join(f"{one.card.name.lower()}" for one in find_missed(request, plan, house_palette())[:2])
-            yield f"- {category.replace('-', ' ')} ({plan.expected_days:.0f} days): {held}{f' ({more})' if more else ''}"
+            days_said = f"{category.replace('-', ' ')} ({plan.expected_days:.0f} days)"
+            yield f"- {days_said}: {held}{f' ({more})' if more else ''}"
         yield ""
+
+
+def _held(piece: Piece) -> str:
+    """A colour of a plan and its days."""
+    days = f"{piece.days:.0f}" if piece.days >= 0.5 else "under 1"
+    return f"{'on it ' if piece.category == TRAILER else ''}{piece.card.name.lower()} {days}"
 
 
 if __name__ == "__main__":

@@ -15,7 +15,7 @@ def offered(page):
     """What the list has to buy, in its order: category, card and how many."""
     return [
         (*address.split("/"), int(count))
-        for address, count in re.findall(r"/buy/bought/([\w-]+/[\w-]+)/.*?Bought (\d+)", page, re.S)
+        for address, count in re.findall(r"/buy/bought/([\w-]+/[\w-]+)/.*?I bought (\d+)", page, re.S)
     ]
 
 
@@ -40,7 +40,7 @@ def test_prices_and_a_budget(signed_in, wren):
         signed_in.post("/buy/price/", {"category": category, "amount": "10"}, headers=HTMX)
     page = text(signed_in.post("/buy/price/", {"category": "", "amount": "35,00"}, headers=HTMX))
     assert "The budget leaves" in page
-    assert "past the budget" in page
+    assert "over budget" in page
     wrong = signed_in.post("/buy/price/", {"category": "", "amount": "plenty"}, headers=HTMX)
     assert wrong.status_code == 422
     assert "is not an amount" in text(wrong)

@@ -50,7 +50,7 @@ def test_two_cards_side_by_side(signed_in):
 
 def test_ask_answers_school_by_school(signed_in):
     page = text(signed_in.get("/colours/ask/", ASKED))
-    assert "Start with green pumpkin, " in page
+    assert "Start with green pumpkin " in page
     assert page.index("<h2>Clarity first</h2>") < page.index("<h2>Reaction colours</h2>")
     leeches = text(
         signed_in.get("/colours/ask/", {**ASKED, "see": "2 m", "category": "worm", "month": "7", "food": "leech"})
@@ -60,7 +60,7 @@ def test_ask_answers_school_by_school(signed_in):
 
 def test_ask_knows_the_fish_their_mood_the_cover_and_the_current(signed_in):
     shallow = {"category": "inshore-paddletail", "see": "30 in", "light": "bright", "food": "mullet"}
-    said = "For red drum brown with copper"
+    said = "For red drum, throw brown with copper"
     assert said in text(signed_in.get("/colours/ask/", {**shallow, "target": "red-drum"}))
     assert said not in text(signed_in.get("/colours/ask/", shallow))
     page = text(signed_in.get("/colours/ask/", {**ASKED, "density": "heavy", "mood": "idle", "current": "river"}))
@@ -126,7 +126,7 @@ def test_a_wrong_card_is_refused(signed_in, change, said):
 
 def test_a_house_rule_outranks_the_school_until_it_is_off(signed_in, wren):
     rule = {**ASKED, "card": "red-bug", "school": "ladder", "grade": "go-to", "why": "It works on the Tarn."}
-    assert "It is a rule" in text(signed_in.post("/colours/rules/make/", rule, headers=HTMX))
+    assert "Rule saved" in text(signed_in.post("/colours/rules/make/", rule, headers=HTMX))
     page = text(signed_in.get("/colours/ask/", ASKED))
     assert "It works on the Tarn." in page
     made = Rule.objects.get(owner=wren)

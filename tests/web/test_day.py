@@ -96,7 +96,7 @@ def test_without_a_forecast_the_page_works_and_says_so(signed_in, told, settings
     settings.FORECAST_URL = "http://127.0.0.1:1/"
     forecast(monkeypatch, wrong=wrong)
     page = text(signed_in.post("/day/new/", told, follow=True))
-    assert "no forecast: the sky as it mostly is" in page
+    assert "no forecast: the usual sky" in page
     trip = Trip.objects.get(date="2027-05-08")
     assert "does not answer" in text(signed_in.post(f"/day/{trip.pk}/forecast/", headers=HTMX))
 
@@ -133,7 +133,7 @@ def test_who_fishes_along_gets_a_tray_of_what_is_left(signed_in, wren, told):
         aboard[piece.category, piece.card] -= piece.count
     assert min(aboard.values()) >= 0
     assert evening.partner.answered_hours > 0
-    assert "The other tray" in text(signed_in.get(address))
+    assert "Your partner’s packing list" in text(signed_in.get(address))
 
 
 def test_the_tray_goes_by_when_the_angler_throws_a_kind(signed_in, wren, told):

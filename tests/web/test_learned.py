@@ -31,7 +31,7 @@ def test_the_demos_season_has_one_difference_to_find_and_one_that_cannot_be_told
     assert re.search(gets, shown)
     even = shown.split("Too close to call")[1]
     assert "shad" in even
-    assert "days tell something between colours" in shown
+    assert "on which you threw two colours or more" in " ".join(shown.split())
     moved = text(signed_in.get("/day/learned/moved/", {"category": "jerkbait"}))
     assert moved.count("<polyline") == 4
     assert "<polyline" not in text(signed_in.get("/day/learned/moved/", {"category": "frog"}))
@@ -104,5 +104,5 @@ def test_a_colour_thrown_at_dawn_alone_is_to_be_thrown_at_noon(signed_in, wren):
             turn.save()
     renewed(wren)
     shown = page(signed_in, category="jerkbait")
-    assert "What hangs on when it was thrown" in shown
+    assert "Thrown at other times than the rest" in shown
     assert re.search(r"<b>Bone</b>: \d+ % of its turns at 6 o’clock", shown)

@@ -111,7 +111,7 @@ def test_what_was_packed_stays_the_promise_whatever_is_told_since(signed_in, wre
     changed.save()
     after = text(signed_in.get(f"/day/{trip.pk}/"))
     assert Trip.objects.get(pk=trip.pk).packed == kept
-    assert "Known now" in after
+    assert "Since you packed" in after
     page = text(signed_in.get(f"/day/{trip.pk}/water/"))
     told = json.loads(page.split('id="trip-data" type="application/json">')[1].split("</script>")[0])
     packed = {(category, card) for category, card, *_ in kept["pieces"]}
@@ -182,7 +182,7 @@ def test_what_was_lost_leaves_the_counts_at_once_and_comes_back_with_undo(signed
     signed_in.post(f"/crate/undo/{Change.objects.filter(area='crate').first().pk}/", headers=HTMX)
     signed_in.post(f"/day/{trip.pk}/log/lines/", {"lines": "worm black"}, headers=HTMX)
     assert there() == before  # what the history undid waits for a press
-    assert "Take 2 out" in text(signed_in.get(f"/day/{trip.pk}/log/"))
+    assert "Remove 2 lures" in text(signed_in.get(f"/day/{trip.pk}/log/"))
     signed_in.post(f"/day/{trip.pk}/log/counts/")
     assert there() == before - 2
 

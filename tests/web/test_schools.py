@@ -20,7 +20,7 @@ def act(client, call, what, **told):
 
 def test_a_school_is_read_call_by_call_over_ones_own_days(signed_in):
     page = text(signed_in.get(READ, {"category": "worm"}))
-    days = [float(found) for found in re.findall(r"first on <b>([\d.]+) day", page)]
+    days = [float(found) for found in re.findall(r"first choice on <b>([\d.]+) day", page)]
     assert days == sorted(days, reverse=True) != []
     assert sum(days) == pytest.approx(61, abs=1)
     assert "Tarn Hollow" in page

@@ -118,7 +118,7 @@ def test_the_drill_shows_whom_it_asks_and_what_the_log_says(signed_in, wren):
     for place, _, question in due(wren):
         assert f'data-cell="{place.cell}"' in page
         assert all(offer.card.name in page for offer in question.offers)
-    assert "says nothing of it" in page
+    assert "has no advice on it" in page
     assert "Your log:" in page
     assert "new" in page
 

@@ -20,5 +20,5 @@ def render_pdf(page: str) -> bytes:
         kind = mimetypes.guess_type(found)[0] or "application/octet-stream"
         return URLFetcherResponse(url, Path(found).read_bytes(), {"Content-Type": kind})
 
-    made: bytes = HTML(string=page, base_url="static:/", url_fetcher=ours).write_pdf()
+    made: bytes = HTML(string=page, base_url="static:/", url_fetcher=ours).write_pdf(pdf_tags=True)
     return made

@@ -126,7 +126,8 @@ def make(request: OwnRequest) -> HttpResponse:
     except (InvalidInput, ValidationError) as error:
         words = str(error) if isinstance(error, InvalidInput) else " ".join(error.messages)
         return render(request, "schools/made.html", {"wrong": words}, status=422)
-    return render(request, "schools/made.html", {"rule": rule, "card": card})
+    book = selectors.list_rulebooks(request.user)[rule.school]
+    return render(request, "schools/made.html", {"rule": rule, "card": card, "book": book})
 
 
 @require_POST
