@@ -523,9 +523,9 @@ def test_the_gauge_is_asked_and_its_record_counts_with_how_sure_it_is(signed_in,
     signed_in.post("/waters/take-in/", {"file": SimpleUploadedFile("w.json", told)})
     copy = Water.objects.get(owner=wren, name="Tarn Hollow 2")
     assert core_water(copy).months == core_water(Water.objects.get(pk=water.pk)).months
-    assert "as murky as the records" not in text(signed_in.get("/plan/sure/worm/"))  # Sallow Creek has none
+    assert "the murkiest your records" not in text(signed_in.get("/plan/sure/worm/"))  # Sallow Creek has none
     signed_in.post(f"/waters/{Water.objects.get(owner=wren, name='Sallow Creek').pk}/delete/")
-    assert "as murky as the records" in " ".join(text(signed_in.get("/plan/sure/worm/")).split())
+    assert "the murkiest your records" in " ".join(text(signed_in.get("/plan/sure/worm/")).split())
 
 
 def test_a_tide_is_typed_shown_and_taken_back(signed_in, wren):
