@@ -134,14 +134,19 @@ def write_exact(inches: float, system: System) -> str:
     return f"{_trimmed(inches * CM_PER_IN, 5)} cm" if system == "metric" else f"{_trimmed(inches, 5)} in"
 
 
+# From such a low end on, and up to such a high one, a range is said in the unit of its high end.
+_LONG_LOW_IN, _LONG_IN = 24.0, 96.0
+
+
 def write_range(low_in: float, below_in: float | None, system: System) -> str:
     """A range of lengths as it is said; 0 leaves it open below, None above."""
     if below_in is None:
         return f"over {write_length(low_in, system)}"
     if not low_in:
         return f"under {write_length(below_in, system)}"
-    low, unit = _said(low_in, low_in, system)
-    below, _ = _said(below_in, low_in, system)
+    by = below_in if low_in >= _LONG_LOW_IN and below_in >= _LONG_IN else low_in  # one unit for both
+    low, unit = _said(low_in, by, system)
+    below, _ = _said(below_in, by, system)
     return f"{low} – {below} {unit}"
 
 

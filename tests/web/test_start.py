@@ -98,7 +98,7 @@ def test_who_thinks_like_you_is_one_press_and_skipped_means_all(client):
 
 def test_the_front_page_answers_without_an_account_and_keeps_nothing(client):
     page = client.get("/")
-    assert "Make it my water" in text(page)
+    assert "Use this water" in text(page)
     before = User.objects.count()
     asked = {"kind": "river", "sky": "bright"}
     murky, clear = (text(client.get("/start/board/", {**asked, "stop": stop})) for stop in (1, 11))

@@ -2,6 +2,8 @@
 
 from collections.abc import Iterable, Sequence
 
+from tackle.base.units import System
+
 _LABELS = {
     "bright": "Sunny", "broken": "Partly cloudy", "overcast": "Overcast", "low": "Low sun", "night": "Night",
     "unknown": "Not known", "go-to": "first choice", "works": "will do", "gin": "Gin clear", "mud": "Muddy",
@@ -37,6 +39,15 @@ def days_said(value: float) -> str:
     """A number of days, whole; "under 1" where that would be none."""
     whole = int(value + 0.5)
     return str(whole) if whole or value <= 0 else "under 1"
+
+
+def clock_said(time: int | str, system: System) -> str:
+    """An hour, or a time as "14:05", by the clock of those who use a system of units: "2 pm" and "2:05 pm", or 14:05.
+    Hours are counted on through the days of a trip."""
+    hour, minute = (int(part) for part in (time.split(":") if isinstance(time, str) else (time, 0)))
+    if system == "metric":
+        return f"{hour % 24:02}:{minute:02}"
+    return f"{hour % 12 or 12}{f':{minute:02}' if minute else ''} {'am' if hour % 24 < 12 else 'pm'}"
 
 
 def adding_up(parts: Sequence[float], steps: int = 1) -> list[str]:

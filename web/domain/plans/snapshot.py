@@ -25,7 +25,7 @@ def snapshot(basis: Basis) -> dict[str, Any]:
             "waters": {name: round(days, 1) for name, days in waters.items()},
             "schools": [book.name for book in basis.books],
             "agree": basis.plan.get_agree_display(),
-            "right": f"right on {basis.plan.right:.0%}",
+            "right": f"goal: the rulebooks agree on {basis.plan.right * 100:.0f} of 100 days",
             "months": basis.plan.months,
             "crate": {category: dict(cards) for category, cards in basis.owned.items()},
             "marks": {
@@ -169,5 +169,5 @@ def sentence(content: dict[str, Any]) -> str:
     colours = len({_place(one, each["category"]) for each in content["categories"] for one in each["colours"]})
     short = {each["category"]: each["expected"] - each["answered"] for each in content["categories"]}
     gone = [f"{label(category)} {counted(left, 'day,days')}" for category, left in short.items() if left > 0]
-    missing = f" Left open: {', '.join(gone)}." if gone else ""
-    return f"{colours} colours in {len(content['categories'])} categories.{missing}"
+    missing = f" Not covered: {', '.join(gone)}." if gone else ""
+    return f"{colours} colours cover your days in {len(content['categories'])} categories.{missing}"

@@ -2,6 +2,7 @@
 
 import calendar
 import secrets
+from collections.abc import Mapping
 from functools import lru_cache
 from typing import Any
 
@@ -16,7 +17,7 @@ from tackle.colours.colour import Colour
 from web.common.ui.shapes import SHAPES
 from web.common.ui.signs import sign
 from web.common.ui.swatch import draw_swatch
-from web.common.ui.words import days_said, label, listed, region_said, sky
+from web.common.ui.words import adding_up, clock_said, days_said, label, listed, region_said, sky, total_shown
 
 register = template.Library()
 MOST_REFS = 8
@@ -100,6 +101,21 @@ def percent(share: float) -> str:
 def clock_hour(hour: int) -> int:
     """An hour that is counted on through the days, as a clock shows it."""
     return hour % 24
+
+
+@register.filter
+def clock(time: int | str, units: System) -> str:
+    """An hour, or a time, by the reader's clock."""
+    return clock_said(time, units)
+
+
+@register.filter
+def whole_days(each: Mapping[str, float]) -> dict[str, str]:
+    """The days of one category of a plan, whole and adding up: first_choice, covered and expected."""
+    covered = each.get("answered", 0.0) if each else 0.0
+    first = min(each.get("first_choice") or 0.0, covered) if each else 0.0
+    shown = adding_up((first, covered - first, (each["expected"] if each else 0.0) - covered))
+    return {"first_choice": shown[0], "covered": total_shown(shown[:2]), "expected": total_shown(shown)}
 
 
 @register.filter
