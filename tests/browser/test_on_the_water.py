@@ -150,7 +150,7 @@ def test_what_a_phone_keeps_is_of_one_person(phone, trip):
     sign_out_and_in(phone, "rail", "reeds-and-rushes")
     phone.context.unroute_all(behavior="wait")
     other_tab.evaluate("document.dispatchEvent(new Event('visibilitychange'))")
-    expect(other_tab.locator("body")).to_contain_text("not yours to see")
+    expect(other_tab.locator("body")).to_contain_text("belongs to another account")
     expect(other_tab.locator("body")).not_to_contain_text("Tarn Hollow")
     other_tab.close()
     phone.context.set_offline(True)
@@ -336,7 +336,7 @@ def test_a_fair_test_takes_turns_until_the_evidence_is_there(phone, trip):
     for which in (0, 1, 1, 0):
         expect(phone.locator("#say")).to_contain_text(f"Fair test: {names[which]} now")
         phone.get_by_role("button", name="Throw").click()
-        expect(phone.locator("#say")).to_contain_text("has its turn")
+        expect(phone.locator("#say")).to_contain_text("keep throwing")
         phone.locator("[data-tap=nothing]").click()
     phone.get_by_role("button", name="Throw").click()
     bites = 0

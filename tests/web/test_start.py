@@ -35,7 +35,7 @@ def test_from_a_kind_of_water_to_a_plan_and_what_to_buy(client, newcomer):
     assert page.count('type="radio" name="kind"') == len(kinds()) == 10
     guess = text(client.get("/start/so-far/", {"kind": "marsh", "region": "warm-coast-north"}))
     assert "You would meet" in guess
-    assert "many: September to November" in guess  # mullet, as regions.toml has it
+    assert "most in September to November" in guess  # mullet, as regions.toml has it
     assert client.post("/start/", {"kind": "surf", "region": "warm-coast-south", "name": ""}).url == "/start/lures/"
     water = Water.objects.get(owner=newcomer)
     assert (water.name, water.kind, water.latitude, water.year.count()) == ("My surf", "surf", -31.0, 12)

@@ -1,5 +1,6 @@
+from django.contrib.auth.decorators import login_not_required
 from django.urls import path
-from django.views.generic import RedirectView
+from django.views.generic import RedirectView, TemplateView
 
 from web.pages.learn import drilling, sinking, views
 
@@ -15,5 +16,6 @@ urlpatterns = [
     path("depth/for/<int:pk>/right/", sinking.put_right, name="teach-depth-right"),
     path("bites/", views.bites, name="teach-bites"),
     path("debates/", views.debates, name="teach-debates"),
+    path("how/", login_not_required(TemplateView.as_view(template_name="teach/how.html")), name="how"),
     path("quarrels/", RedirectView.as_view(pattern_name="teach-debates", permanent=True)),
 ]

@@ -26,8 +26,8 @@ from web.pages.learn.scene import make_scene
 from web.pages.learn.wording import eye
 
 NEXT_WORDS = {
-    Next.STAY: "Stay with it", Next.NEAREST: "Nearest step: finish, opacity or belly", Next.ROLE: "Another role",
-    Next.PLACE: "Another place",
+    Next.STAY: "Stay with it", Next.NEAREST: "Nearest step: finish, opacity or belly", Next.ROLE: "Another look",
+    Next.PLACE: "Another spot",
 }  # fmt: skip
 
 

@@ -36,8 +36,8 @@
     for (const box of document.querySelectorAll("[data-kept]")) {
       box.querySelector("button").addEventListener("click", async () => {
         const words = box.querySelector("[data-kept-said]");
-        words.textContent = "Keeping …";
-        try { await keep(box.dataset.kept, box.dataset.owner); await told(box); } catch { words.textContent = "It could not be kept: there is no signal, or you are signed out."; }
+        words.textContent = "Saving …";
+        try { await keep(box.dataset.kept, box.dataset.owner); await told(box); } catch { words.textContent = "We could not save it: there is no signal, or you are signed out."; }
       });
       // What is kept already is kept anew whenever it is opened with a signal.
       const cache = await caches.open(cacheOf(box.dataset.owner)), wanted = box.dataset.keepNow === undefined ? [] : [box.dataset.kept, ...(box.dataset.also ?? "").split(" ").filter(Boolean)];

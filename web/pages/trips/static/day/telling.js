@@ -13,14 +13,14 @@ window.tellingOf = (trip, clock) => {
   // Why a card: in the words of who says so.
   function reason(piece) {
     if (piece.from === "log") return `Your log: ${piece.times.toFixed(1)} times the bites of the average in water like this.`;
-    return piece.why ? `${piece.why}${school(piece.from) && ` (${school(piece.from)})`}` : "No school you follow speaks of it here.";
+    return piece.why ? `${piece.why}${school(piece.from) && ` (${school(piece.from)})`}` : "No rulebook you follow has advice on it here.";
   }
 
   // What came last, as what an answer rests on: "Missed on shad, 8 min ago, under cloud."
   function lastCame(turn, at) {
     const how = came(turn), ago = Math.max(Math.round(at - turn.at - turn.minutes), 0);
     const light = turn.light ? `, under ${trip.words.light[turn.light].toLowerCase()}` : "";
-    return `${how ? HOW[how] : "Nothing"} on ${small(turn.card)}, ${ago ? `${ago} min ago` : "just now"}${light}.`;
+    return `${how ? HOW[how] : "No bites"} on ${small(turn.card)}, ${ago ? `${ago} min ago` : "just now"}${light}.`;
   }
 
   // The sentence; what it rests on; whether the proposed lure is to be tied on now.
@@ -29,18 +29,18 @@ window.tellingOf = (trip, clock) => {
     const rests = [now.last && lastCame(now.last, at), piece && reason(piece)].filter(Boolean).join(" ");
     const same = turn && piece && turn.category === now.category && turn.card === piece.card;
     const whole = turn?.bites.filter((bite) => bite.how === "whole").length, minutes = turn && Math.round(at - turn.since);
-    if (!piece) return { say: "Another place: nothing packed is left to try here.", rests: "All of it failed here within the hour, or twice.", card: null };
+    if (!piece) return { say: "Try another spot: everything you packed has failed here.", rests: "Each has failed within the hour, or twice.", card: null };
     if (now.do === "stay") return { say: `Stay with ${pair(piece)}.`, more: whole ? (minutes < 1 ? `${many(whole)} solid already.` : `${many(whole)} solid in ${many(minutes)} minute${minutes === 1 ? "" : "s"}.`) : "", rests, throwNow: !same };
     const stays = same && now.do === "back" && turn.bites.at(-1)?.how === "whole";
     if (stays) return { say: `Stay with ${pair(piece)}.`, more: `${many(whole)} solid in ${minutes < 1 ? "no time" : `${many(minutes)} minute${minutes === 1 ? "" : "s"}`}.`, rests, throwNow: false };
-    if (same && now.do === "back" && turn.bites.length) return { say: `Nearly. Nothing nearer is packed: ${small(turn.card)} stays on.`, rests, throwNow: false };
-    if (same) return { say: `${capital(small(turn.card))} has its turn.`, rests, throwNow: false };
+    if (same && now.do === "back" && turn.bites.length) return { say: `Nearly. Keep throwing ${small(turn.card)}: nothing closer to it is packed.`, rests, throwNow: false };
+    if (same) return { say: `Keep throwing ${small(turn.card)}.`, rests, throwNow: false };
     const say = {
-      begin: `Begin with ${pair(piece)}.`, near: `Nearly: one step, ${pair(piece)}.`, back: `Back to ${pair(piece)}.`,
-      loud: `A loud turn: ${pair(piece)}, as fast as it can be wound.`,
+      begin: `Begin with ${pair(piece)}.`, near: `Nearly. Change one step: ${pair(piece)}.`, back: `Back to ${pair(piece)}.`,
+      loud: `Go loud: ${pair(piece)}, wound as fast as you can.`,
       turn: whole ? `Fish are here. Now ${pair(piece)}.` : turn || now.last ? `Now ${pair(piece)}.` : `Begin with ${pair(piece)}.`,
     }[now.do];
-    if (turn && !over && !turn.bites.length) return { say: `${capital(small(turn.card))} has its turn.`, rests: `Then ${pair(piece)}: ${reason(piece)}`, throwNow: false };
+    if (turn && !over && !turn.bites.length) return { say: `Keep throwing ${small(turn.card)}.`, rests: `Then ${pair(piece)}: ${reason(piece)}`, throwNow: false };
     return { say, rests, throwNow: true };
   }
 
@@ -49,18 +49,18 @@ window.tellingOf = (trip, clock) => {
     const [first, second] = [test.first, test.second], counts = [test.bites[first], test.bites[second]], total = counts[0] + counts[1];
     const end = trip.test.ends[total] ?? null, better = counts[0] >= counts[1] ? first : second;
     const next = [first, second, second, first][test.turns % 4], score = `${counts[0]} to ${counts[1]}`, { category } = test;
-    if (end !== null && Math.max(...counts) >= end) return { say: `Settled: ${small(better)}, ${score}.`, rests: "By luck alone that would come in at most one test of twenty. End the test under More.", category, card: better, throwNow: true };
+    if (end !== null && Math.max(...counts) >= end) return { say: `Settled: ${small(better)}, ${score}.`, rests: "Luck alone does that in at most one test of twenty. End the test under More.", category, card: better, throwNow: true };
     const over = turn && at - turn.since >= trip.turn;
-    if (turn && turn.card in test.bites && !over) return { say: `Fair test: ${small(turn.card)} has its turn.`, more: `${score} so far.`, rests: `Then ${small(next)}, on the same spot.`, category, card: next, throwNow: false };
-    return { say: `Fair test: ${small(next)} now.`, more: total ? `${score} so far.` : "", rests: `It takes about ${trip.test.twice} bites where one gets twice the other’s, ${trip.test.half_more} where it gets half as many more.`, category, card: next, over, throwNow: true };
+    if (turn && turn.card in test.bites && !over) return { say: `Fair test: keep throwing ${small(turn.card)}.`, more: `${score} so far.`, rests: `Then ${small(next)}, on the same spot.`, category, card: next, throwNow: false };
+    return { say: `Fair test: ${small(next)} now.`, more: total ? `${score} so far.` : "", rests: `It takes about ${trip.test.twice} bites to tell if one gets twice the bites of the other, ${trip.test.half_more} if it gets half as many more.`, category, card: next, over, throwNow: true };
   }
 
-  // What lies aboard and is right where nothing packed is.
+  // What lies in the boat and is a first choice where nothing packed is.
   function aboard({ category, better }) {
     if (!better) return "";
     const place = trip.where[`${category} ${better.card}`];
-    return `Not packed, and right now: ${small(better.card)}${place ? `, in ${place}` : ""}. ${better.why}`;
+    return `Not packed, but a first choice now: ${small(better.card)}${place ? `, in ${place}` : ""}. ${better.why}`;
   }
 
-  return { tell, testing, aboard, reason, name, small, pair, capital };
+  return { tell, testing, how: (bite) => HOW[bite].toLowerCase(), aboard, reason, name, small, pair, capital };
 };

@@ -50,7 +50,7 @@
   async function sealed() {
     if (await who.is(trip.owner)) return false;
     const words = document.createElement("p"), link = document.createElement("a");
-    words.textContent = "This page is not yours to see. What was tapped here is kept for who tapped it. ";
+    words.textContent = "This page belongs to another account. What was tapped here is kept for them. ";
     link.href = page.signIn; link.textContent = "Sign in";
     words.append(link);
     document.body.replaceChildren(words);
@@ -121,7 +121,7 @@
   }
 
   function nothing() {
-    $("say").textContent = "Nothing on board is made for this water.";
+    $("say").textContent = "Nothing you packed is for this water.";
     for (const part of document.querySelectorAll("main > :not(h1, .caution)")) part.hidden = true;
     shown();
   }
@@ -138,7 +138,7 @@
     $("next").hidden = !wanted;
     if (wanted) {
       panels.stick($("next-stick"), wanted.card);
-      $("next-words").textContent = throwing ? "Throw it" : "Next: throw it already";
+      $("next-words").textContent = throwing ? "Throw it" : "Next: throw it now";
       $("next-pair").textContent = `: ${telling.pair(wanted)}`;
     }
     $("next-throw").classList.toggle("strong", Boolean(throwing));
@@ -195,7 +195,7 @@
       const row = document.createElement("li"), what = document.createElement("span"), came = document.createElement("span");
       what.textContent = `${clock.clock(turn.at)} ${telling.name(turn.card)}${turn.trailer ? `, ${telling.small(turn.trailer)}` : ""}`;
       const counts = ["whole", "lost", "outside", "missed"].map((how) => [turn.bites.filter((bite) => bite.how === how).length, how]).filter(([count]) => count);
-      came.textContent = [turn.end ? `${Math.round(turn.end - turn.at)} min` : "now", counts.map(([count, how]) => `${count} ${how}`).join(", ") || (turn.end ? "nothing" : "")].filter(Boolean).join(" · ");
+      came.textContent = [turn.end ? `${Math.round(turn.end - turn.at)} min` : "now", counts.map(([count, how]) => `${count} ${telling.how(how)}`).join(", ") || (turn.end ? "no bites" : "")].filter(Boolean).join(" · ");
       row.append(what, came);
       return row;
     }));
@@ -234,7 +234,7 @@
     const after = first(turnsOf(taps, angler, device)), lines = [];
     if (data.visibility_in && panels.bandOf(data.visibility_in) !== panels.bandOf(trip.now.usual_in)) lines.push(`${data.visibility_in < trip.now.usual_in ? "Murkier" : "Clearer"} than usual: ${panels.length(data.visibility_in)}, not ${panels.length(trip.now.usual_in)}.`);
     for (const category of kinds) if (after[category] && after[category].card !== before[category]?.card) lines.push(`${trip.categories[category]}: ${telling.small(after[category].card)}${before[category] ? ` instead of ${telling.small(before[category].card)}` : ""}. ${telling.reason(after[category])}`);
-    changed = lines[0] ?? "Noted. That changes nothing of what to throw.";
+    changed = lines[0] ?? "Saved. What to throw stays the same.";
     await draw();
     if (lines.length > 1) $("rests").textContent = lines.slice(1).join(" ");
     changed = null;
