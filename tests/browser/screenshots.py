@@ -87,7 +87,7 @@ def test_take_picture(page, settings):
     settings.DEMO_CAMERA = True
     page.goto("/crate/picture/")
     page.get_by_label("Which tray").select_option(index=1)
-    page.get_by_role("button", name="Photograph it").click()
+    page.get_by_role("button", name="Photograph tray").click()
     page.get_by_label("What lies in it").select_option("walking-topwater")
     canvas = page.get_by_role("application")
     wide, tall = (float(canvas.get_attribute(f"data-{name}")) for name in ("width", "height"))

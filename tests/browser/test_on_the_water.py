@@ -205,7 +205,7 @@ def test_storage_that_is_cleared_gets_the_turns_back(browser, live_server, phone
     sign_in(new)
     new.goto(f"/day/{trip.pk}/water/")
     expect(new.locator("#now-what")).to_have_text(tied)
-    expect(new.locator("#turns")).to_contain_text("1 lost")
+    expect(new.locator("#turns")).to_contain_text("1 came off")
     new.locator("[data-undo]").click()  # what another phone tapped is taken back here too
     all_sent(new)
     assert Turn.objects.get(trip=trip).lost == 0
@@ -262,9 +262,9 @@ def test_the_water_is_told_and_goes_into_its_readings(phone, trip):
     before = Reading.objects.filter(water=trip.water).count()
     phone.get_by_role("button", name="Water", exact=True).click()
     phone.locator("#tape").fill("30")
-    phone.get_by_text("Cover, depth, pace").click()
+    phone.get_by_text("Cover, depth, speed").click()
     phone.get_by_label("Spot").fill("dam")
-    phone.get_by_role("button", name="That is the water").click()
+    phone.get_by_role("button", name="Save visibility").click()
     expect(phone.locator("#say")).to_contain_text("Murkier than usual")
     all_sent(phone)
     reading = Reading.objects.filter(water=trip.water).order_by("-pk").first()
@@ -332,7 +332,7 @@ def test_a_fair_test_takes_turns_until_the_evidence_is_there(phone, trip):
         "one => one.selectedOptions[0].text.split(', ').slice(0, -1).join(', ').toLowerCase()"  # its kind comes last
     )
     names = [one.evaluate(named) for one in (first, second)]
-    phone.get_by_role("button", name="Begin the test").click()
+    phone.get_by_role("button", name="Start test").click()
     for which in (0, 1, 1, 0):
         expect(phone.locator("#say")).to_contain_text(f"Fair test: {names[which]} now")
         phone.get_by_role("button", name="Throw").click()

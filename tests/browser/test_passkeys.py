@@ -36,7 +36,7 @@ def test_a_passkey_lets_in_without_a_password(device, browser, live_server):
     assert any("422" in said for said in page.complaints)
     page.complaints.clear()
     make(page)
-    expect(page.get_by_role("heading", name="1 passkey lets you in.")).to_be_visible()
+    expect(page.get_by_role("heading", name="1 passkey signs you in.")).to_be_visible()
     page.goto("/account/")
     page.get_by_role("button", name="Sign out").click()
     page.get_by_role("button", name="Sign in with a passkey").click()
@@ -56,8 +56,8 @@ def test_a_passkey_lets_in_without_a_password(device, browser, live_server):
     assert other.request.get("/crate/", max_redirects=0).status == 302
     other.context.close()
 
-    page.get_by_role("button", name="End boat phone").click()
-    expect(page.get_by_text("boat phone is ended.")).to_be_visible()
+    page.get_by_role("button", name="Remove boat phone").click()
+    expect(page.get_by_text("boat phone is removed.")).to_be_visible()
     page.goto("/account/")
     page.get_by_role("button", name="Sign out").click()
     page.get_by_role("button", name="Sign in with a passkey").click()

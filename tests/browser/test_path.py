@@ -86,7 +86,7 @@ def test_a_colour_chosen_while_the_colours_of_the_category_are_on_their_way_stay
 
 def test_cover_is_set_on_one_bar_by_keyboard_and_by_dragging(page):
     page.get_by_role("link", name="Tarn Hollow").click()
-    page.get_by_role("button", name="What you know of it").click()
+    page.get_by_role("button", name="Change water").click()
     cover = page.get_by_role("group", name="Cover")
     cover.get_by_role("button", name="docks").press("Enter")
     expect(cover.get_by_role("button", name="docks")).to_have_text("docks 25 %")
@@ -102,7 +102,7 @@ def test_cover_is_set_on_one_bar_by_keyboard_and_by_dragging(page):
     told = {name: cover.locator(f"[name=cover_{name}]").input_value() for name in ("open", "rock", "docks")}
     assert sum(map(int, told.values())) == 100
     page.get_by_role("button", name="Save water").click()
-    page.get_by_role("button", name="What you know of it").click()
+    page.get_by_role("button", name="Change water").click()
     for name, value in told.items():
         expect(cover.locator(f"[name=cover_{name}]")).to_have_value(f"{value}.0")
 
@@ -153,7 +153,7 @@ def test_an_edge_of_a_month_is_dragged_and_kept(page):
 
 def test_a_reading_is_noted_on_a_phone(phone):
     phone.get_by_label("Note a reading").fill("9 in silt ramp")
-    phone.get_by_role("button", name="Note it").click()
+    phone.get_by_role("button", name="Save r").click()
     expect(phone.locator(".readings:not(.sightings) li").first).to_contain_text("9 in")
 
 
@@ -211,8 +211,8 @@ def test_lock_drop_and_fewer_colours_on_the_board(page):
     page.get_by_role("button", name=f"Drop {dropped}", exact=True).click()
     expect(page.get_by_role("button", name=f"{dropped} ↩ let it back")).to_be_visible()
     page.reload()
-    page.get_by_role("button", name="Let all go").click()
-    expect(page.get_by_role("button", name="Let all go")).to_have_count(0)
+    page.get_by_role("button", name="Clear my choices").click()
+    expect(page.get_by_role("button", name="Clear my choices")).to_have_count(0)
     assert in_the_set(page) == before
 
 
@@ -220,7 +220,7 @@ def test_ticked_off_in_the_shop(phone):
     phone.goto("/buy/")
     rows = phone.locator(".shopping > li")
     many = rows.count()
-    rows.first.get_by_role("button", name=re.compile(r"Bought \d")).click()
+    rows.first.get_by_role("button", name=re.compile(r"I bought \d")).click()
     expect(phone.locator("#notice")).to_contain_text("It is in the tackle box.")
     expect(rows).to_have_count(many - 1)
     assert phone.evaluate("document.documentElement.scrollWidth") <= 390
@@ -236,6 +236,7 @@ def test_jig_and_trailer_on_one_board_and_how_sure_it_is(page):
     expect(page.get_by_role("heading", level=1)).to_contain_text(re.compile("trailers? cover"))
     with_trailers(page).click()
     expect(page.get_by_role("heading", level=1)).to_contain_text("casting jig colours cover")
+    page.get_by_text("How many colours, how sure, print").click()
     page.get_by_role("button", name="How sure is it?").click()
     expect(page.get_by_role("region", name="How sure")).to_contain_text("6 rulebooks")
 

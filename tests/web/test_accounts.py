@@ -94,7 +94,7 @@ def test_another_password_ends_all_other_ways_in_but_those_that_are_kept(signed_
     assert "the program meter" in text(page)
     told = {"old_password": PASSWORD, **ANOTHER, "keep": keys if keep else []}
     done = signed_in.post("/account/password/", told, follow=True)
-    assert ("4 other ways in are ended" in text(done)) == (not keep)
+    assert ("4 other devices are signed out" in text(done)) == (not keep)
     assert left(wren, key, share, elsewhere, client_class()) == (keep,) * 4
     assert signed_in.get("/account/").status_code == 200  # where it was changed
 

@@ -39,12 +39,12 @@ def _named_only(view: Any) -> Any:
 
 @_named_only
 def keyring(request: OwnRequest) -> HttpResponse:
-    """The passkeys one has; posted, one of them is ended."""
+    """The passkeys one has; posted, one of them is removed."""
     if request.method == "POST":
         try:
             name = services.end_passkey(request.user, request.POST.get("mark", ""))
             tell_owner(request.user, f"The passkey {name} was ended.")
-            messages.success(request, f"{name} is ended.")
+            messages.success(request, f"{name} is removed.")
         except ValidationError as error:
             messages.error(request, " ".join(error.messages))
         return redirect("passkeys")

@@ -141,7 +141,13 @@ class ChangePassword(views.PasswordChangeView):
         response = super().form_valid(form)
         ended = services.end_entrances(form.user, set(form.cleaned_data["keep"]), self.request.session.session_key)
         tell_owner(form.user, CHANGED)
-        said = f" {ended} other ways in are ended." if ended > 1 else " One other way in is ended." if ended else ""
+        said = (
+            f" {ended} other devices are signed out."
+            if ended > 1
+            else " One other device is signed out."
+            if ended
+            else ""
+        )
         messages.success(self.request, f"The password is changed.{said}")
         return response
 

@@ -47,7 +47,7 @@ def make_share(owner: User, what: str, key: str, readings: bool = False, place: 
 def end_share(owner: User, pk: int) -> None:
     """Ends a link: whoever has it sees nothing any more. What was copied stays with who has it."""
     if not Share.objects.filter(owner=owner, pk=pk).delete()[0]:
-        raise ValidationError("That link is ended already.")
+        raise ValidationError("That link is removed already.")
 
 
 @one_change

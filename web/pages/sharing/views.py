@@ -44,7 +44,7 @@ def make(request: OwnRequest) -> HttpResponse:
 def end(request: OwnRequest, pk: int) -> HttpResponse:
     try:
         services.end_share(request.user, pk)
-        messages.success(request, "The link is ended.")
+        messages.success(request, "The link is removed.")
     except ValidationError as error:
         messages.error(request, " ".join(error.messages))
     return redirect("links")
