@@ -36,8 +36,8 @@ __all__ = ["main"]
 def main(arguments: Sequence[str]) -> int:
     """Prints the report on standard output; returns the exit status."""
     parser = argparse.ArgumentParser(prog="wax rules", description="Checks rulebooks.")
-    parser.add_argument("--table", action="store_true", help="what each rulebook reaches for first, clarity by light")
-    parser.add_argument("--scan", action="store_true", help="every first choice that is never one, by its call")
+    parser.add_argument("--table", action="store_true", help="what each rulebook begins with, clarity by light")
+    parser.add_argument("--scan", action="store_true", help="every first choice that is never one, by its rule")
     parser.add_argument("--season", choices=ids(Season), default=Season.SUMMER)
     parser.add_argument("--food", choices=ids(Forage), default=Forage.UNKNOWN)
     parser.add_argument("files", nargs="*", type=Path)

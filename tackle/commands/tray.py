@@ -42,8 +42,8 @@ def _parser() -> argparse.ArgumentParser:
         prog="wax tray", description="A picture of a tray, read compartment by compartment."
     )
     parser.add_argument("picture")
-    parser.add_argument("--rows", type=int, help="of compartments; without it, as its walls tell")
-    parser.add_argument("--columns", type=int, help="the same")
+    parser.add_argument("--rows", type=int, help="rows of compartments; without it, read from the walls")
+    parser.add_argument("--columns", type=int, help="columns of compartments; without it, read from the walls")
     parser.add_argument("--corners", nargs=4, type=_point, metavar="X,Y", help="clockwise from the top left, in pixels")
     parser.add_argument("--white", type=_point, metavar="X,Y", help="something white, in pixels")
     parser.add_argument("--category", choices=tuple(CATEGORIES))

@@ -48,11 +48,11 @@ def test_a_plan_and_a_day_are_read_without_an_account(signed_in, wren, stranger)
     signed_in.logout()
     assert "Spring" in text(signed_in.get(plan))
     sheet = text(signed_in.get(day))
-    assert "When to begin with what" in sheet
+    assert "What to throw when" in sheet
     reasons = re.findall(r"<b>\d\d:00</b> ([^<:]+): *([^<]*)</li>", sheet)
     assert reasons
     assert all(why.strip() for _, why in reasons)
-    assert "Local regulations stand over all this" in sheet
+    assert "Local regulations come first" in sheet
     as_other(signed_in, stranger).post(plan + "copy/")
     assert stranger.kept_plans.get().name == "Spring, of wren"
     kept = stranger.kept_plans.get()
