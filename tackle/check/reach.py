@@ -184,13 +184,13 @@ class _Part:
 
     def __init__(self, opinions: Opinions, days: Sequence[float]) -> None:
         self.kind_indices, self.days = opinions.kind_indices, opinions.by_kind(to_millionths(days))
-        self.speaks = np.any(opinions.decided >= 0, axis=1)
+        self.speaks = np.any(opinions.deciding_rules >= 0, axis=1)
         self._opinions = opinions
         self._books, self._accept = opinions.books, opinions.accept
         self._kinds = opinions.day_kinds
         self._places = {card: index for index, card in enumerate(opinions.cards)}
         self._accepted = np.ascontiguousarray(np.moveaxis(opinions.suits > 0, 2, 0))  # (cards, schools, m)
-        narrow = [reaching(book, of_it) for book, of_it in zip(opinions.books, opinions.decided, strict=True)]
+        narrow = [reaching(book, of_it) for book, of_it in zip(opinions.books, opinions.deciding_rules, strict=True)]
         # For each school and day how narrow the call is that decides its best go-to card; past all calls: it has none.
         self._best = np.stack([
             places.min(axis=0, initial=len(book.calls) + 1)
@@ -218,9 +218,9 @@ class _Part:
         accepted[known], first[known] = self._accepted[places], self._first[places]
         made = [at for at, card in enumerate(cards) if card not in self._places]
         for school, book in enumerate(self._books if made else ()):
-            decided = evaluate_kinds(self._kinds, school, [cards[at] for at in made])
-            accepted[made, school] = suitability(book, decided, self._accept) > 0
-            first[made, school] = reaching(book, decided) <= np.minimum(self._best[school], len(book.calls))
+            deciding_rules = evaluate_kinds(self._kinds, school, [cards[at] for at in made])
+            accepted[made, school] = suitability(book, deciding_rules, self._accept) > 0
+            first[made, school] = reaching(book, deciding_rules) <= np.minimum(self._best[school], len(book.calls))
         for at in made:
             kin = self._first[self._kin(cards[at])].any(axis=0)
             first[at] |= kin & accepted[at].any(axis=0)

@@ -24,7 +24,7 @@ from tackle.colours.palette import Palette
 from tackle.cover.plan import Request
 from tackle.crate.lure import Lure, target_count
 
-__all__ = ["Bring", "Make", "Out", "Workbench", "becomes", "season_end", "lay_out", "makeable", "season_ahead"]
+__all__ = ["Bring", "Make", "Out", "Workbench", "becomes", "season_end", "lay_out", "reworkable", "season_ahead"]
 
 MOST_MADE: Final = 4  # of one category: a few of each, not all there are
 LEAST_DAYS: Final = 0.5  # that a repair must answer or make right
@@ -156,8 +156,8 @@ def _alike(one: Colour, other: Colour) -> bool:
     return (one.tone, one.brightness) == (other.tone, other.brightness) and not unlike_traits(one, other)
 
 
-@kept("makeable")
-def makeable(owned: frozenset[Colour], category: str, palette: Palette) -> frozenset[str]:
+@kept("reworkable")
+def reworkable(owned: frozenset[Colour], category: str, palette: Palette) -> frozenset[str]:
     """The cards of a category that lures of it could be made into, by their ids."""
     made = (becomes(card, category, palette) for one in owned for _, card in repaired(one, category, palette))
     return frozenset(card.id for card in made) & palette.ids_in(category)

@@ -41,7 +41,7 @@ def advise(request: Mapping[str, Any]) -> dict[str, Any]:
             "colour": start.card.id,
             "why": start.verdict.call.why,
             "school": start.book.id,
-            "behind": [book.id for book in start.behind],
+            "behind": [book.id for book in start.supporters],
             **({"instead_of": start.instead_of.id} if start.instead_of else {}),
         },
         "as_good": [card.id for card in heard.as_good()],

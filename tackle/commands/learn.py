@@ -105,14 +105,14 @@ def _weights(turns: Sequence[Turn], situation: Situation | None) -> list[tuple[S
 def _colours(belief: Belief, turns: Sequence[Turn]) -> list[dict[str, Any]]:
     data = []
     for index, (colour, best) in enumerate(zip(belief.colours, belief.best(), strict=True)):
-        low, high = belief.between(0.05, 0.95, index)
+        low, high = belief.interval(0.05, 0.95, index)
         mine = [turn for turn in turns if turn.colour == colour]
         data.append(
             {
                 "colour": colour,
                 "minutes": _plain(sum(turn.minutes for turn in mine)),
                 "bites": _plain(sum(turn.bites for turn in mine)),
-                "times": round(math.exp(belief.middle(index)), 4),
+                "times": round(math.exp(belief.mean(index)), 4),
                 "low": round(math.exp(low), 4),
                 "high": round(math.exp(high), 4),
                 "best": round(best, 4),

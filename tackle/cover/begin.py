@@ -44,4 +44,4 @@ def leading_over(opinions: Opinions, days: Sequence[float], have: Collection[str
     if not total:
         return None
     best = max(total, key=lambda place: total[place])
-    return Leading(opinions.cards[best], *opinions.voice(longest[best], best))
+    return Leading(opinions.cards[best], *opinions.advice_for(longest[best], best))

@@ -127,6 +127,6 @@ def _by_role(opinions: Opinions) -> Mapping[str, int]:
 
 def _is_seasonal(opinions: Opinions, school: int, mask: int, kind: int) -> bool:
     """Whether a school's first choices on a kind of day are so by a call that names season, month or temperature."""
-    place = int(opinions.decided[school, next(bits(mask)), kind])
+    place = int(opinions.deciding_rules[school, next(bits(mask)), kind])
     call = opinions.books[school].calls[place]
     return any(name in _SEASON for name, _ in (*call.ranges, *call.among))

@@ -37,7 +37,8 @@ def to_mask(cards: Sequence[Colour], ids: frozenset[str]) -> int:
 class Opinions:
     """What the schools say on some situations, by the m kinds of day that these are.
 
-    `decided`: (schools, cards, m) places in a book's calls, -1 for silence. `suits`: (schools, m, cards) hundredths.
+    `deciding_rules`: (schools, cards, m) indices of a book's calls, -1 for silence. `suits`: (schools, m, cards)
+    hundredths.
     `needs[k]`: the bit sets of cards, of each of which one is needed to answer days of kind k; an empty set, or none
     at all, cannot be met. `best`: (m, cards), the suitability by the school that thinks most of each card.
     """
@@ -48,7 +49,7 @@ class Opinions:
     agree_all: bool
     accept: Grade
     day_kinds: DayKinds
-    decided: NDArray[np.int16]
+    deciding_rules: NDArray[np.int16]
     suits: NDArray[np.int8]
     best: NDArray[np.int8]
     needs: tuple[tuple[int, ...], ...]
@@ -100,12 +101,15 @@ class Opinions:
         return why, tuple(self.books[place] for place in silent)
 
     def _speaks(self, place: int, kind: int) -> bool:
-        return bool((self.decided[place, :, kind] >= 0).any())
+        return bool((self.deciding_rules[place, :, kind] >= 0).any())
 
-    def voice(self, kind: int, card: int) -> tuple[Rulebook, Rule]:
+    def advice_for(self, kind: int, card: int) -> tuple[Rulebook, Rule]:
         """The school that speaks first of an accepted card on a kind of day, and its call; as `first_word` has it."""
         loudest = int(self.votes.voice[kind, card])
-        said = [(book, book.calls[place]) for book, place in zip(self.books, self.decided[:, card, kind], strict=True)]
+        said = [
+            (book, book.calls[place])
+            for book, place in zip(self.books, self.deciding_rules[:, card, kind], strict=True)
+        ]
         if loudest >= 0:
             return said[loudest]
         able = [at for at, suit in enumerate(self.suits[:, kind, card]) if suit]
@@ -146,11 +150,11 @@ def gather_opinions(
     kinds, cards = group_days(books, category, tabulate(situations)), palette.sold_in(category)
     shape = len(books), len(cards), len(kinds.patterns)
     said = [evaluate_kinds(kinds, school, cards) for school in range(len(books))]
-    decided = np.array(said, dtype=np.int16).reshape(shape)
+    deciding_rules = np.array(said, dtype=np.int16).reshape(shape)
     suits = np.array([suitability(book, of_it, accept) for book, of_it in zip(books, said, strict=True)], dtype=np.int8)
     suits = suits.reshape(shape).transpose(0, 2, 1)
     there = tuple(situations[place] for place in kinds.first.tolist())
-    votes = count_votes(kinds, cards, decided, there)
+    votes = count_votes(kinds, cards, deciding_rules, there)
     accepted = list(zip(*(row_masks(of_it > 0) for of_it in suits), strict=True))
     firsts = zip(*(row_masks(first_choices(book, one).T) for book, one in zip(books, said, strict=True)), strict=True)
     families = [row_masks(votes.kin[None, :] == kin)[0] for kin in range(int(votes.kin.max(initial=-1)) + 1)]
@@ -161,7 +165,7 @@ def gather_opinions(
         wide = tuple(mask | reduce(or_, (kin & able for kin in families if kin & mask), 0) for mask in masks)
         choice_of.append(choices.setdefault(wide, len(choices)))
     if agree_all:
-        speaks = np.any(decided >= 0, axis=1).T.tolist()
+        speaks = np.any(deciding_rules >= 0, axis=1).T.tolist()
         needs = [
             tuple(mask for mask, one in zip(masks, spoken, strict=True) if one)
             for masks, spoken in zip(accepted, speaks, strict=True)
@@ -169,6 +173,6 @@ def gather_opinions(
     else:
         needs = [(reduce(or_, masks),) for masks in accepted]
     return Opinions(
-        category, books, cards, agree_all, accept, kinds, decided, suits, suits.max(axis=0), tuple(needs),
+        category, books, cards, agree_all, accept, kinds, deciding_rules, suits, suits.max(axis=0), tuple(needs),
         tuple(choices), np.array(choice_of, dtype=np.intp), there, votes, math.lcm(*range(1, len(books) + 1)),
     )  # fmt: skip

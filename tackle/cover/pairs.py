@@ -51,13 +51,13 @@ __all__ = ["Pairs", "make_pairs"]
 @dataclass(frozen=True, slots=True)
 class _On:
     """What schools say on a jig of one tone: `opinions` of the trailers sold, with the kind among them of each of the m
-    kinds; of all that trailers may show `decided` (schools, shown, m) and `suits` (schools, m, shown); `choices`: by
-    kind each school's first choices among the trailers sold, as bit sets; `family`, `own` (m, shown) and `most` (m,):
+    kinds; of all that trailers may show `deciding_rules` (schools, shown, m) and `suits` (schools, m, shown);
+    `choices`: by kind each school's first choices among the trailers sold, as bit sets; `family`, `own` (m, shown) and `most` (m,):
     the votes, none for what is not sold."""
 
     opinions: Opinions
     kinds: Sequence[int]
-    decided: NDArray[np.int16]
+    deciding_rules: NDArray[np.int16]
     suits: NDArray[np.int8]
     choices: Sequence[tuple[int, ...]]
     family: NDArray[np.int64]
@@ -120,7 +120,7 @@ class Pairs(Problem):
         self.problem = PairProblem(
             suits=suits,
             worth=worth,
-            speaks=np.any(self.lead.decided >= 0, axis=1)[:, self._kinds],
+            speaks=np.any(self.lead.deciding_rules >= 0, axis=1)[:, self._kinds],
             days=self.days,
             agree_all=request.agree_all,
             owned_jigs=to_mask(self.jigs, request.owned),
@@ -407,9 +407,9 @@ class Pairs(Problem):
 
     def _calls(self, school: int, kind: int, jig: Colour, trailer: Colour) -> tuple[Rule, ...]:
         book, on_it = self.books[school], self._on[jig.tone]
-        of_jig = int(self.lead.decided[school, self.lead.cards.index(jig), self._kinds[kind]])
+        of_jig = int(self.lead.deciding_rules[school, self.lead.cards.index(jig), self._kinds[kind]])
         face = max(self._faces[trailer], key=lambda one: int(on_it.suits[school, kind, one]))
-        return book.calls[of_jig], book.calls[int(on_it.decided[school, face, kind])]
+        return book.calls[of_jig], book.calls[int(on_it.deciding_rules[school, face, kind])]
 
 
 def make_pairs(request: Request, palette: Palette) -> Pairs:
@@ -421,7 +421,7 @@ def _on(request: Request, asked: Sequence[Situation], tone: Tone, unsold: Sequen
     on_it = tuple(replace(one, category=TRAILER, with_tone=tone) for one in asked)
     opinions = gather_opinions(TRAILER, request.books, on_it, False, request.accept, palette)
     kinds = opinions.kind_indices.tolist()
-    decided, suits = [opinions.decided], [opinions.suits]
+    deciding_rules, suits = [opinions.deciding_rules], [opinions.suits]
     votes = opinions.votes
     none = np.zeros((len(kinds), len(unsold)), dtype=np.int64)
     if unsold:
@@ -432,11 +432,11 @@ def _on(request: Request, asked: Sequence[Situation], tone: Tone, unsold: Sequen
                 for book, of_it in zip(request.books, of_faces, strict=True)
             ])
         )  # fmt: skip
-        decided.append(np.stack(of_faces))
+        deciding_rules.append(np.stack(of_faces))
     return _On(
         opinions,
         kinds,
-        np.concatenate(decided, axis=1)[:, :, kinds],
+        np.concatenate(deciding_rules, axis=1)[:, :, kinds],
         np.concatenate(suits, axis=2)[:, kinds],
         [opinions.choices[place] for place in opinions.choice_of[kinds].tolist()],
         np.concatenate([votes.family[kinds], none], axis=1),

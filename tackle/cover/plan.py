@@ -27,7 +27,7 @@ class Request:
     more in both fresh and salt is preferred among sets of one size. `cents`: what colours cost, by card id.
     `with_trailers`: a jig category is planned together with what is threaded on its jigs; `lock` and `ban` then name
     colours of either. `owned_trailers`, `ban_trailers`, `lock_trailers`: of the trailers alone; None: what the others
-    name of them. `makeable`: what could be made at the bench of what is owned; it is preferred among sets of one size
+    name of them. `reworkable`: what could be made at the bench of what is owned; it is preferred among sets of one size
     that take as many new ones, as a colour for fresh and salt is.
     """
 
@@ -48,7 +48,7 @@ class Request:
     ban_trailers: frozenset[str] | None = None
     lock_trailers: frozenset[str] | None = None
     right: Fraction = Fraction(0)
-    makeable: frozenset[str] = frozenset()
+    reworkable: frozenset[str] = frozenset()
 
     def owned_in(self, category: str) -> frozenset[str]:
         """What is owned of the category, or of trailers."""

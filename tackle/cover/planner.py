@@ -41,7 +41,7 @@ def make_unlimited(request: Request, palette: Palette) -> Problem:
     """A request read as if everything that is sold could be chosen: what any set at all does on its days."""
     none = frozenset[str]()
     bare = replace(
-        request, owned=none, lock=none, ban=none, cents=frozenset(), makeable=none, salt=(),
+        request, owned=none, lock=none, ban=none, cents=frozenset(), reworkable=none, salt=(),
         owned_trailers=none, lock_trailers=none, ban_trailers=none, at_most=None, right=Fraction(0),
     )  # fmt: skip
     return _problem(bare, palette)

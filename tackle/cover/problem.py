@@ -258,7 +258,7 @@ class Colours(Problem):
             standing = [*(np.where(suits > 0, vote[kinds][:, picked], -1) for vote in votes), suits]
         for kind, at in zip(kinds, leading(standing), strict=True):
             card, masks = picked[int(at)], opinions.choices[opinions.choice_of[kind]]
-            book, call = opinions.voice(kind, card)
+            book, call = opinions.advice_for(kind, card)
             hit, asked = sum(1 for mask in masks if mask & chosen), sum(map(bool, masks))
             is_first = bool(self._good[kind] & chosen)
             yield kind, Way((opinions.cards[card],), hit, asked, is_first, call.grade, book, (call,))
@@ -302,7 +302,7 @@ def make_colours(request: Request, opinions: Opinions) -> Colours:
     Cards that can be made of what is owned are preferred, and, where `salt` is told, those that serve a day or more in
     fresh water and in salt.
     """
-    prized = to_mask(opinions.cards, request.makeable - request.owned)
+    prized = to_mask(opinions.cards, request.reworkable - request.owned)
     if request.salt:
         days, salt = to_millionths(request.days) / MILLION, np.array(request.salt)
         met = opinions.best[opinions.kind_indices] > 0

@@ -33,7 +33,7 @@ class KindNow:
         """The reason for a colour, and who gives it: the log, a school by its id, or nobody."""
         if self.log.get(card.id, 1.0) >= NOTED:
             return reason("log-says", times=f"{self.log[card.id]:.1f}"), "log"
-        voice = self.asked.voice(card)
+        voice = self.asked.advice_for(card)
         return (voice[1].call.why, voice[0].id) if voice else ("", None)
 
 

@@ -319,7 +319,7 @@ class _Kind:
         place = lead.leader(kind, [lead.cards.index(card) for card in cards])
         if place is None:
             return None
-        return Begin(lead.cards[place], *lead.voice(kind, place), self.trailer_on(index, lead.cards[place]))
+        return Begin(lead.cards[place], *lead.advice_for(kind, place), self.trailer_on(index, lead.cards[place]))
 
     def trailer_on(self, index: int, jig: Colour) -> Colour | None:
         """What leads of the trailers packed, to be threaded on a jig in an hour."""

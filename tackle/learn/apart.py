@@ -16,6 +16,6 @@ def told_apart(belief: Belief) -> list[tuple[str, str, float, float]]:
     for one, other in combinations(range(len(belief.colours)), 2):
         better = belief.better(one, other)
         first, second = (one, other) if better >= 0.5 else (other, one)
-        times = math.exp(abs(belief.middle(one) - belief.middle(other)))
+        times = math.exp(abs(belief.mean(one) - belief.mean(other)))
         pairs.append((belief.colours[first], belief.colours[second], max(better, 1 - better), times))
     return pairs

@@ -30,7 +30,7 @@ def log_factors(cards: Sequence[Colour], turns: Sequence[Turn]) -> Factors:
     level = dict.fromkeys(ids, 0.0)
     beliefs = {cell: believed(mine, cards, level, data, cell) for cell in CELLS}
     return {
-        cell: {colour: math.exp(belief.middle(index)) for index, colour in enumerate(belief.colours)}
+        cell: {colour: math.exp(belief.mean(index)) for index, colour in enumerate(belief.colours)}
         for cell, belief in beliefs.items()
     }
 

@@ -34,26 +34,26 @@ _DRAWS = 20_000
 class Belief:
     """What is believed of some colours: normal distributions of their effects, mixed.
 
-    `shares` (g,) of the mixture, `means` (g, k) and `spreads` (g, k, k). Effects are relative to the mean of all.
+    `shares` (g,) of the mixture, `means` (g, k) and `covariances` (g, k, k). Effects are relative to the mean of all.
     """
 
     colours: tuple[str, ...]
     shares: Array
     means: Array
-    spreads: Array
+    covariances: Array
 
-    def between(self, low: float, high: float, place: int) -> tuple[float, float]:
+    def interval(self, low: float, high: float, place: int) -> tuple[float, float]:
         """The effects that hold from one share of the belief to another, for one colour."""
         return self._at(low, place), self._at(high, place)
 
-    def middle(self, place: int) -> float:
+    def mean(self, place: int) -> float:
         """The mean effect of one colour."""
         return float(self.shares @ self.means[:, place])
 
     def better(self, one: int, other: int) -> float:
         """How likely it is that one colour's effect is above another's."""
         apart = self.means[:, one] - self.means[:, other]
-        spread = self.spreads[:, one, one] + self.spreads[:, other, other] - 2 * self.spreads[:, one, other]
+        spread = self.covariances[:, one, one] + self.covariances[:, other, other] - 2 * self.covariances[:, one, other]
         return float(self.shares @ [_below(a / math.sqrt(max(s, 1e-300))) for a, s in zip(apart, spread, strict=True)])
 
     def best(self) -> list[float]:
@@ -66,7 +66,7 @@ class Belief:
     def draws(self, rng: np.random.Generator, count: int) -> Array:
         """Effects drawn from the belief, (about count, k)."""
         parts = []
-        for share, mean, spread in zip(self.shares, self.means, self.spreads, strict=True):
+        for share, mean, spread in zip(self.shares, self.means, self.covariances, strict=True):
             parts.append(mean + rng.standard_normal((max(round(count * share), 0), len(mean))) @ _root(spread).T)
         return np.concatenate(parts)
 
@@ -74,14 +74,14 @@ class Belief:
         """Effects drawn once from the belief, (k,)."""
         part = int(rng.choice(len(self.shares), p=self.shares))
         normal = rng.standard_normal(len(self.colours))
-        return np.asarray(self.means[part] + _root(self.spreads[part]) @ normal, dtype=np.float64)
+        return np.asarray(self.means[part] + _root(self.covariances[part]) @ normal, dtype=np.float64)
 
     def _at(self, share: float, place: int) -> float:
-        means, spreads = self.means[:, place], np.sqrt(np.maximum(self.spreads[:, place, place], 1e-300))
-        low, high = float((means - 9 * spreads).min()), float((means + 9 * spreads).max())
+        means, covariances = self.means[:, place], np.sqrt(np.maximum(self.covariances[:, place, place], 1e-300))
+        low, high = float((means - 9 * covariances).min()), float((means + 9 * covariances).max())
         for _ in range(80):
             middle = (low + high) / 2
-            below = float(self.shares @ [_below((middle - m) / s) for m, s in zip(means, spreads, strict=True)])
+            below = float(self.shares @ [_below((middle - m) / s) for m, s in zip(means, covariances, strict=True)])
             low, high = (middle, high) if below < share else (low, middle)
         return (low + high) / 2
 

@@ -50,7 +50,7 @@ class Counsel:
     start: Start | None
     as_good: list[Colour]  # beside the colour to start with
     trailer: Start | None
-    behind: list[Rulebook]
+    supporters: list[Rulebook]
     disputes: list[Dispute]
 
 
@@ -73,13 +73,13 @@ def counsel(
     heard = Preferences(situation, cards, [(book, all_of) for book, all_of in ranked if book in followed])
     start = heard.start(have)
     grades = {(book.id, v.card.id): v for book, all_of in ranked for v in all_of}
-    behind = [
+    supporters = [
         book for book in books if start and (v := grades.get((book.id, start.card.id))) and v.grade is Grade.GO_TO
     ]
     sold = palette.sold_in(TRAILER)
     trailer = trailer_for(start.card, situation, trailers or sold, sold, followed) if start else None
     beside = [card for card in heard.as_good() if start and card is not start.card]
-    return Counsel(said, start, beside, trailer, behind, _disputes(cards, books, grades))
+    return Counsel(said, start, beside, trailer, supporters, _disputes(cards, books, grades))
 
 
 def _disputes(

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from tackle.colours.colour import Colour
-from tackle.schools.evaluation import rank, reached_first
+from tackle.schools.evaluation import first_choice_ratings, rank
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.situation import Situation
 
@@ -24,5 +24,5 @@ def most_differing(
 
 
 def _beginning(book: Rulebook, cards: Sequence[Colour], situation: Situation) -> Beginning:
-    reached = reached_first(rank(book, cards, situation))
+    reached = first_choice_ratings(rank(book, cards, situation))
     return book, reached[0].card if reached else None

@@ -21,7 +21,7 @@ from tackle.situations.situation import Situation
 
 __all__ = [
     "DayKinds", "Rating", "evaluate", "evaluate_kinds", "first_choices", "food_likeness", "kinds_beside", "group_days",
-    "rank", "ranked", "reached_first", "reaching", "suitability", "worth",
+    "first_choice_ratings", "rank", "ranked", "reaching", "suitability", "worth",
 ]  # fmt: skip
 
 _RANK: Final = (Grade.GO_TO, Grade.WORKS, Grade.AVOID)
@@ -59,12 +59,12 @@ def evaluate_kinds(kinds: DayKinds, school: int, cards: Sequence[Colour]) -> NDA
 def _decided(
     book: Rulebook, category: str, cards: Sequence[Colour], count: int, holds: Callable[[_Sieve], NDArray[np.bool_]]
 ) -> NDArray[np.int16]:
-    decided = np.full((len(cards), count), -1, dtype=np.int16)
+    deciding_rules = np.full((len(cards), count), -1, dtype=np.int16)
     for sieve in _sieves(book, category, tuple(cards)):
         where = holds(sieve)
         for row in sieve.rows:
-            np.copyto(decided[row], sieve.place, where=where)
-    return decided
+            np.copyto(deciding_rules[row], sieve.place, where=where)
+    return deciding_rules
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -239,11 +239,13 @@ def rank(book: Rulebook, cards: Sequence[Colour], situation: Situation) -> list[
     return ranked(book, cards, evaluate(book, situation.category, cards, tabulate([situation]))[:, 0], situation)
 
 
-def ranked(book: Rulebook, cards: Sequence[Colour], decided: NDArray[np.int16], situation: Situation) -> list[Rating]:
-    """The same from what was evaluated already: `decided` (cards,) of that situation."""
+def ranked(
+    book: Rulebook, cards: Sequence[Colour], deciding_rules: NDArray[np.int16], situation: Situation
+) -> list[Rating]:
+    """The same from what was evaluated already: `deciding_rules` (cards,) of that situation."""
     verdicts = [
         Rating(card, book.calls[place].grade, book.calls[place], int(book.from_narrow[place]))
-        for card, place in zip(cards, decided, strict=True)
+        for card, place in zip(cards, deciding_rules, strict=True)
         if place >= 0
     ]
 
@@ -267,20 +269,22 @@ def _by_tone(verdicts: list[Rating], pale_is_one: bool) -> list[Rating]:
     return [verdict for grade in _RANK for version in (False, True) for verdict in rows.get((grade, version), ())]
 
 
-def reaching(book: Rulebook, decided: NDArray[np.int16]) -> NDArray[np.int64]:
+def reaching(book: Rulebook, deciding_rules: NDArray[np.int16]) -> NDArray[np.int64]:
     """How narrow the call is by which a school reaches for each card: its place `from_narrow`; past all calls where it
-    does not reach for it. `decided` as `evaluate` gives it; so is the shape."""
+    does not reach for it. `deciding_rules` as `evaluate` gives it; so is the shape."""
     go_to = np.array([call.grade is Grade.GO_TO for call in book.calls] + [False])
-    return np.asarray(np.where(go_to[decided], book.from_narrow[decided], len(book.calls) + 1), dtype=np.int64)
+    return np.asarray(
+        np.where(go_to[deciding_rules], book.from_narrow[deciding_rules], len(book.calls) + 1), dtype=np.int64
+    )
 
 
-def first_choices(book: Rulebook, decided: NDArray[np.int16]) -> NDArray[np.bool_]:
+def first_choices(book: Rulebook, deciding_rules: NDArray[np.int16]) -> NDArray[np.bool_]:
     """A school's first choices: the go-to cards of the call that decides its best-ranked go-to card.
 
-    `decided` as `evaluate` gives it, shape (cards, n); so is the result, all False where there is no go-to card.
+    `deciding_rules` as `evaluate` gives it, shape (cards, n); so is the result, all False where there is no go-to card.
     """
     behind = len(book.calls) + 1
-    places = reaching(book, decided)
+    places = reaching(book, deciding_rules)
     best = places.min(axis=0, initial=behind)
     return np.asarray((places == best) & (best < behind), dtype=np.bool_)
 
@@ -292,11 +296,11 @@ def worth(grade: Grade, accept: Grade) -> int:
     return _SUITABILITY.get(grade, 0)
 
 
-def suitability(book: Rulebook, decided: NDArray[np.int16], accept: Grade) -> NDArray[np.int8]:
+def suitability(book: Rulebook, deciding_rules: NDArray[np.int16], accept: Grade) -> NDArray[np.int8]:
     """How well each card suits, in hundredths, where a grade of at least `accept` covers; 0 where it does not, and
-    where the school is silent. `decided` as `evaluate` gives it; so is the shape."""
+    where the school is silent. `deciding_rules` as `evaluate` gives it; so is the shape."""
     grades = np.array([worth(call.grade, accept) for call in book.calls] + [0], dtype=np.int8)
-    return np.asarray(grades[decided], dtype=np.int8)
+    return np.asarray(grades[deciding_rules], dtype=np.int8)
 
 
 def food_likeness(card: Colour, forage: Sequence[Forage]) -> float:
@@ -314,7 +318,7 @@ def _bits(values: frozenset[str]) -> int:
     return sum(1 << CHOICES["forage"].index(value) for value in values)
 
 
-def reached_first(verdicts: Sequence[Rating]) -> list[Rating]:
+def first_choice_ratings(verdicts: Sequence[Rating]) -> list[Rating]:
     """What a school reaches for first, of all that `rank` says of it: the go-to cards of its leading call."""
     reached = [verdict for verdict in verdicts if verdict.grade is Grade.GO_TO]
     return [verdict for verdict in reached if verdict.place == reached[0].place]

@@ -60,21 +60,21 @@ def never_first(
 ) -> Iterator[NeverFirst]:
     """The first choices of a school that are never one, each call and rule once."""
     cards, columns = palette.sold_in(category), tabulate(situations)
-    decided = evaluate(book, category, cards, columns)
-    first = first_choices(book, decided)
+    deciding_rules = evaluate(book, category, cards, columns)
+    first = first_choices(book, deciding_rules)
     for rules in _rules(book.id):
         ruled = evaluate(rules, category, cards, columns)
         forbids = np.array([call.grade is Grade.AVOID for call in rules.calls] + [False])[ruled]
-        yield from _gathered(book, rules, cards, situations, first & forbids, decided, ruled)
+        yield from _gathered(book, rules, cards, situations, first & forbids, deciding_rules, ruled)
 
 
 def _gathered(
     book: Rulebook, rules: Rulebook, cards: Sequence[Colour], situations: Sequence[Situation], wrong: NDArray[np.bool_],
-    decided: NDArray[np.int16], ruled: NDArray[np.int16],
+    deciding_rules: NDArray[np.int16], ruled: NDArray[np.int16],
 ) -> Iterator[NeverFirst]:  # fmt: skip
     found: dict[tuple[int, int], list[tuple[int, int]]] = {}
     for row, column in np.argwhere(wrong).tolist():
-        found.setdefault((int(decided[row, column]), int(ruled[row, column])), []).append((row, column))
+        found.setdefault((int(deciding_rules[row, column]), int(ruled[row, column])), []).append((row, column))
     for (call, rule), places in found.items():
         row, column = places[0]
         yield NeverFirst(book, rules.calls[rule], book.calls[call], cards[row], situations[column], len(places))

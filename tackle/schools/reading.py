@@ -30,10 +30,10 @@ def comes_first(
     book: Rulebook, category: str, cards: tuple[Colour, ...], situations: Sequence[Situation]
 ) -> list[str | None]:
     """For each situation the id, as written, of the call that the school first reaches by; None where by none."""
-    decided, firsts = _said(book, category, cards, situations)
+    deciding_rules, firsts = _said(book, category, cards, situations)
     if not len(cards):
         return [None] * len(situations)
-    best = decided[reaching(book, decided).argmin(axis=0), np.arange(len(situations))].tolist()
+    best = deciding_rules[reaching(book, deciding_rules).argmin(axis=0), np.arange(len(situations))].tolist()
     some = np.logical_or.reduce(firsts, axis=0).tolist()
     return [book.calls[call].written if first else None for call, first in zip(best, some, strict=True)]
 
@@ -49,5 +49,5 @@ def want_apart(
 def _said(
     book: Rulebook, category: str, cards: tuple[Colour, ...], situations: Sequence[Situation]
 ) -> tuple[NDArray[np.int16], NDArray[np.bool_]]:
-    decided = evaluate(book, category, cards, tabulate(situations))
-    return decided, first_choices(book, decided)
+    deciding_rules = evaluate(book, category, cards, tabulate(situations))
+    return deciding_rules, first_choices(book, deciding_rules)

@@ -61,9 +61,9 @@ def lattice(category: str) -> list[Situation]:
 def lattice_share(book: Rulebook, category: str, palette: Palette, columns: Columns) -> LatticeShare:
     """How much of a category's lattice one school answers."""
     grades = [call.grade for call in book.calls]
-    decided = evaluate(book, category, palette.sold_in(category), columns)
-    is_go_to = np.array([grade is Grade.GO_TO for grade in grades] + [False])[decided]
-    is_works = np.array([grade is Grade.WORKS for grade in grades] + [False])[decided]
+    deciding_rules = evaluate(book, category, palette.sold_in(category), columns)
+    is_go_to = np.array([grade is Grade.GO_TO for grade in grades] + [False])[deciding_rules]
+    is_works = np.array([grade is Grade.WORKS for grade in grades] + [False])[deciding_rules]
     some_go_to = is_go_to.any(axis=0)
     some = np.asarray(some_go_to | is_works.any(axis=0), dtype=np.bool_)
     return LatticeShare(

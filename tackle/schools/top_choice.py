@@ -14,7 +14,7 @@ from tackle.colours.colour import Colour
 from tackle.colours.family import family
 from tackle.data import FOLDER, loaded, read_toml
 from tackle.data.entry import Entry
-from tackle.schools.evaluation import Rating, rank, reached_first, worth
+from tackle.schools.evaluation import Rating, first_choice_ratings, rank, worth
 from tackle.schools.rule import Rule
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.conditions import CHOICES, CONDITIONS
@@ -40,7 +40,7 @@ class Start:
     card: Colour
     book: Rulebook
     verdict: Rating
-    behind: tuple[Rulebook, ...] = ()
+    supporters: tuple[Rulebook, ...] = ()
     instead_of: Colour | None = None
 
 
@@ -85,7 +85,7 @@ class Preferences:
         self._voices: dict[Colour, tuple[int, Rulebook, Rating]] = {}
         for book, verdicts in ranked:
             best: dict[Hashable, int] = {}
-            for index, verdict in enumerate(reached_first(verdicts)):
+            for index, verdict in enumerate(first_choice_ratings(verdicts)):
                 counts = counts_at(weight(book, verdict.call, situation), index)
                 self._votes[verdict.card] = self._votes.get(verdict.card, 0) + counts
                 kin = self._families[verdict.card]
@@ -163,14 +163,14 @@ class Preferences:
         return self._start(order[0]) if order else None
 
     def _start(self, card: Colour) -> Start | None:
-        voice = self.voice(card)
+        voice = self.advice_for(card)
         if voice is None:
             return None
         book, verdict = voice
-        behind = tuple(one for one, said in self.ranked if one is not book and _reaches(said, card))
-        return Start(card, book, verdict, behind)
+        supporters = tuple(one for one, said in self.ranked if one is not book and _reaches(said, card))
+        return Start(card, book, verdict, supporters)
 
-    def voice(self, card: Colour) -> tuple[Rulebook, Rating] | None:
+    def advice_for(self, card: Colour) -> tuple[Rulebook, Rating] | None:
         """The school that speaks first of a card: that has it as a first choice by the call that counts most, or else
         reaches for it, or accepts it; None where none does."""
         if card in self._voices:

@@ -32,17 +32,17 @@ class Votes:
 
 
 def count_votes(
-    kinds: DayKinds, cards: Sequence[Colour], decided: NDArray[np.int16], there: Sequence[Situation]
+    kinds: DayKinds, cards: Sequence[Colour], deciding_rules: NDArray[np.int16], there: Sequence[Situation]
 ) -> Votes:
-    """The votes on each kind of day. `decided` (schools, n, m) as `evaluate` gives it of each school; `there`: a
+    """The votes on each kind of day. `deciding_rules` (schools, n, m) as `evaluate` gives it of each school; `there`: a
     situation of each kind."""
     kin = family_indices(cards, kinds.category)
     own = np.zeros((len(there), len(cards)), dtype=np.int64)
     families = np.zeros((len(there), int(kin.max(initial=-1)) + 1), dtype=np.int64)
     loudest, voice = np.zeros_like(own), np.full(own.shape, -1, dtype=np.int8)
     for school, book in enumerate(kinds.books):
-        firsts = first_choices(book, decided[school])
-        listed = np.where(firsts, decided[school], -1).T
+        firsts = first_choices(book, deciding_rules[school])
+        listed = np.where(firsts, deciding_rules[school], -1).T
         orders: dict[tuple[bytes, object], list[tuple[int, int]]] = {}
         of_school = np.zeros((len(there), len(cards)), dtype=np.int64)
         for kind in np.flatnonzero(firsts.any(axis=0)).tolist():

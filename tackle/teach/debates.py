@@ -141,8 +141,8 @@ def _voice(
     for category, rows in data.items():
         cards = palette.sold_in(category)
         columns, days = tabulate([one for one, _ in rows]), np.array([share for _, share in rows])
-        decided = evaluate(book, category, cards, columns)
-        first = first_choices(book, decided)
+        deciding_rules = evaluate(book, category, cards, columns)
+        first = first_choices(book, deciding_rules)
         sides = evaluate(debate.book, category, cards, columns)
         spoken += float(days[first.any(axis=0)].sum())
         for side in range(len(debate.sides)):
@@ -151,7 +151,7 @@ def _voice(
             by_side[side] += float(days[mostly].sum())  # type: ignore[assignment]
             for place in np.flatnonzero(mostly & (days > 0)):
                 card = int(on_it[:, place].argmax())
-                why = book.calls[decided[card, place]].why
+                why = book.calls[deciding_rules[card, place]].why
                 words.setdefault(side, Counter())[cards[card].id, why] += float(days[place])  # type: ignore[assignment]
     side, most = max(by_side.items(), key=lambda entry: entry[1], default=(0, 0.0))
     if not spoken or most < ON_A_SIDE * spoken:

@@ -74,9 +74,9 @@ def _advice_by_card(
     columns = tabulate([situation])
     said: dict[str, list[DrillSaid]] = {card.id: [] for card in cards}
     for book in books:
-        decided = evaluate(book, situation.category, cards, columns)
-        first = first_choices(book, decided)[:, 0]
-        for card, place, is_first in zip(cards, decided[:, 0], first, strict=True):
+        deciding_rules = evaluate(book, situation.category, cards, columns)
+        first = first_choices(book, deciding_rules)[:, 0]
+        for card, place, is_first in zip(cards, deciding_rules[:, 0], first, strict=True):
             said[card.id].append(DrillSaid(book, book.calls[place] if place >= 0 else None, bool(is_first)))
     return {card: tuple(heard) for card, heard in said.items()}
 

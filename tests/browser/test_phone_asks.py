@@ -89,7 +89,7 @@ def test_five_thousand_situations_are_answered_the_same(phone):
             places = sorted(scatter.sample(range(len(sold)), min(7, len(sold))))
             asked, some = ask(books, sold, situation), [sold[place] for place in places]
             order = asked.order(some)
-            voice = asked.voice(order[0])
+            voice = asked.advice_for(order[0])
             cases.append([category, as_columns(situation), [card.id for card in some]])
             expected.append([
                 [card.id for card in order], voice and voice[0].id, voice and voice[1].call.why,

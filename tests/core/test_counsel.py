@@ -13,7 +13,7 @@ def test_the_start_is_a_first_choice_of_a_school_that_is_followed():
     said = counsel(Situation("worm", 48.0, Light.BROKEN), house_palette(), BOOKS, FOLLOWED)
     assert said.start is not None
     assert said.start.book in FOLLOWED
-    assert said.start.book in said.behind
+    assert said.start.book in said.supporters
     alone = counsel(Situation("worm", 48.0, Light.BROKEN), house_palette(), BOOKS, FOLLOWED[:1])
     ladder = next(one for one in alone.said if one.book is FOLLOWED[0])
     assert alone.start is not None

@@ -88,7 +88,7 @@ def plainly_wants(call: Rule, card) -> bool:
 def test_equals_a_plain_reference(book, some):
     cards = house_palette().sold_in("worm")
     columns = tabulate(some)
-    decided = evaluate(book, "worm", cards, columns)
+    deciding_rules = evaluate(book, "worm", cards, columns)
     order = ["works", "go-to", "avoid"]
     for row, card in enumerate(cards):
         for place in range(len(some)):
@@ -97,7 +97,7 @@ def test_equals_a_plain_reference(book, some):
                 for index, call in enumerate(book.calls)
                 if "worm" in call.categories and plainly_holds(call, columns, place) and plainly_wants(call, card)
             ]
-            assert decided[row, place] == (-max(apply)[2] if apply else -1)
+            assert deciding_rules[row, place] == (-max(apply)[2] if apply else -1)
 
 
 @settings(max_examples=50, deadline=None)

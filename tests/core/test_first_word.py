@@ -58,7 +58,7 @@ def test_schools_that_reach_for_the_same_add_up():
         "id": "c", "for": "worm", "want": {"tone": "black"}, "grade": "go-to", "why": "x"}]}, "made-up")  # fmt: skip
     found = start([one, two, other])
     assert found.card.tone == "black"
-    assert {found.book.id, *(book.id for book in found.behind)} == {"black", "third"}
+    assert {found.book.id, *(book.id for book in found.supporters)} == {"black", "third"}
     assert start([]) is None
 
 

@@ -74,7 +74,7 @@ def test_votes_on_a_kind_of_day_are_those_on_each_of_its_situations(some, names,
         for place, card in enumerate(cards):
             assert asked.votes(card) == (opinions.votes.family[kind, place], opinions.votes.own[kind, place])
             if opinions.best[kind, place]:
-                book, call = opinions.voice(kind, place)
-                spoken = asked.voice(card)
+                book, call = opinions.advice_for(kind, place)
+                spoken = asked.advice_for(card)
                 assert (book, call) == (spoken[0], spoken[1].call)
         assert asked.most == opinions.votes.most[kind]

@@ -48,7 +48,7 @@ def test_nine_intervals_in_ten_hold_the_truth(how, swing):
         truth, turns = season(seed, how, swing=swing)
         found = belief(turns)
         for place, effect in enumerate(truth):
-            low, high = found.between(0.05, 0.95, place)
+            low, high = found.interval(0.05, 0.95, place)
             held += low <= effect <= high
     assert 0.84 <= held / 200 <= 0.96
 
@@ -107,16 +107,16 @@ def test_a_colour_thrown_on_good_days_only_gains_nothing_by_it():
                 which = (0, 1)[turn % 2] if good else (1, 2)[turn % 2]
                 turns.append(Turn(f"{seed}-{day}", COLOURS[which], 10.0, float(rng.poisson(10 * rate)), 6 + turn / 6))
         cards = [PALETTE.by_id[colour] for colour in COLOURS[:3]]
-        middles.append(believed(turns, cards, dict.fromkeys(COLOURS[:3], 0.0), assumed()).middle(0))
+        middles.append(believed(turns, cards, dict.fromkeys(COLOURS[:3], 0.0), assumed()).mean(0))
     assert abs(np.mean(middles)) < 0.08
 
 
 def test_the_book_speaks_until_the_log_knows_better():
     book = {**dict.fromkeys(COLOURS, 0.0), "black-plain": 0.25, "red-bug": -0.35}
     nothing = belief([], book)
-    assert nothing.middle(0) > nothing.middle(1) > nothing.middle(4)
+    assert nothing.mean(0) > nothing.mean(1) > nothing.mean(4)
     _, turns = season(1, days=60, effects=[-0.5, 0.0, 0.0, 0.0, 0.6])
-    assert belief(turns, book).middle(4) > belief(turns, book).middle(0)
+    assert belief(turns, book).mean(4) > belief(turns, book).mean(0)
     told = learn({"category": "worm", "schools": ["ladder"], "situation": {"visibility_in": 30, "light": "bright"},
                   "colours": ["green-pumpkin-black", "dark-purple-green"], "turns": []})  # fmt: skip
     assert told["colours"][0]["times"] != 1
@@ -129,7 +129,7 @@ def test_cards_of_one_family_borrow_from_each_other():
     turns = [Turn(day, colour, 30.0, float(bites), 7.0) for day, colour, bites in rows]
     cards = [PALETTE.by_id[one] for one in ("black-plain", "red-bug", "black-red", "watermelon-red")]
     found = believed(turns, cards, {card.id: 0.0 for card in cards}, assumed())
-    assert found.middle(2) < found.middle(3)  # black with red is opaque black, too
+    assert found.mean(2) < found.mean(3)  # black with red is opaque black, too
 
 
 def test_a_log_of_weighed_bites_is_no_surer_than_it_is():

@@ -38,8 +38,8 @@ def accepted(asked: Request, category: str, cards, situations) -> list[list[list
     found = []
     for book in asked.books:
         good = [call.grade is not Grade.AVOID for call in book.calls] + [False]
-        decided = evaluate(book, category, cards, columns)
-        found.append([[good[place] for place in decided[:, row]] for row in range(len(situations))])
+        deciding_rules = evaluate(book, category, cards, columns)
+        found.append([[good[place] for place in deciding_rules[:, row]] for row in range(len(situations))])
     return found
 
 

@@ -120,8 +120,8 @@ def test_a_tie_goes_to_what_is_owned_and_then_to_what_can_be_made():
         return {chosen.card.tone for chosen in make_plan(made_up(book, **options), palette).pieces}
 
     assert tones() == {"white", "bone"}
-    assert tones(makeable={"gold"}) == {"black", "gold"}
-    assert tones(makeable={"gold", "black"}, owned={"white"}) == {"white", "bone"}
+    assert tones(reworkable={"gold"}) == {"black", "gold"}
+    assert tones(reworkable={"gold", "black"}, owned={"white"}) == {"white", "bone"}
 
 
 def test_sureness_adds_up_and_agreement_satisfies_all():

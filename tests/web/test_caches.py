@@ -62,7 +62,7 @@ LISTED = {
     "found of a category",
     "hardly apart",
     "how sure",
-    "makeable",
+    "reworkable",
     "names of colours",
     "opinions",
     "owned",

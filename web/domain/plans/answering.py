@@ -39,7 +39,7 @@ class Terms:
     cents: frozenset[tuple[str, int]]
     owned_trailers: frozenset[str] | None
     thrown: Thrown
-    makeable: frozenset[str]  # of its colours: those that could be made of what is owned
+    reworkable: frozenset[str]  # of its colours: those that could be made of what is owned
 
     @cached_property
     def mark(self) -> str:
@@ -69,7 +69,7 @@ class Terms:
             right=self.right,
             with_trailers=self.owned_trailers is not None,
             owned_trailers=self.owned_trailers,
-            makeable=self.makeable,
+            reworkable=self.reworkable,
         )
 
 

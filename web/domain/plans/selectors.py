@@ -8,7 +8,7 @@ from typing import Final
 from tackle.base.store import STORE
 from tackle.base.vocabulary import CATEGORIES, TRAILER
 from tackle.check.reach import Planned
-from tackle.check.workbench import makeable
+from tackle.check.workbench import reworkable
 from tackle.colours.palette import Palette
 from tackle.cover.plan import Point
 from tackle.cover.sureness import Sureness, how_sure, visibility_factors
@@ -62,7 +62,7 @@ def _terms(basis: Basis, category: str, with_trailers: bool = False) -> Terms:
         cents=basis.cents(category),
         thrown=thrown_in(basis, category),
         owned_trailers=frozenset(basis.owned.get(TRAILER, {})) & sold if with_trailers else None,
-        makeable=makeable(frozenset(map(basis.palette.known, owned)), category, basis.palette) - owned,
+        reworkable=reworkable(frozenset(map(basis.palette.known, owned)), category, basis.palette) - owned,
     )
 
 

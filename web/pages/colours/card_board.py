@@ -49,14 +49,14 @@ def make_boards(
     )
     boards = []
     for book in books:
-        decided = evaluate(book, category, (card,), columns)[0]
+        deciding_rules = evaluate(book, category, (card,), columns)[0]
         spots = []
-        for (band, light), place in zip(places, decided, strict=True):
+        for (band, light), place in zip(places, deciding_rules, strict=True):
             grade = book.calls[place].grade if place >= 0 else None
             said = f"{label(band)} water, {label(light).lower()}: {label(grade).lower() if grade else 'no advice'}"
             spots.append(Spot(grade or "silent", MARKS[grade] if grade else "", said))
         rows = [(band, spots[i * len(Light) : (i + 1) * len(Light)]) for i, band in enumerate(reversed(BANDS))]
-        calls = [book.calls[place] for place in np.unique(decided[decided >= 0])]
+        calls = [book.calls[place] for place in np.unique(deciding_rules[deciding_rules >= 0])]
         calls.sort(key=lambda call: list(MARKS).index(call.grade))
         boards.append(CardBoard(book, rows, list(dict.fromkeys((call.grade.value, call.why) for call in calls))))
     return boards

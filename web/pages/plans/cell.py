@@ -5,7 +5,7 @@ from typing import Any
 
 from tackle.base.vocabulary import Forage, Grade
 from tackle.cover.served import Way
-from tackle.schools.evaluation import Rating, rank, reached_first
+from tackle.schools.evaluation import Rating, first_choice_ratings, rank
 from tackle.schools.rulebook import Rulebook
 from tackle.situations.expected_rows import Expected
 from web.common.ui.words import label
@@ -96,7 +96,7 @@ def _gathered(answered: Answered, band: str, light: str, key: Any) -> list[tuple
 
 
 def _voice(book: Rulebook, verdicts: list[Rating], ids: set[str]) -> CellVoice:
-    first = reached_first(verdicts)
+    first = first_choice_ratings(verdicts)
     rest = [verdict for verdict in verdicts if verdict.grade is not Grade.AVOID and verdict not in first]
     # Those of the set come first, so that they are seen.
     shown: list[Rating] = sorted(first, key=lambda verdict: verdict.card.id not in ids)[:MOST_FIRST]

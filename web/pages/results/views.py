@@ -144,8 +144,8 @@ def _rows(log: Logged, belief: Belief, book: dict[str, float]) -> list[ColourBel
     rows = []
     mean = sum(book.values()) / max(len(book), 1)
     for index, (card, best) in enumerate(zip(log.cards, belief.best(), strict=True)):
-        low, high = (math.exp(edge) for edge in belief.between(0.05, 0.95, index))
-        times, word = math.exp(belief.middle(index)), math.exp(book[card.id] - mean)
+        low, high = (math.exp(edge) for edge in belief.interval(0.05, 0.95, index))
+        times, word = math.exp(belief.mean(index)), math.exp(book[card.id] - mean)
         mine = [turn for turn in log.turns if turn.colour == card.id]
         minutes, bites = sum(turn.minutes for turn in mine), sum(turn.bites for turn in mine)
         rows.append(
@@ -217,7 +217,7 @@ def _moved(
         turns = tuple(turn for turn in log.turns if turn.day <= end)
         belief, _ = compute_belief(category, turns, log.cards, basis.books, cell)
         for card in cards:
-            effects[card.id].append(belief.middle(belief.colours.index(card.id)))
+            effects[card.id].append(belief.mean(belief.colours.index(card.id)))
     reach = max(max(map(abs, listed)) for listed in effects.values()) or 1.0
     ranked = sorted(cards, key=lambda card: -effects[card.id][-1])
     drawn, label = [], -math.inf
@@ -254,11 +254,11 @@ def rule(request: OwnRequest) -> HttpResponse:
             mark_finding(owner, _key(category, card, cell), f"{card.name}: the log", "no", "The book stays.")
             messages.success(request, "The book stays. It will not be offered again.")
         else:
-            low, high = (math.exp(edge) for edge in belief.between(0.05, 0.95, by_id[card.id]))
+            low, high = (math.exp(edge) for edge in belief.interval(0.05, 0.95, by_id[card.id]))
             days = len(telling(log.turns))
             best = belief.best()[by_id[card.id]]
             why = (
-                f"My log to {date.today().isoformat()}: {math.exp(belief.middle(by_id[card.id])):.1f} times the bites "
+                f"My log to {date.today().isoformat()}: {math.exp(belief.mean(by_id[card.id])):.1f} times the bites "
                 f"of the average ({low:.1f} to {high:.1f}), over {days} telling days; the best with {best:.0%}."
             )
             school = request.POST.get("school", basis.books[0].id)

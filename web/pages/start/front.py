@@ -167,5 +167,5 @@ def _terms(asked: Asked, water: Water) -> Terms:
         cents=frozenset(),
         owned_trailers=frozenset() if CATEGORIES[asked.lure].takes_trailer else None,
         thrown=thrown_by_default(asked.lure),
-        makeable=frozenset(),
+        reworkable=frozenset(),
     )
