@@ -52,8 +52,8 @@ __all__ = ["Pairs", "make_pairs"]
 class _On:
     """What schools say on a jig of one tone: `opinions` of the trailers sold, with the kind among them of each of the m
     kinds; of all that trailers may show `deciding_rules` (schools, shown, m) and `suits` (schools, m, shown);
-    `choices`: by kind each school's first choices among the trailers sold, as bit sets; `family`, `own` (m, shown) and `most` (m,):
-    the votes, none for what is not sold."""
+    `choices`: by kind each school's first choices among the trailers sold, as bit sets; `family`, `own` (m, shown) and
+    `most` (m,): the votes, none for what is not sold."""
 
     opinions: Opinions
     kinds: Sequence[int]
