@@ -15,7 +15,7 @@ PAGES = (
     "/teach/", "/teach/drill/", "/teach/story/worm/", "/teach/depth/", "/teach/bites/", "/teach/debates/",
 )  # fmt: skip
 DOORS = "/", "/account/sign-in/", "/account/sign-up/"
-RULES = {"rules": {"label-content-name-mismatch": {"enabled": True}}}
+RULES = {"rules": {"label-content-name-mismatch": {"enabled": True}, "target-size": {"enabled": True}}}
 OPEN = "document.querySelectorAll('details').forEach((fold) => { fold.open = true; })"
 # Colours that are on their way from one scheme to the other are at their end.
 SETTLED = """() => { document.body.getBoundingClientRect();
@@ -42,7 +42,7 @@ def check(page, address):
 
 def test_axe_finds_nothing(page, tmp_path):
     page.goto("/plan/overview/")
-    page.get_by_label("Save it as").fill("Kept")
+    page.get_by_label("Plan name").fill("Kept")
     page.get_by_role("button", name="Save plan").click()
     kept = page.url
     page.goto("/crate/enter/")

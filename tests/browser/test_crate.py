@@ -176,6 +176,6 @@ def test_finding_and_dismissing_on_a_phone(phone):
     gap = phone.locator(".finding-gap", has_text="jerkbait")
     gap.get_by_text("Not now").click()
     gap.get_by_placeholder("why not").fill("never at night")
-    gap.get_by_role("button", name="Dismiss").click()
+    gap.get_by_role("button", name="Don’t suggest again").click()
     expect(phone.get_by_role("heading", level=1)).to_contain_text(f"{gaps - 1} gaps")
     assert phone.evaluate("document.documentElement.scrollWidth") <= 390

@@ -348,7 +348,7 @@ def test_a_fair_test_takes_turns_until_the_evidence_is_there(phone, trip):
     assert bites > 5  # not by a bite or two of luck
     expect(phone.locator("#say")).to_contain_text(f"Settled: {names[0]}")
     phone.get_by_role("button", name="More").click()
-    phone.get_by_role("button", name="End it").click()
+    phone.get_by_role("button", name="End test").click()
     expect(phone.locator("#say")).not_to_contain_text("Settled")
 
 

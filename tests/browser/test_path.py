@@ -243,7 +243,7 @@ def test_jig_and_trailer_on_one_board_and_how_sure_it_is(page):
 
 def test_two_plans_are_compared(page):
     page.goto("/plan/overview/")
-    page.get_by_label("Save it as").fill("Before")
+    page.get_by_label("Plan name").fill("Before")
     page.get_by_role("button", name="Save plan").click()
     page.goto("/plan/?category=jerkbait")
     gone = in_the_set(page)[0]
@@ -262,7 +262,7 @@ def test_two_plans_are_compared(page):
 
 def test_the_crate_is_checked_against_a_kept_plan(page):
     page.goto("/plan/overview/")
-    page.get_by_label("Save it as").fill("Cold months")
+    page.get_by_label("Plan name").fill("Cold months")
     page.get_by_role("button", name="Save plan").click()
     page.get_by_role("button", name="Check the tackle box against it").click()
     page.goto("/crate/")
