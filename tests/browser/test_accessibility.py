@@ -11,12 +11,13 @@ PAGES = (
     "/day/", "/day/new/", "/colours/sight/", "/colours/sight/sure/", "/start/", "/start/lures/", "/start/owned/",
     "/crate/enter/", "/crate/import/", "/crate/picture/", "/crate/packing/", "/crate/history/", "/plan/compare/",
     "/crate/bench/", "/waters/new/", "/day/learned/", "/account/archive/", "/account/programs/",
-    "/account/programs/interface/", "/account/places/", "/account/codes/", "/shared/",
+    "/account/programs/interface/", "/account/places/", "/account/codes/", "/shared/", "/teach/how/",
     "/teach/", "/teach/drill/", "/teach/story/worm/", "/teach/depth/", "/teach/bites/", "/teach/debates/",
 )  # fmt: skip
 DOORS = "/", "/account/sign-in/", "/account/sign-up/"
 RULES = {"rules": {"label-content-name-mismatch": {"enabled": True}, "target-size": {"enabled": True}}}
-OPEN = "document.querySelectorAll('details').forEach((fold) => { fold.open = true; })"
+OPEN = "document.querySelectorAll('details:not(.menu)').forEach((fold) => { fold.open = true; })"
+# A menu lies over what is below it; the rest is unfolded all at once.
 # Colours that are on their way from one scheme to the other are at their end.
 SETTLED = """() => { document.body.getBoundingClientRect();
   for (const one of document.getAnimations()) { try { one.finish(); } catch { one.cancel(); } } }"""

@@ -12,7 +12,7 @@ from tackle.intake.rods import read_rods
 from tackle.situations.kinds_by_month import to_offer
 from web.common.accounts.models import User
 from web.common.ui.fields import A_DAY, offer
-from web.common.ui.words import choices, label
+from web.common.ui.words import choices, clock_said, label
 from web.domain.crate.selectors import list_trays_with_places
 from web.domain.plans.selectors import get_basis, in_season
 from web.domain.trips.models import MOST_ROOM, TURN_MINUTES, Trip
@@ -27,8 +27,8 @@ class TripForm(forms.Form):
 
     water = forms.TypedChoiceField(coerce=int)
     date = forms.DateField(widget=forms.DateInput({"type": "date"}), validators=A_DAY)
-    first_hour = forms.TypedChoiceField(label="From", coerce=int, choices=[(h, f"{h}:00") for h in range(24)])
-    last_hour = forms.TypedChoiceField(label="To the end of", coerce=int, choices=[(h, f"{h}:00") for h in range(24)])
+    first_hour = forms.TypedChoiceField(label="From", coerce=int)
+    last_hour = forms.TypedChoiceField(label="To", coerce=int)
     days_on = forms.TypedChoiceField(
         label="It ends", coerce=int, choices=list(enumerate(("the same day", "the day after", *_LATER))), required=False
     )
@@ -55,6 +55,8 @@ class TripForm(forms.Form):
         super().__init__(*args, **options)
         self.user = user
         offer(self, "water", [(water.pk, water.name) for water in list_waters(user)])
+        for name, ends in (("first_hour", 0), ("last_hour", 1)):
+            offer(self, name, [(hour, clock_said(hour + ends, user.units)) for hour in range(24)])
         self.places = {tray.pk: tray for tray in list_trays_with_places(user)}
         offer(
             self,
