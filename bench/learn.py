@@ -63,7 +63,7 @@ def _which(way, turn, day, rng, words, effects, belief) -> int:
         return int(effects.argmax())
     if way == "book":
         return int(words.argmax())
-    return max(range(len(COLOURS)), key=belief.middle)
+    return max(range(len(COLOURS)), key=belief.mean)
 
 
 WAYS = {

@@ -222,7 +222,7 @@ def test_the_tray_by_hand_says_what_it_costs_and_what_was_packed_follows(signed_
 def test_a_trip_goes_past_midnight_is_put_off_and_begun_without_a_plan(signed_in, wren, trip):
     Trip.objects.filter(pk=trip.pk).update(first_hour=20, last_hour=27)
     page = " ".join(text(signed_in.get(f"/day/{trip.pk}/")).split())
-    assert "20 to 4 h on" in page
+    assert "8 pm to 4 am on" in page
     assert ">25<" not in page
     day = Trip.objects.get(pk=trip.pk).date
     signed_in.post(f"/day/{trip.pk}/postpone/")

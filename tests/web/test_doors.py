@@ -12,7 +12,7 @@ from tests.pages import text
 pytestmark = pytest.mark.django_db
 # Doors, and files that hold nothing of anybody's.
 OPEN = re.compile(
-    r"^/account/(sign-|join|forgot|reset|password|new-)|^/sw\.js$|^/manifest\.webmanifest$|^/api/schema\.json$|^/health$|^/metrics$|^/$|^/start/(board|mine)/$"
+    r"^/account/(sign-|join|forgot|reset|password|new-)|^/sw\.js$|^/manifest\.webmanifest$|^/api/schema\.json$|^/health$|^/metrics$|^/$|^/start/(board|mine)/$|^/teach/how/$"
 )
 
 

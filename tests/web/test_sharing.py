@@ -49,7 +49,7 @@ def test_a_plan_and_a_day_are_read_without_an_account(signed_in, wren, stranger)
     assert "Spring" in text(signed_in.get(plan))
     sheet = text(signed_in.get(day))
     assert "What to throw when" in sheet
-    reasons = re.findall(r"<b>\d\d:00</b> ([^<:]+): *([^<]*)</li>", sheet)
+    reasons = re.findall(r"<b>\d+ [ap]m</b> ([^<:]+): *([^<]*)</li>", sheet)
     assert reasons
     assert all(why.strip() for _, why in reasons)
     assert "Local regulations come first" in sheet
