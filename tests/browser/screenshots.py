@@ -128,7 +128,7 @@ def test_take_on_the_water(phone):
     phone.goto("/day/")
     phone.get_by_role("link", name="Start fishing").click()
     phone.get_by_role("button", name="Throw").click()
-    phone.get_by_role("button", name="Whole").click()
+    phone.get_by_role("button", name="Solid").click()
     phone.locator("#say", has_text=re.compile("Stay with|Fish are here|Now")).wait_for()
     phone.get_by_text("all sent").wait_for()
     phone.screenshot(path=FOLDER / "water-phone.png")
