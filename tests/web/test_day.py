@@ -116,10 +116,12 @@ def test_what_the_angler_says_of_the_water_stands(signed_in, told):
 
 
 def test_the_rods_told_carry_what_they_are_for_and_stay_for_the_next_trip(signed_in, wren, told):
+    last = timezone.localdate() + timedelta(days=300)
+    told = {**told, "date": last.isoformat()}
     page = signed_in.post("/day/new/", {**told, "own_rods": "stiff: soup"})
     assert "“soup” is no category" in text(page)
     address = signed_in.post("/day/new/", {**told, "own_rods": "stiff, 14 lb: worm\nsoft: worm", "rods": 2}).url
-    trip = Trip.objects.get(date="2027-05-08")
+    trip = Trip.objects.get(date=last)
     assert {rod.category for rod in get_evening(wren, trip).rods} == {"worm"}
     assert "<small>stiff, 14 lb</small>" in text(signed_in.get(address))
     assert "stiff, 14 lb: worm" in text(signed_in.get("/day/new/"))
