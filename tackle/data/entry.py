@@ -32,8 +32,11 @@ class Entry:
     """
 
     def __init__(self, raw: Any, file: str, name: str = "", fields: Collection[str] = (), kind: str = "entry") -> None:
-        data = raw.get("id") if isinstance(raw, Mapping) else None
-        self.file, self.name = file, name or (data if isinstance(data, str) and data else f"a {kind} with no id")
+        given_id = raw.get("id") if isinstance(raw, Mapping) else None
+        self.file, self.name = (
+            file,
+            name or (given_id if isinstance(given_id, str) and given_id else f"a {kind} with no id"),
+        )
         if not isinstance(raw, Mapping):
             raise self.error("entry", "is not a table")
         self.raw: Mapping[str, Any] = raw

@@ -315,9 +315,9 @@ class _Values:
                     return unit
         return ""
 
-    def _unit(self, data: str) -> str:
+    def _unit(self, text: str) -> str:
         """The unit as we know it; empty where it is none for this measure."""
-        plain = data.strip().lower().replace("°", "").replace("²", "2").rstrip(".")
+        plain = text.strip().lower().replace("°", "").replace("²", "2").rstrip(".")
         if self.what in _TEMPERATURES:
             words = plain.replace("deg", "").replace("rees", "").strip()
             return {"c": "c", "celsius": "c", "f": "f", "fahrenheit": "f", "k": "k", "kelvin": "k"}.get(words, "")

@@ -171,6 +171,9 @@ def test_a_line_that_is_no_turn_is_refused_with_an_example(line):
         ("7:10 8min worm black, no fish", {}),
         ("7:10 8min worm black two fish, 1 missed", {"whole": 2, "missed": 1}),
         ("7:10 8min worm black 2 fish lost", {"lost": 2}),
+        ("7:10 8min worm black 2 solid 1 came off", {"whole": 2, "lost": 1}),
+        ("7:10 8min worm black 2 fish solid, 1 barely hooked", {"whole": 2, "outside": 1}),
+        ("7:10 8min worm black, no bites", {}),
     ],
 )
 def test_fish_of_a_paper_log_are_bites(line, came):

@@ -467,6 +467,18 @@ def test_what_is_shown_of_the_days_adds_up(signed_in):
         assert sum(squares) == int(whole)
 
 
+def test_the_overview_says_of_each_category_what_its_plan_says(signed_in):
+    told = words(text(signed_in.get("/plan/overview/")))
+    said = re.findall(r"(Worm|Casting jig|Jerkbait|Walking topwater) (\d+) of (\d+) days, (\d+) with a first", told)
+    assert len(said) == 4
+    for category, covered, days, first in said:
+        address = f"/plan/?category={category.lower().replace(' ', '-')}"
+        shown = re.search(r"(\d+) days = (.*?) A first choice is", words(text(signed_in.get(address))))
+        parts = [int(part) for part in re.findall(r"\d+", shown[2])]
+        assert (shown[1], parts[0]) == (days, int(first))
+        assert int(covered) <= sum(parts) == int(days)
+
+
 def test_how_often_a_colour_stays_in_other_years(signed_in, monkeypatch):
     monkeypatch.setattr(tasks, "drawn_waters", lambda waters: drawn_waters(waters, 4))
     told = words(text(signed_in.post("/plan/sure/worm/other-years/", headers=HTMX)))

@@ -18,8 +18,8 @@ def asks_code(user: User) -> bool:
 
 def is_right(user: User, code: str) -> bool:
     """Whether a code is one of the user's; one on paper is used up by it. Wrong ones make the next wait longer."""
-    data = code.replace(" ", "").replace("-", "").lower()
-    return bool(data) and len(data) <= 16 and match_token(user, data) is not None
+    digits = code.replace(" ", "").replace("-", "").lower()
+    return bool(digits) and len(digits) <= 16 and match_token(user, digits) is not None
 
 
 def draw_qr(device: TOTPDevice) -> str:

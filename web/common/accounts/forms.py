@@ -24,16 +24,16 @@ class SignInForm(AuthenticationForm):
     address, it is that of the earliest: nobody can take another's by signing up with it."""
 
     def clean(self) -> dict[str, Any]:
-        data = str(self.cleaned_data.get("username", ""))
-        if "@" in data and not User.objects.filter(username=data).exists():
-            known = User.objects.filter(email__iexact=data).order_by("pk").first()
-            self.cleaned_data["username"] = data = known.username if known else data
+        username = str(self.cleaned_data.get("username", ""))
+        if "@" in username and not User.objects.filter(username=username).exists():
+            known = User.objects.filter(email__iexact=username).order_by("pk").first()
+            self.cleaned_data["username"] = username = known.username if known else username
         assert self.request is not None
-        refuse_guesses(self.request, data)
+        refuse_guesses(self.request, username)
         try:
             return super().clean()
         except forms.ValidationError:
-            count_guess(self.request, data)
+            count_guess(self.request, username)
             raise
 
 
@@ -76,10 +76,10 @@ class ChangePasswordForm(KeepsEntrances, PasswordChangeForm):
         self._offer_entrances(user, request.session.session_key)
 
     def clean_old_password(self) -> str:
-        data = str(self.cleaned_data["old_password"])
-        if not right_password(self.request, self.user, data):
+        password = str(self.cleaned_data["old_password"])
+        if not right_password(self.request, self.user, password):
             raise forms.ValidationError("That is not your password.")
-        return data
+        return password
 
 
 class AccountForm(forms.ModelForm):
@@ -101,8 +101,8 @@ class AccountForm(forms.ModelForm):
 
     def clean(self) -> dict[str, Any]:
         cleaned = super().clean() or {}
-        known, data = User.objects.get(pk=self.instance.pk), cleaned.get("password", "")
+        known, password = User.objects.get(pk=self.instance.pk), cleaned.get("password", "")
         another = cleaned.get("email", known.email) != known.email
-        if another and not (data and right_password(self.request, known, data)):
+        if another and not (password and right_password(self.request, known, password)):
             self.add_error("password", "To change the address, give your password.")
         return cleaned

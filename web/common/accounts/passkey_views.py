@@ -111,8 +111,8 @@ def _answer(request: HttpRequest) -> dict[str, Any]:
     return data
 
 
-def _json(data: str) -> HttpResponse:
-    return HttpResponse(data, content_type="application/json")
+def _json(text: str) -> HttpResponse:
+    return HttpResponse(text, content_type="application/json")
 
 
 def _wrong(words: str, status: int = 422) -> HttpResponse:

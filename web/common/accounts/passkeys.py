@@ -26,12 +26,12 @@ _CHALLENGE: Final = "passkey-challenge"
 def host() -> str:
     """The name that passkeys are bound to; empty where this runs under a number or without HTTPS, which rules them
     out."""
-    data = urlsplit(settings.OWN_ADDRESS)
-    name = data.hostname or ""
+    address = urlsplit(settings.OWN_ADDRESS)
+    name = address.hostname or ""
     try:
         ip_address(name)
     except ValueError:
-        return name if data.scheme == "https" or name == "localhost" else ""
+        return name if address.scheme == "https" or name == "localhost" else ""
     return ""
 
 

@@ -104,11 +104,11 @@ def count_by(mark: str, limit: Limit) -> None:
 
 def address(request: HttpRequest) -> str:
     """Where a request comes from, as it is counted: of IPv6 the network of 64 bits that one household or server has."""
-    data = str(request.META.get("REMOTE_ADDR", ""))
+    address = str(request.META.get("REMOTE_ADDR", ""))
     try:
-        there = ip_address(data)
+        there = ip_address(address)
     except ValueError:
-        return data
+        return address
     if isinstance(there, IPv6Address):
         return str(there.ipv4_mapped or IPv6Network((there, 64), strict=False).network_address)
     return str(there)

@@ -40,8 +40,8 @@ class SignIn(views.LoginView):
     form_class = SignInForm
     redirect_authenticated_user = True
 
-    def get_context_data(self, **data: Any) -> dict[str, Any]:
-        return {**super().get_context_data(**data), "passkeys": passkeys.host()}
+    def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
+        return {**super().get_context_data(**kwargs), "passkeys": passkeys.host()}
 
     def post(self, request: HttpRequest, *args: object, **options: object) -> HttpResponse:
         refuse_too_many(request, SIGN_IN)

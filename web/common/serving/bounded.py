@@ -117,10 +117,10 @@ class Channel(HTTPChannel):  # type: ignore[misc]
         """Says why, and closes."""
         body = f"{words}\n".encode()
         head = f"HTTP/1.1 {status}\r\nConnection: close\r\nContent-Type: text/plain; charset=utf-8\r\n"
-        data = f"{head}Content-Length: {len(body)}\r\n\r\n".encode() + body
+        answer = f"{head}Content-Length: {len(body)}\r\n\r\n".encode() + body
         with self.outbuf_lock:
-            self.outbufs[-1].append(data)
-            self.total_outbufs_len += len(data)
+            self.outbufs[-1].append(answer)
+            self.total_outbufs_len += len(answer)
         if self.request is not None:
             self.request.close()
             self.request = None
@@ -203,11 +203,7 @@ class Server(TcpWSGIServer):  # type: ignore[misc]
 
     def arriving(self) -> int:
         """How many bytes the large bodies have that are coming in."""
-        lengths = (
-            active_channel.request.content_length
-            for active_channel in self.active_channels.values()
-            if active_channel.request
-        )
+        lengths = (channel.request.content_length for channel in self.active_channels.values() if channel.request)
         return sum(length for length in lengths if length > MOST_BYTES)
 
     def maintenance(self, now: float) -> None:
@@ -224,9 +220,9 @@ class Server(TcpWSGIServer):  # type: ignore[misc]
         """Ends the connection of an address that has been half-sent the longest, or idle; false where all of them are
         being answered."""
         mine = [
-            active_channel
-            for active_channel in self.active_channels.values()
-            if active_channel.address == new.address and active_channel is not new
+            channel
+            for channel in self.active_channels.values()
+            if channel.address == new.address and channel is not new
         ]
         free = [one for one in mine if one.idle and not one.refused and not one.lingers_since]
         half = [one for one in free if one.request is not None or one.last_activity == one.creation_time]

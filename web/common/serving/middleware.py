@@ -12,8 +12,8 @@ def bounded(get_response: Callable[[HttpRequest], HttpResponse]) -> Callable[[Ht
     """Refuses a body that is larger than its address takes, before a byte of it is read."""
 
     def answer(request: HttpRequest) -> HttpResponse:
-        data = request.META.get("CONTENT_LENGTH") or "0"
-        length = int(data) if data.isdecimal() else 0
+        length_said = request.META.get("CONTENT_LENGTH") or "0"
+        length = int(length_said) if length_said.isdecimal() else 0
         if length and length > (most := most_bytes_at(request.path_info)):
             return _too_large(request, most)
         return get_response(request)

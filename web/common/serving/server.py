@@ -63,8 +63,8 @@ class Processes:
 
     def run(self) -> int:
         """Serves until it is told to end; the status to end with."""
-        for data in (signal.SIGTERM, signal.SIGINT):
-            signal.signal(data, self._stop)
+        for number in (signal.SIGTERM, signal.SIGINT):
+            signal.signal(number, self._stop)
         while not self.stopping:
             while len(self.running) < self.count and not self.stopping:
                 self._begin()

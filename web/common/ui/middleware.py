@@ -51,10 +51,10 @@ def numbered(get_response: Answer) -> Answer:
 
 def from_the_proxy(get_response: Answer) -> Answer:
     """Takes the visitor's address from the proxy that is named in the settings, and from nobody else."""
-    data = False
+    warned = False
 
     def answer(request: HttpRequest) -> HttpResponse:
-        nonlocal data
+        nonlocal warned
         if settings.PROXY and request.META.get("REMOTE_ADDR") == settings.PROXY:
             last = request.headers.get("X-Forwarded-For", "").rpartition(",")[2].strip()
             if re.fullmatch(r"[0-9A-Fa-f.:]{2,45}", last):
@@ -62,9 +62,9 @@ def from_the_proxy(get_response: Answer) -> Answer:
         elif any(name in request.META for name in _FORWARDED):
             # Through some server before this one, which nobody has named: it is not this machine that asks.
             request.META["wax.forwarded"] = True
-            if not data:  # once: all visitors count as one address until that server is named
+            if not warned:  # once: all visitors count as one address until that server is named
                 logger.warning(event("server-before-not-named", set="WAX_PROXY"))
-            data = True
+            warned = True
         request.META.pop("HTTP_X_FORWARDED_FOR", None)
         return get_response(request)
 

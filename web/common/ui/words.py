@@ -61,6 +61,13 @@ def adding_up(parts: Sequence[float], steps: int = 1) -> list[str]:
     return [f"{part / steps:g}" for part in shown]
 
 
+def split_days(first_choice: float, covered: float, expected: float) -> list[str]:
+    """First-choice days, those on which something will do, and those not covered, as they are shown, and all of them
+    together: they add up as they stand."""
+    shown = adding_up((first_choice, covered - first_choice, expected - covered))
+    return [*shown, total_shown(shown)]
+
+
 def total_shown(shown: Sequence[str]) -> str:
     """What some days add up to, as they are shown."""
     return f"{round(sum(map(float, shown)), 1):g}"

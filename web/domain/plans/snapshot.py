@@ -81,13 +81,13 @@ def changed_since(then: dict[str, Any], now: dict[str, Any]) -> list[str]:
     old, new = then["made_from"], now["made_from"]
     none: dict[str, Any] = {"waters": {}, "books": {}, "palette": ""}
     marks, new_marks = (each.get("marks", none) for each in (old, new))
-    data = marks.get("form") == new_marks.get("form") == _FORM
+    same_form = marks.get("form") == new_marks.get("form") == _FORM
     said = []
     for name in sorted({*old["waters"], *new["waters"]}):
         before, after = old["waters"].get(name, 0), new["waters"].get(name, 0)
         if before != after:
             said.append(f"{name}: {before:g} days planned for then, {after:g} now.")
-        elif data and marks["waters"][name] != new_marks["waters"][name]:
+        elif same_form and marks["waters"][name] != new_marks["waters"][name]:
             said.append(f"{name}: as many days, in other water, light or food.")
     words = {
         "schools": "The rulebooks followed",
@@ -96,9 +96,9 @@ def changed_since(then: dict[str, Any], now: dict[str, Any]) -> list[str]:
         "months": "The months",
     }
     said += [f"{what} changed." for field, what in words.items() if old.get(field) != new.get(field)]
-    both = sorted({*marks["books"]} & {*new_marks["books"]}) if data else []
+    both = sorted({*marks["books"]} & {*new_marks["books"]}) if same_form else []
     said += [f"The rules of {book} changed." for book in both if marks["books"][book] != new_marks["books"][book]]
-    if data and marks["palette"] != new_marks["palette"]:
+    if same_form and marks["palette"] != new_marks["palette"]:
         said.append("The palette changed.")
     if "terms" in then and "terms" in now and then["terms"]["choices"] != now["terms"]["choices"]:
         said.append("What is locked, dropped or limited changed.")

@@ -65,8 +65,8 @@ def _checked(raw: _Raw) -> Sheet:
         raise ValidationError(f"There are {width} columns; at most {MOST_COLUMNS} are taken.")
     for place, row in kept:
         if long := next((cell for cell in row if len(cell) > MOST_CELL), ""):
-            data = f"“{plain(long)[:30]} …”; at most {MOST_CELL} are taken"
-            raise ValidationError(f"Row {place + 1} has a cell of {len(long)} characters, {data}.")
+            wrong = f"“{plain(long)[:30]} …”; at most {MOST_CELL} are taken"
+            raise ValidationError(f"Row {place + 1} has a cell of {len(long)} characters, {wrong}.")
     merged = {}
     for (row_at, column), (top, left) in raw.merged.items():
         if top < len(raw.rows) and left < len(raw.rows[top]) and raw.rows[top][left].strip():

@@ -16,6 +16,7 @@ from tackle.cover.tally import Tally
 from tackle.situations.clarity import BANDS, HOUSE_LADDER
 from tackle.situations.rows import MILLION
 from web.common.ui.signs import sign
+from web.common.ui.templatetags.wax import counted
 from web.common.ui.words import adding_up, days_said, label
 from web.domain.plans.selectors import Answered
 
@@ -232,8 +233,7 @@ def unanswered_in_words(answered: Answered) -> str:
     bands = {expected[u.index].band for u in gone}
     days = sum(u.days for u in gone)
     kind = (_BAND_WORDS.get(next(iter(bands)), next(iter(bands))) + " ") if len(bands) == 1 else ""
-    said = days_said(days)
-    return f"{said} {kind}{'day is' if said.endswith('1') and days < 2 else 'days are'} not covered."
+    return f"{counted(days, f'{kind}day is,{kind}days are')} not covered."
 
 
 def where(answered: Answered, indexes: Sequence[int]) -> list[tuple[str, str]]:

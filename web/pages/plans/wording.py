@@ -7,7 +7,7 @@ from tackle.cover.missed import SEASONAL, Missed
 from tackle.cover.plan import Open, Request, Unanswered
 from tackle.cover.tally import Tally
 from tackle.situations.rows import MILLION
-from web.common.ui.words import adding_up, listed, total_shown
+from web.common.ui.words import listed, split_days
 from web.domain.plans.answering import Answered
 
 _ALONE = {
@@ -19,11 +19,9 @@ _ALONE = {
 
 
 def split_said(answered: Answered) -> list[str]:
-    """First-choice days, those on which something will do, and those not covered, as they are shown, and all of them
-    together: they add up as they stand."""
+    """How a plan's days are covered, as `split_days` has them."""
     tally = tally_days(answered)
-    shown = adding_up((tally.first_choice, tally.will_do, tally.not_covered))
-    return [*shown, total_shown(shown)]
+    return split_days(tally.first_choice, tally.first_choice + tally.will_do, tally.days)
 
 
 def tally_days(answered: Answered) -> Tally:

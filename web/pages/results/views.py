@@ -188,8 +188,8 @@ def _untangle(log: Logged) -> list[Untangle]:
         what, _, value = one.shares.partition(":")
         where = {"hour": f"at {value} o’clock", "light": f"under {sky(value).lower()}" if what == "light" else ""}
         if one.colour in by_id and others:
-            data = where.get(what) or f"in {value} water"
-            found.append(Untangle(by_id[one.colour], one.share, data, others[len(found) % len(others)]))
+            place_said = where.get(what) or f"in {value} water"
+            found.append(Untangle(by_id[one.colour], one.share, place_said, others[len(found) % len(others)]))
     return found
 
 

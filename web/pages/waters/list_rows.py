@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from tackle.base.vocabulary import Light, ids
 from tackle.situations.clarity import BANDS, HOUSE_LADDER
-from tackle.situations.expected import SetAside, without_rare
+from tackle.situations.expected import without_rare
 from tackle.situations.expected_rows import ExpectedDays
 from tackle.situations.rows import MILLION
 
@@ -23,7 +23,6 @@ class WaterBoard:
 
     rows: list[WaterRow]
     total: float
-    aside: list[SetAside]
     aside_days: float
     fair_days: float
     mostly: str
@@ -44,7 +43,6 @@ def make_board(expected: ExpectedDays, rare_days: float) -> WaterBoard:
             for band in reversed(BANDS)
         ],
         total=int(expected.millionths.sum()) / MILLION,
-        aside=aside,
         aside_days=sum(one.days for one in aside),
         fair_days=sum(cells[mostly, light] for light in ("bright", "broken")) / MILLION,
         mostly=mostly,

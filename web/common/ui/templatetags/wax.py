@@ -17,7 +17,7 @@ from tackle.colours.colour import Colour
 from web.common.ui.shapes import SHAPES
 from web.common.ui.signs import sign
 from web.common.ui.swatch import draw_swatch
-from web.common.ui.words import adding_up, clock_said, days_said, label, listed, region_said, sky, total_shown
+from web.common.ui.words import clock_said, days_said, label, listed, region_said, sky, split_days, total_shown
 
 register = template.Library()
 MOST_REFS = 8
@@ -114,8 +114,8 @@ def whole_days(each: Mapping[str, float]) -> dict[str, str]:
     """The days of one category of a plan, whole and adding up: first_choice, covered and expected."""
     covered = each.get("answered", 0.0) if each else 0.0
     first = min(each.get("first_choice") or 0.0, covered) if each else 0.0
-    shown = adding_up((first, covered - first, (each["expected"] if each else 0.0) - covered))
-    return {"first_choice": shown[0], "covered": total_shown(shown[:2]), "expected": total_shown(shown)}
+    shown = split_days(first, covered, each["expected"] if each else 0.0)
+    return {"first_choice": shown[0], "covered": total_shown(shown[:2]), "expected": shown[-1]}
 
 
 @register.filter
@@ -172,12 +172,6 @@ def less(one: int, other: int) -> int:
 
 
 @register.filter
-def abs_days(value: float) -> str:
-    """A number of days without its sign."""
-    return days_said(abs(value))
-
-
-@register.filter
 def days_exact(value: float) -> str:
     """A number of days as it was entered."""
     return f"{value:g}"
@@ -188,7 +182,7 @@ def counted(value: float, words: str) -> str:
     """A number with its word: 3|counted:"day,days"."""
     one, many = words.split(",")
     said = days_said(value)
-    return f"{said} {one if said.endswith('1') and value < 2 else many}"
+    return f"{said} {one if 0 < value < 1.5 else many}"
 
 
 @register.filter
