@@ -77,11 +77,11 @@ class Belief:
         return np.asarray(self.means[part] + _root(self.covariances[part]) @ normal, dtype=np.float64)
 
     def _at(self, share: float, place: int) -> float:
-        means, covariances = self.means[:, place], np.sqrt(np.maximum(self.covariances[:, place, place], 1e-300))
-        low, high = float((means - 9 * covariances).min()), float((means + 9 * covariances).max())
+        means, deviations = self.means[:, place], np.sqrt(np.maximum(self.covariances[:, place, place], 1e-300))
+        low, high = float((means - 9 * deviations).min()), float((means + 9 * deviations).max())
         for _ in range(80):
             middle = (low + high) / 2
-            below = float(self.shares @ [_below((middle - m) / s) for m, s in zip(means, covariances, strict=True)])
+            below = float(self.shares @ [_below((middle - m) / s) for m, s in zip(means, deviations, strict=True)])
             low, high = (middle, high) if below < share else (low, middle)
         return (low + high) / 2
 

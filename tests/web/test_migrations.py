@@ -1,6 +1,7 @@
 """Changes of the tables say what somebody loses by them."""
 
 import pytest
+from django.core.management import call_command
 from django.core.management.base import CommandError
 from django.db import connection, migrations
 from django.db.migrations.loader import MigrationLoader
@@ -31,3 +32,8 @@ def test_tables_of_a_version_before_the_squashed_ones_are_told_to_go_by_it():
     MigrationRecorder(connection).record_unapplied("plans", "0010_nothing_planned_ahead")
     with pytest.raises(CommandError, match="start that one once, and then this one"):
         migrations_ahead()
+
+
+@pytest.mark.django_db
+def test_the_models_are_as_the_migrations_make_them():
+    call_command("makemigrations", check=True, dry_run=True, verbosity=0)  # exits where a change has no migration

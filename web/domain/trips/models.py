@@ -36,9 +36,7 @@ class Trip(models.Model):
     afoot = models.BooleanField("from the bank, or wading", default=False)
     rods = models.PositiveSmallIntegerField(default=4, validators=[MinValueValidator(1), MaxValueValidator(16)])
     # So many more lie tied but sleeved.
-    sleeved = models.PositiveSmallIntegerField(
-        "rods in the boat beside them", default=0, validators=[MaxValueValidator(30)]
-    )
+    sleeved = models.PositiveSmallIntegerField("more rods in the boat", default=0, validators=[MaxValueValidator(30)])
     # Which rods these are, one a line, in the angler's words; none told: each carries anything.
     own_rods = models.TextField("which rods", blank=True, default="", max_length=4_000)
     partner = models.BooleanField("somebody fishes with you", default=False)

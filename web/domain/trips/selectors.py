@@ -164,7 +164,7 @@ def evening_from(basis: Basis, stock: tuple[Stock, ...], trip: Trip) -> Evening:
             rods=trip.rods,
             rules=rules,
             lock=lock,
-            own_rods=[own_rod.categories for own_rod in own_rods],
+            own_rods=[rod.categories for rod in own_rods],
             with_fallbacks=with_fallbacks,
         )
 

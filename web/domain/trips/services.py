@@ -259,7 +259,7 @@ def _measure(owner: User, trip: Trip, taps: Sequence[Tap]) -> None:
         while of is not None and of.kind == "drop":
             of = every.get(str(of.data["of"]))
             asked += [of.id] if of else []
-    waters = [every[fromkey] for fromkey in dict.fromkeys(asked) if every[fromkey].kind == "water"]
+    waters = [every[pk] for pk in dict.fromkeys(asked) if every[pk].kind == "water"]
     _see(owner, trip, [tap for tap in waters if tap.data.get("food", Forage.UNKNOWN) != Forage.UNKNOWN], dropped)
     data = [tap for tap in waters if "visibility_in" in tap.data]
     take_back(owner, trip.water_id, [tap.id for tap in data if tap.id in dropped])

@@ -59,14 +59,14 @@ def _shelf(label: str, owner: str) -> Shelf:
     known = dict(_TABLES)
     values, links, own = [], {}, ""
     model = apps.get_model(label)
-    for concrete_field in model._meta.concrete_fields:
-        if isinstance(concrete_field, ForeignKey):
-            if concrete_field.related_model is User:
-                own = concrete_field.attname
-            elif concrete_field.related_model._meta.label in known:
-                links[concrete_field.attname] = concrete_field.related_model._meta.label
-        elif not concrete_field.primary_key and not isinstance(concrete_field, BinaryField):
-            values.append(concrete_field)
+    for column in model._meta.concrete_fields:
+        if isinstance(column, ForeignKey):
+            if column.related_model is User:
+                own = column.attname
+            elif column.related_model._meta.label in known:
+                links[column.attname] = column.related_model._meta.label
+        elif not column.primary_key and not isinstance(column, BinaryField):
+            values.append(column)
     many = {each.name: each.related_model._meta.label for each in model._meta.many_to_many}
     return Shelf(label, owner, tuple(values), links, many, own, _INNER.get(label, lambda row, keys: row))
 

@@ -62,7 +62,7 @@ def _context(request: OwnRequest) -> dict[str, Any]:
         "months": list(enumerate(MONTH_NAMES, 1)),
         "days": sum(days for _, days in ahead.days.kept.by_water()),
         "pieces": sum(one.count for one in laid.bring),
-        "things": [list_thing for list_thing in selectors.list_things(request.user) if list_thing.short],
+        "things": [thing for thing in selectors.list_things(request.user) if thing.short],
         "minutes": sum(one.repair.minutes for one in laid.make),
         "called": selectors.lure_codes(get_owned(request.user).stock),
     }

@@ -73,7 +73,7 @@ def sure(request: OwnRequest) -> HttpResponse:
 
 
 def _cards(palette: Palette, named: Sequence[str]) -> list[Colour]:
-    known = [palette.by_id[fromkey] for fromkey in dict.fromkeys(named) if fromkey in palette.by_id]
+    known = [palette.by_id[pk] for pk in dict.fromkeys(named) if pk in palette.by_id]
     return known[:MOST] or [palette.known(one) for one in FIRST]
 
 

@@ -104,9 +104,7 @@ def lures(request: OwnRequest) -> HttpResponse:
     basis, shopping = list_for(request.user)
     there = dict(basis.days.kept.by_water())
     usual = [throw for water in basis.every_water for throw in kinds()[water.kind].throws]
-    thrown = [
-        fromkey for fromkey in dict.fromkeys((*usual, *CATEGORIES)) if any(water.throws(fromkey) for water in there)
-    ]
+    thrown = [pk for pk in dict.fromkeys((*usual, *CATEGORIES)) if any(water.throws(pk) for water in there)]
     context = {
         "categories": [(one, SHAPES[one], one in basis.categories) for one in thrown],
         "first": shopping.purchases[:FIRST_TO_BUY],

@@ -21,9 +21,7 @@ def bring(owner: User, wanted: Sequence[tuple[str, str, int]]) -> Change:
     """Brings stock from home, each (category, card, count) to where it lies, or its category does. Raises
     ValidationError where home has none of them."""
     lures = list(list_lures(owner).order_by("tray__letter", "position", "pk"))
-    first = next(
-        (trays_with_place for trays_with_place in list_trays_with_places(owner) if not trays_with_place.at_home), None
-    )
+    first = next((tray for tray in list_trays_with_places(owner) if not tray.at_home), None)
     moves: list[tuple[Lure, int, Tray]] = []
     brought: list[str] = []
     there = {lure.pk: lure.count for lure in lures if lure.tray.at_home}
