@@ -30,6 +30,15 @@ database_user() {
 
 own() { if [ "$(id -u)" -eq 0 ]; then chown -R "$(database_user):" "$1"; fi; }
 
+# own_temporary FOLDER: a database that starts clears the temporary tables where it keeps its own, so that two in one
+# place would take them from each other
+own_temporary() {
+  mkdir -p "$1/wax-tmp"
+  chmod 700 "$1/wax-tmp"
+  own "$1/wax-tmp"
+  (cd "$1/wax-tmp" && pwd)
+}
+
 # make_database FOLDER: in place only once it is whole, so that an interruption leaves nothing half made
 make_database() {
   local new="$1.new"
@@ -38,9 +47,9 @@ make_database() {
   chmod 700 "$new"
   own "$new"
   # --rpm: it is not to change the owner of any file of the system's
-  (cd "$new" && mariadb-install-db --no-defaults --rpm --user="$(database_user)" --datadir=. \
-    --auth-root-authentication-method=socket --auth-root-socket-user="$(id -un)" --skip-test-db --skip-name-resolve \
-    --innodb-log-file-size=48M) >var/database.log 2>&1 ||
+  (cd "$new" && TMPDIR=$(own_temporary "$PWD") mariadb-install-db --no-defaults --rpm --user="$(database_user)" \
+    --datadir=. --auth-root-authentication-method=socket --auth-root-socket-user="$(id -un)" --skip-test-db \
+    --skip-name-resolve --innodb-log-file-size=48M) >var/database.log 2>&1 ||
     fail "making the database failed; the last lines of var/database.log:
 $(tail -n 5 var/database.log)"
   own "$new"
@@ -50,12 +59,13 @@ $(tail -n 5 var/database.log)"
 
 # run_database FOLDER PORT SETTINGS...: returns 0 once it answers, 1 where it ended before
 run_database() {
-  local folder=$1 port=$2 pid
+  local folder=$1 port=$2 pid temporary
   shift 2
+  temporary=$(own_temporary "$folder")
   # setsid: Ctrl-C goes to the web server, and the database is stopped after it.
   (cd "$folder" && exec setsid mariadbd --no-defaults --user="$(database_user)" --datadir=. --socket=wax.sock \
-    --port="$port" --bind-address=127.0.0.1 --pid-file="$folder/wax.pid" --log-error=wax.log --skip-name-resolve \
-    --skip-log-bin --character-set-server=utf8mb4 --innodb-log-file-size=48M --performance-schema=OFF \
+    --tmpdir="$temporary" --ignore-db-dirs=wax-tmp --port="$port" --bind-address=127.0.0.1 \
+    --pid-file="$folder/wax.pid" --log-error=wax.log --skip-name-resolve --skip-log-bin --character-set-server=utf8mb4 --innodb-log-file-size=48M --performance-schema=OFF \
     --sql-mode=STRICT_TRANS_TABLES,ERROR_FOR_DIVISION_BY_ZERO,NO_ENGINE_SUBSTITUTION --default-time-zone=+00:00 \
     --transaction-isolation=READ-COMMITTED "$@") </dev/null >>var/database.log 2>&1 9>&- &
   pid=$!

@@ -1,5 +1,7 @@
 """Changes of the tables say what somebody loses by them."""
 
+from pathlib import Path
+
 import pytest
 from django.core.management import call_command
 from django.core.management.base import CommandError
@@ -37,3 +39,11 @@ def test_tables_of_a_version_before_the_squashed_ones_are_told_to_go_by_it():
 @pytest.mark.django_db
 def test_the_models_are_as_the_migrations_make_them():
     call_command("makemigrations", check=True, dry_run=True, verbosity=0)  # exits where a change has no migration
+
+
+@pytest.mark.django_db
+def test_two_databases_of_one_machine_keep_their_temporary_tables_apart():
+    with connection.cursor() as cursor:
+        cursor.execute("SELECT @@datadir, @@tmpdir")
+        ((folder, temporary),) = cursor.fetchall()
+    assert Path(temporary).parent == Path(folder)
