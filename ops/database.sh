@@ -65,7 +65,8 @@ run_database() {
   # setsid: Ctrl-C goes to the web server, and the database is stopped after it.
   (cd "$folder" && exec setsid mariadbd --no-defaults --user="$(database_user)" --datadir=. --socket=wax.sock \
     --tmpdir="$temporary" --ignore-db-dirs=wax-tmp --port="$port" --bind-address=127.0.0.1 \
-    --pid-file="$folder/wax.pid" --log-error=wax.log --skip-name-resolve --skip-log-bin --character-set-server=utf8mb4 --innodb-log-file-size=48M --performance-schema=OFF \
+    --pid-file="$folder/wax.pid" --log-error=wax.log --skip-name-resolve \
+    --skip-log-bin --character-set-server=utf8mb4 --innodb-log-file-size=48M --performance-schema=OFF \
     --sql-mode=STRICT_TRANS_TABLES,ERROR_FOR_DIVISION_BY_ZERO,NO_ENGINE_SUBSTITUTION --default-time-zone=+00:00 \
     --transaction-isolation=READ-COMMITTED "$@") </dev/null >>var/database.log 2>&1 9>&- &
   pid=$!
