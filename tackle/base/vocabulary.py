@@ -11,7 +11,7 @@ from typing import Final
 __all__ = [
     "CATEGORIES", "TRAILER", "Accent", "Brightness", "Category", "Cover", "Current", "Density", "Finish", "Flake",
     "FlakeHue", "Forage", "Grade", "Group", "Light", "Mood", "Opacity", "Pace", "Salinity", "Season", "Stain", "Target",
-    "Tone", "Wind", "ids",
+    "Tide", "Tone", "Wind", "ids",
 ]  # fmt: skip
 
 
@@ -212,6 +212,14 @@ class Current(StrEnum):
     TIDAL = "tidal"
 
 
+class Tide(StrEnum):
+    """Which way a tide runs; slack for half an hour about its turn."""
+
+    RISING = "rising"
+    SLACK = "slack"
+    FALLING = "falling"
+
+
 class Target(StrEnum):
     LARGEMOUTH = "largemouth"
     SMALLMOUTH = "smallmouth"
@@ -233,12 +241,14 @@ class Mood(StrEnum):
 
 
 class HookUp(StrEnum):
-    """How a fish had the lure: well inside; on and off again; by one barb outside; or it came and was not hooked."""
+    """How a fish had the lure: well inside; on and off again; by one barb outside; it came and was not hooked; or it
+    was only seen behind it."""
 
     WHOLE = "whole"
     LOST = "lost"
     OUTSIDE = "outside"
     MISSED = "missed"
+    FOLLOW = "follow"
 
 
 class Grade(StrEnum):

@@ -1,20 +1,22 @@
 """What happened on the water: taps, one after another, put together into turns.
 
 A tap is never changed: what was wrong is corrected, or dropped, by a later tap. So a log that is sent twice, in parts
-or from several phones comes to the same turns.
+or from several phones comes to the same turns. A turn has a part for each light, clarity and day that it goes through,
+and for each time that its length is over; each bite is of the minute in which it came.
 """
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Any, Final
 
 from tackle.base.typed import ANYTHING, ListOf, Number, OptionalKind, Record, Text, ValueKind, Whole, Word
 from tackle.base.vocabulary import CATEGORIES, Forage, HookUp, ids
+from tackle.day.facts import DAY_MINUTES, Forecast, Told, WaterSeen, facts_at, turning_points
 from tackle.situations.conditions import CHOICES
 
-__all__ = ["HOOKED", "KINDS", "LoggedTurn", "Tap", "WaterSeen", "dropped_in", "read_tap", "make_turns"]
+__all__ = ["HOOKED", "KINDS", "LoggedTurn", "Tap", "TurnPart", "dropped_in", "make_turns", "read_tap"]
 
 HOOKED: Final = ids(HookUp)
 # begin: a colour is thrown; bite; nothing, stop: the turn is over; gone: a lure is lost or torn; water: what the water
@@ -33,7 +35,8 @@ _LURE: Final = {"category": Word(CATEGORIES), "card": _COLOUR}
 _ON_IT: Final = {"trailer": OptionalKind(_COLOUR)}
 _WATER: Final[Mapping[str, ValueKind[Any]]] = {
     "visibility_in": Number(0.5, 1200), "food": Word(ids(Forage)), "spot": Text(60, 0), "depth_ft": Number(0, 500),
-    **{name: Word(CHOICES[name]) for name in ("light", "wind", "stain", "cover", "density", "pace", "mood", "current")},
+    **{name: Word(CHOICES[name])
+       for name in ("light", "wind", "stain", "cover", "density", "pace", "mood", "current", "tide")},
 }  # fmt: skip
 _TURN: Final[Mapping[str, ValueKind[Any]]] = {
     "start": Number(-FAR, FAR), "minutes": Number(0, MOST_MINUTES), "sizes": ListOf(_INCHES, MOST_SIZES),
@@ -80,21 +83,13 @@ class Tap:
 
 
 @dataclass(frozen=True, slots=True)
-class WaterSeen:
-    """What was told of water and sky; None: nothing."""
+class TurnPart:
+    """Some minutes of a turn with what was known of water and sky then, and what came in them."""
 
-    visibility_in: float | None = None
-    light: str | None = None
-    wind: str | None = None
-    stain: str | None = None
-    food: str | None = None
-    spot: str | None = None
-    depth_ft: float | None = None
-    cover: str | None = None
-    density: str | None = None
-    pace: str | None = None
-    mood: str | None = None
-    current: str | None = None
+    at: float
+    minutes: float
+    water: WaterSeen
+    bites: Mapping[str, int]
 
 
 @dataclass(frozen=True, slots=True)
@@ -115,6 +110,8 @@ class LoggedTurn:
     gone: Mapping[str, int] = field(default_factory=dict)
     water: WaterSeen = field(default_factory=WaterSeen)
     trailer: str | None = None  # what is threaded on a jig
+    came: tuple[tuple[float, str], ...] = ()  # the bites that were tapped, each with its minute
+    parts: tuple[TurnPart, ...] = ()  # none where its start or its minutes are not known
 
 
 def read_tap(entry: Any, field: str) -> Tap:
@@ -129,12 +126,15 @@ def read_tap(entry: Any, field: str) -> Tap:
     return Tap(**{**given, "data": {name: value for name, value in data.items() if value not in (None, "")}})
 
 
-def make_turns(taps: Iterable[Tap]) -> list[LoggedTurn]:
+def make_turns(
+    taps: Iterable[Tap], forecast: Forecast | None = None, turn_minutes: float = MOST_MINUTES
+) -> list[LoggedTurn]:
     """The turns that taps make, in the order they began; of each phone and rod its own.
 
-    A turn lasts until the next begins, or until it is stopped; one that nothing ended has no minutes. A change of the
-    water or the sky ends a turn and begins another with the same colour.
+    A turn lasts until the next begins, or until it is stopped; one that nothing ended has no minutes. What was told of
+    the water holds for every rod of every phone of the trip, what a turn was begun with for its own.
     """
+    known = forecast or Forecast()
     lines: dict[tuple[str, int], list[Tap]] = {}
     corrected: dict[str, dict[str, Any]] = {}
     listed = sorted({tap.id: tap for tap in taps}.values(), key=lambda tap: (tap.device, tap.place, tap.id))
@@ -146,9 +146,14 @@ def make_turns(taps: Iterable[Tap]) -> list[LoggedTurn]:
         if tap.id not in gone and tap.kind not in ("drop", "correct"):
             lines.setdefault((tap.device, tap.angler), []).append(tap)
     waters = [tap for tap in listed if tap.kind == "water" and tap.id not in gone]
-    found = [turn for line in lines.values() for turn in _line(line, waters)]
-    found = [_corrected(turn, corrected[turn.id]) if turn.id in corrected else turn for turn in found]
-    found = [turn for turn in found if turn.id not in gone]
+    found = []
+    for line in lines.values():
+        told = [Told(tap.at, _of_water(tap.data)) for tap in (*waters, *(tap for tap in line if tap.kind == "begin"))]
+        for turn, typed in _line(line, told, known):
+            if turn.id not in gone:
+                right = corrected.get(turn.id, {})
+                own = _of_water({**typed, **right})
+                found.append(_parted(_corrected(turn, right), told, known, turn_minutes, own))
     return sorted(found, key=lambda turn: (turn.at is None, turn.at or 0.0, turn.device, turn.angler, turn.id))
 
 
@@ -162,36 +167,69 @@ def dropped_in(taps: Iterable[Tap]) -> set[str]:
     return {of for one, of in drops.items() if holds(one)}
 
 
-def _line(taps: list[Tap], waters: list[Tap]) -> Iterable[LoggedTurn]:
-    """The turns of one rod on one phone; what is told of the water holds for every rod of that phone."""
-    device = taps[0].device
-    data = [tap for tap in waters if tap.device == device and tap not in taps]
-    line = sorted([*taps, *data], key=lambda tap: tap.place)
-    water, turn = WaterSeen(), None
-    for tap in line:
+def _of_water(data: Mapping[str, Any]) -> dict[str, Any]:
+    return {name: data[name] for name in WaterSeen.__slots__ if name in data}
+
+
+def _line(
+    taps: Sequence[Tap], told: Sequence[Told], forecast: Forecast
+) -> Iterable[tuple[LoggedTurn, Mapping[str, Any]]]:
+    """The turns of one rod on one phone; of one that was typed also what was typed of it."""
+    turn = None
+    for tap in sorted(taps, key=lambda tap: tap.place):
         if tap.kind == "turn":
-            yield _typed(tap, water)
+            at = tap.data.get("start")
+            yield _typed(tap, WaterSeen() if at is None else facts_at(told, at, forecast)), tap.data
             continue
-        if tap.kind in ("begin", "water", "nothing", "stop") and turn is not None:
-            yield replace(turn, minutes=min(max(tap.at - (turn.at or 0.0), 0.0), MOST_MINUTES))
-        if tap.kind in ("begin", "water"):
-            water = replace(water, **{name: tap.data[name] for name in WaterSeen.__slots__ if name in tap.data})
-        if tap.kind == "begin":
-            turn = LoggedTurn(tap.id, device, tap.angler, tap.data["category"], tap.data["card"], tap.at, None)
-            turn = replace(turn, water=water, trailer=tap.data.get("trailer"))
-        elif tap.kind == "water" and turn is not None:
-            turn = replace(turn, id=f"{tap.id}.{turn.angler}", at=tap.at, bites={}, sizes=(), gone={}, water=water)
-        elif tap.kind in ("nothing", "stop"):
+        if tap.kind in ("begin", "nothing", "stop") and turn is not None:
+            yield replace(turn, minutes=min(max(tap.at - (turn.at or 0.0), 0.0), MOST_MINUTES)), {}
             turn = None
+        if tap.kind == "begin":
+            turn = LoggedTurn(tap.id, tap.device, tap.angler, tap.data["category"], tap.data["card"], tap.at, None)
+            turn = replace(turn, water=facts_at(told, tap.at, forecast), trailer=tap.data.get("trailer"))
         elif tap.kind == "bite" and turn is not None:
             how = tap.data["how"]
             sizes = (*turn.sizes, tap.data["size_in"]) if "size_in" in tap.data else turn.sizes
-            turn = replace(turn, bites={**turn.bites, how: turn.bites.get(how, 0) + 1}, sizes=sizes)
+            bites = {**turn.bites, how: turn.bites.get(how, 0) + 1}
+            turn = replace(turn, bites=bites, sizes=sizes, came=(*turn.came, (tap.at, how)))
         elif tap.kind == "gone" and turn is not None:
             what = tap.data["what"]
             turn = replace(turn, gone={**turn.gone, what: turn.gone.get(what, 0) + 1})
     if turn is not None:
-        yield turn
+        yield turn, {}
+
+
+def _parted(
+    turn: LoggedTurn, told: Sequence[Told], forecast: Forecast, length: float, own: Mapping[str, Any]
+) -> LoggedTurn:
+    """A turn with its parts; what was told of its `own` water holds for all of it."""
+    if turn.at is None or turn.minutes is None:
+        return turn
+    ends = turn.at + turn.minutes
+    waters: dict[float, WaterSeen] = {turn.at: turn.water}
+    for at in turning_points(told, forecast, turn.at, ends):
+        water = replace(facts_at(told, at, forecast), **own)
+        if water != list(waters.values())[-1] or at % DAY_MINUTES == 0:
+            waters[at] = water
+    parts = []
+    for begins, until in zip(waters, [*list(waters)[1:], ends], strict=True):
+        while until - begins > length:
+            parts.append(TurnPart(begins, length, waters[max(at for at in waters if at <= begins)], {}))
+            begins += length
+        parts.append(TurnPart(begins, until - begins, waters[max(at for at in waters if at <= begins)], {}))
+    return replace(turn, parts=tuple(_with_bites(parts, turn)))
+
+
+def _with_bites(parts: Sequence[TurnPart], turn: LoggedTurn) -> Iterable[TurnPart]:
+    """Each bite in the part of its minute; those of which no minute is told in the last."""
+    left = dict(turn.bites)
+    counts: list[dict[str, int]] = [{} for _ in parts]
+    for at, how in (*turn.came, *((float("inf"), how) for how, count in turn.bites.items() for _ in range(count))):
+        if left.get(how):
+            left[how] -= 1
+            index = max((place for place, part in enumerate(parts) if part.at <= at), default=0)
+            counts[index][how] = counts[index].get(how, 0) + 1
+    return (replace(part, bites=bites) for part, bites in zip(parts, counts, strict=True))
 
 
 def _typed(tap: Tap, water: WaterSeen) -> LoggedTurn:

@@ -16,7 +16,7 @@ from tackle.schools.rulebook import Rulebook
 from tackle.schools.top_choice import Preferences, Start, ask
 from tackle.situations.situation import Situation
 
-__all__ = ["KindNow", "aboard_better", "kind_now"]
+__all__ = ["KindNow", "aboard_better", "kind_now", "spoken_kind"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,9 +39,10 @@ class KindNow:
 
 def kind_now(
     situation: Situation, cards: Sequence[Colour], aboard: Sequence[Colour], books: Sequence[Rulebook],
-    fished: Sequence[FishTurn], log: Sequence[Turn], at: datetime, palette: Palette,
+    fished: Sequence[FishTurn], log: Sequence[Turn], at: datetime, palette: Palette, partner: Colour | None = None,
 ) -> KindNow:  # fmt: skip
-    """One kind of lure at a moment: of some cards that are left of it, what else lies aboard, and the turns with it."""
+    """One kind of lure at a moment: of some cards that are left of it, what else lies aboard, and the turns with it;
+    what a partner throws, of whatever kind."""
     sold = palette.sold_in(situation.category)
 
     def listed(some: Sequence[Colour]) -> list[Colour]:
@@ -50,7 +51,20 @@ def kind_now(
     there = listed([*cards, *aboard])
     asked = ask(books, (*sold, *(card for card in there if card not in sold)), situation)
     factors = factors_here(log_factors(there, log), situation)
-    return KindNow(situation, asked, read_fish(asked.order(listed(cards), factors), fished, situation, at), factors)
+    mine = listed(cards)
+    accepted = [card for card in mine if asked.advice_for(card)]
+    read = read_fish(asked.order(mine, factors), accepted, fished, situation, at, partner)
+    return KindNow(situation, asked, read, factors)
+
+
+def spoken_kind(kinds: Mapping[str, KindNow]) -> str:
+    """Which kind is spoken of: the rod's own, the first, while it is stayed with; else one on which two came, whoever
+    threw it; else the first of which something can be thrown."""
+    first = next(iter(kinds))
+    if kinds[first].read.do == "stay":
+        return first
+    shared = next((category for category, kind in kinds.items() if kind.read.shared), None)
+    return shared or next((category for category, kind in kinds.items() if kind.read.card), first)
 
 
 def aboard_better(kind: KindNow, aboard: Sequence[Colour]) -> Start | None:

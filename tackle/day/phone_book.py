@@ -10,7 +10,7 @@ import math
 from collections.abc import Hashable, Mapping, Sequence
 from typing import Any, Final
 
-from tackle.base.vocabulary import CATEGORIES, TRAILER, Grade
+from tackle.base.vocabulary import CATEGORIES, TRAILER, Grade, Opacity
 from tackle.colours.colour import Colour
 from tackle.colours.family import family
 from tackle.colours.palette import Palette
@@ -69,7 +69,8 @@ def _unsaid(value: Any) -> Any:
 
 def _card(card: Colour) -> dict[str, Any]:
     return {
-        "tone": card.tone.value, "role": find_role(card).value, "imitates": [food.value for food in card.imitates],
+        "tone": card.tone.value, "role": find_role(card).value, "through": card.opacity is Opacity.TRANSLUCENT,
+        "imitates": [food.value for food in card.imitates],
     }  # fmt: skip
 
 

@@ -28,6 +28,7 @@ _SAID: Final = (
     (re.compile(r"\b(came off|off again)\b", re.IGNORECASE), HookUp.LOST.value),
     (re.compile(r"\bbarely hooked\b", re.IGNORECASE), HookUp.OUTSIDE.value),
     (re.compile(r"(?<=\d )(solid)\b|(?<=fish )(solid)\b", re.IGNORECASE), HookUp.WHOLE.value),
+    (re.compile(r"\b(follows|followed)\b", re.IGNORECASE), HookUp.FOLLOW.value),
     (re.compile(r"\bno bites\b", re.IGNORECASE), "nothing"),
 )
 _FEW: Final = {"no": 0, "a": 1, "one": 1, "two": 2, "three": 3}

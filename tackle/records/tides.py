@@ -5,25 +5,17 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import UTC, date, datetime, timedelta
-from enum import StrEnum
 from math import cos, radians, tau
 from typing import Final
 
+from tackle.base.vocabulary import Tide
 from tackle.situations.sun import dim_light, height_deg, to_utc
 
-__all__ = ["Flow", "Wave", "flow_by_hour", "level_ft", "light_of_flow"]
+__all__ = ["Wave", "flow_by_hour", "level_ft", "light_of_flow"]
 
 _SLACK: Final = 0.25  # of the fastest that its large waves run together: slower is slack
 _LARGE: Final = 0.3  # of the largest wave
 _SAMPLE: Final = range(1, 29)
-
-
-class Flow(StrEnum):
-    """What the water does."""
-
-    IN = "in"
-    SLACK = "slack"
-    OUT = "out"
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,7 +35,7 @@ def level_ft(waves: Sequence[Wave], at: datetime) -> float:
 
 def flow_by_hour(
     years: Mapping[int, Sequence[Wave]], longitude: float, day: date, hours: Iterable[int]
-) -> dict[int, Flow]:
+) -> dict[int, Tide]:
     """How it runs in some hours of a solar day of a place, those from 24 on in the next; none without waves of it."""
     found = {}
     slowest = {year: _SLACK * _fastest(waves) for year, waves in years.items() if waves}
@@ -51,15 +43,15 @@ def flow_by_hour(
         middle = _utc(day, hour + 0.5, longitude)
         if middle.year in slowest:
             rate = _rate(years[middle.year], middle)
-            found[hour] = Flow.SLACK if abs(rate) < slowest[middle.year] else Flow.IN if rate > 0 else Flow.OUT
+            found[hour] = Tide.SLACK if abs(rate) < slowest[middle.year] else Tide.RISING if rate > 0 else Tide.FALLING
     return found
 
 
 def light_of_flow(
     years: Mapping[int, Sequence[Wave]], latitude: float, longitude: float, year: int, month: int
-) -> dict[Flow, dict[str, float]]:
+) -> dict[Tide, dict[str, float]]:
     """Of the hours of light and twilight of a month, the share in which it runs so under low sun and by day."""
-    counts = {flow: {"low": 0, "day": 0} for flow in Flow}
+    counts = {flow: {"low": 0, "day": 0} for flow in Tide}
     for number in _SAMPLE:
         day = date(year, month, number)
         for hour, flow in flow_by_hour(years, longitude, day, range(24)).items():

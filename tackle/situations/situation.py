@@ -21,6 +21,7 @@ from tackle.base.vocabulary import (
     Season,
     Stain,
     Target,
+    Tide,
     Tone,
     Wind,
 )  # fmt: skip
@@ -54,6 +55,7 @@ class Situation:
     current: Current | None = None
     target: Target | None = None
     mood: Mood | None = None
+    tide: Tide | None = None
 
     def __hash__(self) -> int:
         # Not of every field: situations are hashed by the thousand, and a word of a vocabulary takes long.

@@ -8,6 +8,7 @@ from tackle.base.errors import InvalidInput
 from tackle.base.vocabulary import Light, Pace, Season
 from tackle.colours.palette import house_palette
 from tackle.colours.role import find_role
+from tackle.day.facts import Forecast, Told, WaterSeen, facts_at
 from tackle.day.log import Tap, make_turns, read_tap
 from tackle.day.rotation import loud_turn, nearest_step
 from tackle.intake.turn import read_turn
@@ -41,13 +42,57 @@ def test_a_turn_lasts_until_the_next_and_counts_what_came():
     assert third.minutes is None  # nothing ended it
 
 
-def test_another_sky_ends_a_turn_and_begins_another_with_the_same_colour():
+def parts_of(turn):
+    return [(part.at, part.minutes, part.water.light, dict(part.bites)) for part in turn.parts]
+
+
+def test_another_sky_begins_another_part_of_the_turn():
     made = taps(
         (401, "begin", BEGIN), (403, "bite", {"how": "whole"}), (404, "water", {"light": "bright"}), (410, "stop", {})
     )
-    before, after = make_turns(made)
-    assert (before.minutes, before.bites, after.minutes, after.bites) == (3, {"whole": 1}, 6, {})
-    assert (before.card, before.water.light, after.card, after.water.light) == ("red-bug", None, "red-bug", "bright")
+    (turn,) = make_turns(made)
+    assert (turn.minutes, turn.bites) == (9, {"whole": 1})
+    assert parts_of(turn) == [(401, 3, None, {"whole": 1}), (404, 6, "bright", {})]
+
+
+def test_the_forecasts_hour_midnight_and_its_own_length_begin_a_part():
+    forecast = Forecast({6: {"light": "low"}, 7: {"light": "overcast"}, 23: {"light": "night"}})
+    made = taps(
+        (410, "begin", BEGIN), (419, "bite", {"how": "missed"}), (421, "bite", {"how": "whole"}), (425, "stop", {})
+    )
+    (turn,) = make_turns(made, forecast, 8)
+    assert parts_of(turn) == [
+        (410, 8, "low", {}), (418, 2, "low", {"missed": 1}), (420, 5, "overcast", {"whole": 1}),
+    ]  # fmt: skip
+    (late,) = make_turns(taps((1436, "begin", BEGIN), (1442, "stop", {})), forecast, 8)
+    assert parts_of(late) == [(1436, 4, "night", {}), (1440, 2, "night", {})]
+    assert sum(part.minutes for part in turn.parts) == turn.minutes
+
+
+def test_what_was_told_holds_for_its_time_and_no_longer():
+    forecast = Forecast({0: {"light": "night"}, 6: {"light": "overcast"}, 20: {"light": "night"}})
+    told = [Told(370, {"light": "bright", "visibility_in": 16.0, "food": "shad", "spot": "dam"})]
+    assert facts_at(told, 500, forecast).light == "bright"
+    assert facts_at(told, 551, forecast).light == "overcast"  # three hours on
+    assert facts_at(told, 1000, forecast).visibility_in == 16.0
+    assert facts_at([*told, Told(600, {"spot": "creek"})], 700, forecast).visibility_in is None
+    assert facts_at([*told, Told(600, {"spot": "creek"})], 700, forecast).food == "shad"
+    assert facts_at([*told, Told(600, {"spot": "dam"})], 700, forecast).visibility_in == 16.0
+    assert facts_at(told, 1441, forecast) == WaterSeen(light="night")  # another day
+    assert facts_at([Told(1190, {"light": "bright"})], 1205, forecast).light == "night"  # the sun is down
+    turned = Forecast({6: {"light": "overcast"}, 8: {"light": "broken"}})
+    assert facts_at(told, 481, turned).light == "broken"  # the forecast changed
+    assert facts_at([Told(360, {"light": "bright"})], 370, Forecast()).light == "bright"
+
+
+def test_a_correction_of_light_or_bites_stands_for_the_whole_turn():
+    made = taps(
+        (401, "begin", BEGIN), (403, "bite", {"how": "whole"}), (404, "water", {"light": "bright"}), (410, "stop", {}),
+        (0, "correct", {"of": "a0", "light": "low", "whole": 3}),
+    )  # fmt: skip
+    (turn,) = make_turns(made)
+    assert {part.water.light for part in turn.parts} == {"low"}
+    assert sum(part.bites.get("whole", 0) for part in turn.parts) == 3
 
 
 def test_what_was_wrong_is_corrected_or_dropped_by_a_later_tap():

@@ -7,9 +7,10 @@ import pytest
 import utide
 
 from tackle.base.errors import InvalidInput
+from tackle.base.vocabulary import Tide
 from tackle.records.harmonics import constants_in, fitted, tide_waves
 from tackle.records.reading import Measured
-from tackle.records.tides import Flow, flow_by_hour, level_ft, light_of_flow
+from tackle.records.tides import flow_by_hour, level_ft, light_of_flow
 
 PLACE = 31.0, -84.0
 TYPED = "M2 1.5 ft 120\nS2, 0.4, 150\nN2 9 cm 100°\nK1 0.35 ft 20\nO1 0.3 ft 10"
@@ -60,10 +61,10 @@ def test_the_flow_turns_as_the_level_does():
         at = datetime(2026, 5, 10, tzinfo=UTC) + timedelta(hours=hour - PLACE[1] / 15)
         rise = level_ft(years[2026], at + timedelta(hours=1)) - level_ft(years[2026], at)
         assert (
-            flows[hour] is (Flow.SLACK if abs(rise) < 0.25 * 1.01 else Flow.IN if rise > 0 else Flow.OUT)
+            flows[hour] is (Tide.SLACK if abs(rise) < 0.25 * 1.01 else Tide.RISING if rise > 0 else Tide.FALLING)
             or abs(abs(rise) - 0.25) < 0.03
         )
     assert flow_by_hour(years, PLACE[1], date(2031, 1, 1), range(24)) == {}
     light = light_of_flow(years, *PLACE, 2026, 5)
     assert sum(sum(told.values()) for told in light.values()) == pytest.approx(1)
-    assert light[Flow.IN]["day"] > light[Flow.IN]["low"] > 0
+    assert light[Tide.RISING]["day"] > light[Tide.RISING]["low"] > 0

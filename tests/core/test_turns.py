@@ -1,6 +1,7 @@
 """What to throw now: each line of "reading the fish", and that everything shown is so."""
 
 import random
+from itertools import groupby
 
 import pytest
 
@@ -38,35 +39,108 @@ def test_it_begins_with_the_first_word():
     assert told["aboard_better"] is None
 
 
-def test_what_caught_is_stayed_with_until_two_blank_turns():
-    others = [turn("shad-glass", at="06:00"), turn("black-plain", at="06:10")]
-    fish = turn("shad-matte", at="06:20", whole=1)
-    assert ask(*others, fish)["do"] == "stay"
-    blank = [turn("shad-matte", at="06:30", minutes=4), turn("shad-matte", at="06:36", minutes=4)]
-    assert (told := ask(*others, fish, blank[0]))["do"] == "stay"
-    assert told["colour"] == "shad-matte"
-    assert ask(*others, fish, *blank)["do"] != "stay"
+def test_what_bites_is_stayed_with_until_two_blank_turns():
+    fish = turn("shad-matte", at="06:45", whole=1)
+    assert ask(fish)["do"] == "stay"
+    blank = [turn("shad-matte", at="06:53", minutes=6), turn("shad-matte", at="06:59", minutes=6)]
+    told = ask(fish, blank[0], at="07:05")
+    assert (told["do"], told["colour"]) == ("stay", "shad-matte")  # one blank turn ends nothing
+    told = ask(fish, *blank, at="07:05")
+    assert (told["do"], find_role(PALETTE.by_id[told["colour"]])) == ("near", "pale")
+    assert ask(turn("shad-matte", at="06:20", whole=1))["do"] == "near"  # more than 20 minutes ago
 
 
-def test_after_the_first_fish_another_role_is_tried():
-    told = ask(turn("shad-matte", whole=1))
-    assert told["do"] == "turn"
-    assert find_role(PALETTE.by_id[told["colour"]]) != "pale"
+def test_a_fish_is_not_forgotten_because_the_forecasts_hour_turned():
+    fish = {**turn("shad-matte", at="06:52", minutes=8, whole=2), "light": "low"}
+    assert ask(fish)["do"] == "stay"
+    assert ask({**fish, "at": "2026-06-02T06:10"})["do"] == "begin"  # but of another light, and long ago
 
 
-def test_hooked_outside_or_missed_asks_for_a_step_of_finish_opacity_or_belly():
-    told = ask(turn("black-plain"), turn("shad-matte", at="06:30", missed=1))
+def test_finishes_go_before_roles_and_roles_before_another_place():
+    said, fished = [], []
+    for place in range(12):
+        told = ask(*fished, at=f"{7 + place // 6}:{place % 6 * 10:02}".rjust(5, "0"))
+        said.append((told["do"], told["colour"]))
+        if told["do"] == "place":
+            break
+        began = f"{7 + place // 6}:{place % 6 * 10:02}".rjust(5, "0")
+        fished.append(turn(told["colour"], at=began, minutes=9))
+    roles = [find_role(PALETTE.by_id[card]) for _, card in said[:-1]]
+    assert said[-1] == ("place", None)
+    accepted = [one["colour"] for one in ask()["order"] if one["from"]]
+    assert sorted(card for _, card in said[:-1]) == sorted(accepted)  # each had its turn
+    assert [role for place, role in enumerate(roles) if role not in roles[:place]] == [
+        role for role, _ in groupby(roles)
+    ]  # one role after another
+
+
+def test_two_that_were_nearly_one_ask_for_a_step_of_finish_opacity_or_belly():
+    told = ask(turn("black-plain"), turn("shad-matte", at="06:50", outside=2))
     assert told["do"] == "near"
     assert told["colour"] in {"shad-glass", "shad-chrome"}
-    bones = ask(turn("bone", category="popper", outside=1), cards=("bone", "white-flat"), category="popper")
+    assert ask(turn("shad-matte", at="06:50", missed=1))["do"] == "stay"  # one says: here
+    assert ask(turn("shad-matte", at="06:50", whole=1, outside=1))["do"] == "stay"
+    bones = ask(turn("bone", category="popper", at="06:50", outside=2), cards=("bone", "white-flat"), category="popper")
     assert bones["do"] != "near"  # from below white and bone are one
 
 
-def test_back_to_what_caught_where_nothing_else_is_proposed():
-    told = ask(
-        turn("shad-matte", at="05:30", whole=1), turn("black-plain", at="05:40"), turn("brown-craw", at="05:50"),
-        turn("chartreuse-black", at="06:00"),
-    )  # fmt: skip
+def test_what_was_taken_under_cloud_and_is_missed_in_the_sun_is_thrown_see_through():
+    cloud = {**turn("shad-matte", at="06:20", whole=1), "light": "overcast"}
+    sun = {**turn("shad-matte", at="06:46"), "bites": [{"at": "2026-06-02T06:52", "how": "missed", "light": "broken"}]}
+    told = ask(cloud, sun)
+    assert (told["do"], told["colour"]) == ("near", "shad-glass")
+    follow = {**sun, "bites": [{"at": "2026-06-02T06:52", "how": "follow"}]}
+    assert ask(cloud, follow)["colour"] == "shad-glass"
+    assert ask(sun)["do"] == "stay"  # it was never thrown in the shade
+    parts = [
+        {**turn("shad-matte", at="06:40", minutes=8), "light": "overcast"},
+        {**turn("shad-matte", at="06:40", minutes=8), "bites": [{"at": "2026-06-02T06:52", "how": "missed"}]},
+    ]  # one turn in two lights
+    assert ask(*parts)["colour"] == "shad-glass"
+    assert ask(*parts)["order"][0]["tried"] == 0
+    after = [*parts, {**turn("shad-glass", at="06:56", minutes=4)}]
+    assert ask(*after)["colour"] != "shad-glass"  # it had its try
+
+
+def test_parts_of_a_turn_are_one_turn_and_its_minutes_add_up():
+    parts = [turn("shad-matte", minutes=3), turn("shad-matte", minutes=3)]
+    told = ask(*parts)
+    failed = {one["colour"]: (one["tried"], one["failed"]) for one in told["order"]}
+    assert failed["shad-matte"] == (1, 1)
+    short = {one["colour"]: one["failed"] for one in ask(parts[0])["order"]}
+    assert short["shad-matte"] == 0
+
+
+def test_a_partners_role_is_left_to_the_partner():
+    alone = ask()
+    partner = {"category": "shallow-crankbait", "colour": alone["colour"], "turns": []}
+    told = ask(partner=partner)
+    assert told["do"] == "begin"
+    assert find_role(PALETTE.by_id[told["colour"]]) is not find_role(PALETTE.by_id[alone["colour"]])
+
+
+def test_two_bites_on_one_family_are_told_to_both():
+    theirs = [turn("brown-craw", at="06:40", whole=1), turn("brown-craw", at="06:50", whole=1)]
+    partner = {"category": "shallow-crankbait", "colour": "brown-craw", "turns": theirs}
+    told = ask(turn("shad-matte", at="06:50"), partner=partner)
+    assert (told["do"], told["colour"]) == ("turn", "brown-craw")
+    told = ask(turn("brown-craw", at="06:50"), partner=partner)
+    assert (told["do"], told["colour"]) == ("stay", "brown-craw")
+    one = {**partner, "turns": theirs[:1]}
+    assert ask(turn("shad-matte", at="06:50"), partner=one)["colour"] != "brown-craw"
+    gone = ask(turn("shad-matte", at="06:50"), partner=partner, cards=("shad-matte", "shad-glass"))
+    assert gone["colour"] == "shad-glass"  # it is not in the tray
+    worms = turns({
+        "categories": ["worm", "shallow-crankbait"], "rod": "worm", "at": "2026-06-02T07:00", "now": NOW,
+        "tray": [{"category": "worm", "colour": "red-bug"}, {"category": "shallow-crankbait", "colour": "brown-craw"}],
+        "partner": partner,
+    })  # fmt: skip
+    assert (worms["do"], worms["category"], worms["colour"]) == ("turn", "shallow-crankbait", "brown-craw")
+
+
+def test_back_to_what_caught_before_another_place():
+    rest = [turn(card, at=f"06:{10 + 7 * place:02}", minutes=6) for place, card in enumerate(CRANKS[1:])]
+    told = ask(turn("shad-matte", at="05:40", whole=1), *rest, turn("shad-matte", at="06:54", minutes=5))
     assert (told["do"], told["colour"]) == ("back", "shad-matte")
 
 
@@ -76,21 +150,12 @@ def test_two_roles_failed_at_a_clear_warm_midday_is_the_hour_of_the_loud_one():
         {**turn("shad-matte", at="12:00"), "light": "bright", "visibility_in": 90},
         {**turn("brown-craw", at="12:10"), "light": "bright", "visibility_in": 90},
     ]
-    told = ask(*fished, at="12:40", now=clear)
+    cards = ("shad-matte", "brown-craw", "black-plain", "chartreuse-black")
+    told = ask(*fished, cards=cards, at="12:40", now=clear)
     assert (told["do"], told["colour"]) == ("loud", "chartreuse-black")
-    assert ask(*fished, at="12:40", now=clear, pace="slow")["do"] == "turn"
-    assert ask(*fished, at="16:40", now=clear)["do"] == "turn"
-    assert ask(*fished, at="12:40", now={**clear, "water_temp_f": 58})["do"] == "turn"
-
-
-def test_then_a_role_without_a_failed_turn_and_then_another_place():
-    told = ask(turn("shad-matte"))
-    assert told["do"] == "turn"
-    assert find_role(PALETTE.by_id[told["colour"]]) != "pale"
-    one_each = [turn(card, at=f"06:{10 + 6 * place}") for place, card in enumerate(
-        ("shad-matte", "brown-craw", "black-plain", "chartreuse-black"))]  # fmt: skip
-    told = ask(*one_each)
-    assert (told["do"], told["colour"], told["from"]) == ("place", None, None)
+    assert ask(*fished, cards=cards, at="12:40", now=clear, pace="slow")["do"] == "turn"
+    assert ask(*fished, cards=cards, at="16:40", now=clear)["do"] == "turn"
+    assert ask(*fished, cards=cards, at="12:40", now={**clear, "water_temp_f": 58})["do"] == "turn"
 
 
 def test_other_conditions_and_other_days_say_nothing():

@@ -7,6 +7,7 @@ from tackle.base.units import System
 _LABELS = {
     "bright": "Sunny", "broken": "Partly cloudy", "overcast": "Overcast", "low": "Low sun", "night": "Night",
     "unknown": "Not known", "go-to": "first choice", "works": "will do", "gin": "Gin clear", "mud": "Muddy",
+    "rising": "Coming in", "falling": "Going out",
 }  # fmt: skip
 
 

@@ -11,13 +11,12 @@ from django.db.models import QuerySet
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
 
-from tackle.base.vocabulary import TRAILER, Forage, Light, Stain, Wind
+from tackle.base.vocabulary import TRAILER, Forage, Light, Stain, Tide, Wind
 from tackle.colours.colour import Colour
 from tackle.day.beside import Sleeved, left_aboard, second_from_home, sleeved
 from tackle.day.forecast import Caution, Clarity, Sky, cautions, clarity_after, fished, make_hour_situation, usual_sky
 from tackle.day.tray import DayTray, Have, Hour, RodPiece, TrayPiece, pack
 from tackle.intake.rods import OwnRod, read_rods
-from tackle.records.tides import Flow
 from tackle.situations.water import Water as CoreWater
 from web.common.accounts.models import User
 from web.domain.crate.selectors import Stock
@@ -115,7 +114,7 @@ class Evening:
     own_rods: Mapping[int, OwnRod]
     partner: DayTray | None  # of what the tray leaves aboard, for whoever fishes along
     foods: tuple[list[Forage], list[Forage]]  # to ask about on the water, and the others that live there
-    flows: Mapping[int, Flow]  # how the tide runs by hour, where it is known
+    flows: Mapping[int, Tide]  # how the tide runs by hour, where it is known
 
     @property
     def now(self) -> Packed:

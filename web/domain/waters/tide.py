@@ -7,13 +7,14 @@ from typing import Any
 from django.utils import timezone
 
 from tackle.base.units import M_PER_FT, System
-from tackle.records.tides import Flow, Wave, flow_by_hour, light_of_flow
+from tackle.base.vocabulary import Tide
+from tackle.records.tides import Wave, flow_by_hour, light_of_flow
 from web.domain.waters.models import Water
 
 __all__ = ["flows_on", "told_tide"]
 
 
-def flows_on(water: Water, day: date, hours: Iterable[int]) -> dict[int, Flow]:
+def flows_on(water: Water, day: date, hours: Iterable[int]) -> dict[int, Tide]:
     """How it runs in some hours of a day; none where no tide is known."""
     return flow_by_hour(_waves(water), water.longitude, day, hours)
 
