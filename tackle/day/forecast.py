@@ -14,7 +14,10 @@ from tackle.situations.sun import dim_light, height_deg, to_utc
 from tackle.situations.visibility import Spread
 from tackle.situations.water import Month, Water
 
-__all__ = ["Caution", "Clarity", "Sky", "cautions", "clarity_after", "fished", "make_hour_situation", "usual_sky"]
+__all__ = [
+    "Caution", "Clarity", "Sky", "cautions", "clarity_after", "fished", "light_by_sun", "make_hour_situation",
+    "usual_sky",
+]  # fmt: skip
 
 DAY_HOURS = 24  # a trip of more is one of several days
 
@@ -66,11 +69,16 @@ def clarity_after(spread: Spread, rain_in: float | None) -> Clarity:
 
 def usual_sky(water: Water, day: date, hour: int) -> Sky:
     """The sky of one hour of a solar day as it mostly is there: by the sun's height, and by the month's shares."""
-    middle = to_utc(datetime.combine(day, time()) + timedelta(hours=hour + 0.5), water.longitude)
-    height = height_deg(water.latitude, water.longitude, middle)
     shares = water.sky.shares(day.month)
     light = max((Light.BRIGHT, Light.BROKEN, Light.OVERCAST), key=lambda one: getattr(shares, one.value))
-    return Sky(hour, dim_light(height) or light, max(Wind, key=lambda one: getattr(shares, one.value)))
+    dim = light_by_sun(water.latitude, water.longitude, day, hour)
+    return Sky(hour, dim or light, max(Wind, key=lambda one: getattr(shares, one.value)))
+
+
+def light_by_sun(latitude: float, longitude: float, day: date, hour: int) -> Light | None:
+    """Night or low sun, where the sun alone says so; None by day. Of one hour of a solar day."""
+    middle = to_utc(datetime.combine(day, time()) + timedelta(hours=hour + 0.5), longitude)
+    return dim_light(height_deg(latitude, longitude, middle))
 
 
 def fished(skies: Sequence[Sky]) -> tuple[Sky, ...]:

@@ -8,10 +8,9 @@ import numpy as np
 from django.utils import timezone
 
 from tackle.base.vocabulary import Light
-from tackle.day.log import make_turns
 from web.common.accounts.models import User
 from web.domain.trips.models import Tap, Trip, Turn
-from web.domain.trips.turns import as_read, turn_row
+from web.domain.trips.turns import as_read, turn_row, turns_of
 from web.domain.waters.models import Water
 
 LIGHTS = (Light.BRIGHT, Light.BROKEN, Light.OVERCAST)
@@ -35,7 +34,7 @@ def load_season(owner: User, data: Mapping[str, Any]) -> None:
     Trip.objects.bulk_create(trips)
     taps = {trip.pk: _taps(trip, data, usual[trip.date.month], rng) for trip in trips}
     Tap.objects.bulk_create([tap for listed in taps.values() for tap in listed], batch_size=500)
-    turns = [turn_row(trip, turn) for trip in trips for turn in make_turns(map(as_read, taps[trip.pk]))]
+    turns = [turn_row(trip, turn) for trip in trips for turn in turns_of(trip, map(as_read, taps[trip.pk]))]
     Turn.objects.bulk_create(turns, batch_size=500)
 
 

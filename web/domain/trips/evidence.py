@@ -5,7 +5,21 @@ from datetime import date, timedelta
 from typing import Any
 
 from tackle.base.store import kept
-from tackle.base.vocabulary import TRAILER, Cover, Current, Density, Forage, HookUp, Light, Mood, Pace, Stain, Wind, ids
+from tackle.base.vocabulary import (
+    TRAILER,
+    Cover,
+    Current,
+    Density,
+    Forage,
+    HookUp,
+    Light,
+    Mood,
+    Pace,
+    Stain,
+    Tide,
+    Wind,
+    ids,
+)
 from tackle.colours.colour import Colour
 from tackle.colours.palette import Palette
 from tackle.learn.assumed import assumed
@@ -13,15 +27,16 @@ from tackle.learn.book import mean_advice
 from tackle.learn.log import Turn, find_square, merged
 from tackle.learn.model import Belief, believed
 from tackle.schools.rulebook import Rulebook
+from tackle.situations.depth import own_depth_ft
 from tackle.situations.situation import Situation, make_situation
 from web.common.accounts.models import User
 from web.domain.trips import models
 
 _WORDS = {"light": Light, "wind": Wind, "stain": Stain, "cover": Cover, "density": Density, "pace": Pace, "mood": Mood,
-          "current": Current}  # fmt: skip
+          "current": Current, "tide": Tide}  # fmt: skip
 MINUTES_A_DAY = 1440
 _SEEN = ("visibility_in", "depth_ft", "food", *_WORDS)
-_FIELDS = ("trip__date", "card", "trailer", "at", "minutes", *ids(HookUp), *_SEEN)
+_FIELDS = ("trip__date", "card", "trailer", "at", "minutes", *ids(HookUp), *_SEEN, "parts")
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,7 +63,9 @@ def categories_logged(owner: User) -> list[str]:
 
 
 def logged(owner: User, category: str, palette: Palette, before: date | None = None) -> Logged:
-    """The log of one category, of the days before one where that is told; of trailers, those on whatever jig."""
+    """The log of one category, of the days before one where that is told; of trailers, those on whatever jig.
+
+    A turn that went through another light, or longer than one turn, is told by its parts."""
     mine = models.Turn.objects.filter(trip__owner=owner, trip__deleted_at=None).order_by("trip__date", "pk")
     threaded = category == TRAILER
     rows = mine.exclude(trailer="") if threaded else mine.filter(category=category)
@@ -58,30 +75,36 @@ def logged(owner: User, category: str, palette: Palette, before: date | None = N
     turns, untold = [], 0
     for day, jig, trailer, at, minutes, *rest in rows.values_list(*_FIELDS):
         card = trailer if threaded else jig
-        came, seen = rest[: len(ids(HookUp))], dict(zip(_SEEN, rest[len(ids(HookUp)) :], strict=True))
-        when = day + timedelta(days=int((at or 0.0) // MINUTES_A_DAY))
+        *rest, parts = rest
         if minutes is None or card not in palette.by_id:
             untold += 1
             continue
-        bites = sum(count * hook_up[how] for how, count in zip(ids(HookUp), came, strict=True))
-        turns.append(
-            Turn(when.isoformat(), card, minutes, round(bites, 6), None if at is None else at / 60 % 24,
-                 _situation(category, when, seen, palette.by_id.get(jig) if threaded else None))
-        )  # fmt: skip
+        came, seen = (
+            dict(zip(ids(HookUp), rest, strict=False)),
+            dict(zip(_SEEN, rest[len(ids(HookUp)) :], strict=True)),
+        )
+        whole = {"at": at, "minutes": minutes, "bites": came, "water": seen}
+        for part in parts or [whole]:
+            when = day + timedelta(days=int((part["at"] or 0.0) // MINUTES_A_DAY))
+            bites = sum(count * hook_up[how] for how, count in part["bites"].items())
+            there = _situation(category, when, part["water"], palette.by_id.get(jig) if threaded else None)
+            hour = None if part["at"] is None else part["at"] / 60 % 24
+            turns.append(Turn(when.isoformat(), card, part["minutes"], round(bites, 6), hour, there))
     thrown = {turn.colour for turn in turns}
     cards = tuple(card for card in palette.sold_in(category) if card.id in thrown)
     return Logged(tuple(turns), untold, cards)
 
 
 def _situation(category: str, day: date, seen: dict[str, Any], jig: Colour | None) -> Situation | None:
-    """What was told of the water when a turn began; None where it is too little to ask about."""
-    if seen["visibility_in"] is None or not seen["light"]:
+    """What was known of the water then; None where it is too little to ask about."""
+    if seen.get("visibility_in") is None or not seen.get("light"):
         return None
-    data: dict[str, Any] = {name: words(seen[name]) for name, words in _WORDS.items() if seen[name]}
-    data |= {"forage": (Forage(seen["food"]),)} if seen["food"] else {}
+    data: dict[str, Any] = {name: words(seen[name]) for name, words in _WORDS.items() if seen.get(name)}
+    data |= {"forage": (Forage(seen["food"]),)} if seen.get("food") else {}
     if jig:
         data["with_tone"] = jig.tone
-    depth = {} if seen["depth_ft"] is None else {"depth_ft": seen["depth_ft"]}
+    deepest, told = own_depth_ft(category), seen.get("depth_ft")
+    depth = {} if told is None else {"depth_ft": told if deepest is None else min(told, deepest)}
     return make_situation(category, visibility_in=seen["visibility_in"], month=day.month, **data, **depth)
 
 

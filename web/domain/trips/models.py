@@ -171,6 +171,7 @@ class Turn(models.Model):
     lost = models.PositiveSmallIntegerField(default=0)
     outside = models.PositiveSmallIntegerField(default=0)
     missed = models.PositiveSmallIntegerField(default=0)
+    follow = models.PositiveSmallIntegerField(default=0)
     gone_lost = models.PositiveSmallIntegerField(default=0)
     gone_torn = models.PositiveSmallIntegerField(default=0)
     sizes = models.JSONField(default=list)
@@ -187,6 +188,9 @@ class Turn(models.Model):
     pace = models.CharField(max_length=10, blank=True)
     mood = models.CharField(max_length=10, blank=True)
     current = models.CharField(max_length=10, blank=True)
+    tide = models.CharField(max_length=10, blank=True)
+    # Its minutes by light, clarity and day: at, minutes, bites by how they came, and what was known of the water.
+    parts = models.JSONField(default=list)
 
     class Meta:
         ordering = ["pk"]

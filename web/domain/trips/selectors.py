@@ -15,6 +15,7 @@ from tackle.base.vocabulary import TRAILER, Forage, Light, Stain, Tide, Wind
 from tackle.colours.colour import Colour
 from tackle.day.beside import Sleeved, left_aboard, second_from_home, sleeved
 from tackle.day.forecast import Caution, Clarity, Sky, cautions, clarity_after, fished, make_hour_situation, usual_sky
+from tackle.day.log import dropped_in
 from tackle.day.tray import DayTray, Have, Hour, RodPiece, TrayPiece, pack
 from tackle.intake.rods import OwnRod, read_rods
 from tackle.situations.water import Water as CoreWater
@@ -24,6 +25,7 @@ from web.domain.history.record import undone_among
 from web.domain.plans.selectors import Basis, get_basis, get_owned, thrown_in
 from web.domain.trips.models import MOST_HOURS, NUMBERS, Trip, Turn
 from web.domain.trips.packed import Packed, packed_from, shown_as
+from web.domain.trips.turns import as_read
 from web.domain.waters.tide import flows_on
 
 
@@ -81,6 +83,20 @@ def rods_told(owner: User) -> str:
 
 
 @dataclass(frozen=True, slots=True)
+class Measured:
+    """What was told last of the water on a trip: inches of visibility, and the minute since its first midnight; what
+    clouds it, empty where that was not told."""
+
+    visibility_in: float
+    at: float
+    stain: str
+
+    @property
+    def clock(self) -> str:
+        return f"{int(self.at // 60) % 24:02}:{int(self.at % 60):02}"
+
+
+@dataclass(frozen=True, slots=True)
 class ByHand:
     """A lure that goes in, or stays out, because the angler says so; what that costs in hours covered, and in hours
     with a first choice."""
@@ -98,6 +114,7 @@ class Evening:
 
     skies: tuple[Sky, ...]
     clarity: Clarity
+    measured: Measured | None
     visibility_in: float
     stain: Stain
     tray: DayTray
@@ -126,6 +143,15 @@ class Evening:
         """The tray that was promised: as it was packed, else as it is known now."""
         return self.packed or self.now
 
+    @property
+    def changes(self) -> list[tuple[str, str, Colour]]:
+        """What is known now beside what was packed: what would come "in", and what "out", with its category."""
+        if self.packed is None:
+            return []
+        was, now = ({(p.category, p.card): p for p in one.pieces} for one in (self.packed, self.now))
+        came = [("in", *where) for where in now if where not in was]
+        return [*came, *(("out", *where) for where in was if where not in now)]
+
 
 def get_evening(owner: User, trip: Trip) -> Evening:
     """The tray and all around it, from what is on board, and what would come from home."""
@@ -139,8 +165,9 @@ def evening_from(basis: Basis, stock: tuple[Stock, ...], trip: Trip) -> Evening:
     core = basis.core[trip.water_id]
     month = core.months[trip.date.month]
     clarity = clarity_after(month.spread, trip.rain_in)
-    visibility = trip.visibility_in or clarity.likely_in
-    stain = Stain(trip.stain or month.stain)
+    measured = measured_on(trip)
+    visibility = measured.visibility_in if measured else trip.visibility_in or clarity.likely_in
+    stain = Stain((measured and measured.stain) or trip.stain or month.stain)
     skies = fished([_sky(trip, core, hour) for hour in trip.hours])
     thrown = [one for one in trip.categories if core.throws(one) and not core.forbidden.forbids(one)]
     hours = tuple(_hour(trip, sky, thrown, visibility, stain, core) for sky in skies)
@@ -178,6 +205,7 @@ def evening_from(basis: Basis, stock: tuple[Stock, ...], trip: Trip) -> Evening:
     return Evening(
         skies=skies,
         clarity=clarity,
+        measured=measured,
         visibility_in=visibility,
         stain=stain,
         tray=tray,
@@ -199,6 +227,15 @@ def evening_from(basis: Basis, stock: tuple[Stock, ...], trip: Trip) -> Evening:
         partner=pack(hours, thrown, left, basis.books, basis.palette, trip.room, rules=rules) if trip.partner else None,
         foods=core.foods(trip.date.month, hours[0].situation.forage),
     )
+
+
+def measured_on(trip: Trip) -> Measured | None:
+    """The last word on the water that was told on a trip, by whichever phone; None where there is none."""
+    taps = [as_read(tap) for tap in trip.taps.filter(kind__in=("water", "drop"))]
+    dropped = dropped_in(taps)
+    told = [tap for tap in taps if "visibility_in" in tap.data and tap.id not in dropped]
+    last = max(told, key=lambda tap: tap.at, default=None)
+    return None if last is None else Measured(last.data["visibility_in"], last.at, last.data.get("stain", ""))
 
 
 def _cost(one: tuple[str, str, str], with_it: DayTray, without: DayTray, basis: Basis) -> ByHand:

@@ -14,7 +14,7 @@ from django.utils import timezone
 from tackle.base.days import read_day
 from tackle.base.errors import InvalidInput
 from tackle.base.vocabulary import CATEGORIES, Forage, Light, ids
-from tackle.day.log import Tap, dropped_in, make_turns, read_tap
+from tackle.day.log import Tap, dropped_in, read_tap
 from tackle.devices.forecast import ForecastHour
 from tackle.situations.kinds_by_month import to_throw_now
 from web.common.accounts.models import User
@@ -29,7 +29,7 @@ from web.domain.trips import models
 from web.domain.trips.models import MOST_HOURS, NUMBERS, Trip, Turn
 from web.domain.trips.packed import as_kept
 from web.domain.trips.selectors import count_missing, get_evening, get_trip, list_trips, newly_gone, taken_away
-from web.domain.trips.turns import list_taps, turn_row
+from web.domain.trips.turns import list_taps, turn_row, turns_of
 from web.domain.waters.models import Reading, Sighting, Water
 from web.domain.waters.selectors import list_waters, seen_on, told_by
 from web.domain.waters.services import add_readings, add_sightings, refuse_to_come, take_back, unsee
@@ -216,6 +216,8 @@ def take_taps(owner: User, pk: int, entries: Sequence[Any], clock_off: float = 0
         if tap.id not in known:
             known.add(tap.id)
             new.append(tap)
+    if new and trip.packed is None and trip.date >= timezone.localdate() - timedelta(days=1):
+        trip = pack(owner, trip.pk)  # what is fished with is what was packed
     models.Tap.objects.bulk_create(
         models.Tap(
             trip=trip, key=tap.id, device=tap.device, place=tap.place, angler=tap.angler, kind=tap.kind,
@@ -224,8 +226,6 @@ def take_taps(owner: User, pk: int, entries: Sequence[Any], clock_off: float = 0
         for tap in new
     )  # fmt: skip
     if new:
-        if trip.packed is None and trip.date >= timezone.localdate() - timedelta(days=1):
-            trip = pack(owner, trip.pk)  # what is fished with is what was packed
         _make_turns(trip)
         _measure(owner, trip, new)
     return taken, refused
@@ -247,7 +247,7 @@ def say(owner: User, pk: int, kind: str, data: Mapping[str, Any], key: str) -> N
 def _make_turns(trip: Trip) -> None:
     """Writes the turns of a trip anew from its taps."""
     trip.turns.all().delete()
-    Turn.objects.bulk_create(turn_row(trip, turn) for turn in make_turns(list_taps(trip)))
+    Turn.objects.bulk_create(turn_row(trip, turn) for turn in turns_of(trip, list_taps(trip)))
 
 
 def _measure(owner: User, trip: Trip, taps: Sequence[Tap]) -> None:

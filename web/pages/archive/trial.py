@@ -4,14 +4,13 @@ from django.template.loader import render_to_string
 
 from tackle.base.typed import OptionalKind
 from tackle.base.vocabulary import Light, Wind, ids
-from tackle.day.log import make_turns
 from web.common.accounts.models import User
 from web.domain.plans import snapshot
 from web.domain.plans.content import check_content
 from web.domain.plans.selectors import answers, get_basis, get_owned
 from web.domain.plans.terms import can_compute, find_choice, plan_fields
 from web.domain.trips.models import Trip
-from web.domain.trips.turns import list_taps
+from web.domain.trips.turns import list_taps, turns_of
 from web.domain.waters.exchanged import TIDE
 from web.pages.check.check import check
 
@@ -47,4 +46,4 @@ def _try_trip(trip: Trip) -> None:
             raise ValueError("counts of a trip are no numbers")
     if not all(isinstance(category, str) for category in trip.categories):
         raise ValueError("categories of a trip are no words")
-    make_turns(list_taps(trip))
+    turns_of(trip, list_taps(trip))

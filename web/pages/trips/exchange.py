@@ -20,7 +20,8 @@ from tackle.base.typed import ANYTHING, FLAG, ListOf, OptionalKind, Record, Text
 from tackle.base.units import System
 from tackle.base.vocabulary import CATEGORIES
 from tackle.colours.palette import Palette
-from tackle.day.log import FAR, HOOKED, WaterSeen
+from tackle.day.facts import WaterSeen
+from tackle.day.log import FAR, HOOKED
 from tackle.intake.sheet_rows import read_row
 from tackle.situations.conditions import CONDITIONS
 from web.common.accounts.request import OwnRequest

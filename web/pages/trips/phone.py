@@ -5,6 +5,7 @@ from typing import Any
 
 from tackle.base.vocabulary import CATEGORIES, TRAILER, Forage, Stain, Wind
 from tackle.colours.colour import Colour
+from tackle.day.log import Tap
 from tackle.day.phone_book import book_for_phone
 from tackle.learn.factors import log_factors
 from tackle.learn.fair_test import bites_needed, ends_at
@@ -19,11 +20,11 @@ from web.domain.plans.selectors import Basis, get_basis, get_owned
 from web.domain.trips.evidence import logged
 from web.domain.trips.models import Trip
 from web.domain.trips.selectors import Evening, all_gone, evening_from, newly_gone
-from web.domain.trips.turns import list_taps
+from web.domain.trips.turns import as_read, list_taps
 
 MOST_TAPS = 400  # of a trip that a phone gets back
 MOST_TEST = 300  # bites of a fair test that the phone can tell of
-TOLD = ("light", "wind", "stain", "cover", "density", "pace", "mood", "current")  # by one press of a few words
+TOLD = ("light", "wind", "stain", "cover", "density", "pace", "mood", "current", "tide")  # by one press of a few words
 
 
 def kept_on_phone(owner: User, trip: Trip) -> tuple[dict[str, Any], list[Colour]]:
@@ -71,7 +72,8 @@ def kept_on_phone(owner: User, trip: Trip) -> tuple[dict[str, Any], list[Colour]
             "food": {food: _food(food) for food in (*foods, *more)},
             "band": {band: label(band).lower() for band in BANDS},
         },
-        "others": _others(trip),
+        "partner_tray": _partner_tray(evening, basis),
+        "tide": {hour: flow.value for hour, flow in evening.flows.items()},
         "taps": _taps(trip),
         "zone": trip.water.time_zone,
         "test": {"ends": ends_at(MOST_TEST), "twice": bites_needed(2.0), "half_more": bites_needed(1.5)},
@@ -105,6 +107,14 @@ def list_aboard(stock: Iterable[Stock], evening: Evening) -> dict[str, list[Colo
     return {category: listed for category, listed in aboard.items() if listed}
 
 
+def _partner_tray(evening: Evening, basis: Basis) -> dict[str, list[str]]:
+    """What is in the partner's tray, by category; none where nobody fishes along."""
+    found: dict[str, list[Colour]] = {}
+    for piece in evening.partner.pieces if evening.partner else ():
+        found.setdefault(piece.category, []).append(piece.card)
+    return {one: [card.id for card in _listed(cards, one, basis)] for one, cards in found.items()}
+
+
 def _packed(evening: Evening, category: str, basis: Basis) -> list[Colour]:
     """What is in the tray of a kind."""
     return _listed([piece.card for piece in evening.shown.pieces if piece.category == category], category, basis)
@@ -119,7 +129,7 @@ def _listed(cards: list[Colour], category: str, basis: Basis) -> list[Colour]:
 def _as_told(situation: Situation) -> dict[str, Any]:
     """What is known of the day, by what rules are held against; the sky comes by the hour."""
     found = {name: getattr(situation, row.column or row.field) for name, row in CONDITIONS.items()}
-    return {name: value for name, value in found.items() if name not in ("light", "wind", "with")}
+    return {name: value for name, value in found.items() if name not in ("light", "wind", "tide", "with")}
 
 
 def _warm(situation: Situation) -> dict[str, Any]:
@@ -138,14 +148,15 @@ def _word(name: str, value: str) -> str:
 
 def _taps(trip: Trip) -> list[dict[str, Any]]:
     """The last taps of the trip, for a phone that has none of them."""
+    return [_tap(tap) for tap in list_taps(trip)[-MOST_TAPS:]]
+
+
+def _tap(tap: Tap) -> dict[str, Any]:
     names = ("id", "device", "place", "angler", "kind", "at", "time", "data")
-    return [{name: getattr(tap, name) for name in names} for tap in list_taps(trip)[-MOST_TAPS:]]
+    return {name: getattr(tap, name) for name in names}
 
 
-def _others(trip: Trip) -> list[dict[str, Any]]:
-    """The last turn of each phone and rod, to show the other one's."""
-    last: dict[tuple[str, int], dict[str, Any]] = {}
-    rows: Iterable[Any] = trip.turns.order_by("at").values("device", "angler", "category", "card", "at")
-    for row in rows:
-        last[row["device"], row["angler"]] = row
-    return list(last.values())
+def taps_after(trip: Trip, after: int) -> dict[str, Any]:
+    """The taps of a trip that came after the one with a key, and the key of the last."""
+    rows = list(trip.taps.filter(pk__gt=after).order_by("pk")[:MOST_TAPS])
+    return {"taps": [_tap(as_read(row)) for row in rows], "last": rows[-1].pk if rows else after}

@@ -17,6 +17,7 @@ urlpatterns = [
     path("<int:pk>/delete/", views.delete, name="trip-delete"),
     path("<int:pk>/water/", water.on_water, name="trip-water"),
     path("<int:pk>/taps/", water.taps, name="trip-taps"),
+    path("<int:pk>/repack/", water.repack, name="trip-repack"),
     path("<int:pk>/meter/", water.meter, name="trip-meter"),
     path("<int:pk>/log/", afterwards.log, name="trip-log"),
     path("<int:pk>/log/lines/", afterwards.lines, name="log-lines"),

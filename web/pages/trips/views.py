@@ -48,6 +48,7 @@ class Span:
     begin: Began | None
     changed: bool
     of: int  # hours of the whole strip
+    whys: tuple[tuple[str, str], ...]  # each reason, and from which hour on it is the one
 
     @property
     def small(self) -> bool:
@@ -226,7 +227,7 @@ def trip_context(owner: User, trip: Trip) -> dict[str, Any]:
         "sight_query": _sight_query(evening),
         "rows": [(category, _spans(shown, category)) for category in shown.rows],
         "tray": list(zip(shown.pieces, _beside(owner, evening), strict=True)),
-        "known_now": _other_now(evening),
+        "known_now": evening.changes,
         "could_add": _could_add(evening),
         "settled": {(one.category, one.card): one.what for one in evening.by_hand},
         "lights": ids(Light),
@@ -242,15 +243,6 @@ def _could_add(evening: selectors.Evening) -> list[tuple[str, Colour]]:
     """What lies aboard of the kinds that are thrown and is not in the tray."""
     packed = {(piece.category, piece.card) for piece in evening.shown.pieces}
     return [(one.category, one.card) for one in evening.aboard if (one.category, one.card) not in packed]
-
-
-def _other_now(evening: selectors.Evening) -> list[tuple[str, str, Colour]]:
-    """What is known now beside what was packed: what would come in, and what out."""
-    if evening.packed is None:
-        return []
-    was, now = ({(p.category, p.card): p for p in one.pieces} for one in (evening.packed, evening.now))
-    came = [("in", *where) for where in now if where not in was]
-    return [*came, *(("out", *where) for where in was if where not in now)]
 
 
 def _beside(owner: User, evening: selectors.Evening) -> list[str]:
@@ -278,7 +270,9 @@ def _spans(shown: Packed, category: str) -> list[Span]:
         members = list(run)
         before = spans[-1].begin if spans else None
         changed = bool(begun and before and (before.card, before.trailer) != begun)
-        spans.append(Span(len(members), shown.at[at], members[0], changed, len(shown.at)))
+        whys = {one.why: shown.at[at + place] for place, one in reversed([*enumerate(members)]) if one}
+        reasons = tuple(sorted(((hour, why) for why, hour in whys.items()), key=lambda each: shown.at.index(each[0])))
+        spans.append(Span(len(members), shown.at[at], members[0], changed, len(shown.at), reasons))
         at += len(members)
     return spans
 

@@ -38,6 +38,23 @@ window.keptTaps = (() => {
     await change.done;
   }
 
+  // This phone's clock was moved by so many milliseconds: the taps that went by the old one and are still here. Where
+  // the server has told how far it is off, that is known, and nothing is to be asked.
+  async function clockMoved(by) {
+    const db = await opened;
+    if (Math.abs(behind) >= CLOCK_OFF_MS) {
+      behind = Math.abs(behind - by) < CLOCK_OFF_MS ? 0 : behind - by;
+      await db.put("told", behind, "behind");
+      return [];
+    }
+    return (await db.getAll("taps")).filter((tap) => tap.mine && tap.state === "kept");
+  }
+  async function move(by) {
+    const db = await opened, change = db.transaction("taps", "readwrite");
+    for (const tap of await change.store.getAll()) if (tap.mine && tap.state === "kept" && !tap.moved) await change.store.put({ ...tap, moved: true, at: tap.at + by / 60000, time: tap.time + by });
+    await change.done;
+  }
+
   // What the server has of a trip and this phone has not: storage that was cleared, another phone, a new browser.
   async function take(taps, about) {
     const change = (await opened).transaction("taps", "readwrite");
@@ -118,5 +135,5 @@ window.keptTaps = (() => {
     return [...names].map(([called, count]) => `${count} ${count === 1 ? "tap" : "taps"} of ${called ?? "somebody else"} ${count === 1 ? "waits" : "wait"}.`).join(" ");
   }
 
-  return { add, device, now, of, ready, send, take, waiting, EVERY_MS };
+  return { add, clockMoved, device, move, now, of, ready, send, take, waiting, EVERY_MS };
 })();

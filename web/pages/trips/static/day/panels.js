@@ -1,12 +1,14 @@
 // The panels of the screen on the water: choices that open under a press, drawn from what came with the page.
 window.panelsOf = (trip, telling) => {
   const $ = (id) => document.getElementById(id);
-  const TOLD = ["light", "wind", "stain", "cover", "density", "pace", "mood", "current"];
+  const TOLD = ["light", "wind", "stain", "cover", "density", "pace", "mood", "current", "tide"];
   const metric = trip.units === "metric", LEAST_IN = 4, MOST_IN = 200;
   const length = (inches) => (metric ? `${Math.round(inches * 2.54)} cm` : `${Math.round(inches)} in`);
-  const toInches = (share) => LEAST_IN * (MOST_IN / LEAST_IN) ** (share / 100);
-  const toShare = (inches) => 100 * Math.log(Math.min(Math.max(inches, LEAST_IN), MOST_IN) / LEAST_IN) / Math.log(MOST_IN / LEAST_IN);
-  const bandOf = (inches) => trip.book.water.bands[trip.book.water.edges.filter((edge) => inches >= edge).length];
+  const UNIT = metric ? 2.54 : 1; // so many of the reader's own to an inch
+  // The stops of the slider: whole numbers, each once, further apart the clearer it is.
+  const stops = [...new Set(Array.from({ length: 101 }, (_, share) => Math.round(UNIT * LEAST_IN * (MOST_IN / LEAST_IN) ** (share / 100))))];
+  const nearest = (inches) => stops.reduce((best, stop, place) => (Math.abs(stop - inches * UNIT) < Math.abs(stops[best] - inches * UNIT) ? place : best), 0);
+  const bandOf = (inches) => trip.book.water.edges.filter((edge) => inches >= edge).length;
 
   function stick(into, card) {
     const drawn = card && document.querySelector(`template[data-stick="${CSS.escape(card)}"]`);
@@ -25,16 +27,27 @@ window.panelsOf = (trip, telling) => {
   const wasTaped = () => moved;
   function tape(inches, byHand = false) {
     moved = byHand;
-    $("tape").value = toShare(inches);
-    $("tape-said").textContent = `${length(inches)}, ${trip.words.band[bandOf(inches)]}`;
+    $("tape").value = nearest(inches);
+    $("tape-said").textContent = `${length(inches)}, ${trip.words.band[trip.book.water.bands[bandOf(inches)]]}`;
     $("tape").setAttribute("aria-valuetext", $("tape-said").textContent);
   }
-  const taped = () => toInches(Number($("tape").value));
+  const taped = () => stops[Number($("tape").value)] / UNIT;
+
+  // What was typed as measured, in inches: a bare number is in the reader's own, under three of a metric one metres.
+  // Null where nothing is typed, NaN where that is no such length.
+  function typed() {
+    const text = $("seen").value.trim().toLowerCase();
+    if (!text) return null;
+    const [, number, unit] = /^(\d+(?:[.,]\d+)?)\s*(in|inches|ft|feet|cm|m)?$/.exec(text) ?? [];
+    const value = Number((number ?? "").replace(",", ".")), inches = { in: 1, inches: 1, ft: 12, feet: 12, cm: 1 / 2.54, m: 100 / 2.54 };
+    const found = value * inches[unit ?? (metric ? (value < 3 ? "m" : "cm") : "in")];
+    return number && found >= 0.5 && found <= 1200 ? found : NaN;
+  }
 
   function open(which, inches) {
     for (const panel of document.querySelectorAll(".panel")) panel.hidden = panel.id !== `panel-${which}` || !panel.hidden;
     const panel = $(`panel-${which}`);
-    if (which === "water") tape(inches);
+    if (which === "water") { tape(inches); $("seen").value = ""; $("meter-said").textContent = ""; }
     if (panel && !panel.hidden) { panel.scrollIntoView({ block: "nearest" }); panel.querySelector("button, input, select")?.focus({ preventScroll: true }); }
   }
 
@@ -89,15 +102,16 @@ window.panelsOf = (trip, telling) => {
       $(which).append(option);
     }
     $("test-second").selectedIndex = 1;
-    const wide = Math.log(MOST_IN / LEAST_IN), { bands, edges } = trip.book.water;
-    $("tape-bands").append(...bands.map((band, place) => {
-      const part = document.createElement("span"), low = edges[place - 1] ?? 0, below = edges[place] ?? MOST_IN;
+    $("tape").max = stops.length - 1;
+    const { bands } = trip.book.water;
+    $("tape-bands").append(...bands.map((band) => {
+      const part = document.createElement("span"), share = stops.filter((stop) => bandOf(stop / UNIT) === bands.indexOf(band)).length;
       part.className = `band-${band}`; part.textContent = trip.words.band[band];
-      part.style.flex = `${Math.max(Math.log(Math.min(below, MOST_IN) / Math.max(low, LEAST_IN)) / wide, 0.08)} 1 0`;
+      part.style.flex = `${Math.max(share / stops.length, 0.08)} 1 0`;
       return part;
     }));
     $("tape").addEventListener("input", () => tape(taped(), true));
   }
 
-  return { make, open, lures, trailers, rods, pressed, sizes, stick, tape, taped, wasTaped, length, bandOf, TOLD };
+  return { make, open, lures, trailers, rods, pressed, sizes, stick, tape, taped, typed, wasTaped, length, bandOf, TOLD };
 };

@@ -3,46 +3,52 @@
   const trip = JSON.parse(document.getElementById("trip-data").textContent);
   const $ = (id) => document.getElementById(id);
   const page = document.body.dataset, clock = clockOf(trip), telling = tellingOf(trip, clock), panels = panelsOf(trip, telling);
-  const ask = throwNow(trip.book), kinds = Object.keys(trip.categories), NOT_YET = 4.99; // minutes: a turn that goes on has not failed
+  const facts = factsOf({ hours: trip.hours, tide: trip.tide }), aside = asideOf(trip, { facts, clock, telling, panels });
+  const ask = throwNow(trip.book), kinds = Object.keys(trip.categories), TWICE_MS = 1000, UNDO_MIN = 2, TAP_MS = 30;
   const metric = trip.units === "metric";
-  let angler = 0, rod = kinds[0], taps = [], device = "", signal = "…", buzzed = "", asked = {}, wanted = null, skyBefore = null, reminder = null, changed = null;
+  let angler = 0, rod = kinds[0], taps = [], device = "", signal = "…", buzzed = "", asked = {}, wanted = null, skyBefore = null, reminder = null, changed = null, seen = 0, pressed = { what: "", at: 0 };
 
-  const hourAt = (minute) => trip.hours.findLast((one) => one.hour <= minute / 60) ?? trip.hours[0];
+  const hourAt = (minute) => facts.hourAt(minute);
 
-  // What is known of a kind of lure: what was told on the water, else the forecast's hour and the evening's water.
-  function knownOf(category, water, hour) {
-    const told = { ...trip.told[category], ...hour, visibility_in: water.visibility_in ?? trip.now.visibility_in };
-    for (const name of panels.TOLD) if (water[name]) told[name] = water[name];
-    if (water.food) told.forage = [water.food];
-    if (water.depth_ft) told.depth_ft = Math.min(trip.works_ft[category] ?? Infinity, water.depth_ft);
-    return told;
+  // What is known of a kind of lure at a minute: what was told and still holds, else the forecast's hour and the
+  // evening's water.
+  function knownOf(category, told, minute) {
+    const known = facts.factsAt(told, minute), { light, wind, water_temp_f, season } = hourAt(minute);
+    const found = { ...trip.told[category], light, wind, water_temp_f, season, tide: null, visibility_in: known.visibility_in?.value ?? trip.now.visibility_in };
+    for (const name of panels.TOLD) if (known[name]) found[name] = known[name].value;
+    if (known.food) found.forage = [known.food.value];
+    if (known.depth_ft) found.depth_ft = Math.min(trip.works_ft[category] ?? Infinity, known.depth_ft.value);
+    return found;
   }
 
-  // How a turn counts for reading the fish.
-  function counted(turn, at, over) {
-    const came = (how) => turn.bites.filter((bite) => bite.how === how).length;
-    const minutes = (turn.end ?? at) - turn.at, day = clock.dayOf(turn.at);
-    return { ...turn, day, minutes: turn.end || over ? minutes : Math.min(minutes, NOT_YET), whole: came("whole"), outside: came("outside"), lost: came("lost"), missed: came("missed") };
-  }
+  const sum = (counts, where, by) => { counts[where] = (counts[where] ?? 0) + by; };
 
-  // What is left of the tray and of all that is along, by kind: what is gone is one less.
+  // What is left of the tray and of all that is along, by kind: what is gone is one less; what was taken out of the boat
+  // and thrown is in the tray from then on. A partner has a tray of their own.
   function leftOf(turns) {
-    const gone = {};
-    for (const turn of turns) gone[`${turn.category} ${turn.card}`] = (gone[`${turn.category} ${turn.card}`] ?? 0) + turn.gone;
-    const left = (listed, counts) => Object.fromEntries(Object.entries(listed).map(([category, cards]) => [category, cards.filter((card) => (counts[`${category} ${card}`] ?? 0) > (gone[`${category} ${card}`] ?? 0))]));
-    return { tray: left(trip.tray, trip.counts), aboard: left(trip.aboard, trip.stock) };
+    const gone = {}, theirs = angler && Object.keys(trip.partner_tray).length, packed = theirs ? trip.partner_tray : trip.tray;
+    for (const turn of turns) sum(gone, `${turn.category} ${turn.card}`, turn.gone);
+    const thrown = (category, card) => turns.some((turn) => !turn.partner && turn.category === category && turn.card === card);
+    const isLeft = (counts) => (category, card) => (counts[`${category} ${card}`] ?? 0) > (gone[`${category} ${card}`] ?? 0);
+    const [inTray, along] = [isLeft(theirs ? trip.stock : trip.counts), isLeft(trip.stock)], tray = {}, aboard = {};
+    for (const [category, cards] of Object.entries(trip.aboard)) {
+      aboard[category] = cards.filter((card) => along(category, card));
+      tray[category] = aboard[category].filter((card) => (packed[category] ?? []).includes(card) ? inTray(category, card) : thrown(category, card));
+    }
+    return { tray, aboard };
   }
 
-  const isOver = (turn, at) => Boolean(turn) && at - turn.since >= trip.turn;
+  const isOver = (turn, at) => Boolean(turn) && at - turn.at >= trip.turn;
 
   const everyKind = () => [rod, ...kinds.filter((one) => one !== rod)];
 
   // What to throw now, or at another hour, or once the turn that goes on is `done`.
-  function now(state, { water = state.water, hour = hourAt(clock.now()), done = false, listed = everyKind() } = {}) {
-    const at = clock.now(), over = done || isOver(state.turn, at);
+  function now(state, { told = state.told, at = clock.now(), done = false, listed = everyKind() } = {}) {
+    const length = trip.turn, from = state.turn?.at ?? at, when = done ? from + Math.max(Math.ceil((at - from) / length), 1) * length : at;
+    const partner = state.turns.findLast((turn) => turn.partner && turn.end === undefined)?.card ?? null;
     return ask({
-      listed, told: Object.fromEntries(listed.map((category) => [category, knownOf(category, water, hour)])), ...leftOf(state.turns),
-      turns: state.turns.map((turn) => counted(turn, at + (done ? trip.turn : 0), over)), day: clock.dayOf(at), at,
+      listed, told: Object.fromEntries(listed.map((category) => [category, knownOf(category, told, at)])), ...leftOf(state.turns), at: when, partner,
+      turns: state.turns.flatMap((turn) => piecesOf(turn, when, { facts, told, length, done: done && turn === state.turn })),
     });
   }
 
@@ -68,17 +74,12 @@
       if (kind === "bite" || kind === "gone") await add("begin", begun(turn.category, turn.card, turn.trailer));
     }
     await add(kind, data);
+    navigator.vibrate?.(TAP_MS);
     await draw();
     send();
   }
 
-  function begun(category, card, trailer) {
-    const { water } = turnsOf(taps, angler, device), known = knownOf(category, water, hourAt(clock.now()));
-    // Light and surface by the hour; of all else what somebody told: an estimate is no measurement.
-    const told = { light: known.light, wind: known.wind, ...Object.fromEntries([...panels.TOLD, "visibility_in", "food"].filter((name) => water[name]).map((name) => [name, water[name]])) };
-    const depth = water.depth_ft ? { depth_ft: known.depth_ft } : {};
-    return { category, card, ...(trailer ? { trailer } : {}), ...told, ...depth };
-  }
+  const begun = (category, card, trailer) => ({ category, card, ...(trailer ? { trailer } : {}) });
 
   function begin(category, card, trailer) {
     rod = category;
@@ -93,6 +94,7 @@
     if (turn) rod = turn.category;
     const answer = now(state), told = state.test ? { ...telling.testing(state, at) } : { ...telling.tell(answer, turn, isOver(turn, at), at), category: answer.category, card: answer.card, trailer: answer.trailer };
     wanted = told.card && !(turn && turn.category === told.category && turn.card === told.card) ? told : afterwards(state);
+    if (answer.better && !state.test && answer.do !== "stay" && (!turn || told.throwNow)) wanted = Object.assign(told, { card: answer.better.card, trailer: null, boat: true, throwNow: true });
     remind(state);
     $("say").textContent = changed ?? told.say;
     if (told.more && !changed) { const more = document.createElement("span"); more.className = "good"; more.textContent = ` ${telling.capital(told.more)}`; $("say").append(more); }
@@ -103,8 +105,9 @@
     main(told.throwNow && wanted === told);
     panels.rods(angler, rod);
     for (const button of document.querySelectorAll("[data-bite], [data-tap=nothing], [data-gone]")) button.disabled = !turn;
-    document.querySelector("[data-undo]").disabled = !state.last;
-    const known = knownOf(rod, state.water, hourAt(at));
+    document.querySelector("[data-undo]").disabled = !state.last || at - state.last.at > UNDO_MIN;
+    const known = knownOf(rod, state.told, at), { spot } = facts.factsAt(state.told, at);
+    document.body.toggleAttribute("data-night", known.light === "night");
     panels.pressed({ ...known, food: known.forage[0], ...asked });
     fish(turn);
     panels.lures(answer, kinds, leftOf(state.turns).aboard);
@@ -112,12 +115,14 @@
     $("other-trailer").hidden = jig.length < 2;
     if (jig.length > 1) panels.trailers(turn.category, turn.card, jig, turn.trailer);
     $("test-end").hidden = !state.test;
-    $("spot").textContent = state.water.spot ? ` · ${state.water.spot}` : "";
+    $("spot").textContent = spot ? ` · ${spot.value}` : "";
+    $("facts").textContent = aside.said(state, at);
+    aside.askOld(state, at);
     $("better").textContent = telling.aboard(answer);
     $("soon").textContent = soon(state);
     listTurns(state);
     shown();
-    others();
+    others(state);
   }
 
   function nothing() {
@@ -138,7 +143,7 @@
     $("next").hidden = !wanted;
     if (wanted) {
       panels.stick($("next-stick"), wanted.card);
-      $("next-words").textContent = throwing ? "Throw it" : "Next: throw it now";
+      $("next-words").textContent = wanted.boat ? `Get it: ${telling.fetched(wanted.category, wanted.card)}` : throwing ? "Throw it" : "Next: throw it now";
       $("next-pair").textContent = `: ${telling.pair(wanted)}`;
     }
     $("next-throw").classList.toggle("strong", Boolean(throwing));
@@ -163,7 +168,7 @@
   // The forecast's own change, at its hour: what to throw is another from here on.
   function remind(state) {
     const hour = hourAt(clock.now()), sky = `${hour.light} ${hour.wind}`;
-    if (skyBefore !== null && skyBefore !== sky && !state.water.light) {
+    if (skyBefore !== null && skyBefore !== sky) {
       const { card } = now(state, { listed: [rod] });
       reminder = { until: Date.now() + 180000, words: `${clock.clock(hour.hour * 60)}: ${trip.words.light[hour.light].toLowerCase()}, ${trip.words.wind[hour.wind].toLowerCase()}, by the forecast.${card ? ` ${telling.capital(telling.small(card))}.` : ""}` };
       navigator.vibrate?.([120, 80, 120]);
@@ -172,20 +177,19 @@
   }
 
   function tick({ turn }, told) {
-    const minutes = turn ? clock.now() - turn.since : 0, bar = $("bar");
+    const minutes = turn ? clock.now() - turn.at : 0, bar = $("bar");
     $("now-time").textContent = turn ? `${Math.floor(minutes)} min · turn of ${trip.turn}` : "";
     bar.value = turn ? Math.min(100 * minutes / trip.turn, 100) : 0;
     bar.classList.toggle("over", Boolean(turn && minutes >= trip.turn));
     if (turn && (told.over ?? minutes >= trip.turn) && buzzed !== turn.id) { buzzed = turn.id; navigator.vibrate?.(120); }
   }
 
-  // The next change that the forecast knows of; and one that should be there by now.
+  // The next change that the forecast knows of.
   function soon(state) {
     if (reminder && Date.now() < reminder.until) return reminder.words;
     const at = clock.now() / 60, hour = hourAt(clock.now()), next = trip.hours.find((one) => one.hour > at && (one.light !== hour.light || one.wind !== hour.wind));
-    if (state.water.light && state.water.light !== hour.light && at >= hour.hour) return `The forecast has ${trip.words.light[hour.light].toLowerCase()} since ${clock.clock(hour.hour * 60)}. If so: Sky.`;
     if (!next) return "";
-    const { card } = now({ ...state, turns: [], turn: null }, { water: { ...state.water, light: next.light, wind: next.wind }, hour: next, listed: [rod] });
+    const { card } = now({ ...state, turns: [], turn: null }, { at: next.hour * 60, listed: [rod] });
     const wait = Math.round((next.hour - at) * 60), when = wait <= 60 && wait >= 0 ? `In ${wait} min` : `At ${clock.clock(next.hour * 60)}`;
     return `${when}: ${trip.words.light[next.light].toLowerCase()}${card ? `; ${telling.small(card)}` : ""}.`;
   }
@@ -194,16 +198,17 @@
     $("turns").replaceChildren(...turns.slice(-6).reverse().map((turn) => {
       const row = document.createElement("li"), what = document.createElement("span"), came = document.createElement("span");
       what.textContent = `${clock.clock(turn.at)} ${telling.name(turn.card)}${turn.trailer ? `, ${telling.small(turn.trailer)}` : ""}`;
-      const counts = ["whole", "lost", "outside", "missed"].map((how) => [turn.bites.filter((bite) => bite.how === how).length, how]).filter(([count]) => count);
+      const counts = ["whole", "lost", "outside", "missed", "follow"].map((how) => [turn.bites.filter((bite) => bite.how === how).length, how]).filter(([count]) => count);
       came.textContent = [turn.end ? `${Math.round(turn.end - turn.at)} min` : "now", counts.map(([count, how]) => `${count} ${telling.how(how)}`).join(", ") || (turn.end ? "no bites" : "")].filter(Boolean).join(" · ");
       row.append(what, came);
       return row;
     }));
   }
 
-  async function others() {
-    const told = trip.others.filter((one) => one.device !== device && one.device !== "here");
-    const phones = told.map((one) => `Another phone: ${telling.small(one.card)}, since ${clock.clock(one.at ?? 0)}.`);
+  // What others throw, and whose taps wait here.
+  async function others({ turns, turn }) {
+    const last = Object.values(Object.fromEntries(turns.filter((one) => one.device !== device && one.device !== "here" && one !== turn).map((one) => [`${one.device} ${one.partner}`, one])));
+    const phones = last.map((one) => `Another phone: ${telling.small(one.card)}, since ${clock.clock(one.at)}${one.bites.length ? `, ${one.bites.length} came` : ""}.`);
     $("others").textContent = [...phones, await keptTaps.waiting(trip.owner)].join(" ");
   }
 
@@ -238,12 +243,17 @@
     await draw();
     if (lines.length > 1) $("rests").textContent = lines.slice(1).join(" ");
     changed = null;
+    if (!data.visibility_in) return;
+    await send();
+    await aside.repack(page.repack, data.visibility_in);
   }
 
   async function keepWater() {
+    const told = { ...asked }, depth = Number($("depth").value.replace(",", ".")), typed = panels.typed();
+    if (Number.isNaN(typed)) { $("meter-said").textContent = `“${$("seen").value}” is no visibility: write a number such as ${metric ? "40" : "16"}, or with its unit.`; $("seen").focus(); return; }
     panels.open("");
-    const told = { ...asked }, depth = Number($("depth").value.replace(",", "."));
-    if (panels.wasTaped() || (!Object.keys(asked).length && !(depth > 0) && !$("spot-name").value)) told.visibility_in = Math.round(panels.taped() * 10) / 10;
+    if (typed !== null) told.visibility_in = Math.round(typed * 10) / 10;
+    else if (panels.wasTaped() || (!Object.keys(asked).length && !(depth > 0) && !$("spot-name").value)) told.visibility_in = Math.round(panels.taped() * 10) / 10;
     if (depth > 0) told.depth_ft = Math.round(depth * (metric ? 3.28084 : 1) * 10) / 10;
     if ($("spot-name").value) told.spot = $("spot-name").value;
     await tellWater(told);
@@ -252,11 +262,14 @@
   document.addEventListener("click", async (event) => {
     const button = event.target.closest("button");
     if (!button || button.disabled) return;
-    const data = button.dataset;
+    const data = button.dataset, what = data.bite ?? data.tap;
+    // A second press at once is a finger that slipped.
+    if (what && what === pressed.what && Date.now() - pressed.at < TWICE_MS) return;
+    pressed = { what: what ?? "", at: Date.now() };
     if (data.bite) await tap("bite", { how: data.bite });
     else if (data.tap) await tap(data.tap);
     else if (data.gone) { panels.open(""); await tap("gone", { what: data.gone }); }
-    else if (data.open) panels.open(data.open, turnsOf(taps, angler, device).water.visibility_in ?? trip.now.visibility_in);
+    else if (data.open) panels.open(data.open, knownOf(rod, turnsOf(taps, angler, device).told, clock.now()).visibility_in);
     else if (data.undo !== undefined) { const { last } = turnsOf(taps, angler, device); if (last) await tap("drop", { of: last.id }); }
     else if (data.angler) { angler = Number(data.angler); panels.open(""); await draw(); }
     else if (data.rod) { rod = data.rod; panels.open(""); if (turnsOf(taps, angler, device).turn) await tap("nothing"); else await draw(); }
@@ -269,6 +282,12 @@
     else if (data.of) { asked[data.of] = data.value; panels.pressed(asked); }
     else if (button.id === "water-keep") await keepWater();
     else if (button.id === "read-meter") await readMeter();
+    else if (button.id === "still-yes") await tap("water", { light: data.still });
+    else if (button.id === "still-no") { aside.answered($("still-yes").dataset.at); await draw(); panels.open("sky"); }
+    else if (button.id === "clock-move") { $("clock-ask").hidden = true; await keptTaps.move(Number(data.by)); await draw(); send(); }
+    else if (button.id === "clock-leave") { $("clock-ask").hidden = true; send(); }
+    else if (button.id === "repack-do") await repack();
+    else if (button.id === "repack-leave") $("repack").hidden = true;
   });
 
   // The trailer that goes on a jig chosen by hand.
@@ -281,6 +300,23 @@
     await noteSize(Math.round(Number($("size").value.replace(",", ".")) / (metric ? 2.54 : 1) * 10) / 10);
     $("size").value = "";
   });
+
+  // Packed anew on the server: the page is drawn again with that tray.
+  async function repack() {
+    const answer = await fetch(page.repack, { method: "POST", headers: { "X-CSRFToken": document.querySelector("meta[name=csrf]").content }, signal: AbortSignal.timeout(20000) }).catch(() => null);
+    if (answer?.ok) location.reload();
+    else $("repack-words").textContent = "No signal: pack again when there is one.";
+  }
+
+  // What other phones tapped meanwhile.
+  async function hear() {
+    if (!navigator.onLine || document.hidden || await sealed()) return;
+    const answer = await fetch(`${page.taps}?after=${seen}`, { signal: AbortSignal.timeout(15000) }).catch(() => null);
+    if (!answer?.ok || answer.redirected) return;
+    const { taps: came, last } = await answer.json();
+    await keptTaps.take(came, { trip: trip.trip, owner: trip.owner, called: trip.called });
+    if (last !== seen) { seen = last; await draw(); }
+  }
 
   async function readMeter() {
     const said = $("meter-said");
@@ -300,8 +336,14 @@
   if (await who.is(trip.owner)) await keptTaps.take(trip.taps, { trip: trip.trip, owner: trip.owner, called: trip.called });
   await navigator.storage?.persist?.();
   await draw();
-  send();
-  setInterval(() => { draw(); if (taps.some((one) => one.state === "kept")) send(); }, keptTaps.EVERY_MS);
+  send().then(hear);
+  setInterval(async () => {
+    await aside.askClock();
+    await draw();
+    // Taps that went by a wrong clock wait for the answer.
+    if ($("clock-ask").hidden && taps.some((one) => one.state === "kept")) send();
+  }, keptTaps.EVERY_MS);
+  setInterval(hear, 2 * keptTaps.EVERY_MS);
   window.addEventListener("online", send);
-  document.addEventListener("visibilitychange", () => { if (!document.hidden) { draw(); send(); } });
+  document.addEventListener("visibilitychange", () => { if (!document.hidden) { draw(); send().then(hear); } });
 })();
