@@ -15,7 +15,7 @@ __all__ = ["Assumed", "assumed", "load_assumed"]
 LEARNING_FILE: Final = FOLDER / "learning.toml"
 HOOK_UPS: Final = (*ids(HookUp), "none")
 
-_NUMBERS: Final = ("spread", "departure", "family", "block_hours", "drift_hours", "said", "known")
+_NUMBERS: Final = ("spread", "departure", "family", "block_hours", "drift_hours", "known")
 CLARITIES: Final = ("murky", "middling", "clear")
 _FIELDS: Final = (*_NUMBERS, "drift", "drift_before", "hook_up", "book", "cells", "fair_test")
 
@@ -29,7 +29,6 @@ class Assumed:
     family: float
     block_hours: float
     drift_hours: float
-    said: float
     known: float
     drift: tuple[float, ...]
     drift_before: tuple[float, ...]
@@ -62,8 +61,8 @@ def load_assumed(path: Path) -> Assumed:
     )
     if len(data.drift) != len(data.drift_before) or 0.0 not in data.drift:
         raise file.error("drift", "does not fit drift_before, or lacks 0")
-    if not data.said <= data.known <= 1:
-        raise file.error("known", "is not from said to 1")
+    if not 0.5 <= data.known <= 1:
+        raise file.error("known", "is not from 0.5 to 1")
     if data.murky_below_in > data.clear_from_in:
         raise cells.error("murky_below_in", "is above clear_from_in")
     return data

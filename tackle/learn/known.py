@@ -12,11 +12,12 @@ from itertools import combinations
 from typing import Final
 
 from tackle.learn.apart import told_apart
+from tackle.learn.assumed import assumed
 from tackle.learn.log import Turn
 from tackle.learn.model import Belief
 from tackle.situations.clarity import HOUSE_LADDER
 
-__all__ = ["Tangled", "known_pairs", "tangled_in"]
+__all__ = ["Tangled", "known_pairs", "sure_best", "tangled_in"]
 
 _MOST_OF_ITS_OWN: Final = 0.7
 _FEW_OF_THE_OTHERS: Final = 0.2
@@ -42,6 +43,14 @@ def known_pairs(belief: Belief, tangled: Iterable[Tangled]) -> list[tuple[str, s
         for first, second, better, _ in told_apart(belief)
         if better >= 1 - _WRONG / max(pairs, 1) and not {first, second} & out
     ]
+
+
+def sure_best(belief: Belief, tangled: Iterable[Tangled]) -> str | None:
+    """The colour that is the best of all, as surely as `assumed` asks, and known to be better than one other at least;
+    None where there is none."""
+    first = {pair[0] for pair in known_pairs(belief, tangled)}
+    best, colour = max(zip(belief.best(), belief.colours, strict=True), default=(0.0, ""))
+    return colour if best >= assumed().known and colour in first else None
 
 
 def tangled_in(turns: Sequence[Turn]) -> list[Tangled]:

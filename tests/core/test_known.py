@@ -4,16 +4,17 @@ import numpy as np
 import pytest
 
 from tackle.commands.learn import learn
+from tackle.schools.rulebook import house_rulebooks
 
 COLOURS = ("black-plain", "green-pumpkin-black", "watermelon-red", "dark-purple-green", "red-bug")
 
 
-def season(seed, times=1.0, dawn=False):
-    """22 days of 36 turns: no difference, or one colour so many times as good; or one thrown at dawn alone, when they
+def season(seed, times=1.0, dawn=False, days=22, schools=()):
+    """Days of 36 turns: no difference, or one colour so many times as good; or one thrown at dawn alone, when they
     bite more."""
     luck = np.random.default_rng(seed)
     turns = []
-    for day in range(22):
+    for day in range(days):
         drift = np.exp(luck.normal(0, 0.3, 12))
         for turn in range(36):
             hour = turn // 3
@@ -25,11 +26,20 @@ def season(seed, times=1.0, dawn=False):
                 "day": f"2026-05-{day + 1:02}", "at": f"{6 + hour:02}:{20 * (turn % 3):02}", "colour": COLOURS[which],
                 "minutes": 10, "bites": int(luck.poisson(rate)),
             })  # fmt: skip
-    return learn({"category": "worm", "schools": [], "turns": turns})
+    return learn({"category": "worm", "schools": list(schools), "turns": turns})
 
 
 def test_seasons_without_a_difference_name_hardly_a_pair():
     assert sum(bool(season(seed)["known"]) for seed in range(24)) <= 2
+
+
+@pytest.mark.parametrize("schools", [(), tuple(house_rulebooks())], ids=["nobody", "all"])
+def test_thirty_two_logs_without_a_difference_and_sixteen_with_one(schools):
+    """As many as 20 trips of 36 turns come to, whatever the rulebooks had said before."""
+    named = [season(seed, days=20, schools=schools)["known"] for seed in range(32)]
+    assert sum(map(bool, named)) <= 4
+    found = [season(100 + seed, 1.8, days=20, schools=schools)["known"] for seed in range(16)]
+    assert sum(any(pair["first"] == COLOURS[0] for pair in pairs) for pairs in found) >= 15
 
 
 def test_a_colour_thrown_at_dawn_alone_is_tangled_and_never_known():

@@ -55,10 +55,10 @@ def _marks_of_waters(days: Days) -> dict[str, str]:
 def _of_category(each: Answered) -> dict[str, Any]:
     return {
         "category": each.category,
-        "expected": round(each.answer.expected_days, 1),
-        "answered": round(each.answer.answered_days, 1),
-        "right": round(each.answer.right_days, 1),
-        "first_choice": round(each.answer.first_choice_days, 1),
+        "expected": round(each.answer.expected_days, 3),
+        "answered": round(each.answer.answered_days, 3),
+        "right": round(each.answer.right_days, 3),
+        "first_choice": round(each.answer.first_choice_days, 3),
         "colours": [_piece(piece) for piece in each.answer.pieces],
     }
 
@@ -168,6 +168,6 @@ def sentence(content: dict[str, Any]) -> str:
     # A trailer that goes on the jigs of two kinds is one piece.
     colours = len({_place(one, each["category"]) for each in content["categories"] for one in each["colours"]})
     short = {each["category"]: each["expected"] - each["answered"] for each in content["categories"]}
-    gone = [f"{label(category)} {counted(left, 'day,days')}" for category, left in short.items() if left > 0]
+    gone = [f"{label(category)} {counted(left, 'day,days')}" for category, left in short.items() if left >= 0.05]
     missing = f" Not covered: {', '.join(gone)}." if gone else ""
     return f"{colours} colours cover your days in {len(content['categories'])} categories.{missing}"

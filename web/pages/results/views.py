@@ -17,7 +17,7 @@ from tackle.colours.colour import Colour
 from tackle.learn.apart import told_apart
 from tackle.learn.assumed import assumed
 from tackle.learn.fair_test import bites_needed
-from tackle.learn.known import known_pairs, tangled_in
+from tackle.learn.known import known_pairs, sure_best, tangled_in
 from tackle.learn.log import merged, silent, telling, where_thrown
 from tackle.learn.model import Belief
 from web.common.accounts.models import User
@@ -34,6 +34,7 @@ LIGHTS = {"bright": "sun", "dim": "cloud or dim light"}
 LEFT, WIDE, TALL = 16.0, 300.0, 30.0
 LEAST, MOST = 0.25, 4.0  # times the average: the ends of the scale
 STEPS = 6
+MOST_SAID, MOST_UNSAID = 5, 3  # pairs of colours
 
 
 @dataclass(frozen=True, slots=True)
@@ -101,15 +102,15 @@ def _context(owner: User, basis: Basis, category: str, cell: tuple[str, str] | N
     said = _said(log, belief)
     blank, alone = silent(log.turns)
     noes = {mark.finding for mark in list_marks(owner) if mark.state == "no"}
-    best = max(rows, key=lambda row: row.best, default=None)
-    offer = (
-        best if best and cell and best.best >= assumed().known and _key(category, best.card, cell) not in noes else None
+    best = sure_best(belief, tangled_in(merged(log.turns, assumed())))
+    offer = next(
+        (row for row in rows if cell and row.card.id == best and _key(category, row.card, cell) not in noes), None
     )
     return {
         "log": log,
         "rows": sorted(rows, key=lambda row: -row.times),
-        "said": [one for one in said if one.better >= assumed().said][:5],
-        "unsaid": [one for one in said if one.better < assumed().said][:3],
+        "said": [one for one in said if one.known][:MOST_SAID],
+        "unsaid": [one for one in said if not one.known][:MOST_UNSAID],
         "offer": offer,
         "untangle": _untangle(log),
         "telling": len(telling(log.turns)),

@@ -9,6 +9,10 @@ window.clockOf = (trip) => {
   }
 
   const dayOf = (minute) => Math.floor(minute / 1440);
-  const clock = (minute) => `${Math.floor(minute / 60 + 24000) % 24}:${String(Math.floor((minute % 60 + 60) % 60)).padStart(2, "0")}`;
+  // By the reader's clock: 14:05, or 2:05 pm.
+  function clock(minute) {
+    const hour = Math.floor(minute / 60 + 24000) % 24, left = String(Math.floor((minute % 60 + 60) % 60)).padStart(2, "0");
+    return trip.units === "metric" ? `${String(hour).padStart(2, "0")}:${left}` : `${hour % 12 || 12}:${left} ${hour < 12 ? "am" : "pm"}`;
+  }
   return { now: () => minuteOf(keptTaps.now()), minuteOf, dayOf, clock };
 };
