@@ -182,9 +182,13 @@ def postpone(owner: User, pk: int, days: int = 1) -> Trip:
 
 @one_change
 def begin_here(owner: User, water_pk: int) -> Trip:
-    """A trip that begins now, with what the plan throws there in this month. Raises ValidationError."""
+    """The trip that goes on there now; else one that begins, with what the plan throws there in this month. Raises
+    ValidationError."""
     water = _water(owner, water_pk)
     now = timezone.now().astimezone(water.zone)
+    near = list_trips(owner).filter(water_id=water.pk, date__gte=now.date() - timedelta(days=MOST_HOURS // 24 + 1))
+    if on := next((trip for trip in near if trip.begins <= now < trip.ends), None):
+        return on
     basis = get_basis(owner)
     thrown = to_throw_now(in_season(basis, now.month), basis.categories, basis.core[water.pk], MOST_HERE)
     last = now.hour + HERE_HOURS - 1

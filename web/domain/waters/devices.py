@@ -57,8 +57,12 @@ def heard_from_meter() -> MeterSaid:
     return heard
 
 
-def forecasts(water: Water, days: Sequence[date]) -> list[list[ForecastHour]]:
-    """The hours of each of some days on a water. Raises NoAnswer."""
+def forecasts(
+    water: Water, days: Sequence[date], position: tuple[float, float] | None = None
+) -> list[list[ForecastHour]]:
+    """The hours of each of some days on a water, or where somebody stands on it (degrees north and east). Raises
+    NoAnswer."""
+    latitude, longitude = position or (water.latitude, water.longitude)
     if not settings.FORECAST_URL:
         raise NoAnswer("No forecast service is set up here.")
     with _one_of_few("forecast service"):
@@ -66,8 +70,8 @@ def forecasts(water: Water, days: Sequence[date]) -> list[list[ForecastHour]]:
             return [
                 fetch_forecast(
                     settings.FORECAST_URL,
-                    water.latitude,
-                    water.longitude,
+                    latitude,
+                    longitude,
                     day,
                     settings.DEVICE_TIMEOUT_S,
                     _read_apart,

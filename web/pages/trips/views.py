@@ -15,7 +15,7 @@ from django.utils.http import urlencode
 from django.views.decorators.http import require_POST
 
 from tackle.base.errors import InvalidInput
-from tackle.base.numbers import read_whole
+from tackle.base.numbers import read_number, read_whole
 from tackle.base.vocabulary import Light, ids
 from tackle.colours.colour import Colour
 from tackle.schools.beside import beside
@@ -171,12 +171,16 @@ def postpone(request: OwnRequest, pk: int) -> HttpResponse:
 
 @require_POST
 def here(request: OwnRequest) -> HttpResponse:
-    """A trip that begins now on one of the owner's waters: nothing is asked."""
+    """The trip that goes on now on one of the owner's waters, or one that begins, under the forecast of where the
+    phone is, if it says so: nothing is asked."""
     try:
         trip = services.begin_here(request.user, read_whole(request.POST.get("water", ""), 0, LARGEST_KEY) or 0)
     except ValidationError as error:
         messages.error(request, " ".join(error.messages))
         return redirect("day")
+    if not trip.skies:
+        north, east = (read_number(request.POST.get(name, ""), -180, 180) for name in ("latitude", "longitude"))
+        _ask_forecast(request.user, trip, None if north is None or east is None or abs(north) > 90 else (north, east))
     return redirect("trip-water", trip.pk)
 
 
@@ -277,11 +281,11 @@ def _spans(shown: Packed, category: str) -> list[Span]:
     return spans
 
 
-def _ask_forecast(owner: User, trip: Trip) -> str:
+def _ask_forecast(owner: User, trip: Trip, position: tuple[float, float] | None = None) -> str:
     """Keeps what the forecast says of a trip's day and of the two before; says what is wrong where it does not."""
     try:
         span = [trip.day_of(24 * day) for day in range(trip.last_hour // 24 + 1)]
-        data = forecasts(trip.water, [*(trip.date - timedelta(days=back) for back in (2, 1)), *span])
+        data = forecasts(trip.water, [*(trip.date - timedelta(days=back) for back in (2, 1)), *span], position)
     except NoAnswer as none:
         return f"{none} The sky is as it mostly is in that month."
     rain_in = sum(hour.rain_in for one in data[:2] for hour in one)
