@@ -261,7 +261,10 @@ def test_the_water_is_told_and_goes_into_its_readings(phone, trip):
     open_water(phone, trip)
     before = Reading.objects.filter(water=trip.water).count()
     phone.get_by_role("button", name="Water", exact=True).click()
-    phone.locator("#tape").fill("30")
+    phone.get_by_label("Measured").fill("murky")
+    phone.get_by_role("button", name="Save visibility").click()
+    expect(phone.locator("#meter-said")).to_contain_text("“murky” is no visibility")
+    phone.get_by_label("Measured").fill("13")
     phone.get_by_text("Cover, depth, speed").click()
     phone.get_by_label("Spot").fill("dam")
     phone.get_by_role("button", name="Save visibility").click()
@@ -269,7 +272,10 @@ def test_the_water_is_told_and_goes_into_its_readings(phone, trip):
     all_sent(phone)
     reading = Reading.objects.filter(water=trip.water).order_by("-pk").first()
     assert (Reading.objects.filter(water=trip.water).count(), reading.spot) == (before + 1, "dam")
-    assert 11 < reading.visibility_in < 15
+    assert reading.visibility_in == 13
+    expect(phone.locator("#facts")).to_contain_text("13 in, told")
+    expect(phone.locator("#repack")).to_contain_text("Repack for 13 in?")
+    phone.get_by_role("button", name="Leave it").click()
     phone.get_by_role("button", name="Sky", exact=True).click()
     phone.get_by_role("button", name="Sunny", exact=True).click()
     expect(phone.locator("#say")).not_to_have_text("")
@@ -293,7 +299,8 @@ def test_the_screen_counsels_by_what_came(phone, trip):
     phone.locator("#sizes button").nth(2).click()  # its length, one press later
     expect(phone.locator("#fish")).to_be_hidden()
     phone.locator("[data-bite=missed]").click()
-    expect(say).to_contain_text(re.compile("Nearly|Fish are here|Now"))
+    expect(phone.locator("#turns")).to_contain_text("1 solid, 1 missed")
+    expect(say).to_contain_text("Stay with")  # a fish says: here
     phone.locator("[data-tap=nothing]").click()
     expect(phone.locator("#next-throw")).to_have_class(re.compile("strong"))
     phone.locator("#whose").click()
@@ -345,6 +352,7 @@ def test_a_fair_test_takes_turns_until_the_evidence_is_there(phone, trip):
         before = phone.evaluate(f"{KEPT})")
         phone.locator("[data-bite=whole]").click()
         until(phone, f"(was) => {KEPT} > was)", before)
+        phone.clock.fast_forward(1_100)  # a second press at once would be a slip
     assert bites > 5  # not by a bite or two of luck
     expect(phone.locator("#say")).to_contain_text(f"Settled: {names[0]}")
     phone.get_by_role("button", name="More").click()

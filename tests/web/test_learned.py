@@ -101,6 +101,7 @@ def test_a_colour_thrown_at_dawn_alone_is_to_be_thrown_at_noon(signed_in, wren):
     for trip in trips:
         for place, turn in enumerate(trip.turns.filter(category="jerkbait")):
             turn.at = 6 * 60 + place if turn.card == "bone" else (9 + place % 5) * 60
+            turn.parts = []
             turn.save()
     renewed(wren)
     shown = page(signed_in, category="jerkbait")

@@ -12,11 +12,14 @@ from django.utils import timezone
 from icalendar import Calendar
 
 from tests.pages import text
+from web.domain.colours.selectors import get_palette
 from web.domain.crate.models import Lure
 from web.domain.history.models import Change
+from web.domain.trips.evidence import logged
 from web.domain.trips.models import Tap, Trip, Turn
-from web.domain.trips.services import plan_trip
+from web.domain.trips.services import plan_trip, say_light
 from web.domain.waters.models import Reading, Water, WaterMonth
+from web.pages.trips import views
 
 pytestmark = pytest.mark.django_db
 HTMX = {"HX-Request": "true"}
@@ -102,6 +105,69 @@ def test_the_phone_gets_all_it_needs_in_bounded_queries(signed_in, trip):
     assert len(asked) < 32
 
 
+def test_a_turn_is_stored_with_its_minutes_by_light_and_each_bite_in_its_own(signed_in, wren, trip):
+    for hour, light in ((6, "low"), (7, "overcast")):
+        say_light(wren, trip.pk, hour, light)
+    taps = told((410, "begin", BEGIN), (413, "bite", {"how": "whole"}), (424, "bite", {"how": "follow"}),
+                (430, "water", {"visibility_in": 16}), (433, "stop", {}))  # fmt: skip
+    assert send(signed_in, trip, taps).json()["refused"] == {}
+    turn = Turn.objects.get(trip=trip)
+    assert (turn.minutes, turn.whole, turn.follow, turn.light, turn.visibility_in) == (23, 1, 1, "low", None)
+    seen = [
+        (part["at"], part["water"]["light"], part["water"].get("visibility_in"), part["bites"]) for part in turn.parts
+    ]
+    assert seen == [
+        (410, "low", None, {"whole": 1}), (418, "low", None, {}), (420, "overcast", None, {"follow": 1}),
+        (428, "overcast", None, {}), (430, "overcast", 16, {}),
+    ]  # fmt: skip
+    turns = logged(wren, "jerkbait", get_palette(wren)).turns
+    mine = [turn for turn in turns if turn.day == trip.date.isoformat()]
+    assert [(turn.minutes, turn.bites, turn.situation is None) for turn in mine] == [
+        (8, 1.0, True), (2, 0.0, True), (8, 0.1, True), (2, 0.0, True), (3, 0.0, False),
+    ]  # fmt: skip
+
+
+def test_what_is_measured_is_known_on_the_trips_page_and_what_it_changes_in_the_tray(signed_in, wren):
+    trip = Trip.objects.filter(owner=wren, date__gte=timezone.localdate()).first()
+    signed_in.post(f"/day/{trip.pk}/packed/", headers=HTMX)
+    packed = Trip.objects.get(pk=trip.pk).packed
+    assert signed_in.get(f"/day/{trip.pk}/repack/").json()["changes"] == []
+    send(signed_in, trip, told((400, "water", {"visibility_in": 9.0})))
+    page = " ".join(text(signed_in.get(f"/day/{trip.pk}/")).split())
+    assert "9.0 in</b>, measured on the water at 6:40 am · packed for" in page or "9 in</b>, measured" in page
+    assert "Repack for 9" in page
+    told_ways = {one["way"] for one in signed_in.get(f"/day/{trip.pk}/repack/").json()["changes"]}
+    assert "in" in told_ways
+    assert Trip.objects.get(pk=trip.pk).packed == packed
+    signed_in.post(f"/day/{trip.pk}/repack/")
+    assert Trip.objects.get(pk=trip.pk).packed["visibility_in"] == 9.0
+    assert signed_in.get(f"/day/{trip.pk}/repack/").json()["changes"] == []
+    send(signed_in, trip, told((401, "drop", {"of": "a-0"}), device="b"))
+    assert "measured on the water" not in text(signed_in.get(f"/day/{trip.pk}/"))
+
+
+def test_another_phone_hears_what_came_since(signed_in, trip):
+    send(signed_in, trip, DAY[:3])
+    first = signed_in.get(f"/day/{trip.pk}/taps/?after=0").json()
+    assert [tap["id"] for tap in first["taps"]] == [tap["id"] for tap in DAY[:3]]
+    send(signed_in, trip, DAY[3:])
+    later = signed_in.get(f"/day/{trip.pk}/taps/?after={first['last']}").json()
+    assert [tap["id"] for tap in later["taps"]] == [tap["id"] for tap in DAY[3:]]
+    assert signed_in.get(f"/day/{trip.pk}/taps/?after={later['last']}").json() == {"taps": [], "last": later["last"]}
+
+
+def test_i_am_here_now_is_one_trip_under_the_forecast_of_where_the_phone_is(signed_in, wren, trip, monkeypatch):
+    asked = []
+    monkeypatch.setattr(views, "forecasts", lambda water, days, position: asked.append(position) or [[]] * len(days))
+    told_here = {"water": trip.water_id, "latitude": "44.5", "longitude": "-93.25"}
+    first = signed_in.post("/day/here/", told_here)
+    assert signed_in.post("/day/here/", told_here).url == first.url
+    assert Trip.objects.filter(owner=wren).count() == 2
+    assert asked[0] == (44.5, -93.25)
+    signed_in.post("/day/here/", {**told_here, "latitude": "95"})
+    assert asked[-1] is None
+
+
 def test_what_was_packed_stays_the_promise_whatever_is_told_since(signed_in, wren, trip):
     before = text(signed_in.post(f"/day/{trip.pk}/packed/", headers=HTMX))
     assert "packed" in before
@@ -111,7 +177,7 @@ def test_what_was_packed_stays_the_promise_whatever_is_told_since(signed_in, wre
     changed.save()
     after = text(signed_in.get(f"/day/{trip.pk}/"))
     assert Trip.objects.get(pk=trip.pk).packed == kept
-    assert "Since you packed" in after
+    assert "Known now" in after
     page = text(signed_in.get(f"/day/{trip.pk}/water/"))
     told = json.loads(page.split('id="trip-data" type="application/json">')[1].split("</script>")[0])
     packed = {(category, card) for category, card, *_ in kept["pieces"]}
