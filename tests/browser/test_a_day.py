@@ -1,4 +1,4 @@
-"""A whole day through the phone: its clock and the server's are moved together; what should be said is written first."""
+"""A whole day through the phone, its clock and the server moved together; what should be said is written first."""
 
 from contextlib import ExitStack, contextmanager
 from datetime import UTC, datetime, timedelta
