@@ -372,5 +372,5 @@ def test_the_forecasts_own_change_is_told_at_its_hour(phone, trip):
     open_water(phone, trip)
     expect(phone.locator("#soon")).to_contain_text(re.compile(r"In \d+ min: sun"))
     phone.evaluate("window.later = 3600000; document.dispatchEvent(new Event('visibilitychange'))")
-    expect(phone.locator("#soon")).to_contain_text("11:00: sun")
+    expect(phone.locator("#soon")).to_contain_text("11:00 am: sun")
     expect(phone.locator("#soon")).to_contain_text("by the forecast")

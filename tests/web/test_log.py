@@ -132,9 +132,9 @@ def test_what_is_measured_is_known_on_the_trips_page_and_what_it_changes_in_the_
     signed_in.post(f"/day/{trip.pk}/packed/", headers=HTMX)
     packed = Trip.objects.get(pk=trip.pk).packed
     assert signed_in.get(f"/day/{trip.pk}/repack/").json()["changes"] == []
-    send(signed_in, trip, told((400, "water", {"visibility_in": 9.0})))
+    send(signed_in, trip, told((1400, "water", {"visibility_in": 9.0})))
     page = " ".join(text(signed_in.get(f"/day/{trip.pk}/")).split())
-    assert "9.0 in</b>, measured on the water at 6:40 am · packed for" in page or "9 in</b>, measured" in page
+    assert "9.0 in</b>, measured on the water at 11:20 pm · packed for" in page
     assert "Repack for 9" in page
     told_ways = {one["way"] for one in signed_in.get(f"/day/{trip.pk}/repack/").json()["changes"]}
     assert "in" in told_ways
@@ -142,8 +142,8 @@ def test_what_is_measured_is_known_on_the_trips_page_and_what_it_changes_in_the_
     signed_in.post(f"/day/{trip.pk}/repack/")
     assert Trip.objects.get(pk=trip.pk).packed["visibility_in"] == 9.0
     assert signed_in.get(f"/day/{trip.pk}/repack/").json()["changes"] == []
-    send(signed_in, trip, told((401, "drop", {"of": "a-0"}), device="b"))
-    assert "measured on the water" not in text(signed_in.get(f"/day/{trip.pk}/"))
+    send(signed_in, trip, told((1401, "drop", {"of": "a-0"}), device="b"))
+    assert "measured on the water at 11:20 pm" not in " ".join(text(signed_in.get(f"/day/{trip.pk}/")).split())
 
 
 def test_another_phone_hears_what_came_since(signed_in, trip):
