@@ -234,7 +234,7 @@ def test_a_clock_three_days_wrong_without_a_signal_loses_nothing(browser, live_s
 
 def test_the_first_screen_opens_without_a_signal(phone, trip):
     phone.goto(f"/day/{trip.pk}/")
-    kept = [f"/day/{trip.pk}/water/", f"/day/{trip.pk}/log/", "/colours/ask/"]
+    kept = [f"/day/{trip.pk}/water/", f"/day/{trip.pk}/log/", "/colours/ask/", "/crate/"]
     until(
         phone,
         """([cache, wanted]) => caches.open(cache).then((one) => one.keys()).then((all) => {
@@ -246,7 +246,7 @@ def test_the_first_screen_opens_without_a_signal(phone, trip):
     phone.context.set_offline(True)
     phone.goto("/day/")
     expect(phone.locator("#say")).to_contain_text("Begin with")
-    for address, words in zip([f"/day/{trip.pk}/", *kept[1:]], ["Tarn Hollow", "logged", "white lure"], strict=True):
+    for address, words in zip([f"/day/{trip.pk}/", *kept[1:]], ["Tarn Hollow", "logged", "white lure", "tackle box"], strict=True):
         phone.goto(address)
         expect(phone.locator("main")).to_contain_text(words)
     phone.goto("/teach/drill/")

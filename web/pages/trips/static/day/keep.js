@@ -7,14 +7,29 @@
     if (!answer.ok || answer.redirected) throw new Error(`${answer.status}`);
     const cache = await caches.open(cacheOf(owner)), copy = answer.clone();
     const page = new DOMParser().parseFromString(await answer.text(), "text/html");
-    const files = [...page.querySelectorAll("script[src], link[rel=stylesheet], link[rel=preload], link[rel=icon]")].map((one) => one.getAttribute("src") ?? one.getAttribute("href"));
-    await cache.addAll([...new Set(files)]);
+    await cache.addAll(filesOf(page));
     await cache.put(url, copy);
+  }
+
+  // What a page needs to be drawn and to work.
+  function filesOf(page) {
+    const parts = [...page.querySelectorAll("script[src], link[rel=stylesheet], link[rel=preload], link[rel=icon]")];
+    return [...new Set(parts.map((one) => one.getAttribute("src") ?? one.getAttribute("href")))];
+  }
+
+  // Whether a page is here with all that it needs; the answer that holds it, else nothing.
+  async function whole(url, owner) {
+    if (!("caches" in window)) return null;
+    const cache = await caches.open(cacheOf(owner)), held = await cache.match(url);
+    if (!held) return null;
+    const page = new DOMParser().parseFromString(await held.clone().text(), "text/html");
+    const there = await Promise.all(filesOf(page).map((file) => cache.match(file)));
+    return there.every(Boolean) ? held : null;
   }
 
   async function told(box) {
     const words = box.querySelector("[data-kept-said]"), button = box.querySelector("button");
-    const held = "caches" in window && await (await caches.open(cacheOf(box.dataset.owner))).match(box.dataset.kept);
+    const held = await whole(box.dataset.kept, box.dataset.owner);
     const since = held && new Date(held.headers.get("date")).toLocaleString([], { weekday: "short", hour: "numeric", minute: "2-digit" });
     words.textContent = held ? `On this phone since ${since}: it opens without a signal.` : "Not on this phone yet.";
     button.textContent = held ? "Save again" : "Save on this phone";
@@ -33,6 +48,7 @@
     others();
     if (!("serviceWorker" in navigator)) return;
     await navigator.serviceWorker.register("/sw.js");
+    if (document.querySelector("[data-keep-now]")) await navigator.storage?.persist?.();
     for (const box of document.querySelectorAll("[data-kept]")) {
       box.querySelector("button").addEventListener("click", async () => {
         const words = box.querySelector("[data-kept-said]");
@@ -40,9 +56,9 @@
         try { await keep(box.dataset.kept, box.dataset.owner); await told(box); } catch { words.textContent = "We could not save it: there is no signal, or you are signed out."; }
       });
       // What is kept already is kept anew whenever it is opened with a signal.
-      const cache = await caches.open(cacheOf(box.dataset.owner)), wanted = box.dataset.keepNow === undefined ? [] : [box.dataset.kept, ...(box.dataset.also ?? "").split(" ").filter(Boolean)];
+      const wanted = box.dataset.keepNow === undefined ? [] : [box.dataset.kept, ...(box.dataset.also ?? "").split(/\s+/).filter(Boolean)];
       for (const url of wanted) {
-        if (!(await cache.match(url))) await keep(url, box.dataset.owner).catch(() => {});
+        if (!(await whole(url, box.dataset.owner))) await keep(url, box.dataset.owner).catch(() => {});
         if (url === box.dataset.kept) await told(box);
       }
       if (!wanted.length) await told(box);

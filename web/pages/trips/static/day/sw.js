@@ -1,7 +1,7 @@
-// Keeps the pages of the day, Ask and the drill answering without a signal: what a page put into a cache named "day-…" is
+// Keeps the pages of the day, the tackle box, Ask and the drill answering without a signal: what a page put into a cache named "day-…" is
 // given out when the network does not answer, to the person whose phone this is now. Nothing else is touched. A page of
 // the app that was not kept says so, and which are.
-const PAGE = /^\/(day\/(\d+\/((water|log)\/)?)?|colours\/ask\/|teach\/drill\/)$/, WAIT_MS = 4000;
+const PAGE = /^\/(day\/(\d+\/((water|log)\/)?)?|crate\/|colours\/ask\/|teach\/drill\/)$/, WAIT_MS = 4000;
 
 self.addEventListener("install", () => self.skipWaiting());
 self.addEventListener("activate", (event) => event.waitUntil(self.clients.claim()));
@@ -60,7 +60,7 @@ async function notKept(path) {
   }
   const now = nowOf(kept.filter(({ at, trip }) => trip && /^\/day\/\d+\/water\/$/.test(at)));
   if (path === "/day/" && now) return Response.redirect(now.at);
-  const names = { water: "On the water", log: "The log", ask: "Ask", drill: "The drill" }, plain = (text) => text.replace(/[&<>"]/g, (sign) => `&#${sign.charCodeAt(0)};`);
+  const names = { water: "On the water", log: "The log", crate: "Tackle box", ask: "What to throw", drill: "The drill" }, plain = (text) => text.replace(/[&<>"]/g, (sign) => `&#${sign.charCodeAt(0)};`);
   const listed = kept.map(({ at, trip }) => `<li><a href="${at}">${names[at.split("/").at(-2)] ?? "The evening before"}${trip ? `: ${plain(trip.name)}` : ""}</a></li>`).join("");
   const words = `<!doctype html><html lang="en"><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1"><title>No signal · Wax Crate</title><body><h1>No signal, and this page is not on this phone.</h1><p>${listed ? "What is:" : "A trip is kept here when it is opened once with a signal."}</p><ul>${listed}</ul></body></html>`;
   return new Response(words, { status: 503, headers: { "Content-Type": "text/html; charset=utf-8" } });

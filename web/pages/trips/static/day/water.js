@@ -6,7 +6,7 @@
   const facts = factsOf({ hours: trip.hours, tide: trip.tide }), aside = asideOf(trip, { facts, clock, telling, panels });
   const ask = throwNow(trip.book), kinds = Object.keys(trip.categories), TWICE_MS = 1000, UNDO_MIN = 2, TAP_MS = 30;
   const metric = trip.units === "metric";
-  let angler = 0, rod = kinds[0], taps = [], device = "", signal = "…", buzzed = "", asked = {}, wanted = null, skyBefore = null, reminder = null, changed = null, seen = 0, pressed = { what: "", at: 0 };
+  let angler = 0, rod = kinds[0], taps = [], device = "", signal = "…", buzzed = "", asked = {}, wanted = null, skyBefore = null, reminder = null, changed = null, seen = 0, safe = true, pressed = { what: "", at: 0 };
 
   const hourAt = (minute) => facts.hourAt(minute);
 
@@ -209,7 +209,8 @@
   async function others({ turns, turn }) {
     const last = Object.values(Object.fromEntries(turns.filter((one) => one.device !== device && one.device !== "here" && one !== turn).map((one) => [`${one.device} ${one.partner}`, one])));
     const phones = last.map((one) => `Another phone: ${telling.small(one.card)}, since ${clock.clock(one.at)}${one.bites.length ? `, ${one.bites.length} came` : ""}.`);
-    $("others").textContent = [...phones, await keptTaps.waiting(trip.owner)].join(" ");
+    const unsafe = !safe && taps.some((tap) => tap.state === "kept") ? "Taps that are not sent yet are lost if this browser’s data is cleared." : "";
+    $("others").textContent = [...phones, await keptTaps.waiting(trip.owner), unsafe].filter(Boolean).join(" ");
   }
 
   function shown() {
@@ -334,7 +335,7 @@
   await keptTaps.ready;
   device = await keptTaps.device();
   if (await who.is(trip.owner)) await keptTaps.take(trip.taps, { trip: trip.trip, owner: trip.owner, called: trip.called });
-  await navigator.storage?.persist?.();
+  safe = (await navigator.storage?.persist?.()) ?? false;
   await draw();
   send().then(hear);
   setInterval(async () => {
