@@ -12,13 +12,18 @@ from tackle.schools.rulebook import house_rulebooks
 
 CATEGORIES = ("worm", "jerkbait", "shallow-crankbait", "spinnerbait", "casting-jig", "swimbait", "popper", "creature")
 SCRIPTS = Path(__file__).parent.parent / "web" / "pages" / "trips" / "static" / "day"
-MOST_MS, MOST_BYTES = 50.0, 400_000
+MOST_MS, MOST_BYTES = 100.0, 400_000
 TIMED = """([listed, tray]) => {
   const told = Object.fromEntries(listed.map((one) => [one, { visibility_in: 34, light: "low", wind: "chop", forage: ["shad"], season: "summer" }]));
-  const asked = { listed, told, tray, aboard: tray, turns: [], day: 0, at: 600 }, times = [];
+  const turns = Array.from({ length: 24 }, (_, place) => ({
+    category: listed[place % 2], card: tray[listed[place % 2]][place % 8], partner: false, bites: place % 5 ? [] : [{ at: 400 + 8 * place, how: "whole", light: "low" }],
+    parts: [{ at: 400 + 8 * place, minutes: 5, light: "low", visibility_in: 34 }, { at: 405 + 8 * place, minutes: 3, light: "low", visibility_in: null }],
+  }));
+  const asked = { listed, told, tray, aboard: tray, turns, at: 600 }, times = [];
   for (let turn = 0; turn < 20; turn += 1) {
     const began = performance.now();
-    ask(asked);
+    // What a tap asks: what to throw now, what after this turn, and what at the forecast's next change.
+    ask(asked); ask({ ...asked, listed: listed.slice(0, 1) }); ask({ ...asked, listed: listed.slice(0, 1), turns: [] });
     times.push(performance.now() - began);
   }
   return times.sort((one, other) => one - other)[10];
@@ -41,6 +46,6 @@ def run() -> bool:
         taken = page.evaluate(TIMED, [list(CATEGORIES), tray])
         browser.close()
     good = taken <= MOST_MS and size <= MOST_BYTES
-    said = f"a press, six times throttled: {taken:.0f} ms (at most {MOST_MS:.0f})"
+    said = f"a tap after 24 turns, six times throttled: {taken:.0f} ms (at most {MOST_MS:.0f})"
     print(f"{'ok  ' if good else 'SLOW'} {said}; the calls on {len(kinds)} kinds: {size / 1000:.0f} kB (at most 400)")
     return good
