@@ -2,6 +2,7 @@
 
 import base64
 import json
+import re
 from datetime import date, timedelta
 
 import pytest
@@ -134,7 +135,9 @@ def test_what_is_measured_is_known_on_the_trips_page_and_what_it_changes_in_the_
     assert signed_in.get(f"/day/{trip.pk}/repack/").json()["changes"] == []
     send(signed_in, trip, told((1400, "water", {"visibility_in": 9.0})))
     page = " ".join(text(signed_in.get(f"/day/{trip.pk}/")).split())
-    assert "9.0 in</b>, measured on the water at 11:20 pm · packed for" in page
+    assert re.findall(r"([\d.]+ \w+)</b>, measured on the water at ([\d:]+ pm) · packed for", page) == [
+        ("9.0 in", "11:20 pm")
+    ]
     assert "Repack for 9" in page
     told_ways = {one["way"] for one in signed_in.get(f"/day/{trip.pk}/repack/").json()["changes"]}
     assert "in" in told_ways
