@@ -135,9 +135,8 @@ def test_what_is_measured_is_known_on_the_trips_page_and_what_it_changes_in_the_
     assert signed_in.get(f"/day/{trip.pk}/repack/").json()["changes"] == []
     send(signed_in, trip, told((1400, "water", {"visibility_in": 9.0})))
     page = " ".join(text(signed_in.get(f"/day/{trip.pk}/")).split())
-    assert re.findall(r"([\d.]+ \w+)</b>, measured on the water at ([\d:]+ pm) · packed for", page) == [
-        ("9.0 in", "11:20 pm")
-    ]
+    measured = re.findall(r"([\d.]+ \w+)</b>, measured on the water at ([\d:]+ pm) · packed for", page)
+    assert measured == [("9 in", "11:20 pm")]
     assert "Repack for 9" in page
     told_ways = {one["way"] for one in signed_in.get(f"/day/{trip.pk}/repack/").json()["changes"]}
     assert "in" in told_ways
