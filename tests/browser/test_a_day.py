@@ -13,7 +13,8 @@ from tests.browser.conftest import PHONE, open_page, sign_in
 from tests.browser.test_on_the_water import TAPS, all_sent, open_water
 from web.common.accounts.models import User
 from web.domain.trips.models import Tap, Trip, Turn
-from web.domain.trips.services import plan_trip, say_light
+from web.domain.trips.selectors import get_evening
+from web.domain.trips.services import plan_trip, say_light, settle_tray
 from web.domain.waters.models import Water
 
 
@@ -172,3 +173,20 @@ def test_a_finger_that_slips_is_one_bite_and_undo_is_there_for_two_minutes(phone
         expect(undo).to_be_disabled()
     all_sent(phone)
     assert Turn.objects.get(trip=trip).whole == 1
+
+
+def test_what_lies_in_the_boat_and_is_better_is_proposed_with_where_it_lies(phone, trip):
+    wren = trip.owner
+    for _ in range(6):  # what would lead is left out, one after another, until the tray has nothing as good
+        first = get_evening(wren, Trip.objects.get(pk=trip.pk)).tray.firsts[12]["jerkbait"]
+        if first is None or first.grade != "go-to":
+            break
+        settle_tray(wren, trip.pk, "out", "jerkbait", first.card.id)
+    open_water(phone, trip)
+    expect(said(phone)).to_contain_text("Better now, but not packed:")
+    expect(phone.locator("#next-words")).to_have_text(re.compile(r"Get it: .+, [A-Z]\d+: 20 seconds"))
+    wanted = said(phone).inner_text().split(": ")[1].rstrip(".")
+    phone.locator("#next-throw").click()
+    expect(phone.locator("#now-what")).to_contain_text(re.compile(wanted, re.IGNORECASE))
+    phone.locator("[data-bite=whole]").click()
+    expect(said(phone)).to_contain_text(f"Stay with {wanted}")  # it is in the tray from now on

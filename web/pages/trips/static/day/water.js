@@ -94,7 +94,7 @@
     if (turn) rod = turn.category;
     const answer = now(state), told = state.test ? { ...telling.testing(state, at) } : { ...telling.tell(answer, turn, isOver(turn, at), at), category: answer.category, card: answer.card, trailer: answer.trailer };
     wanted = told.card && !(turn && turn.category === told.category && turn.card === told.card) ? told : afterwards(state);
-    if (answer.better && !state.test && answer.do !== "stay" && (!turn || told.throwNow)) wanted = Object.assign(told, { card: answer.better.card, trailer: null, boat: true, throwNow: true });
+    if (answer.better && !state.test && answer.do !== "stay" && (!turn || told.throwNow)) wanted = Object.assign(told, { card: answer.better.card, trailer: null, boat: true, throwNow: true, say: `Better now, but not packed: ${telling.small(answer.better.card)}.`, more: "" });
     remind(state);
     $("say").textContent = changed ?? told.say;
     if (told.more && !changed) { const more = document.createElement("span"); more.className = "good"; more.textContent = ` ${telling.capital(told.more)}`; $("say").append(more); }
