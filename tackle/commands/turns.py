@@ -18,7 +18,7 @@ from tackle.commands.learn import read_turn
 from tackle.data import reason
 from tackle.day.fish import Bite, FishTurn, Part
 from tackle.day.log import HOOKED
-from tackle.day.now import aboard_better, kind_now, spoken_kind
+from tackle.day.now import aboard_better, kind_now, log_of, spoken_kind
 from tackle.learn.log import Turn
 from tackle.schools.rulebook import house_rulebooks
 from tackle.schools.top_choice import trailer_for
@@ -77,8 +77,9 @@ def turns(request: Mapping[str, Any]) -> dict[str, Any]:
             situation = replace(situation, pace=asked["pace"])
         mine = [turn for turn in (*fished, *theirs) if turn.category == category]
         noted = [turn for where, turn in log if where in (None, category)]
-        lies = aboard.get(category, [])
-        kinds[category] = kind_now(situation, tray.get(category, []), lies, books, mine, noted, at, palette, partner)
+        cards, lies = tray.get(category, []), aboard.get(category, [])
+        said = log_of(category, [*cards, *lies], noted, palette)
+        kinds[category] = kind_now(situation, cards, lies, books, mine, said, at, palette, partner)
     spoken = spoken_kind(kinds)
     better = aboard_better(kinds[spoken], aboard.get(spoken, []))
 

@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime, time, timedelta
 
-from tackle.base.vocabulary import Forage, Light, Stain, Wind
+from tackle.base.vocabulary import Forage, Light, Stain, Tide, Wind
 from tackle.situations.months import northern_month
 from tackle.situations.season import find_season
 from tackle.situations.situation import Situation, make_situation
@@ -88,7 +88,7 @@ def fished(skies: Sequence[Sky]) -> tuple[Sky, ...]:
 
 
 def make_hour_situation(
-    category: str, sky: Sky, visibility_in: float, stain: Stain, water: Water, day: date
+    category: str, sky: Sky, visibility_in: float, stain: Stain, water: Water, day: date, tide: Tide | None = None
 ) -> Situation:
     """What an hour asks the schools; the food is what is mostly eaten in that month."""
     number, month = day.month, water.months[day.month]
@@ -106,6 +106,7 @@ def make_hour_situation(
         water_temp_f=warm,
         cover=water.mostly,
         forage=_eaten(month.food),
+        tide=tide,
     )
 
 

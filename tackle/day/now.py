@@ -6,17 +6,18 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
+from tackle.base.vocabulary import TRAILER, Grade
 from tackle.colours.colour import Colour
 from tackle.colours.palette import Palette
 from tackle.data import reason
 from tackle.day.fish import FishRead, FishTurn, read_fish
-from tackle.learn.factors import NOTED, factors_here, log_factors
+from tackle.learn.factors import NOTED, Factors, factors_here, log_factors
 from tackle.learn.log import Turn
 from tackle.schools.rulebook import Rulebook
-from tackle.schools.top_choice import Preferences, Start, ask
+from tackle.schools.top_choice import Preferences, Start, ask, trailer_for
 from tackle.situations.situation import Situation
 
-__all__ = ["KindNow", "aboard_better", "kind_now", "spoken_kind"]
+__all__ = ["HourBegin", "KindNow", "aboard_better", "begin_hours", "kind_now", "log_of", "spoken_kind"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,22 +40,65 @@ class KindNow:
 
 def kind_now(
     situation: Situation, cards: Sequence[Colour], aboard: Sequence[Colour], books: Sequence[Rulebook],
-    fished: Sequence[FishTurn], log: Sequence[Turn], at: datetime, palette: Palette, partner: Colour | None = None,
+    fished: Sequence[FishTurn], log: Factors, at: datetime, palette: Palette, partner: Colour | None = None,
 ) -> KindNow:  # fmt: skip
-    """One kind of lure at a moment: of some cards that are left of it, what else lies aboard, and the turns with it;
-    what a partner throws, of whatever kind."""
+    """One kind of lure at a moment: of some cards that are left of it, what else lies aboard, the turns with it, and
+    what a log says of all these (`log_of`); what a partner throws, of whatever kind."""
     sold = palette.sold_in(situation.category)
-
-    def listed(some: Sequence[Colour]) -> list[Colour]:
-        return sorted(dict.fromkeys(some), key=lambda card: sold.index(card) if card in sold else len(sold))
-
-    there = listed([*cards, *aboard])
+    there = _listed([*cards, *aboard], sold)
     asked = ask(books, (*sold, *(card for card in there if card not in sold)), situation)
-    factors = factors_here(log_factors(there, log), situation)
-    mine = listed(cards)
+    factors = factors_here(log, situation)
+    mine = _listed(cards, sold)
     accepted = [card for card in mine if asked.advice_for(card)]
     read = read_fish(asked.order(mine, factors), accepted, fished, situation, at, partner)
     return KindNow(situation, asked, read, factors)
+
+
+def log_of(category: str, cards: Sequence[Colour], log: Sequence[Turn], palette: Palette) -> Factors:
+    """What a log says of some cards of a kind."""
+    return log_factors(_listed(cards, palette.sold_in(category)), log)
+
+
+def _listed(cards: Sequence[Colour], sold: Sequence[Colour]) -> list[Colour]:
+    """Some cards, each once, in the palette's order."""
+    return sorted(dict.fromkeys(cards), key=lambda card: sold.index(card) if card in sold else len(sold))
+
+
+@dataclass(frozen=True, slots=True)
+class HourBegin:
+    """What to begin an hour with, the trailer on a jig, how good that is, and why."""
+
+    card: Colour
+    trailer: Colour | None
+    grade: Grade
+    why: str
+
+
+def begin_hours(
+    situations: Sequence[Situation], cards: Sequence[Colour], aboard: Sequence[Colour], trailers: Sequence[Colour],
+    books: Sequence[Rulebook], log: Factors, palette: Palette,
+) -> list[HourBegin | None]:  # fmt: skip
+    """What the phone will say at the beginning of each of some hours, before anything was fished; None where no
+    rulebook accepts what there is."""
+    known: dict[Situation, HourBegin | None] = {}
+    for situation in situations:
+        if situation not in known:
+            known[situation] = _begin(situation, cards, aboard, trailers, books, log, palette)
+    return [known[situation] for situation in situations]
+
+
+def _begin(
+    situation: Situation, cards: Sequence[Colour], aboard: Sequence[Colour], trailers: Sequence[Colour],
+    books: Sequence[Rulebook], log: Factors, palette: Palette,
+) -> HourBegin | None:  # fmt: skip
+    kind = kind_now(situation, cards, aboard, books, [], log, datetime.min, palette)
+    card = kind.read.card
+    voice = kind.asked.advice_for(card) if card else None
+    if card is None or voice is None:
+        return None
+    threaded = palette.sold_in(TRAILER)
+    on_it = trailer_for(card, situation, _listed(trailers, threaded), threaded, books)
+    return HourBegin(card, on_it.card if on_it else None, voice[1].grade, kind.said(card)[0])
 
 
 def spoken_kind(kinds: Mapping[str, KindNow]) -> str:

@@ -190,3 +190,33 @@ def test_what_lies_in_the_boat_and_is_better_is_proposed_with_where_it_lies(phon
     expect(phone.locator("#now-what")).to_contain_text(re.compile(wanted, re.IGNORECASE))
     phone.locator("[data-bite=whole]").click()
     expect(said(phone)).to_contain_text(f"Stay with {wanted}")  # it is in the tray from now on
+
+
+def test_the_evenings_page_says_of_each_hour_what_the_phone_will_say(phone, trip):
+    wren = trip.owner
+    kinds = ["jerkbait", "worm", "casting-jig", "walking-topwater"]
+    Trip.objects.filter(pk=trip.pk).update(categories=kinds, room=14)
+    open_water(phone, trip)
+    evening = get_evening(wren, Trip.objects.get(pk=trip.pk))
+    found = phone.evaluate(
+        """(kinds) => {
+          const trip = JSON.parse(document.getElementById("trip-data").textContent), ask = throwNow(trip.book);
+          return Object.fromEntries(kinds.map((category) => [category, trip.hours.map(({ hour, ...sky }) => {
+            const now = { ...trip.told[category], ...sky, tide: trip.tide[hour] ?? null };
+            const told = { [category]: { ...now, visibility_in: trip.now.visibility_in } };
+            const { card, trailer, from } = ask({
+              listed: [category], told, tray: trip.tray, aboard: trip.aboard, turns: [], at: hour * 60,
+            });
+            return from === null ? null : [card, trailer];
+          })]));
+        }""",
+        [one for one in kinds if one in evening.rows],
+    )
+    shown = {
+        category: [one and [one.card.id, one.trailer and one.trailer.id] for one in row]
+        for category, row in evening.rows.items()
+    }
+    asked = {category: [one if said else None for one, said in zip(row, shown[category], strict=True)]
+             for category, row in found.items()}  # fmt: skip
+    assert asked == shown
+    assert sum(one is not None for row in shown.values() for one in row) > 24

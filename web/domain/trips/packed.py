@@ -1,12 +1,14 @@
 """What was packed for a trip, kept as it was: the tray, and what each hour was to begin with and why."""
 
+from collections import Counter
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
+from tackle.base.vocabulary import TRAILER
 from tackle.colours.colour import Colour
 from tackle.colours.palette import Palette
-from tackle.day.tray import Begin, DayTray, Hour, TrayPiece
+from tackle.day.tray import DayTray, TrayPiece
 
 
 @dataclass(frozen=True, slots=True)
@@ -19,6 +21,9 @@ class Began:
     why: str
 
 
+Rows = Mapping[str, Sequence[Began | None]]
+
+
 @dataclass(frozen=True, slots=True)
 class Packed:
     """The tray as it was packed; `rows`: by category what each hour was to begin with."""
@@ -29,23 +34,24 @@ class Packed:
     first_choice_hours: float
     visibility_in: float
     at: tuple[str, ...]
-    rows: Mapping[str, Sequence[Began | None]]
+    rows: Rows
 
     @property
     def kinds(self) -> int:
         return len(self.rows)
 
 
-def shown_as(tray: DayTray, hours: Sequence[Hour], visibility_in: float) -> Packed:
-    """A tray as a page shows it, packed or not."""
-    thrown = [category for category in (tray.drawn[0] if tray.drawn else {}) if category not in tray.idle]
-    rows = {category: [_began(row[category]) for row in tray.drawn] for category in thrown}
+def shown_as(tray: DayTray, rows: Rows, at: Sequence[str], visibility_in: float) -> Packed:
+    """A tray as a page shows it, packed or not: the hours of each piece are those that begin with it."""
+    begun = [one for row in rows.values() for one in row if one is not None]
+    threaded = Counter(one.trailer for one in begun)
+
+    def served(piece: TrayPiece) -> TrayPiece:
+        mine = sum(one is not None and one.card is piece.card for one in rows.get(piece.category, ()))
+        return replace(piece, hours=float(threaded[piece.card] if piece.category == TRAILER else mine))
+
     data = tray.answered_hours, tray.expected_hours, tray.first_choice_hours, visibility_in
-    return Packed(tray.pieces, *data, tuple(hour.at for hour in hours), rows)
-
-
-def _began(begin: Begin | None) -> Began | None:
-    return None if begin is None else Began(begin.card, begin.trailer, begin.grade.value, begin.why)
+    return Packed(tuple(served(piece) for piece in tray.pieces), *data, tuple(at), rows)
 
 
 def as_kept(one: Packed) -> dict[str, Any]:

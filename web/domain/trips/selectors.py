@@ -16,15 +16,18 @@ from tackle.colours.colour import Colour
 from tackle.day.beside import Sleeved, left_aboard, second_from_home, sleeved
 from tackle.day.forecast import Caution, Clarity, Sky, cautions, clarity_after, fished, make_hour_situation, usual_sky
 from tackle.day.log import dropped_in
+from tackle.day.now import begin_hours, log_of
 from tackle.day.tray import DayTray, Have, Hour, RodPiece, TrayPiece, pack
 from tackle.intake.rods import OwnRod, read_rods
+from tackle.learn.factors import Factors
 from tackle.situations.water import Water as CoreWater
 from web.common.accounts.models import User
 from web.domain.crate.selectors import Stock
 from web.domain.history.record import undone_among
 from web.domain.plans.selectors import Basis, get_basis, get_owned, thrown_in
+from web.domain.trips.evidence import logged
 from web.domain.trips.models import MOST_HOURS, NUMBERS, Trip, Turn
-from web.domain.trips.packed import Packed, packed_from, shown_as
+from web.domain.trips.packed import Began, Packed, Rows, packed_from, shown_as
 from web.domain.trips.turns import as_read
 from web.domain.waters.tide import flows_on
 
@@ -132,11 +135,8 @@ class Evening:
     partner: DayTray | None  # of what the tray leaves aboard, for whoever fishes along
     foods: tuple[list[Forage], list[Forage]]  # to ask about on the water, and the others that live there
     flows: Mapping[int, Tide]  # how the tide runs by hour, where it is known
-
-    @property
-    def now(self) -> Packed:
-        """The tray as it is known now."""
-        return shown_as(self.tray, self.hours, self.visibility_in)
+    now: Packed  # the tray as it is known now
+    rows: Rows  # of what is shown, what each hour begins with as it is known now
 
     @property
     def shown(self) -> Packed:
@@ -170,7 +170,8 @@ def evening_from(basis: Basis, stock: tuple[Stock, ...], trip: Trip) -> Evening:
     stain = Stain((measured and measured.stain) or trip.stain or month.stain)
     skies = fished([_sky(trip, core, hour) for hour in trip.hours])
     thrown = [one for one in trip.categories if core.throws(one) and not core.forbidden.forbids(one)]
-    hours = tuple(_hour(trip, sky, thrown, visibility, stain, core) for sky in skies)
+    flows = flows_on(water, trip.date, trip.hours)
+    hours = tuple(_hour(trip, sky, thrown, visibility, stain, core, flows.get(sky.hour)) for sky in skies)
     aboard = _have(one for one in stock if one.aboard)
     rules = {one: thrown_in(basis, one) for one in thrown}
     own_rods = read_rods(trip.own_rods)
@@ -200,7 +201,30 @@ def evening_from(basis: Basis, stock: tuple[Stock, ...], trip: Trip) -> Evening:
     )  # fmt: skip
     carried = {(one.category, one.card.id) for one in aboard}
     kept = packed_from(trip.packed, basis.palette) if trip.packed else None
-    mine = (kept or shown_as(tray, hours, visibility)).pieces
+    logs: dict[str, Factors] = {}
+
+    def rows_of(pieces: Sequence[TrayPiece]) -> Rows:
+        """What each hour begins with, of some pieces: as the phone will say it."""
+        found: dict[str, Sequence[Began | None]] = {}
+        trailers = [piece.card for piece in pieces if piece.category == TRAILER]
+        for one in tray.drawn[0] if tray.drawn else ():
+            if one in tray.idle:
+                continue
+            cards = [piece.card for piece in pieces if piece.category == one]
+            along = [each.card for each in aboard if each.category == one]
+            if one not in logs:
+                data = logged(trip.owner, one, basis.palette, trip.date)
+                logs[one] = log_of(one, [*cards, *along], data.turns, basis.palette)
+            asked = [hour.of(one) for hour in hours]
+            begins = begin_hours(asked, cards, along, trailers, basis.books, logs[one], basis.palette)
+            found[one] = [
+                Began(each.card, each.trailer, each.grade.value, each.why) if each and rules[one].on(there) else None
+                for each, there in zip(begins, asked, strict=True)
+            ]
+        return found
+
+    known_now = shown_as(tray, rows_of(tray.pieces), [hour.at for hour in hours], visibility)
+    mine = (kept or known_now).pieces
     left = left_aboard(aboard, {(piece.category, piece.card): piece.count for piece in mine})
     return Evening(
         skies=skies,
@@ -222,7 +246,9 @@ def evening_from(basis: Basis, stock: tuple[Stock, ...], trip: Trip) -> Evening:
         aboard=tuple(one for one in aboard if one.category in (*thrown, TRAILER)),
         by_hand=tuple(_cost(one, tray, packed([each for each in settled if each != one]), basis) for one in settled),
         packed=kept,
-        flows=flows_on(water, trip.date, trip.hours),
+        flows=flows,
+        now=known_now,
+        rows=known_now.rows if kept is None else rows_of(kept.pieces),
         own_rods=dict(enumerate(own_rods)),
         partner=pack(hours, thrown, left, basis.books, basis.palette, trip.room, rules=rules) if trip.partner else None,
         foods=core.foods(trip.date.month, hours[0].situation.forage),
@@ -245,12 +271,13 @@ def _cost(one: tuple[str, str, str], with_it: DayTray, without: DayTray, basis: 
     return ByHand(what, category, basis.palette.known(card), round(answered, 2), round(first, 2))
 
 
-def _hour(trip: Trip, sky: Sky, thrown: Sequence[str], visibility_in: float, stain: Stain, water: CoreWater) -> Hour:
+def _hour(
+    trip: Trip, sky: Sky, thrown: Sequence[str], visibility_in: float, stain: Stain, water: CoreWater, tide: Tide | None
+) -> Hour:
     """What the schools are asked of an hour, each kind of lure as deep as it works there."""
     day = trip.day_of(sky.hour)
-    own = {
-        one: make_hour_situation(one, sky, visibility_in, stain, water, day) for one in (*thrown, trip.categories[0])
-    }
+    kinds = (*thrown, trip.categories[0])
+    own = {one: make_hour_situation(one, sky, visibility_in, stain, water, day, tide) for one in kinds}
     return Hour(f"{sky.hour % 24:02}:00", 1.0, own[trip.categories[0]], own)
 
 

@@ -28,7 +28,7 @@ from web.common.work.papers import paper, printed
 from web.domain.plans.selectors import get_basis
 from web.domain.trips import selectors, services
 from web.domain.trips.models import FIRST_HOUR, LAST_HOUR, MOST_HOURS, TURN_MINUTES, Trip
-from web.domain.trips.packed import Began, Packed
+from web.domain.trips.packed import Began
 from web.domain.waters.devices import NoAnswer, forecasts
 from web.domain.waters.selectors import list_waters
 from web.pages.trips.forms import TripForm, initial_values
@@ -229,7 +229,7 @@ def trip_context(owner: User, trip: Trip) -> dict[str, Any]:
         "evening": evening,
         "shown": shown,
         "sight_query": _sight_query(evening),
-        "rows": [(category, _spans(shown, category)) for category in shown.rows],
+        "rows": [(category, _spans(evening, category)) for category in evening.rows],
         "tray": list(zip(shown.pieces, _beside(owner, evening), strict=True)),
         "known_now": evening.changes,
         "could_add": _could_add(evening),
@@ -266,17 +266,17 @@ def _sight_query(evening: selectors.Evening) -> str:
     return urlencode([*data, ("light", evening.skies[0].light)] if evening.skies else data)
 
 
-def _spans(shown: Packed, category: str) -> list[Span]:
+def _spans(evening: selectors.Evening, category: str) -> list[Span]:
     """One category's hours, those in a row that begin with the same lure taken together."""
     spans: list[Span] = []
-    at = 0
-    for begun, run in groupby(shown.rows[category], key=lambda one: (one.card, one.trailer) if one else None):
+    at, clock = 0, [hour.at for hour in evening.hours]
+    for begun, run in groupby(evening.rows[category], key=lambda one: (one.card, one.trailer) if one else None):
         members = list(run)
         before = spans[-1].begin if spans else None
         changed = bool(begun and before and (before.card, before.trailer) != begun)
-        whys = {one.why: shown.at[at + place] for place, one in reversed([*enumerate(members)]) if one}
-        reasons = tuple(sorted(((hour, why) for why, hour in whys.items()), key=lambda each: shown.at.index(each[0])))
-        spans.append(Span(len(members), shown.at[at], members[0], changed, len(shown.at), reasons))
+        whys = {one.why: clock[at + place] for place, one in reversed([*enumerate(members)]) if one}
+        reasons = tuple(sorted(((hour, why) for why, hour in whys.items()), key=lambda each: clock.index(each[0])))
+        spans.append(Span(len(members), clock[at], members[0], changed, len(clock), reasons))
         at += len(members)
     return spans
 
