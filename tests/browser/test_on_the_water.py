@@ -246,7 +246,7 @@ def test_the_first_screen_opens_without_a_signal(phone, trip):
     phone.context.set_offline(True)
     phone.goto("/day/")
     expect(phone.locator("#say")).to_contain_text("Begin with")
-    shown = ["Tarn Hollow", "logged", "white lure", "tackle box"]
+    shown = ["Tarn Hollow", "logged", "white lure", "Shopping list"]
     for address, words in zip([f"/day/{trip.pk}/", *kept[1:]], shown, strict=True):
         phone.goto(address)
         expect(phone.locator("main")).to_contain_text(words)

@@ -39,7 +39,8 @@ KEYS = {
     "change": "crate-undo",
     "share": "share-end",
     "trip": "trip trip-edit trip-by-hand trip-packed trip-forecast trip-light trip-delete trip-water trip-taps "
-    "trip-meter trip-log trip-postpone trip-back log-move log-lines log-turn log-counts trip-calendar trip-sheet",
+    "trip-meter trip-repack trip-log trip-postpone trip-back log-move log-lines log-turn log-counts trip-calendar "
+    "trip-sheet",
     "job": "work work-again work-file",
 }
 OF = {name: what for what, names in KEYS.items() for name in names.split()}
