@@ -14,7 +14,7 @@ from tests.browser.test_on_the_water import TAPS, all_sent, open_water
 from web.common.accounts.models import User
 from web.domain.trips.models import Tap, Trip, Turn
 from web.domain.trips.selectors import get_evening
-from web.domain.trips.services import plan_trip, say_light, settle_tray
+from web.domain.trips.services import plan_trip, say_light
 from web.domain.waters.models import Water
 
 
@@ -173,31 +173,6 @@ def test_a_finger_that_slips_is_one_bite_and_undo_is_there_for_two_minutes(phone
         expect(undo).to_be_disabled()
     all_sent(phone)
     assert Turn.objects.get(trip=trip).whole == 1
-
-
-def test_what_lies_in_the_boat_and_is_better_is_proposed_with_where_it_lies(phone, trip):
-    wren = trip.owner
-    open_water(phone, trip)
-    for _ in range(8):  # what leads is left out, one after another, until the tray has nothing as good
-        if "not packed" in said(phone).inner_text():
-            break
-        leads = phone.evaluate(
-            """() => {
-              const trip = JSON.parse(document.getElementById("trip-data").textContent);
-              const named = document.getElementById("say").textContent.replace("Begin with ", "").replace(".", "");
-              return trip.tray.jerkbait.find((card) => trip.cards[card].name.toLowerCase() === named);
-            }"""
-        )
-        settle_tray(wren, trip.pk, "out", "jerkbait", leads)
-        phone.reload()
-        expect(said(phone)).to_contain_text(re.compile("Begin with|not packed"))
-    expect(said(phone)).to_contain_text("Better now, but not packed:")
-    expect(phone.locator("#next-words")).to_have_text(re.compile(r"Get it: .+, [A-Z]\d+: 20 seconds"))
-    wanted = said(phone).inner_text().split(": ")[1].rstrip(".")
-    phone.locator("#next-throw").click()
-    expect(phone.locator("#now-what")).to_contain_text(re.compile(wanted, re.IGNORECASE))
-    phone.locator("[data-bite=whole]").click()
-    expect(said(phone)).to_contain_text(f"Stay with {wanted}")  # it is in the tray from now on
 
 
 def test_the_evenings_page_says_of_each_hour_what_the_phone_will_say(phone, trip):
