@@ -1,7 +1,7 @@
 """What was told of water and sky, and how long it holds.
 
-What was told of the sky holds for three hours, or until the forecast changes it; clarity and what belongs to a spot to
-the end of the day, or until another spot; food and mood to the end of the day. Night follows the sun.
+What was told of sky and tide holds for three hours, or until the forecast changes it; clarity and what belongs to a
+spot to the end of the day, or until another spot; food and mood to the end of the day. Night follows the sun.
 """
 
 from __future__ import annotations
@@ -17,6 +17,7 @@ __all__ = ["DAY_MINUTES", "SKY_HOLDS_MIN", "Forecast", "Told", "WaterSeen", "fac
 DAY_MINUTES: Final = 1_440
 SKY_HOLDS_MIN: Final = 180
 _SKY: Final = ("light", "wind")
+_SHORT: Final = (*_SKY, "tide")
 _OF_SPOT: Final = ("visibility_in", "stain", "cover", "density", "depth_ft", "current")
 
 
@@ -77,7 +78,7 @@ def facts_at(told: Sequence[Told], minute: float, forecast: Forecast) -> WaterSe
             spot, moved = one.data["spot"], one.at if spot is not None else moved
     for one in earlier:
         for name, value in one.data.items():
-            if name in _SKY and (minute - one.at >= SKY_HOLDS_MIN or forecast.changed(name, one.at, minute)):
+            if name in _SHORT and (minute - one.at >= SKY_HOLDS_MIN or forecast.changed(name, one.at, minute)):
                 continue
             if name not in _OF_SPOT or one.at >= moved:
                 known[name] = value

@@ -242,7 +242,7 @@ def test_what_was_told_holds_as_long_on_the_phone_as_in_the_log(phone):
         tide = {hour: scatter.choice(ids(Tide)) for hour in range(30)} if scatter.random() < 0.5 else {}
         told = [Told(scatter.randint(300, 1700), scatter.choice((
             {"light": scatter.choice(ids(Light))}, {"visibility_in": 16.0, "light": "bright"}, {"food": "shad"},
-            {"spot": scatter.choice(("dam", "creek")), "cover": "wood"}, {"wind": "chop"},
+            {"spot": scatter.choice(("dam", "creek")), "cover": "wood"}, {"wind": "chop"}, {"tide": "slack"},
         ))) for _ in range(scatter.randint(0, 5))]  # fmt: skip
         begins, length = scatter.randint(300, 1700), scatter.randint(1, 200)
         forecast = Forecast(sky, tide)

@@ -53,23 +53,23 @@ window.asideOf = (trip, { facts, clock, telling, panels }) => {
   }
   const answered = (at) => asked.add(Number(at));
 
-  // The phone's clock against its own running: where it jumps, it was put right, or wrong.
-  let base = Date.now() - performance.now();
-  function jumped() {
+  // The phone's clock against its own running: where it goes back, it was put right. Where it goes on, the phone may
+  // as well have slept, and nothing is made of it.
+  let base = Date.now() - performance.now(), late = { ids: [], by: 0 };
+  function putBack() {
     const now = Date.now() - performance.now(), by = now - base;
-    if (Math.abs(by) < CLOCK_OFF_MS) return 0;
-    base = now;
-    return by;
+    if (by > 0 || by <= -CLOCK_OFF_MS) base = now;
+    return by <= -CLOCK_OFF_MS ? by : 0;
   }
   async function askClock() {
-    const by = jumped(), unsent = by ? await keptTaps.clockMoved(by) : [];
+    const by = putBack(), unsent = by ? await keptTaps.clockMoved(by) : [];
     const turns = unsent.filter((tap) => tap.kind === "begin" && tap.trip === trip.trip).length;
     if (!unsent.length) return;
-    const minutes = Math.round(Math.abs(by) / 60000);
-    $("clock-words").textContent = `Your clock was ${minutes} minutes ${by < 0 ? "fast" : "slow"}: move ${turns === 1 ? "this turn" : `these ${turns} turns`}?`;
-    $("clock-move").dataset.by = by;
+    late = { ids: unsent.map((tap) => tap.id), by };
+    $("clock-words").textContent = `Your clock was ${Math.round(-by / 60000)} minutes fast: move ${turns === 1 ? "this turn" : `these ${turns} turns`}?`;
     $("clock-ask").hidden = false;
   }
+  const moveLate = () => keptTaps.move(late.ids, late.by);
 
   // What a tray for the water as it was measured would take in and leave out; nothing without a signal.
   async function repack(url, inches) {
@@ -79,5 +79,5 @@ window.asideOf = (trip, { facts, clock, telling, panels }) => {
     $("repack-words").textContent = [`Repack for ${panels.length(inches)}?`, named("in") && `Take ${named("in")}.`, named("out") && `Leave ${named("out")}.`].filter(Boolean).join(" ");
   }
 
-  return { said, askOld, answered, askClock, repack };
+  return { said, askOld, answered, askClock, moveLate, repack };
 };

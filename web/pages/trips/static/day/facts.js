@@ -1,7 +1,7 @@
 // What was told of water and sky, and how long it holds: `tackle.day.facts`, to the letter. `told`: [{ at, data }],
 // `hours`: the forecast's [{ hour, light, wind }], `tide`: by hour which way it runs; minutes since the first midnight.
 window.factsOf = ({ hours, tide }) => {
-  const DAY = 1440, SKY_HOLDS = 180, SKY = ["light", "wind"], OF_SPOT = ["visibility_in", "stain", "cover", "density", "depth_ft", "current"];
+  const DAY = 1440, SKY_HOLDS = 180, SKY = ["light", "wind"], SHORT = [...SKY, "tide"], OF_SPOT = ["visibility_in", "stain", "cover", "density", "depth_ft", "current"];
   const hourAt = (minute) => hours.findLast((one) => one.hour * 60 <= minute) ?? hours[0] ?? {};
   const changed = (name, since, minute) => hours.some((one) => since < one.hour * 60 && one.hour * 60 <= minute && (one[name] ?? null) !== (hourAt(since)[name] ?? null));
   const dayOf = (minute) => Math.floor(minute / DAY);
@@ -15,7 +15,7 @@ window.factsOf = ({ hours, tide }) => {
     let spot = null, moved = -Infinity;
     for (const { at, data } of earlier) if (data.spot && data.spot !== spot) { moved = spot === null ? moved : at; spot = data.spot; }
     for (const { at, data } of earlier) for (const [name, value] of Object.entries(data)) {
-      if (value == null || (SKY.includes(name) && (minute - at >= SKY_HOLDS || changed(name, at, minute)))) continue;
+      if (value == null || (SHORT.includes(name) && (minute - at >= SKY_HOLDS || changed(name, at, minute)))) continue;
       if (!OF_SPOT.includes(name) || at >= moved) known[name] = { value, at };
     }
     const bySun = hourAt(minute).light;
@@ -31,5 +31,5 @@ window.factsOf = ({ hours, tide }) => {
     return [...new Set(points)].filter((at) => begins < at && at < ends).sort((one, other) => one - other);
   }
 
-  return { factsAt, turningPoints, hourAt, changed, SKY_HOLDS };
+  return { factsAt, turningPoints, hourAt };
 };

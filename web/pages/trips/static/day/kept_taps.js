@@ -38,8 +38,8 @@ window.keptTaps = (() => {
     await change.done;
   }
 
-  // This phone's clock was moved by so many milliseconds: the taps that went by the old one and are still here. Where
-  // the server has told how far it is off, that is known, and nothing is to be asked.
+  // This phone's clock was put back by so many milliseconds (below nothing): the taps that went by the old one and are
+  // still here. Where the server has told how far it is off, that is known, and nothing is to be asked.
   async function clockMoved(by) {
     const db = await opened;
     if (Math.abs(behind) >= CLOCK_OFF_MS) {
@@ -49,9 +49,12 @@ window.keptTaps = (() => {
     }
     return (await db.getAll("taps")).filter((tap) => tap.mine && tap.state === "kept");
   }
-  async function move(by) {
-    const db = await opened, change = db.transaction("taps", "readwrite");
-    for (const tap of await change.store.getAll()) if (tap.mine && tap.state === "kept" && !tap.moved) await change.store.put({ ...tap, moved: true, at: tap.at + by / 60000, time: tap.time + by });
+  async function move(ids, by) {
+    const change = (await opened).transaction("taps", "readwrite");
+    for (const id of ids) {
+      const tap = await change.store.get(id);
+      if (tap?.state === "kept") await change.store.put({ ...tap, at: tap.at + by / 60000, time: tap.time + by });
+    }
     await change.done;
   }
 

@@ -225,7 +225,8 @@
   }
 
   async function send() {
-    if (await sealed()) return;
+    // Taps that went by a wrong clock wait for the answer.
+    if (!$("clock-ask").hidden || await sealed()) return;
     await keptTaps.send(trip.trip, page.taps, trip.owner, (told) => { signal = told; }).catch(() => { signal = "trouble"; });
     taps = await keptTaps.of(trip.trip);
     shown();
@@ -285,7 +286,7 @@
     else if (button.id === "read-meter") await readMeter();
     else if (button.id === "still-yes") await tap("water", { light: data.still });
     else if (button.id === "still-no") { aside.answered($("still-yes").dataset.at); await draw(); panels.open("sky"); }
-    else if (button.id === "clock-move") { $("clock-ask").hidden = true; await keptTaps.move(Number(data.by)); await draw(); send(); }
+    else if (button.id === "clock-move") { $("clock-ask").hidden = true; await aside.moveLate(); await draw(); send(); }
     else if (button.id === "clock-leave") { $("clock-ask").hidden = true; send(); }
     else if (button.id === "repack-do") await repack();
     else if (button.id === "repack-leave") $("repack").hidden = true;
@@ -341,8 +342,7 @@
   setInterval(async () => {
     await aside.askClock();
     await draw();
-    // Taps that went by a wrong clock wait for the answer.
-    if ($("clock-ask").hidden && taps.some((one) => one.state === "kept")) send();
+    if (taps.some((one) => one.state === "kept")) send();
   }, keptTaps.EVERY_MS);
   setInterval(hear, 2 * keptTaps.EVERY_MS);
   window.addEventListener("online", send);
