@@ -1,8 +1,11 @@
 """The log as evidence: turns weighed by how fish were hooked, what the book says beside them, what is believed."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import date, timedelta
 from typing import Any
+
+from django.db.models import Q
 
 from tackle.base.store import kept
 from tackle.base.vocabulary import (
@@ -22,6 +25,7 @@ from tackle.base.vocabulary import (
 )
 from tackle.colours.colour import Colour
 from tackle.colours.palette import Palette
+from tackle.day.facts import DAY_MINUTES
 from tackle.learn.assumed import assumed
 from tackle.learn.book import mean_advice
 from tackle.learn.log import Turn, find_square, merged
@@ -34,9 +38,8 @@ from web.domain.trips import models
 
 _WORDS = {"light": Light, "wind": Wind, "stain": Stain, "cover": Cover, "density": Density, "pace": Pace, "mood": Mood,
           "current": Current, "tide": Tide}  # fmt: skip
-MINUTES_A_DAY = 1440
 _SEEN = ("visibility_in", "depth_ft", "food", *_WORDS)
-_FIELDS = ("trip__date", "card", "trailer", "at", "minutes", *ids(HookUp), *_SEEN, "parts")
+_FIELDS = ("trip__date", "category", "card", "trailer", "at", "minutes", *ids(HookUp), *_SEEN, "parts")
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,32 +65,43 @@ def categories_logged(owner: User) -> list[str]:
     return sorted(counted, key=lambda category: (-counted[category], category))
 
 
-def logged(owner: User, category: str, palette: Palette, before: date | None = None) -> Logged:
-    """The log of one category, of the days before one where that is told; of trailers, those on whatever jig.
+def logged(owner: User, category: str, palette: Palette) -> Logged:
+    """The log of one category; of trailers, those on whatever jig."""
+    return logs_of(owner, [category], palette)[category]
 
-    A turn that went through another light, or longer than one turn, is told by its parts."""
-    mine = models.Turn.objects.filter(trip__owner=owner, trip__deleted_at=None).order_by("trip__date", "pk")
-    threaded = category == TRAILER
-    rows = mine.exclude(trailer="") if threaded else mine.filter(category=category)
+
+def logs_of(owner: User, categories: Iterable[str], palette: Palette, before: date | None = None) -> dict[str, Logged]:
+    """The log of each of some categories, of the days before one where that is told."""
+    rows: dict[str, list[dict[str, Any]]] = {category: [] for category in categories}
+    wanted = Q(category__in=rows) | (~Q(trailer="") if TRAILER in rows else Q())
+    mine = models.Turn.objects.filter(wanted, trip__owner=owner, trip__deleted_at=None).order_by("trip__date", "pk")
     if before is not None:
-        rows = rows.filter(trip__date__lt=before)
-    hook_up = assumed().hook_up
+        mine = mine.filter(trip__date__lt=before)
+    for row in mine.values(*_FIELDS):
+        if row["category"] in rows and row["category"] != TRAILER:
+            rows[row["category"]].append(row)
+        if row["trailer"] and TRAILER in rows:
+            rows[TRAILER].append(row)
+    return {category: _logged(category, listed, palette) for category, listed in rows.items()}
+
+
+def _logged(category: str, rows: Iterable[dict[str, Any]], palette: Palette) -> Logged:
+    """The turns of one category; one that went through another light, or longer than one turn, by its parts."""
+    hook_up, threaded = assumed().hook_up, category == TRAILER
     turns, untold = [], 0
-    for day, jig, trailer, at, minutes, *rest in rows.values_list(*_FIELDS):
-        card = trailer if threaded else jig
-        *rest, parts = rest
-        if minutes is None or card not in palette.by_id:
+    for row in rows:
+        card = row["trailer" if threaded else "card"]
+        if row["minutes"] is None or card not in palette.by_id:
             untold += 1
             continue
-        came, seen = (
-            dict(zip(ids(HookUp), rest, strict=False)),
-            dict(zip(_SEEN, rest[len(ids(HookUp)) :], strict=True)),
-        )
-        whole = {"at": at, "minutes": minutes, "bites": came, "water": seen}
-        for part in parts or [whole]:
-            when = day + timedelta(days=int((part["at"] or 0.0) // MINUTES_A_DAY))
+        whole = {
+            "at": row["at"], "minutes": row["minutes"], "bites": {how: row[how] for how in ids(HookUp)},
+            "water": {name: row[name] for name in _SEEN},
+        }  # fmt: skip
+        for part in row["parts"] or [whole]:
+            when = row["trip__date"] + timedelta(days=int((part["at"] or 0.0) // DAY_MINUTES))
             bites = sum(count * hook_up[how] for how, count in part["bites"].items())
-            there = _situation(category, when, part["water"], palette.by_id.get(jig) if threaded else None)
+            there = _situation(category, when, part["water"], palette.by_id.get(row["card"]) if threaded else None)
             hour = None if part["at"] is None else part["at"] / 60 % 24
             turns.append(Turn(when.isoformat(), card, part["minutes"], round(bites, 6), hour, there))
     thrown = {turn.colour for turn in turns}

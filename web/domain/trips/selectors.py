@@ -25,7 +25,7 @@ from web.common.accounts.models import User
 from web.domain.crate.selectors import Stock
 from web.domain.history.record import undone_among
 from web.domain.plans.selectors import Basis, get_basis, get_owned, thrown_in
-from web.domain.trips.evidence import logged
+from web.domain.trips.evidence import logs_of
 from web.domain.trips.models import MOST_HOURS, NUMBERS, Trip, Turn
 from web.domain.trips.packed import Began, Packed, Rows, packed_from, shown_as
 from web.domain.trips.turns import as_read
@@ -135,6 +135,7 @@ class Evening:
     partner: DayTray | None  # of what the tray leaves aboard, for whoever fishes along
     foods: tuple[list[Forage], list[Forage]]  # to ask about on the water, and the others that live there
     flows: Mapping[int, Tide]  # how the tide runs by hour, where it is known
+    logs: Mapping[str, Factors]  # by category what the log says of what lies aboard
     now: Packed  # the tray as it is known now
     rows: Rows  # of what is shown, what each hour begins with as it is known now
 
@@ -201,22 +202,19 @@ def evening_from(basis: Basis, stock: tuple[Stock, ...], trip: Trip) -> Evening:
     )  # fmt: skip
     carried = {(one.category, one.card.id) for one in aboard}
     kept = packed_from(trip.packed, basis.palette) if trip.packed else None
-    logs: dict[str, Factors] = {}
+    listed = [one for one in (tray.drawn[0] if tray.drawn else ()) if one not in tray.idle]
+    said = logs_of(trip.owner, listed, basis.palette, trip.date)
+    along = {one: [each.card for each in aboard if each.category == one] for one in listed}
+    logs = {one: log_of(one, along[one], said[one].turns, basis.palette) for one in listed}
 
     def rows_of(pieces: Sequence[TrayPiece]) -> Rows:
         """What each hour begins with, of some pieces: as the phone will say it."""
         found: dict[str, Sequence[Began | None]] = {}
         trailers = [piece.card for piece in pieces if piece.category == TRAILER]
-        for one in tray.drawn[0] if tray.drawn else ():
-            if one in tray.idle:
-                continue
+        for one in listed:
             cards = [piece.card for piece in pieces if piece.category == one]
-            along = [each.card for each in aboard if each.category == one]
-            if one not in logs:
-                data = logged(trip.owner, one, basis.palette, trip.date)
-                logs[one] = log_of(one, [*cards, *along], data.turns, basis.palette)
             asked = [hour.of(one) for hour in hours]
-            begins = begin_hours(asked, cards, along, trailers, basis.books, logs[one], basis.palette)
+            begins = begin_hours(asked, cards, along[one], trailers, basis.books, logs[one], basis.palette)
             found[one] = [
                 Began(each.card, each.trailer, each.grade.value, each.why) if each and rules[one].on(there) else None
                 for each, there in zip(begins, asked, strict=True)
@@ -247,6 +245,7 @@ def evening_from(basis: Basis, stock: tuple[Stock, ...], trip: Trip) -> Evening:
         by_hand=tuple(_cost(one, tray, packed([each for each in settled if each != one]), basis) for one in settled),
         packed=kept,
         flows=flows,
+        logs=logs,
         now=known_now,
         rows=known_now.rows if kept is None else rows_of(kept.pieces),
         own_rods=dict(enumerate(own_rods)),

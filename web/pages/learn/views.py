@@ -20,7 +20,7 @@ from tackle.teach.story import Story, tell
 from web.common.accounts.request import OwnRequest
 from web.common.work.papers import paper
 from web.domain.plans.selectors import Answered, Basis, answer, get_basis, select_situations
-from web.domain.trips.evidence import Logged, categories_logged, logged
+from web.domain.trips.evidence import Logged, categories_logged, logs_of
 from web.pages.learn import selectors
 from web.pages.learn.scene import make_scene
 from web.pages.learn.wording import eye
@@ -128,7 +128,7 @@ def debates(request: OwnRequest) -> HttpResponse:
     expected = {category: _days(basis, category) for category in basis.categories if category in CATEGORIES}
     thrown = {category for debate in house_debates() for category in debate.categories}
     thrown &= set(categories_logged(request.user))
-    log_of = {category: logged(request.user, category, basis.palette) for category in thrown}
+    log_of = logs_of(request.user, thrown, basis.palette)
     data = []
     for debate in house_debates():
         hangs, found = voices(debate, expected, books, basis.palette)

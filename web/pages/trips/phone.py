@@ -7,7 +7,6 @@ from tackle.base.vocabulary import CATEGORIES, TRAILER, Forage, Stain, Wind
 from tackle.colours.colour import Colour
 from tackle.day.log import Tap
 from tackle.day.phone_book import book_for_phone
-from tackle.learn.factors import log_factors
 from tackle.learn.fair_test import bites_needed, ends_at
 from tackle.situations.clarity import BANDS
 from tackle.situations.conditions import CHOICES, CONDITIONS
@@ -17,7 +16,6 @@ from web.common.accounts.models import User
 from web.common.ui.words import label, sky
 from web.domain.crate.selectors import Stock, lure_codes
 from web.domain.plans.selectors import Basis, get_basis, get_owned
-from web.domain.trips.evidence import logged
 from web.domain.trips.models import Trip
 from web.domain.trips.selectors import Evening, all_gone, evening_from, newly_gone
 from web.domain.trips.turns import as_read, list_taps
@@ -35,10 +33,6 @@ def kept_on_phone(owner: User, trip: Trip) -> tuple[dict[str, Any], list[Colour]
     aboard, refs = list_aboard(stock, evening), lure_codes(stock)
     cards = list({card.id: card for listed in aboard.values() for card in listed}.values())
     listed = [one for one in evening.tray.firsts[0] if one in aboard]
-    logs = {
-        one: log_factors(_listed(aboard[one], one, basis), logged(owner, one, basis.palette, trip.date).turns)
-        for one in listed
-    }
     foods, more = evening.foods
     data = {
         "trip": trip.pk,
@@ -57,7 +51,7 @@ def kept_on_phone(owner: User, trip: Trip) -> tuple[dict[str, Any], list[Colour]
             f"{one.lure.category} {one.lure.card.id}": refs[int(one.lure.ref)] for one in reversed(stock) if one.aboard
         },
         "cards": {card.id: {"name": card.name, "code": card.code} for card in cards},
-        "book": book_for_phone(aboard, basis.books, basis.palette, logs),
+        "book": book_for_phone(aboard, basis.books, basis.palette, evening.logs),
         "told": {one: _as_told(evening.hours[0].of(one)) for one in listed},
         "works_ft": {one: own_depth_ft(one) for one in listed},
         "hours": [
