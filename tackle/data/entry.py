@@ -33,10 +33,8 @@ class Entry:
 
     def __init__(self, raw: Any, file: str, name: str = "", fields: Collection[str] = (), kind: str = "entry") -> None:
         given_id = raw.get("id") if isinstance(raw, Mapping) else None
-        self.file, self.name = (
-            file,
-            name or (given_id if isinstance(given_id, str) and given_id else f"a {kind} with no id"),
-        )
+        known = given_id if isinstance(given_id, str) and given_id else f"a {kind} with no id"
+        self.file, self.name = file, name or known
         if not isinstance(raw, Mapping):
             raise self.error("entry", "is not a table")
         self.raw: Mapping[str, Any] = raw

@@ -48,7 +48,7 @@ class Span:
     begin: Began | None
     changed: bool
     of: int  # hours of the whole strip
-    whys: tuple[tuple[str, str], ...]  # each reason, and from which hour on it is the one
+    whys: tuple[tuple[str, str], ...]  # each reason, and the hour from which on it is the one
 
     @property
     def small(self) -> bool:
@@ -274,9 +274,11 @@ def _spans(evening: selectors.Evening, category: str) -> list[Span]:
         members = list(run)
         before = spans[-1].begin if spans else None
         changed = bool(begun and before and (before.card, before.trailer) != begun)
-        whys = {one.why: clock[at + place] for place, one in reversed([*enumerate(members)]) if one}
-        reasons = tuple(sorted(((hour, why) for why, hour in whys.items()), key=lambda each: clock.index(each[0])))
-        spans.append(Span(len(members), clock[at], members[0], changed, len(clock), reasons))
+        whys: dict[str, str] = {}
+        for hour, one in zip(clock[at:], members, strict=False):
+            if one:
+                whys.setdefault(one.why, hour)
+        spans.append(Span(len(members), clock[at], members[0], changed, len(clock), tuple(whys.items())))
         at += len(members)
     return spans
 
