@@ -203,3 +203,20 @@ def test_the_evenings_page_says_of_each_hour_what_the_phone_will_say(phone, trip
              for category, row in found.items()}  # fmt: skip
     assert asked == shown
     assert sum(one is not None for row in shown.values() for one in row) > 24
+
+
+def test_what_lies_in_the_boat_and_is_better_is_on_the_main_button(phone, trip):
+    Trip.objects.filter(pk=trip.pk).update(room=1)
+    open_water(phone, trip)
+    packed = phone.evaluate("JSON.parse(document.getElementById('trip-data').textContent).tray.jerkbait")
+    button, measured = phone.locator("#next-throw"), iter(("8", "200", "14", "100"))
+    while not re.match("Get it: .*(: 20 seconds|from the boat)", button.inner_text()):
+        phone.get_by_role("button", name="Water", exact=True).click()
+        phone.get_by_label("Measured").fill(next(measured))
+        phone.get_by_role("button", name="Save visibility").click()
+        phone.clock.fast_forward(1_100)
+    expect(said(phone)).to_contain_text("Better now, but not packed")
+    button.click()
+    expect(phone.locator("#now-what")).to_contain_text("Jerkbait")
+    all_sent(phone)
+    assert Turn.objects.get(trip=trip).card not in packed

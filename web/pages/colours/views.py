@@ -49,6 +49,7 @@ from web.pages.colours.card_board import make_boards
 from web.pages.colours.forms import CardForm, initial_values
 
 MOST_SIDE_BY_SIDE, MOST_ALIKE = 3, 4
+KEPT_SCRIPTS = [f"day/{name}.js" for name in ("clock", "lengths", "facts", "schools", "ask_kept")]  # without a signal
 FIRST = ("see", "light", "wind", "season", "food", "on")  # that Ask asks outside its fold
 # Conditions of words that have a place of their own on the form, or follow there from month and temperature.
 PLACED = ("light", "wind", "stain", "season", "cover", "pace", "food", "on")
@@ -213,6 +214,7 @@ def _choices(units: System, palette: Palette) -> dict[str, Any]:
     jigs = [card for one in CATEGORIES.values() if one.takes_trailer for card in palette.sold_in(one.id)]
     words = {row.asked: ids(row.words) for row in CONDITIONS.values() if row.asked and row.words}
     return {
+        "kept_scripts": KEPT_SCRIPTS,
         "categories": CATEGORIES,
         "words": words,
         "months": [(str(number), name) for number, name in enumerate(calendar.month_name) if number],

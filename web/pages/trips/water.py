@@ -24,7 +24,7 @@ from web.domain.waters.devices import NoAnswer, heard_from_meter
 from web.pages.trips.phone import kept_on_phone, taps_after
 
 logger = logging.getLogger(__name__)
-_NAMES = ("clock", "facts", "turns", "schools", "fish", "telling", "panels", "aside", "water")
+_NAMES = ("clock", "lengths", "facts", "turns", "schools", "fish", "telling", "panels", "aside", "water")
 SCRIPTS = [f"day/{name}.js" for name in _NAMES]
 WORKER = Path(__file__).parent / "static" / "day" / "sw.js"
 

@@ -33,16 +33,8 @@ window.panelsOf = (trip, telling) => {
   }
   const taped = () => stops[Number($("tape").value)] / UNIT;
 
-  // What was typed as measured, in inches: a bare number is in the reader's own, under three of a metric one metres.
-  // Null where nothing is typed, NaN where that is no such length.
-  function typed() {
-    const text = $("seen").value.trim().toLowerCase();
-    if (!text) return null;
-    const [, number, unit] = /^(\d+(?:[.,]\d+)?)\s*(in|inches|ft|feet|cm|m)?$/.exec(text) ?? [];
-    const value = Number((number ?? "").replace(",", ".")), inches = { in: 1, inches: 1, ft: 12, feet: 12, cm: 1 / 2.54, m: 100 / 2.54 };
-    const found = value * inches[unit ?? (metric ? (value < 3 ? "m" : "cm") : "in")];
-    return number && found >= 0.5 && found <= 1200 ? found : NaN;
-  }
+  // What was typed as measured, in inches; null where nothing is.
+  const typed = () => ($("seen").value.trim() ? readInches($("seen").value, metric) : null);
 
   function open(which, inches) {
     for (const panel of document.querySelectorAll(".panel")) panel.hidden = panel.id !== `panel-${which}` || !panel.hidden;
