@@ -27,9 +27,13 @@
     return there.every(Boolean) ? held : null;
   }
 
+  // The pages that go along with a box: its own, and those that are wanted beside it.
+  const pagesOf = (box) => [box.dataset.kept, ...(box.dataset.also ?? "").split(/\s+/).filter(Boolean)];
+
+  // It opens without a signal once all of it is here.
   async function told(box) {
     const words = box.querySelector("[data-kept-said]"), button = box.querySelector("button");
-    const held = await whole(box.dataset.kept, box.dataset.owner);
+    const here = await Promise.all(pagesOf(box).map((url) => whole(url, box.dataset.owner))), held = here.every(Boolean) && here[0];
     const since = held && new Date(held.headers.get("date")).toLocaleString([], { weekday: "short", hour: "numeric", minute: "2-digit" });
     words.textContent = held ? `On this phone since ${since}: it opens without a signal.` : "Not on this phone yet.";
     button.textContent = held ? "Save again" : "Save on this phone";
@@ -53,15 +57,13 @@
       box.querySelector("button").addEventListener("click", async () => {
         const words = box.querySelector("[data-kept-said]");
         words.textContent = "Saving …";
-        try { await keep(box.dataset.kept, box.dataset.owner); await told(box); } catch { words.textContent = "We could not save it: there is no signal, or you are signed out."; }
+        try { for (const url of pagesOf(box)) await keep(url, box.dataset.owner); await told(box); } catch { words.textContent = "We could not save it: there is no signal, or you are signed out."; }
       });
       // What is kept already is kept anew whenever it is opened with a signal.
-      const wanted = box.dataset.keepNow === undefined ? [] : [box.dataset.kept, ...(box.dataset.also ?? "").split(/\s+/).filter(Boolean)];
-      for (const url of wanted) {
+      for (const url of box.dataset.keepNow === undefined ? [] : pagesOf(box)) {
         if (!(await whole(url, box.dataset.owner))) await keep(url, box.dataset.owner).catch(() => {});
-        if (url === box.dataset.kept) await told(box);
       }
-      if (!wanted.length) await told(box);
+      await told(box);
     }
   }
   start();
