@@ -208,15 +208,13 @@ def test_the_evenings_page_says_of_each_hour_what_the_phone_will_say(phone, trip
 def test_what_lies_in_the_boat_and_is_better_is_on_the_main_button(phone, trip):
     Trip.objects.filter(pk=trip.pk).update(room=1)
     open_water(phone, trip)
-    packed = phone.evaluate("JSON.parse(document.getElementById('trip-data').textContent).tray.jerkbait")
-    button, measured = phone.locator("#next-throw"), iter(("8", "200", "14", "100"))
-    while not re.match("Get it: .*(: 20 seconds|from the boat)", button.inner_text()):
-        phone.get_by_role("button", name="Water", exact=True).click()
-        phone.get_by_label("Measured").fill(next(measured))
-        phone.get_by_role("button", name="Save visibility").click()
-        phone.clock.fast_forward(1_100)
-    expect(said(phone)).to_contain_text("Better now, but not packed")
-    button.click()
+    (packed,) = phone.evaluate("JSON.parse(document.getElementById('trip-data').textContent).tray.jerkbait")
+    phone.get_by_role("button", name="Water", exact=True).click()
+    phone.get_by_label("Measured").fill("8")
+    phone.get_by_role("button", name="Save visibility").click()
+    expect(phone.locator("#next-words")).to_have_text(re.compile("^Get it: .*, [A-Z]+[0-9]+: 20 seconds$"))
+    expect(phone.locator("#better")).to_contain_text("Not packed, but a first choice now")
+    phone.locator("#next-throw").click()
     expect(phone.locator("#now-what")).to_contain_text("Jerkbait")
     all_sent(phone)
-    assert Turn.objects.get(trip=trip).card not in packed
+    assert Turn.objects.get(trip=trip).card != packed
