@@ -1,5 +1,5 @@
 // What the taps of one rod come to so far, for the screen; the server puts them together for the log. A turn of another
-// phone that was on while one of this phone was is another rod's; else it is the same angler's, on another phone.
+// phone that was on while one of this phone was is another rod's; else it is the same angler's, on another phone or typed.
 window.turnsOf = (taps, angler, device) => {
   const drops = taps.filter((tap) => tap.kind === "drop");
   const stands = (id, seen = []) => !drops.some((drop) => drop.data.of === id && !seen.includes(drop.id) && stands(drop.id, [...seen, id]));
@@ -8,7 +8,7 @@ window.turnsOf = (taps, angler, device) => {
   const devices = [...new Set([mine, ...left.map((tap) => tap.device)])], anglers = [...new Set([angler, ...left.map((tap) => tap.angler)])];
   const lines = devices.flatMap((one) => anglers.map((who) => ({ device: one, angler: who, ...lineOf(left.filter((tap) => tap.device === one && tap.angler === who)) })));
   const { test, turn, turns } = lines[0];
-  const meets = (one) => turns.some((other) => one.at < (other.end ?? Infinity) && other.at < (one.end ?? Infinity));
+  const meets = (one) => one.device !== "here" && turns.some((other) => one.at < (other.end ?? Infinity) && other.at < (one.end ?? Infinity));
   const others = lines.slice(1).flatMap((line) => line.turns.map((one) => ({ ...one, partner: line.angler !== angler || meets(one) })));
   const told = left.filter((tap) => tap.kind === "water").map(({ at, data, device: by }) => ({ at, data, by }));
   const every = [...turns, ...others].sort((one, other) => one.at - other.at);
