@@ -1,4 +1,4 @@
-"""A press on a slow phone, and its opening: what to throw now, over eight kinds of lure and six schools, six times throttled."""
+"""A press on a slow phone, and its opening: what to throw now, of eight kinds of lure, by six rulebooks."""
 
 import json
 from pathlib import Path
