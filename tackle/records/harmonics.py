@@ -14,7 +14,7 @@ import numpy as np
 
 from tackle.base.errors import InvalidInput
 from tackle.base.units import M_PER_FT, System
-from tackle.records.reading import Measured
+from tackle.records.measured import Measured
 from tackle.records.tides import Wave
 from tackle.situations.sun import to_utc
 

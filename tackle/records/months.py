@@ -13,8 +13,10 @@ from typing import Final
 
 import numpy as np
 
+from tackle.records.long_run import DayValue, fit_long_run
+from tackle.records.measured import Measured
 from tackle.records.moments import moment_day
-from tackle.records.reading import Measured, values_by_day
+from tackle.records.numbers import AT_LEAST, AT_MOST
 from tackle.situations.sky import SKIES, sky_under, surface_under
 
 __all__ = [
@@ -24,8 +26,8 @@ __all__ = [
     "by_month",
     "clarity_from",
     "fit_pairs",
-    "median_interval",
     "pairs_noted",
+    "percentile",
     "sky_counts",
     "sky_shares",
     "time_span",
@@ -33,12 +35,9 @@ __all__ = [
 ]
 
 _TURBID: Final = re.compile(r"(\d+(?:[.,]\d+)?) ?(?:NTU|FNU)", re.I)
-_Z: Final = 1.6448536269514722  # of a normal, with 5 per cent above
 # A rough curve of our own, for waters without pairs: inches of sight at one NTU, its slope, and its spread (log).
 ROUGH: Final = (110.0, -0.7, 0.5)
 FEWEST_PAIRS: Final = 5
-_GUESSED_SPREAD: Final = 0.3  # log: of a month's values, where nothing is known of them
-_DRAWN: Final = 3.0  # values that this spread is worth against those there are
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,6 +52,7 @@ class MonthSeen:
     usual: float
     high: float
     interval: tuple[float, float]
+    bound: str = ""  # "at least", "at most" where over half of the values are such bounds
 
 
 @dataclass(frozen=True, slots=True)
@@ -101,25 +101,73 @@ def pairs_noted(noted: Iterable[tuple[str, float]]) -> list[tuple[float, float]]
 
 def clarity_from(turbidity: Sequence[Measured], curve: Curve) -> list[Measured]:
     """How far one saw at each turbidity, in inches."""
-    return [Measured(one.moment, one.station, curve.inches(one.value)) for one in turbidity if one.value > 0]
+    turned = {AT_LEAST: AT_MOST, AT_MOST: AT_LEAST}
+    return [
+        Measured(one.moment, one.station, curve.inches(one.value), turned.get(one.bound, ""))
+        for one in turbidity if one.value > 0
+    ]  # fmt: skip
 
 
 def by_month(measured: Sequence[Measured], more_spread: float = 0.0) -> list[MonthSeen]:
     """The months that have values, in order. `more_spread`: of the log, where each value is a guess."""
+    if not measured:
+        return []
+    long_run = fit_long_run([DayValue(day, log(value), bound) for day, value, bound in by_day(measured)])
     found = []
     for month in range(1, 13):
         mine = [one for one in measured if one.moment.month == month]
         if mine:
-            values = np.array([one.value for one in mine])
-            low, usual, high = (float(one) for one in np.percentile(values, (10, 50, 90)))
+            low, usual, high = (percentile(mine, share) for share in (0.1, 0.5, 0.9))
             years = len({one.moment.year for one in mine})
-            found.append(MonthSeen(month, len(mine), years, low, usual, high, median_interval(values, more_spread)))
+            interval = long_run.interval(month, more_spread)
+            found.append(MonthSeen(month, len(mine), years, low, usual, high, interval, usual_bound(mine)))
     return found
 
 
-def by_day(measured: Sequence[Measured]) -> list[tuple[date, float]]:
-    """One a day: the middle of those of a day, so that a gauge's hours count no more than a boat's one look."""
-    return sorted((day, median(values)) for day, values in values_by_day(measured).items())
+def usual_bound(measured: Sequence[Measured]) -> str:
+    """What the middle of some values is where over half of them are bounds: "at least" or "at most"; else empty."""
+    for bound in (AT_LEAST, AT_MOST):
+        if 2 * sum(one.bound == bound for one in measured) > len(measured):
+            return bound
+    return ""
+
+
+def percentile(measured: Sequence[Measured], share: float) -> float:
+    """The value below which a share of some values lies, between two of them by how near it is to either. What a bound
+    weighs goes over to the values beyond it (Efron 1967)."""
+    if not any(one.bound for one in measured):
+        return float(np.percentile([one.value for one in measured], 100 * share))
+    rows = sorted(measured, key=lambda one: (one.value, one.bound == AT_LEAST))
+    weights = np.ones(len(rows))
+    for bound, order in ((AT_LEAST, range(len(rows))), (AT_MOST, range(len(rows) - 1, -1, -1))):
+        for at in order:
+            beyond = slice(at + 1, None) if bound == AT_LEAST else slice(0, at)
+            others = np.array([one.bound != bound for one in rows[beyond]])
+            if rows[at].bound == bound and others.any():
+                weights[beyond] += others * weights[at] * weights[beyond] / (others * weights[beyond]).sum()
+                weights[at] = 0.0
+    left = weights > 0
+    values, weights = np.array([one.value for one in rows])[left], weights[left]
+    before = np.cumsum(weights) - weights
+    return float(np.interp(share * (len(rows) - weights[-1]), before, values))
+
+
+def by_day(measured: Iterable[Measured]) -> list[tuple[date, float, str]]:
+    """One a day: the middle of those of a day, so that a gauge's hours count no more than a boat's one look; where all
+    of a day are bounds, the tightest."""
+    days: defaultdict[date, list[Measured]] = defaultdict(list)
+    for one in measured:
+        if one.value > 0:
+            days[moment_day(one.moment)].append(one)
+    return [(day, *_of_day(those)) for day, those in sorted(days.items())]
+
+
+def _of_day(those: Sequence[Measured]) -> tuple[float, str]:
+    whole = [one.value for one in those if not one.bound]
+    if whole:
+        return median(whole), ""
+    least = [one.value for one in those if one.bound == AT_LEAST]
+    return (max(least), AT_LEAST) if least else (min(one.value for one in those), AT_MOST)
 
 
 def time_span(measured: Sequence[Measured]) -> tuple[date, date, date, date] | None:
@@ -138,19 +186,6 @@ def usual_by_month(measured: Sequence[Measured]) -> dict[int, float]:
     for one in measured:
         months[one.moment.month].append(one.value)
     return {month: median(values) for month, values in sorted(months.items())}
-
-
-def median_interval(values: Sequence[float] | np.ndarray, more_spread: float = 0.0) -> tuple[float, float]:
-    """Nine times of ten the median of what such values are drawn from lies within: on the log scale, by their spread,
-    a standing guess at it counting as three of them; a median is known a quarter less well than a mean (the asymptotic
-    variance of a normal sample's median, pi/2 times the mean's). Values from above 0."""
-    logs = np.log(np.asarray(values, dtype=np.float64))
-    count, middle = len(logs), float(np.median(logs))
-    scatter = float(((logs - logs.mean()) ** 2).sum())
-    spread = sqrt((scatter + _DRAWN * _GUESSED_SPREAD**2) / (count - 1 + _DRAWN))
-    # A curve that is off is off for all values alike.
-    wide = _Z * sqrt(np.pi / 2 * spread**2 / count + more_spread**2)
-    return exp(middle - wide), exp(middle + wide)
 
 
 def sky_shares(cloud: Sequence[Measured]) -> Mapping[int, tuple[int, float, float, float]]:

@@ -3,7 +3,9 @@
 On the log scale a month's sight is normal about a middle. What the guess is off by is drawn from a stated spread: by so
 much for the whole water, by so much for a month, months beside one another alike. With readings that is a Gaussian with
 a closed form (Bayesian linear regression; Gelman et al., Bayesian Data Analysis, 3rd ed., ch. 14), so that a month
-borrows from its neighbours and from the kind of water as far as it has too little of its own.
+borrows from its neighbours and from the kind of water as far as it has too little of its own. Readings of days that
+follow one another weigh by what each adds to the others, years differ by a term of their own (`long_run` says how much
+of either there is), and a reading that is a bound counts by the part of the curve beyond it (Tobin 1958).
 """
 
 from __future__ import annotations
@@ -18,6 +20,8 @@ from typing import Final
 import numpy as np
 from numpy.typing import NDArray
 
+from tackle.records.long_run import DayValue, innovation_weights, likeness_of_days
+from tackle.records.numbers import AT_LEAST, AT_MOST
 from tackle.situations.clarity import HOUSE_LADDER, MAX_VISIBILITY_IN, Ladder
 from tackle.situations.visibility import Spread
 
@@ -38,6 +42,9 @@ _NORMAL_AT: Final = np.linspace(-4, 4, 81)
 _NORMAL_BELOW: Final = tuple(NormalDist().cdf(at) for at in _NORMAL_AT.tolist())
 _DRAWS: Final = 400
 _ROUNDS: Final = 4
+_BOUND_ROUNDS: Final = 12
+_LEAST_COUNT: Final = 1e-6  # of a bound that is met anyhow
+_NORMAL: Final = NormalDist()
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,19 +52,20 @@ class Seen:
     """A reading: its day, how far one saw (in), and the rain of the two days before (in), where that is known.
 
     `off_by`: log; what the curve that it was worked out by, from turbidity, may be off by, for all such alike; 0: it
-    was seen.
+    was seen. `bound`: "at least" or "at most" where it is one, as of a white disk on the bottom.
     """
 
     day: date
     inches: float
     rain_in: float | None = None
     off_by: float = 0.0
+    bound: str = ""
 
 
 @dataclass(frozen=True, slots=True)
 class Rests:
     """On what a month rests: readings, over how many years, on how many the rain before is known, and what they weigh
-    together, by age and where several fall in one week."""
+    together, by age and by what each adds to those of the days around it."""
 
     readings: int
     years: int
@@ -120,26 +128,33 @@ def known_year(
     rained = np.array([(wet or {}).get(month, 0.0) for month in range(1, 13)])
     worked_out = np.array([reading.off_by for reading in readings])
     noise = np.where(worked_out > 0, _WORKED_OUT, 0.0) ** 2
-    prior = np.zeros((14, 14))  # what each month is off by, what rain does, and what the curve is off by
+    alike, differ = likeness_of_days(_day_values(readings)) if readings else (0.0, 0.0)
+    years = sorted({reading.day.year for reading in readings})
+    size = 14 + len(years)
+    prior = np.zeros((size, size))  # what each month is off by, what rain does, what the curve is off by, and each year
     prior[:12, :12] = _off(said)
     prior[12, 12], prior[13, 13] = _RAIN_SD**2, max(worked_out.max(initial=0.0), _LEAST_OFF) ** 2
-    mean = np.array([*np.zeros(12), _RAIN_MEAN, 0.0])
-    rows = _rows(readings, rained, bool(wet))
-    weight = _weights(readings, today, half_life_y)
+    prior[14:, 14:] = np.eye(len(years)) * max(differ, _LEAST_OFF) ** 2
+    mean = np.array([*np.zeros(12), _RAIN_MEAN, *np.zeros(size - 13)])
+    rows = _rows(readings, rained, bool(wet), years)
+    weight = _weights(readings, today, half_life_y, alike)
+    bounds = np.array([{AT_LEAST: 1.0, AT_MOST: -1.0}.get(reading.bound, 0.0) for reading in readings])
     month = np.array([reading.day.month - 1 for reading in readings], dtype=np.int64)
     data = np.log(np.array([reading.inches for reading in readings])) - middle[month] + _RAIN_MEAN * rained[month]
-    scale = 1.0
-    for _ in range(_ROUNDS):
-        precision = weight / (scale * width[month] ** 2 + noise)
+    scale, found = 1.0, mean
+    for _ in range(_BOUND_ROUNDS if bounds.any() else _ROUNDS):
+        spread2 = scale * width[month] ** 2 + noise
+        target, counts = _beyond(data, rows @ found, np.sqrt(spread2), bounds)
+        precision = weight * counts / spread2
         inner = np.linalg.inv(prior) + rows.T @ (rows * precision[:, None])
         cover = np.linalg.inv(inner)
-        found = cover @ (np.linalg.inv(prior) @ mean + rows.T @ (precision * data))
-        left = data - rows @ found
+        found = cover @ (np.linalg.inv(prior) @ mean + rows.T @ (precision * target))
+        left = np.where(bounds == 0, data - rows @ found, np.sqrt(spread2))
         spare = np.einsum("ij,jk,ik->i", rows, cover, rows)
         seen = (weight * np.maximum(left**2 + spare - noise, 0.0) / width[month] ** 2).sum()
         scale = float((_SPREAD_COUNTS_AS + seen) / (_SPREAD_COUNTS_AS + weight.sum()))
     # What rain does was in the guess already, as far as it usually rains.
-    shift = np.concatenate([np.eye(12), rained[:, None], np.zeros((12, 1))], axis=1)
+    shift = np.concatenate([np.eye(12), rained[:, None], np.zeros((12, size - 13))], axis=1)
     at = middle + shift @ found - _RAIN_MEAN * rained
     pick = np.random.default_rng(12)
     drawn = pick.multivariate_normal(found, cover, _DRAWS, method="cholesky") @ shift.T + middle - _RAIN_MEAN * rained
@@ -172,26 +187,53 @@ def _off(said: Collection[int]) -> NDArray[np.float64]:
     return np.asarray(kernel * np.outer(trust, trust))
 
 
-def _rows(readings: Sequence[Seen], rained: NDArray[np.float64], by_rain: bool) -> NDArray[np.float64]:
-    rows = np.zeros((len(readings), 14))
+def _day_values(readings: Sequence[Seen]) -> list[DayValue]:
+    """One value a day, the first of it: what days in a row have in common is to be told, not what hours have."""
+    first = {reading.day: reading for reading in reversed(readings)}
+    return [DayValue(day, float(np.log(one.inches)), one.bound) for day, one in sorted(first.items())]
+
+
+def _beyond(
+    data: NDArray[np.float64], at: NDArray[np.float64], spread: NDArray[np.float64], bounds: NDArray[np.float64]
+) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """What each reading is taken for, and how much it then counts: a whole one for itself, a bound for the mean of what
+    lies beyond it, and less the surer it is met anyhow."""
+    target, counts = data.copy(), np.ones(len(data))
+    for index in np.flatnonzero(bounds):
+        edge = min(max(bounds[index] * (data[index] - at[index]) / spread[index], -8.0), 8.0)
+        hazard = _NORMAL.pdf(edge) / max(1 - _NORMAL.cdf(edge), 1e-15)
+        counts[index] = max(hazard * (hazard - edge), _LEAST_COUNT)
+        target[index] = at[index] + bounds[index] * spread[index] * hazard / counts[index]
+    return target, counts
+
+
+def _rows(
+    readings: Sequence[Seen], rained: NDArray[np.float64], by_rain: bool, years: Sequence[int]
+) -> NDArray[np.float64]:
+    rows = np.zeros((len(readings), 14 + len(years)))
     for at, one in enumerate(readings):
         rows[at, one.day.month - 1], rows[at, 13] = 1.0, float(one.off_by > 0)
+        rows[at, 14 + years.index(one.day.year)] = 1.0
         if by_rain:
             usual = rained[one.day.month - 1]
             rows[at, 12] = usual if one.rain_in is None else float(one.rain_in >= WET_IN)
     return rows
 
 
-def _weights(readings: Sequence[Seen], today: date, half_life_y: float) -> NDArray[np.float64]:
-    """What each reading weighs: half as much after each half-life, and those of one week as one together."""
-    weeks = Counter(reading.day.toordinal() // 7 for reading in readings)
+def _weights(readings: Sequence[Seen], today: date, half_life_y: float, alike: float) -> NDArray[np.float64]:
+    """What each reading weighs: half as much after each half-life, and what it adds to those of the days around it;
+    those of one day as one together."""
+    of_day = Counter(reading.day.toordinal() for reading in readings)
+    days = sorted(of_day)
+    adds = dict(zip(days, innovation_weights(days, alike), strict=True)) if days else {}
     return np.array(
         [
-            0.5 ** (max((today - reading.day).days, 0) / 365.25 / half_life_y) / weeks[reading.day.toordinal() // 7]
+            0.5 ** (max((today - reading.day).days, 0) / 365.25 / half_life_y)
+            * adds[reading.day.toordinal()] / of_day[reading.day.toordinal()]
             for reading in readings
         ],
         dtype=np.float64,
-    )
+    )  # fmt: skip
 
 
 def _rests(readings: Sequence[Seen], weight: NDArray[np.float64], month: int) -> Rests:

@@ -1,74 +1,119 @@
-"""A record's file as headings and numbered rows: CSV, TSV or JSON, with comments above and types under the heading."""
+"""A record's file as headings and numbered rows: CSV, TSV or JSON, with titles and comments above, and a row of types
+or units under the heading."""
 
 from __future__ import annotations
 
 import csv
 import re
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any, Final
 
 from tackle.base.errors import InvalidInput
 from tackle.base.strict import read_json
+from tackle.records.json_lists import JsonList, json_lists
+from tackle.records.words import house_record_words
 
-__all__ = ["RecordTable", "read_table"]
+__all__ = ["RecordTable", "read_tables"]
 
 MOST_ROWS: Final = 2_000_000
 _TYPE: Final = re.compile(r"\d+[dsn]")
 _MARKS: Final = "\t,;|"
+_MOST_ABOVE: Final = 60  # lines above the heading
+_DIGIT: Final = re.compile(r"\d")
+_UNIT_CELL: Final = re.compile(r"[\[(]?[^\d\[\]()]{0,20}\d?[\])]?|[\[(]?\d?[^\d\[\]()]{1,20}[\])]?")
+_DAY_PATTERN: Final = re.compile(r"[ymdhs/:. t-]{3,}", re.I)
 
 
 @dataclass(frozen=True, slots=True)
 class RecordTable:
-    """`rows`: each with its line in the file, from 1, as many cells as there are headings. `notes`: the comment lines
-    above."""
+    """`rows`: each with its line in the file, from 1, as many cells as there are headings. `units`: by heading, what a
+    row under it says. `notes`: the titles and comment lines above. `at`: of JSON, where the list lies. `mark`: what
+    parts the cells."""
 
     format: str  # csv, tsv, json
     headings: tuple[str, ...]
     rows: list[tuple[int, list[str]]]
     notes: tuple[str, ...]
+    units: tuple[str, ...]
+    at: str = ""
+    mark: str = ","
 
 
-def read_table(content: bytes) -> RecordTable:
-    """The table of a file. Raises InvalidInput where it has none."""
+def read_tables(content: bytes) -> list[RecordTable]:
+    """The tables of a file: one, or of JSON each list of objects, the longest first. Raises InvalidInput where it has
+    none."""
     text = _decoded(content)
     if text.lstrip()[:1] in ("{", "["):
         return _from_json(text)
-    notes: list[str] = []
-    lines = _Lines(text, notes)
-    first = lines.first
-    mark = max(_MARKS, key=first.count)
-    reader = csv.reader(lines, delimiter=mark)
+    lines = [(number, line) for number, line in enumerate(text.splitlines(keepends=True), 1) if line.strip()]
+    notes = [line.strip() for _, line in lines if line.startswith("#")]
+    lines = [(number, line) for number, line in lines if not line.startswith("#")]
+    begins, mark = _find_heading([line for _, line in lines[:_MOST_ABOVE]])
+    titles = [line.strip().strip(mark + ' "') for _, line in lines[:begins]]
+    given = _Lines(lines[begins:])
     headings: tuple[str, ...] = ()
     rows: list[tuple[int, list[str]]] = []
+    units: tuple[str, ...] = ()
     try:
-        for cells in reader:
-            at = lines.began()
+        for cells in csv.reader(given, delimiter=mark):
+            at = given.began()
             if not any(cell.strip() for cell in cells):
                 continue
             if not headings:
                 headings = tuple(cell.strip() for cell in cells)
-            elif rows or not all(_TYPE.fullmatch(cell.strip()) for cell in cells if cell.strip()):
-                rows.append(
-                    (at, [cell.strip() for cell in cells[: len(headings)]] + [""] * (len(headings) - len(cells)))
-                )
+                units = ("",) * len(headings)
+                continue
+            row = [cell.strip() for cell in cells[: len(headings)]] + [""] * (len(headings) - len(cells))
+            if not rows and not any(units) and _says_units(row):
+                units = ("",) * len(headings) if _says_types(row) else tuple(row)
+            else:
+                rows.append((at, row))
             if len(rows) > MOST_ROWS:
                 raise InvalidInput("file", "has too many rows", f"at most {MOST_ROWS:,}")
     except csv.Error as error:
         raise InvalidInput("file", f"cannot be read: {error}", "CSV, TSV or JSON") from error
     if not rows:
         raise InvalidInput("file", "has no rows under a heading", "a heading and a row for each measurement")
-    return RecordTable("tsv" if mark == "\t" else "csv", headings, rows, tuple(notes))
+    form = "tsv" if mark == "\t" else "csv"
+    return [RecordTable(form, headings, rows, (*titles, *notes), units, mark=mark)]
+
+
+def _find_heading(lines: list[str]) -> tuple[int, str]:
+    """Which line is the heading, and the mark that parts its cells: the first that names a column of days beside
+    another; else the first of all."""
+    known = house_record_words()
+    for index, line in enumerate(lines):
+        mark = max(_MARKS, key=line.count)
+        cells = [cell.strip().strip('"') for cell in line.split(mark)]
+        names = {known.column(cell)[1] for cell in cells if cell and len(cell) <= 80}
+        if len(cells) > 1 and (names & {"date", "time", "year"}) and not all(_DIGIT.search(cell) for cell in cells):
+            return index, mark
+    first = lines[0] if lines else ""
+    return 0, max(_MARKS, key=first.count)
+
+
+def _says_types(row: list[str]) -> bool:
+    return all(_TYPE.fullmatch(cell) for cell in row if cell)
+
+
+def _says_units(row: list[str]) -> bool:
+    """Whether a row under the heading is of types or units: none of its cells is a day, a number or a long word, and
+    one of them is a unit."""
+    if _says_types(row):
+        return any(row)
+    some = [cell for cell in row if cell]
+    plain = [cell.strip("[]() ").lower().replace("°", "").replace("deg ", "") for cell in some]
+    known = {name for units in house_record_words().units.values() for name in units} | {"c", "f", "degc", "degf"}
+    fits = all(_UNIT_CELL.fullmatch(cell) or _DAY_PATTERN.fullmatch(cell) for cell in some)
+    return fits and any(one in known for one in plain)
 
 
 class _Lines:
-    """The lines of a text for the reader of CSV, comments left out, that knows where the last record began."""
+    """Numbered lines for the reader of CSV, that know where the last record began."""
 
-    def __init__(self, text: str, notes: list[str]) -> None:
-        self._lines = [(number, line) for number, line in enumerate(text.splitlines(keepends=True), 1) if line.strip()]
-        notes += [line.strip() for _, line in self._lines if line.startswith("#")]
-        self._lines = [(number, line) for number, line in self._lines if not line.startswith("#")]
-        self.first = self._lines[0][1] if self._lines else ""
+    def __init__(self, lines: list[tuple[int, str]]) -> None:
+        self._lines = lines
         self._given: list[int] = []
         self._at = 0
 
@@ -98,48 +143,17 @@ def _decoded(content: bytes) -> str:
         return content.decode("cp1252", errors="replace")
 
 
-def _from_json(text: str) -> RecordTable:
-    found = _records(read_json(text, "file"))
+def _from_json(text: str) -> list[RecordTable]:
+    found = json_lists(read_json(text, "file"))
     if not found:
         raise InvalidInput("file", "holds no list of measurements", "a list of objects, one for each measurement")
-    headings = tuple(dict.fromkeys(name for one in found for name in one))
-    rows = [(number, [_cell(one.get(name)) for name in headings]) for number, one in enumerate(found, 1)]
-    return RecordTable("json", headings, rows, ())
+    return [_json_table(one) for one in found]
 
 
-def _records(value: Any) -> list[dict[str, Any]]:
-    """The longest list of objects anywhere in a value; columns with data under them as objects; what lies within an
-    object of its own taken along."""
-    best: list[dict[str, Any]] = []
-    if isinstance(value, list):
-        mine = [_flat(one) for one in value if isinstance(one, dict)]
-        best = mine if len(mine) >= max(1, len(value) // 2) else []
-        others: Sequence[Any] = [] if best else value
-    elif isinstance(value, dict):
-        names = next(
-            (value[name] for name in ("columns", "fields", "headings") if isinstance(value.get(name), list)), None
-        )
-        data = next((value[name] for name in ("data", "rows", "values") if isinstance(value.get(name), list)), None)
-        if names and data and all(isinstance(one, list) for one in data):
-            keys = [str(one.get("name", "")) if isinstance(one, dict) else str(one) for one in names]
-            return [dict(zip(keys, one, strict=False)) for one in data]
-        others = list(value.values())
-    else:
-        others = []
-    for other in others:
-        found = _records(other) if isinstance(other, list | dict) else []
-        best = found if len(found) > len(best) else best
-    return best
-
-
-def _flat(one: dict[str, Any], before: str = "") -> dict[str, Any]:
-    data: dict[str, Any] = {}
-    for name, value in one.items():
-        if isinstance(value, dict):
-            data |= _flat(value, "" if name in ("properties", "attributes") else f"{before}{name} ")
-        else:
-            data[f"{before}{name}"] = value
-    return data
+def _json_table(listed: JsonList) -> RecordTable:
+    headings = tuple(dict.fromkeys(name for one in listed.rows for name in one))
+    rows = [(number, [_cell(one.get(name)) for name in headings]) for number, one in enumerate(listed.rows, 1)]
+    return RecordTable("json", headings, rows, (), tuple(listed.units.get(name, "") for name in headings), listed.at)
 
 
 def _cell(value: Any) -> str:

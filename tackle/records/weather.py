@@ -8,8 +8,8 @@ from datetime import date, datetime, timedelta
 from math import exp, radians, sin
 from statistics import mean
 
+from tackle.records.measured import Measured, values_by_day
 from tackle.records.posterior import WET_IN
-from tackle.records.reading import Measured, values_by_day
 from tackle.situations.sky import sky_under, surface_under
 from tackle.situations.sun import height_deg, to_utc
 

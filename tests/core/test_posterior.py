@@ -10,8 +10,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from tackle.records.measured import Measured
 from tackle.records.posterior import Seen, known_year
-from tackle.records.reading import Measured
 from tackle.records.weather import SolarTime, cloud_from_radiation, daily_weather, wet_days
 from tackle.situations.together import shares_together
 from tackle.situations.visibility import Spread

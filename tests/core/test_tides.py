@@ -9,7 +9,7 @@ import utide
 from tackle.base.errors import InvalidInput
 from tackle.base.vocabulary import Tide
 from tackle.records.harmonics import constants_in, fitted, tide_waves
-from tackle.records.reading import Measured
+from tackle.records.measured import Measured
 from tackle.records.tides import flow_by_hour, level_ft, light_of_flow
 
 PLACE = 31.0, -84.0

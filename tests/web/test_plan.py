@@ -174,7 +174,7 @@ def test_a_kept_plan_shows_what_it_showed_and_what_changed_since(signed_in, wren
     page = text(signed_in.get(address))
     assert "Tarn Hollow: 61" in page or "Tarn Hollow: 60" in page
     assert "The tackle box: 6 colours went." in page
-    assert "61 of 61 days" in page
+    assert re.search(r"(6[01]) of \1 days", page)  # of readings of the day of the demo, so it moves with it
     assert "16 of 16 days" in text(signed_in.get(f"{address}again/"))
     compared = text(signed_in.get("/plan/compare/", {"one": address.split("/")[3], "other": "now"}))
     assert "The rulebooks followed changed." in compared

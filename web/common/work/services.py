@@ -97,10 +97,19 @@ def others_at_work(job: Job) -> bool:
     return mine.exclude(pk=job.pk).exclude(doing="").exists()
 
 
-def keep_found(job: Job, found: Mapping[str, Any]) -> None:
-    """Keeps what was found with what was asked, to be looked at; what it was made of goes."""
+def keep_found(job: Job, found: Mapping[str, Any], with_file: bool = False) -> None:
+    """Keeps what was found with what was asked, to be looked at; what it was made of goes, unless it may be read
+    again."""
     Job.objects.filter(pk=job.pk).update(asked={**job.asked, "found": found})
-    job.pieces.all().delete()
+    if not with_file:
+        job.pieces.all().delete()
+
+
+def ask_anew(job: Job, **asked: Any) -> None:
+    """Puts a piece of work back to its beginning, with other wishes."""
+    Job.objects.filter(pk=job.pk).update(asked={**job.asked, **asked}, to="")
+    again(job)
+    job.refresh_from_db()
 
 
 def again(job: Job) -> None:

@@ -2,6 +2,7 @@
 
 from tackle.base.typed import FLAG, ListOf, Number, OptionalKind, Record, Table, Text, ValueKind, Whole, Word
 from tackle.base.vocabulary import CATEGORIES, Cover, Forage, Stain, ids
+from tackle.records.numbers import AT_LEAST, AT_MOST
 from tackle.situations.clarity import MAX_VISIBILITY_IN
 from tackle.situations.sky import RAINS, SKIES, WINDS
 from tackle.situations.starting import kinds
@@ -89,6 +90,7 @@ READING = Record(
         "wind": OptionalKind(Word(("", *WINDS)), ""),
         "rain_in": OptionalKind(Number(0, 60)),
         "off_by": OptionalKind(Number(0, 3), 0.0),
+        "bound": OptionalKind(Word(("", AT_LEAST, AT_MOST)), ""),
     }
 )
 SIGHTING = Record({"date": Text(10, 10), "food": Word(ids(Forage)), "spot": Text(60, 0)})

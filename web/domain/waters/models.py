@@ -10,6 +10,7 @@ from django.db import models
 from django.utils import timezone
 
 from tackle.base.vocabulary import Forage, Stain
+from tackle.records.numbers import AT_LEAST, AT_MOST
 from tackle.situations.sky import SKIES, WINDS
 from tackle.situations.starting import kinds
 from web.common.ui.fields import A_DAY
@@ -141,6 +142,8 @@ class Reading(models.Model):
     sky = models.CharField(max_length=8, blank=True, choices=choices(SKIES))
     wind = models.CharField(max_length=6, blank=True, choices=choices(WINDS))
     rain_in = models.FloatField(null=True, blank=True, validators=[MinValueValidator(0), MaxValueValidator(60)])
+    # Whether it is a bound: of a disk that was still seen on the bottom, at least.
+    bound = models.CharField(max_length=8, blank=True, choices=[(AT_LEAST, AT_LEAST), (AT_MOST, AT_MOST)])
     # Of one that was worked out from turbidity: what the curve may be off by, as a logarithm.
     off_by = models.FloatField(default=0.0, validators=[MinValueValidator(0), MaxValueValidator(3)])
 
@@ -149,6 +152,20 @@ class Reading(models.Model):
 
     def __str__(self) -> str:
         return f"{self.date}: {self.visibility_in:g} in"
+
+
+class SettledRecord(models.Model):
+    """What somebody settled of records of one shape: of the same headings in the same order."""
+
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="settled_records")
+    shape = models.CharField(max_length=64)
+    settled = models.JSONField(default=dict)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["owner", "shape"], name="one_settlement_a_shape")]
+
+    def __str__(self) -> str:
+        return f"{self.owner_id}: {self.shape[:8]}"
 
 
 class Sighting(models.Model):

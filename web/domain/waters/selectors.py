@@ -29,7 +29,7 @@ from tackle.situations.water import Water as CoreWater
 from web.common.accounts.models import User
 from web.domain.history.kinds import MONTH
 from web.domain.history.states import State, as_json
-from web.domain.waters.models import Reading, Sighting, Water
+from web.domain.waters.models import Reading, SettledRecord, Sighting, Water
 
 
 def list_whole_waters(owner: User) -> QuerySet[Water]:
@@ -102,6 +102,11 @@ def list_turbidity_pairs(owner: User, pk: int) -> list[tuple[float, float]]:
     return pairs_noted(data.values_list("note", "visibility_in"))
 
 
+def settled_by_shape(owner: User) -> dict[str, dict[str, str]]:
+    """What somebody settled of the records that were taken in before, by their shape."""
+    return dict(SettledRecord.objects.filter(owner=owner).values_list("shape", "settled"))
+
+
 def seen_on(owner: User, pk: int) -> set[tuple[date, str]]:
     """What was seen to be eaten on a water, with its day."""
     found = Sighting.objects.filter(water__owner=owner, water=pk)
@@ -120,7 +125,10 @@ def get_known_year(water: Water) -> KnownYear | None:
         for month, data in water.observations.items()
         if (days := data.get("wet", 0) + data.get("dry", 0))
     }
-    seen = (Seen(reading.date, reading.visibility_in, reading.rain_in, reading.off_by) for reading in readings)
+    seen = (
+        Seen(reading.date, reading.visibility_in, reading.rain_in, reading.off_by, reading.bound)
+        for reading in readings
+    )
     return known_year(
         {month: Spread(row.low_in, row.usual_in, row.high_in) for month, row in year.items()},
         frozenset(month for month, row in year.items() if not row.guess),

@@ -27,12 +27,13 @@ from web.domain.history.kinds import MONTH, READING, SIGHTING, WATER, ChangeKind
 from web.domain.history.models import Change
 from web.domain.history.record import record
 from web.domain.history.states import refuse_stale, states, steps
-from web.domain.waters.models import BOTTOMS, Reading, Sighting, Water, WaterMonth
+from web.domain.waters.models import BOTTOMS, Reading, SettledRecord, Sighting, Water, WaterMonth
 from web.domain.waters.selectors import core_water, get_water, latest_today
 
 AREA = Change.Area.WATER
 MOST_WATERS, MOST_READINGS, BEYOND = 60, 20_000, 1e9
 MOST_NAME = 80
+MOST_SHAPES = 200  # of records whose settlement is remembered
 EDGES = ("low", "usual", "high")
 MONTH_NAMES = (
     "January", "February", "March", "April", "May", "June", "July", "August", "September", "October", "November",
@@ -309,6 +310,13 @@ def take_record(
     data = [f"{len(new)} readings"] * bool(new) + [f"the warmth of {len(rows)} months"] * bool(rows)
     data += [f"the weather of {len(sky)} months"] * bool(sky) + ["its tide"] * bool(tide)
     return record(owner, AREA, f"From {name[:60]}: {' and '.join(data)}.", done, pk)
+
+
+def remember_settled(owner: User, shape: str, settled: Mapping[str, str]) -> None:
+    """Keeps what was settled of a record for those of the same shape; of too many the oldest go."""
+    SettledRecord.objects.update_or_create(owner=owner, shape=shape, defaults={"settled": dict(settled)})
+    kept = list(SettledRecord.objects.filter(owner=owner).order_by("-pk").values_list("pk", flat=True)[:MOST_SHAPES])
+    SettledRecord.objects.filter(owner=owner).exclude(pk__in=kept).delete()
 
 
 @one_change

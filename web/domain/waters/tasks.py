@@ -15,7 +15,7 @@ from web.common.work.models import Job
 from web.common.work.pieces import open_file
 from web.common.work.services import keep_found
 from web.domain.waters.models import Water
-from web.domain.waters.selectors import get_water, list_turbidity_pairs
+from web.domain.waters.selectors import get_water, list_turbidity_pairs, settled_by_shape
 from web.domain.waters.services import set_tide
 from web.domain.waters.understood import Asked, understood
 
@@ -31,13 +31,16 @@ def read_water_record(job: Job, tell: Tell) -> Outcome:
     with open_file(job) as file:
         content = file.read()
     place = water.latitude, water.longitude
-    asked = Asked(job.asked.get("station") or None, today, tuple(list_turbidity_pairs(job.owner, pk)), place)
+    asked = Asked(
+        job.asked.get("station") or None, today, tuple(list_turbidity_pairs(job.owner, pk)), place,
+        job.asked.get("settled"), settled_by_shape(job.owner), water.time_zone,
+    )  # fmt: skip
     data, levels = in_child(TEXT, understood, content, asked)
     found = {"name": job.name, "water": pk, **data}
     tell("Looking for a tide", 0, 0)
     constants = fitted(levels, place) if levels else {}
     found["tide"] = _tide(constants, water) if constants else None
-    keep_found(job, found)
+    keep_found(job, found, with_file=True)
     return Outcome(to=reverse("water-record-look", args=[pk, job.pk]))
 
 

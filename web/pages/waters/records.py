@@ -11,10 +11,13 @@ from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
+from tackle.base.errors import InvalidInput
+from tackle.records.choices import settle
 from web.common.accounts.request import OwnRequest
 from web.common.serving.bounds import takes
 from web.common.work.heavy import begin, waited_for
 from web.common.work.selectors import get_job
+from web.common.work.services import ask_anew
 from web.common.work.services import begin as new_job
 from web.domain.waters import selectors, services
 from web.domain.waters.devices import NoAnswer, record_from_gauge
@@ -23,6 +26,24 @@ from web.domain.waters.services import MONTH_NAMES
 from web.domain.waters.tasks import read_tide, read_water_record
 
 MOST_BYTES = 60_000_000
+_SETTLES = "settle:"
+MEASURES = {
+    "secchi": "visibility",
+    "turbidity": "turbidity",
+    "temperature": "water temperature",
+    "level": "water level",
+}
+# What is left open, as the page asks it.
+ASKED = {
+    "unit": "Which unit?", "day_order": "Which comes first?", "zone": "Which clock?", "depth": "Down to which depth?",
+    "statistic": "Which of them?", "station": "Which station?", "censored": "What are > and <?",
+    "sign": "What are its numbers?", "meaning": "What is it?", "kind_of_day": "Which day is its first?",
+}  # fmt: skip
+SAID = {
+    "dmy": "the day", "mdy": "the month", "c": "°C", "f": "°F", "in": "inches", "ft": "feet", "m": "metres",
+    "cm": "centimetres", "solar": "the sun’s own", "all": "all together", "surface": "the uppermost metre",
+    "": "the plain one", "level": "water level", "secchi": "visibility",
+}  # fmt: skip
 
 
 @takes(MOST_BYTES)
@@ -82,19 +103,55 @@ def look(request: OwnRequest, pk: int, job_pk: int) -> HttpResponse:
     warmth = [(MONTH_NAMES[int(month) - 1], warm) for month, warm in found["temperatures"].items()]
     context = {"water": water, "found": found, "months": months, "warmth": warmth, "job": job_pk}
     context["span"] = [date.fromisoformat(day) for day in found.get("span", [])]
+    context["asks"] = [
+        {**one, "asked": ASKED[one["field"]],
+         "choices": [(value, SAID.get(value, value)) for value in (one["taken"], *one["others"])]}
+        for one in found["ask"]
+    ]  # fmt: skip
+    context["settled"] = [
+        (key, ASKED[key.partition(":")[0]], SAID.get(value, value)) for key, value in found["settled"].items()
+        if key.partition(":")[0] in ASKED
+    ]  # fmt: skip
+    columns = {heading: what for what, heading in found["columns"].items()}
+    context["head"] = [(heading, columns.get(heading, "")) for heading in found["head"][0]]
+    context["measures"] = MEASURES
     context["sky"] = [(MONTH_NAMES[int(month) - 1], counts) for month, counts in found["sky"].items()]
     return render(request, "waters/record.html", context)
+
+
+@require_POST
+def settle_record(request: OwnRequest, pk: int, job_pk: int) -> HttpResponse:
+    """What a record leaves open, settled by one press or more; its months are worked out anew."""
+    found, job = _found(request, pk, job_pk), get_job(request.user, job_pk)
+    given = {
+        key[len(_SETTLES) :]: value.strip()[:80] for key, value in request.POST.items() if key.startswith(_SETTLES)
+    }
+    settled = {key: value for key, value in (found["settled"] | given).items() if value}
+    try:
+        settle(settled)
+    except InvalidInput as refused:
+        messages.error(request, f"{refused.wrong}: allowed is {refused.allowed}.")
+        return redirect("water-record-look", pk, job_pk)
+    if not job.pieces.exists():
+        messages.error(request, "The file is not here any more: import it once more.")
+        return redirect("water", pk)
+    ask_anew(job, settled=settled)
+    return waited_for(request, begin(read_water_record, job))
 
 
 @require_POST
 def take(request: OwnRequest, pk: int, job_pk: int) -> HttpResponse:
     """The record counts from now on; its undo takes it back as one step."""
     found = _found(request, pk, job_pk)
+    if found["ask"]:
+        messages.error(request, "Settle what the file leaves open first: nothing was saved.")
+        return redirect("water-record-look", pk, job_pk)
     with_sky = bool(request.POST.get("sky"))
     readings = [
         Reading(date=date.fromisoformat(day), visibility_in=inches, note=f"record: {found['name']}"[:200],
-                source=Reading.Source.FILE, off_by=found.get("off_by", 0.0), **_weather(found, day, with_sky))
-        for day, inches in found["readings"]
+                source=Reading.Source.FILE, off_by=found.get("off_by", 0.0), bound=bound,
+                **_weather(found, day, with_sky))
+        for day, inches, bound in found["readings"]
     ]  # fmt: skip
     warmth = {int(month): warm for month, warm in found["temperatures"].items()} if request.POST.get("warmth") else {}
     sky = found["sky"] if with_sky else {}
@@ -106,6 +163,7 @@ def take(request: OwnRequest, pk: int, job_pk: int) -> HttpResponse:
     except ValidationError as error:
         messages.error(request, " ".join(error.messages))
         return redirect("water-record-look", pk, job_pk)
+    services.remember_settled(request.user, found["shape"], found["settled"])
     return redirect(f"{reverse('water', args=[pk])}?changed={change.pk}")
 
 
