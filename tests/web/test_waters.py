@@ -492,6 +492,7 @@ def test_sky_and_wind_of_a_record_count_by_day(signed_in, wren):
         lines += [f"2024-06-{day:02} 12:00,10,1", f"2024-06-{day:02} 15:00,10,3", f"2024-06-{day:02} 00:00,100,9"]
     file = SimpleUploadedFile("sky.csv", "\n".join(lines).encode())
     looked = signed_in.post(f"/waters/{water.pk}/record/", {"file": file})
+    settled(signed_in, looked, zone="solar")
     assert "bright 20" in " ".join(text(signed_in.get(looked.url)).split())
     taken = signed_in.post(f"{looked.url}take/", {"sky": "1"})
     shares = core_water(Water.objects.get(pk=water.pk)).sky.shares(6)
@@ -549,3 +550,59 @@ def test_a_tide_is_typed_shown_and_taken_back(signed_in, wren):
     signed_in.post("/day/here/", {"water": creek.pk})
     trip = creek.trips.get()
     assert re.search(r"<small>(▲ in|▼ out|slack)</small>", text(signed_in.get(f"/day/{trip.pk}/")))
+
+
+def settled(client, looked, **given):
+    """Settles what a record leaves open."""
+    sent = {f"settle:{key.replace('__', ':')}": value for key, value in given.items()}
+    return client.post(f"{looked.url}settle/", sent)
+
+
+def test_what_a_record_leaves_open_is_settled_before_it_is_saved_and_remembered(signed_in, wren):
+    water = Water.objects.get(owner=wren, name="Tarn Hollow")
+    readings = water.readings.count()
+
+    def given(lines):
+        file = SimpleUploadedFile("lake.csv", "\n".join(lines).encode())
+        return signed_in.post(f"/waters/{water.pk}/record/", {"file": file})
+
+    rows = [f"0{month}/0{day}/2021,{4 + month / 10}" for month in range(1, 10) for day in (1, 2)]
+    looked = given(["Date,Secchi", *rows])
+    page = " ".join(text(signed_in.get(looked.url)).split())
+    assert "2 things are not told by the file" in page
+    assert "Secchi: no unit is told. It counts for 18 rows." in page
+    assert "Save record" not in page
+    assert signed_in.post(f"{looked.url}take/").url == looked.url
+    assert water.readings.count() == readings
+    assert "is none" in text(signed_in.get(settled(signed_in, looked, day_order="ymd").url))
+    settled(signed_in, looked, unit__secchi="ft")
+    assert "1 thing is not told by the file" in " ".join(text(signed_in.get(looked.url)).split())
+    settled(signed_in, looked, day_order="mdy")
+    assert "What you settled" in text(signed_in.get(looked.url))
+    signed_in.post(f"{looked.url}take/")
+    assert water.readings.count() == readings + 18
+    assert water.readings.filter(source="file").order_by("date").first().visibility_in == pytest.approx(49.2)
+    later = given(["Date,Secchi", "02/03/2022,5", "02/09/2022,6"])
+    page = " ".join(text(signed_in.get(later.url)).split())
+    assert "What you settled, as last time" in page
+    assert "Save record" in page
+    settled(signed_in, later, unit__secchi="")
+    assert "Save record" not in text(signed_in.get(later.url))
+
+
+def test_a_column_that_is_something_else_is_named_by_hand(signed_in, wren):
+    water = Water.objects.get(owner=wren, name="Tarn Hollow")
+    content = b"Date,Secchi (m),How far down (m)\n2020-05-01,1.2,2.2\n2020-06-01,1.3,2.3\n"
+    looked = signed_in.post(f"/waters/{water.pk}/record/", {"file": SimpleUploadedFile("l.csv", content)})
+    settled(signed_in, looked, column__secchi="How far down (m)")
+    signed_in.post(f"{looked.url}take/")
+    assert water.readings.get(date="2020-05-01").visibility_in == pytest.approx(2.2 * 39.37, abs=0.1)
+
+
+def test_a_disk_on_the_bottom_is_kept_as_a_bound(signed_in, wren):
+    water = Water.objects.get(owner=wren, name="Tarn Hollow")
+    content = b"Date,Secchi (m)\n2020-05-01,>1.2\n2020-06-01,1.3\n"
+    looked = signed_in.post(f"/waters/{water.pk}/record/", {"file": SimpleUploadedFile("l.csv", content)})
+    assert "at least" in text(signed_in.get(looked.url))
+    signed_in.post(f"{looked.url}take/")
+    assert [one.bound for one in water.readings.filter(date__year=2020).order_by("date")] == ["at least", ""]

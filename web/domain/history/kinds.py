@@ -51,7 +51,8 @@ MONTH = ChangeKind(
 )  # fmt: skip
 READING = ChangeKind(
     "reading", "waters.Reading", "water__owner",
-    ("water_id", "date", "visibility_in", "stain", "spot", "note", "source", "sky", "wind", "rain_in", "off_by", "bound"),
+    ("water_id", "date", "visibility_in", "stain", "spot", "note", "source", "sky", "wind", "rain_in", "off_by",
+     "bound"),
     inside=("water_id", "water"),
 )  # fmt: skip
 SIGHTING = ChangeKind(

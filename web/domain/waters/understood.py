@@ -99,7 +99,8 @@ def _shape(table: RecordTable) -> str:
 def _understood(table: RecordTable, read: RecordRead, there: dict[str, int]) -> dict[str, Any]:
     return {
         "what": read.what, "unit": read.unit, "layout": read.layout.layout, "format": table.format,
-        "stations": list(read.stations)[:40], "station": read.station, "columns": describe_columns(table, read.layout, read.place),
+        "stations": list(read.stations)[:40], "station": read.station,
+        "columns": describe_columns(table, read.layout, read.place),
         "rows": read.rows, "used": len(read.used), "other": read.other, "doubled": read.doubled,
         "flagged": read.flagged, "censored": read.censored, "refused": len(read.refused), "there": there,
         "first_refused": [[one.row, one.column, one.wrong, one.allowed] for one in read.refused[:MOST_REFUSED]],

@@ -27,6 +27,7 @@ from web.domain.waters.tasks import read_tide, read_water_record
 
 MOST_BYTES = 60_000_000
 _SETTLES = "settle:"
+MOST_SAID = 80
 MEASURES = {
     "secchi": "visibility",
     "turbidity": "turbidity",
@@ -123,9 +124,8 @@ def look(request: OwnRequest, pk: int, job_pk: int) -> HttpResponse:
 def settle_record(request: OwnRequest, pk: int, job_pk: int) -> HttpResponse:
     """What a record leaves open, settled by one press or more; its months are worked out anew."""
     found, job = _found(request, pk, job_pk), get_job(request.user, job_pk)
-    given = {
-        key[len(_SETTLES) :]: value.strip()[:80] for key, value in request.POST.items() if key.startswith(_SETTLES)
-    }
+    names = [key for key in request.POST if key.startswith(_SETTLES)]
+    given = {key.removeprefix(_SETTLES): str(request.POST.get(key, "")).strip()[:MOST_SAID] for key in names}
     settled = {key: value for key, value in (found["settled"] | given).items() if value}
     try:
         settle(settled)
