@@ -4,6 +4,7 @@ template, over waters drawn from the spread that the template is said to have.""
 from dataclasses import replace
 from datetime import date, timedelta
 from fractions import Fraction
+from itertools import product
 from statistics import NormalDist
 
 import numpy as np
@@ -12,6 +13,8 @@ from numpy.typing import NDArray
 from tackle.colours.palette import house_palette
 from tackle.cover.plan import Request
 from tackle.cover.planner import make_plan
+from tackle.records.measured import Measured
+from tackle.records.months import by_month
 from tackle.records.posterior import Seen, known_year
 from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.clarity import HOUSE_LADDER
@@ -23,6 +26,7 @@ from tackle.situations.visibility import Spread
 from tackle.situations.water import Water
 
 TODAY = date(2026, 11, 30)
+CORRELATED = ((0.95, 0.15), (0.8, 0.0), (0.99, 0.4))  # how alike days are, how far years differ; the first is asked
 COUNTS = (2, 5, 10, 20, 50, 200)
 WATERS, PLANNED, YEARS = 120, 24, 6
 MOST, AT_MOST = 0.95, 4
@@ -93,7 +97,7 @@ def guesses() -> list[Water]:
 
 
 def run() -> bool:
-    return _intervals() & _losses()
+    return _intervals() & _long_run() & _losses()
 
 
 def _intervals() -> bool:
@@ -117,6 +121,43 @@ def _intervals() -> bool:
             f"     {count:4} readings: intervals of 90 % hold {held[0]:.1%} of months, {held[1]:.1%} of days by water"
         )
     return good
+
+
+def _long_run() -> bool:
+    """Months of records whose days follow one another: as they are asked to hold, and where that was not fitted to."""
+    good = True
+    for (alike, years_sd), years, every, bounds in product(CORRELATED, (1, 8), (1, 7, 15, 30), (0.0, 0.2)):
+        asked = (alike, years_sd) == CORRELATED[0]
+        if bounds and not asked:
+            continue
+        held = []
+        for seed in range(WATERS // 10):
+            readings, usual = _correlated(np.random.default_rng(seed), alike, years_sd, years, every, bounds)
+            held += [month.interval[0] <= usual <= month.interval[1] for month in by_month(readings)]
+        share = float(np.mean(held))
+        good &= not asked or LEAST <= share <= MOST
+        print(f"     {years} years, every {every:2} days, alike by {alike}, years by {years_sd}, {bounds:.0%} bounds: "
+              f"intervals of 90 % hold {share:.1%}")  # fmt: skip
+    return good
+
+
+def _correlated(
+    pick: np.random.Generator, alike: float, years_sd: float, years: int, every: int, bounds: float
+) -> tuple[list[Measured], float]:
+    """A record of so many years, a reading every so many days, and its usual value (in)."""
+    usual, days, own = 30.0, 365 * years, pick.standard_normal()
+    of_year = pick.normal(0, years_sd, years + 1)
+    found = []
+    for ahead in range(days):
+        own = alike * own + np.sqrt(1 - alike**2) * pick.standard_normal()
+        day = date(2015, 1, 1) + timedelta(days=ahead)
+        if ahead % every == 0:
+            inches = usual * float(np.exp(of_year[day.year - 2015] + 0.3 * own))
+            bound = "at least" if pick.random() < bounds else ""
+            found.append(
+                Measured(day, "", inches * (float(np.exp(-abs(pick.normal(0, 0.15)))) if bound else 1.0), bound)
+            )
+    return found, usual
 
 
 def _losses() -> bool:
