@@ -131,7 +131,7 @@ def _long_run() -> bool:
         if bounds and not asked:
             continue
         held = []
-        for seed in range(WATERS // 10):
+        for seed in range(max(WATERS // 10, 1)):
             readings, usual = _correlated(np.random.default_rng(seed), alike, years_sd, years, every, bounds)
             held += [month.interval[0] <= usual <= month.interval[1] for month in by_month(readings)]
         share = float(np.mean(held))
