@@ -48,16 +48,16 @@ def constants_in(text: str, system: System) -> dict[str, tuple[float, float]]:
 
 
 def fitted(level: Sequence[Measured], place: tuple[float, float]) -> dict[str, tuple[float, float]]:
-    """The constants of a record of levels (ft), its moments in the solar time of the place; none where it is too short,
-    or there is no tide in it."""
-    hours = {one.moment: one.value for one in level if isinstance(one.moment, datetime)}
+    """The constants of a record of levels (ft), its moments with their zone or in the solar time of the place; none
+    where it is too short, or there is no tide in it."""
+    latitude, longitude = place
+    hours = {to_utc(one.moment, longitude): one.value for one in level if isinstance(one.moment, datetime)}
     if len(hours) < _LEAST_VALUES or max(hours) - min(hours) < timedelta(days=_LEAST_DAYS):
         return {}
     import utide
 
-    latitude, longitude = place
     moments = sorted(hours)
-    times = np.array([np.datetime64(to_utc(moment, longitude).replace(tzinfo=None)) for moment in moments])
+    times = np.array([np.datetime64(moment.replace(tzinfo=None)) for moment in moments])
     values = np.array([hours[moment] for moment in moments])
     data: Any = utide.solve(times, values, lat=latitude, conf_int="none", method="ols", trend=False, verbose=False)
     every = sorted(zip(data.name, data.A, data.g, strict=True), key=lambda one: -one[1])[:_MOST_CONSTANTS]

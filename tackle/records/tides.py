@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
-from datetime import UTC, date, datetime, timedelta
+from datetime import UTC, date, datetime, timedelta, tzinfo
 from math import cos, radians, tau
 from typing import Final
 
@@ -34,13 +34,14 @@ def level_ft(waves: Sequence[Wave], at: datetime) -> float:
 
 
 def flow_by_hour(
-    years: Mapping[int, Sequence[Wave]], longitude: float, day: date, hours: Iterable[int]
+    years: Mapping[int, Sequence[Wave]], longitude: float, day: date, hours: Iterable[int], zone: tzinfo | None = None
 ) -> dict[int, Tide]:
-    """How it runs in some hours of a solar day of a place, those from 24 on in the next; none without waves of it."""
+    """How it runs in some hours of a day by the clock of a zone, or without one by the sun's of a place, those from 24
+    on in the next day; none without waves of it."""
     found = {}
     slowest = {year: _SLACK * _fastest(waves) for year, waves in years.items() if waves}
     for hour in hours:
-        middle = _utc(day, hour + 0.5, longitude)
+        middle = _utc(day, hour + 0.5, longitude, zone)
         if middle.year in slowest:
             rate = _rate(years[middle.year], middle)
             found[hour] = Tide.SLACK if abs(rate) < slowest[middle.year] else Tide.RISING if rate > 0 else Tide.FALLING
@@ -68,8 +69,8 @@ def _fastest(waves: Sequence[Wave]) -> float:
     return sum(tau * wave.per_hour * wave.ft for wave in waves if wave.ft >= large)
 
 
-def _utc(day: date, hour: float, longitude: float) -> datetime:
-    return to_utc(datetime(day.year, day.month, day.day) + timedelta(hours=hour), longitude)
+def _utc(day: date, hour: float, longitude: float, zone: tzinfo | None = None) -> datetime:
+    return to_utc(datetime(day.year, day.month, day.day, tzinfo=zone) + timedelta(hours=hour), longitude)
 
 
 def _rate(waves: Sequence[Wave], at: datetime) -> float:

@@ -36,9 +36,9 @@ class SolarTime:
         self._known: dict[tuple[int, int, int, int], float] = {}
 
     def sun_deg(self, moment: datetime) -> float:
-        key = moment.month, moment.day, moment.hour, moment.minute
+        at = to_utc(moment, self.longitude)
+        key = at.month, at.day, at.hour, at.minute
         if key not in self._known:
-            at = to_utc(moment, self.longitude)
             self._known[key] = height_deg(self.latitude, self.longitude, at)
         return self._known[key]
 

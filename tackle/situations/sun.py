@@ -39,9 +39,9 @@ class SunShares:
 
 
 def to_utc(solar: datetime, longitude: float) -> datetime:
-    """The moment (UTC) at which the sun's clock of a place, its longitude in degrees, shows this; what zone it may name
-    is passed over."""
-    return solar.replace(tzinfo=UTC) - timedelta(hours=longitude / 15)
+    """The moment (UTC) at which the sun's clock of a place, its longitude in degrees, shows this; one that names its
+    zone is that moment."""
+    return solar.astimezone(UTC) if solar.tzinfo else solar.replace(tzinfo=UTC) - timedelta(hours=longitude / 15)
 
 
 def height_deg(latitude: float, longitude: float, at: datetime) -> float:

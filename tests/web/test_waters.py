@@ -232,6 +232,23 @@ def test_readings_come_and_go_as_csv(signed_in, tarn):
     assert len(set(pairs)) == count
 
 
+@pytest.mark.parametrize(("units", "unit", "said"), [("imperial", "in", "30.7"), ("metric", "cm", "77.978")])
+def test_readings_go_out_in_the_readers_units_and_come_in_equal(signed_in, wren, tarn, units, unit, said):
+    wren.units = units
+    wren.save()
+    tarn.readings.all().delete()
+    Reading.objects.create(water=tarn, date="2026-05-04", visibility_in=30.7, bound="at least", spot="dam")
+    Reading.objects.create(water=tarn, date="2026-05-05", visibility_in=29.527559)  # 75 cm
+    before = set(tarn.readings.values_list("date", "visibility_in", "bound", "spot"))
+    exported = signed_in.get(f"/waters/{tarn.pk}/export.csv").content
+    assert f"reading ({unit})" in exported.decode().splitlines()[0]
+    assert f"2026-05-04,{said},at least" in exported.decode()
+    assert units == "imperial" or "2026-05-05,75," in exported.decode()
+    tarn.readings.all().delete()
+    take_in(signed_in, f"/waters/{tarn.pk}/take-in/", exported)
+    assert set(tarn.readings.values_list("date", "visibility_in", "bound", "spot")) == before
+
+
 @pytest.mark.parametrize(
     ("content", "said"),
     [
@@ -448,7 +465,7 @@ def test_an_open_record_is_looked_at_before_it_counts_and_taken_back_as_one_step
     file = SimpleUploadedFile("lake.csv", a_record().encode())
     looked = signed_in.post(f"/waters/{water.pk}/record/", {"file": file})
     page = " ".join(text(signed_in.get(looked.url)).split())
-    assert "120 values of secchi understood" in page
+    assert "120 readings of visibility understood" in page
     assert "123 = 120 used + 1 refused + 1 twice + 1 flagged" in page
     assert "Row 124, Visit date: “2023-13-40”, allowed: a date" in page
     assert "10 readings of 5 years" in page

@@ -11,6 +11,7 @@ from tackle.base.days import read_day
 from tackle.base.errors import InvalidInput
 from tackle.base.strict import read_json
 from tackle.base.typed import ANYTHING, ListOf, OptionalKind, Record, Word
+from tackle.base.units import CM_PER_IN, EXACT_IN, System
 from web.common.accounts.models import User
 from web.common.serving.child import TEXT, in_child
 from web.domain.waters.exchanged import MONTH, READING, SIGHTING, WATER
@@ -76,11 +77,19 @@ def _import(owner: User, raw: dict[str, Any]) -> Water:
     return add_whole_water(owner, known, {month.pop("month"): month for month in year}, readings, sightings)
 
 
-def readings_csv(water: Water) -> str:
-    """The readings of a water, in inches, as the import reads them."""
+def readings_csv(water: Water, units: System) -> str:
+    """The readings of a water in the reader's units, as the import reads them: they come in equal."""
     out = io.StringIO()
     rows = csv.writer(out)
-    rows.writerow(["date", "reading", "stain", "spot", "note"])
+    unit, per_in = ("cm", CM_PER_IN) if units == "metric" else ("in", 1.0)
+    rows.writerow(["date", f"reading ({unit})", "bound", "stain", "spot", "note"])
     for r in water.readings.all():
-        rows.writerow([r.date.isoformat(), f"{r.visibility_in:.10g} in", r.stain, r.spot, r.note])
+        rows.writerow([r.date.isoformat(), _shortest(r.visibility_in, per_in), r.bound, r.stain, r.spot, r.note])
     return out.getvalue()
+
+
+def _shortest(inches: float, per_in: float) -> str:
+    """A length in a unit with as few decimals as bring it back: what was typed comes out as it was typed."""
+    texts = (f"{inches * per_in:.{decimals}f}" for decimals in range(EXACT_IN + 1))
+    exact = round(inches, EXACT_IN)
+    return next((text for text in texts if round(float(text) / per_in, EXACT_IN) == exact), f"{inches * per_in:.10g}")

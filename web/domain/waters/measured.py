@@ -13,12 +13,15 @@ from tackle.base.units import EXACT_IN, System, read_visibility_in
 from tackle.base.vocabulary import Stain, ids
 from tackle.devices.meter import MeterSaid
 from tackle.intake.dates import find_day
+from tackle.records.numbers import AT_LEAST, AT_MOST
 from tackle.situations.clarity import MAX_VISIBILITY_IN
 from web.common.serving.child import TEXT, in_child
 from web.domain.waters.models import Reading
 
 MOST_ROWS = 5_000
 MOST_LINE = 300
+_READING = re.compile(r"reading(?: \((in|cm|ft|m)\))?")
+_BARE = re.compile(r"\d+(?:[.,]\d+)?")
 _LENGTH = re.compile(
     r"\s{0,4}(\d{1,5}(?:[.,]\d{1,4})?\s?(?:in|ft|cm|m|\"|')?(?:\s?\d{1,5}(?:[.,]\d{1,4})?\s?(?:in|\"))?)(?=\s|$|,)",
     re.I,
@@ -58,7 +61,8 @@ def read_line(text: str, units: System, today: date) -> Reading:
 
 
 def read_csv(content: bytes, units: System) -> list[Reading]:
-    """Readings from CSV with a heading of date and reading, and perhaps stain, spot, note.
+    """Readings from CSV with a heading of date and reading, its unit in brackets or beside each, and perhaps bound,
+    stain, spot, note.
 
     Raises ValidationError naming every line that is wrong, at most ten of them.
     """
@@ -68,7 +72,8 @@ def read_csv(content: bytes, units: System) -> list[Reading]:
         raise ValidationError(f"The file {refused.wrong}.") from refused
     if not all(map(is_plain, (cell for row in rows for cell in row.values()))):
         raise ValidationError("The file holds characters that are no text.")
-    if not {"date", "reading"} <= set(heading):
+    named = next((one for one in heading if _READING.fullmatch(one)), "")
+    if "date" not in heading or not named:
         raise ValidationError("Line 1 is not a heading with date and reading (and perhaps stain, spot, note).")
     readings, wrong = [], []
     for number, row in enumerate(rows, 2):
@@ -76,14 +81,18 @@ def read_csv(content: bytes, units: System) -> list[Reading]:
             stain = row.get("stain", "").strip().lower()
             if stain and stain not in ids(Stain):
                 raise ValidationError(f"stain {stain!r} is not one of {', '.join(ids(Stain))}")
-            inches = read_visibility_in(row["reading"], units, "reading")
+            bound = row.get("bound", "").strip().lower()
+            if bound not in ("", AT_LEAST, AT_MOST):
+                raise ValidationError(f"bound {bound[:20]!r} is neither {AT_LEAST} nor {AT_MOST}")
+            inches = read_visibility_in(_with_unit(row[named], named), units, "reading")
             if not 0 < inches <= MAX_VISIBILITY_IN:
-                raise ValidationError(f"reading {row['reading']!r} is no water's visibility")
+                raise ValidationError(f"reading {row[named]!r} is no water's visibility")
             readings.append(
                 Reading(
                     date=_day(row["date"].strip()),
                     visibility_in=round(inches, EXACT_IN),
                     stain=stain,
+                    bound=bound,
                     spot=row.get("spot", "").strip()[:60],
                     note=row.get("note", "").strip()[:200],
                     source=Reading.Source.FILE,
@@ -99,6 +108,12 @@ def read_csv(content: bytes, units: System) -> list[Reading]:
     if not readings:
         raise ValidationError("The file has no readings.")
     return readings
+
+
+def _with_unit(text: str, heading: str) -> str:
+    """What stands in a cell, with the unit that its heading tells where it has none of its own."""
+    found = _READING.fullmatch(heading)
+    return f"{text} {found[1]}" if found and found[1] and _BARE.fullmatch(text.strip()) else text
 
 
 def from_meter(heard: MeterSaid, today: date) -> list[Reading]:

@@ -15,8 +15,8 @@ __all__ = ["flows_on", "told_tide"]
 
 
 def flows_on(water: Water, day: date, hours: Iterable[int]) -> dict[int, Tide]:
-    """How it runs in some hours of a day; none where no tide is known."""
-    return flow_by_hour(_waves(water), water.longitude, day, hours)
+    """How it runs in some hours of a day, by the water's clock where it has a zone; none where no tide is known."""
+    return flow_by_hour(_waves(water), water.longitude, day, hours, water.zone if water.time_zone else None)
 
 
 def told_tide(water: Water, units: System) -> dict[str, Any]:

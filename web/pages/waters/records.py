@@ -15,6 +15,7 @@ from tackle.base.errors import InvalidInput
 from tackle.records.choices import settle
 from web.common.accounts.request import OwnRequest
 from web.common.serving.bounds import takes
+from web.common.ui.words import label
 from web.common.work.heavy import begin, waited_for
 from web.common.work.selectors import get_job
 from web.common.work.services import ask_anew
@@ -116,6 +117,7 @@ def look(request: OwnRequest, pk: int, job_pk: int) -> HttpResponse:
     columns = {heading: what for what, heading in found["columns"].items()}
     context["head"] = [(heading, columns.get(heading, "")) for heading in found["head"][0]]
     context["measures"] = MEASURES
+    context["said"] = MEASURES.get(found["what"]) or label(found["what"]).lower()
     context["sky"] = [(MONTH_NAMES[int(month) - 1], counts) for month, counts in found["sky"].items()]
     return render(request, "waters/record.html", context)
 

@@ -263,7 +263,7 @@ def take_in(request: OwnRequest, pk: int | None = None) -> HttpResponse:
 def export(request: OwnRequest, pk: int, what: str) -> HttpResponse:
     found = selectors.get_water(request.user, pk)
     if what == "csv":
-        text, kind, name = exchange.readings_csv(found), "text/csv", f"readings-{pk}.csv"
+        text, kind, name = exchange.readings_csv(found, request.user.units), "text/csv", f"readings-{pk}.csv"
     else:
         text, kind, name = exchange.water_json(found), "application/json", f"water-{pk}.json"
     headers = {"Content-Disposition": f'attachment; filename="{name}"'}
