@@ -623,3 +623,27 @@ def test_a_disk_on_the_bottom_is_kept_as_a_bound(signed_in, wren):
     assert "at least" in text(signed_in.get(looked.url))
     signed_in.post(f"{looked.url}take/")
     assert [one.bound for one in water.readings.filter(date__year=2020).order_by("date")] == ["at least", ""]
+
+
+def test_each_change_of_a_water_stands_in_its_history_and_is_taken_back_later(signed_in, wren):
+    water = Water.objects.get(owner=wren, name="Tarn Hollow")
+    before = core_water(water).months
+    services.set_month(wren, water.pk, 5, "days", "9")
+    content = b"Date,Secchi (m)\n2020-05-01,1.2\n2020-06-01,1.3\n"
+    looked = signed_in.post(f"/waters/{water.pk}/record/", {"file": SimpleUploadedFile("l.csv", content)})
+    signed_in.post(f"{looked.url}take/")
+    services.set_month(wren, water.pk, 6, "days", "8")
+    address = f"/waters/{water.pk}/history/"
+    page = text(signed_in.get(address))
+    assert "From l.csv: 2 readings." in page
+    mine = list(water.history.filter(undone=False).order_by("-pk")[:3])
+    for change in (mine[1], mine[2], mine[0]):  # the file first, though something came after it
+        done = signed_in.post(f"/waters/undo/{change.pk}/", {"from": "history"}, follow=True)
+        assert "Undone: " in text(done)
+        assert done.redirect_chain[-1][0] == address
+    assert core_water(Water.objects.get(pk=water.pk)).months == before
+    services.set_month(wren, water.pk, 5, "days", "9")
+    services.set_month(wren, water.pk, 5, "days", "7")
+    earlier = water.history.filter(undone=False).order_by("-pk")[1]
+    told = text(signed_in.post(f"/waters/undo/{earlier.pk}/", {"from": "history"}, follow=True))
+    assert "take the later change back first" in told

@@ -29,7 +29,7 @@ from web.domain.crate.pictures import MOST_BYTES as PICTURE_BYTES
 from web.domain.crate.pictures import taken_in
 from web.domain.history.kinds import LURE, TRAY
 from web.domain.history.models import Change
-from web.domain.history.record import list_changes
+from web.domain.history.record import list_history
 from web.domain.history.record import undo as take_back
 from web.domain.history.shown import add_errors, read_shown, show
 from web.domain.plans.selectors import get_basis, get_owned
@@ -219,7 +219,7 @@ def mark(request: OwnRequest) -> HttpResponse:
 
 def history(request: OwnRequest) -> HttpResponse:
     """What was changed, newest first."""
-    pages = Paginator(list_changes(request.user, services.AREA), 50)
+    pages = Paginator(list_history(request.user, services.AREA), 50)
     return render(request, "crate/history.html", {"page": pages.get_page(request.GET.get("page"))})
 
 

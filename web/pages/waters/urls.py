@@ -8,6 +8,7 @@ urlpatterns = [
     path("take-in/", views.take_in, name="water-take-in"),
     path("compare/", views.compare, name="water-compare"),
     path("<int:pk>/", views.water, name="water"),
+    path("<int:pk>/history/", views.history, name="water-history"),
     path("<int:pk>/edit/", views.edit, name="water-edit"),
     path("<int:pk>/rules/", views.rules, name="water-rules"),
     path("<int:pk>/month/<int:number>/", views.month, name="water-month"),

@@ -7,6 +7,7 @@ from typing import Any
 from django.conf import settings
 from django.contrib import messages
 from django.core.exceptions import ValidationError
+from django.core.paginator import Paginator
 from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
@@ -29,7 +30,7 @@ from web.common.ui.logs import event
 from web.common.ui.tables import as_csv
 from web.domain.history.kinds import WATER
 from web.domain.history.models import Change
-from web.domain.history.record import list_changes
+from web.domain.history.record import list_changes, list_history
 from web.domain.history.record import undo as take_back
 from web.domain.history.shown import add_errors, read_shown, show
 from web.domain.waters import exchange, measured, selectors, services
@@ -91,9 +92,22 @@ def undo(request: OwnRequest, change_pk: int) -> HttpResponse:
     try:
         take_back(request.user, services.AREA, change_pk)
     except ValidationError as error:
-        wrong = {"field": "undo", "words": f"That cannot be taken back. {_words(error)}"}
-        return _page(request, change.water_id, wrong=wrong)
+        words = f"That cannot be taken back. {_words(error)}"
+        if request.POST.get("from") == "history":
+            messages.error(request, words)
+            return redirect("water-history", change.water_id)
+        return _page(request, change.water_id, wrong={"field": "undo", "words": words})
+    if request.POST.get("from") == "history":
+        messages.success(request, f"Undone: {change.words}")
+        return redirect("water-history", change.water_id)
     return _page(request, change.water_id, words=f"Undone: {change.words}")
+
+
+def history(request: OwnRequest, pk: int) -> HttpResponse:
+    """What was changed of a water, newest first."""
+    water = selectors.get_water(request.user, pk)
+    pages = Paginator(list_history(request.user, services.AREA).filter(water=water), 50)
+    return render(request, "waters/history.html", {"page": pages.get_page(request.GET.get("page")), "water": water})
 
 
 @require_POST
