@@ -14,7 +14,10 @@ from hypothesis import strategies as st
 from tackle.base.units import write_exact
 from tackle.base.vocabulary import Forage
 from tests.pages import text
+from web.common.accounts.models import User
 from web.demo.services import ForecastService, MeterService
+from web.domain.plans.owned import get_basis
+from web.domain.plans.snapshot import differences, snapshot
 from web.domain.waters import devices, services
 from web.domain.waters.measured import read_line
 from web.domain.waters.models import Reading, Water
@@ -647,3 +650,24 @@ def test_each_change_of_a_water_stands_in_its_history_and_is_taken_back_later(si
     earlier = water.history.filter(undone=False).order_by("-pk")[1]
     told = text(signed_in.post(f"/waters/undo/{earlier.pk}/", {"from": "history"}, follow=True))
     assert "take the later change back first" in told
+
+
+def test_what_a_record_would_change_of_the_plan_is_told_and_is_what_it_then_changes(signed_in, wren):
+    water = Water.objects.get(owner=wren, name="Tarn Hollow")
+    days = [(year, month, day) for year in range(2019, 2026) for month in range(1, 13) for day in (4, 18)]
+    rows = [f"{year}-{month:02}-{day:02},0.2" for year, month, day in days]
+    file = SimpleUploadedFile("murk.csv", "\n".join(["Date,Secchi (m)", *rows]).encode())
+    looked = signed_in.post(f"/waters/{water.pk}/record/", {"file": file})
+    before = snapshot(get_basis(wren))
+    told = " ".join(text(signed_in.get(f"{looked.url}effect/")).split())
+    assert snapshot(get_basis(wren)) == before  # nothing counts yet
+    signed_in.post(f"{looked.url}take/")
+    after = snapshot(get_basis(User.objects.get(pk=wren.pk)))
+    found = [one for one in differences(before, after) if one.came or one.went]
+    assert found
+    for each in found:
+        for one in each.came:
+            assert f"{one['name']} comes in." in told
+        for one in each.went:
+            assert f"{one['name']} goes." in told
+    assert told.count(" comes in.") == sum(len(each.came) for each in found)

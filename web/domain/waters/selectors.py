@@ -2,10 +2,12 @@
 
 import json
 from collections import Counter
-from collections.abc import Collection, Mapping
-from dataclasses import dataclass
+from collections.abc import Collection, Mapping, Sequence
+from dataclasses import dataclass, field
 from datetime import date, timedelta
 from functools import cached_property
+from types import MappingProxyType
+from typing import Final
 
 from django.db.models import QuerySet, Sum
 from django.shortcuts import get_object_or_404
@@ -15,7 +17,7 @@ from tackle.base.hashing import content_hash, to_plain
 from tackle.base.store import kept
 from tackle.base.vocabulary import Cover, Forage, Stain
 from tackle.records.months import pairs_noted
-from tackle.records.posterior import KnownYear, Seen, known_year
+from tackle.records.posterior import HALF_LIFE_Y, KnownYear, Seen, known_year
 from tackle.situations.clarity import BANDS, HOUSE_LADDER
 from tackle.situations.expected import SetAside, expected_days, without_rare
 from tackle.situations.expected_rows import ExpectedDays
@@ -113,16 +115,35 @@ def seen_on(owner: User, pk: int) -> set[tuple[date, str]]:
     return set(found.values_list("date", "food"))
 
 
-def get_known_year(water: Water) -> KnownYear | None:
-    """The year as it is guessed and as records tell it, together; None where no record was taken in. Ages are counted
-    from the newest reading, so that a plan does not change by the day."""
-    readings = water.readings.all()
-    if water.half_life_y is None or not readings:
+@dataclass(frozen=True, slots=True)
+class Taken:
+    """What a record brings to a water: readings, the warmth of months (F), and how often each sky and surface was seen
+    by month."""
+
+    readings: Sequence[Reading] = ()
+    warmth: Mapping[int, float] = field(default_factory=dict)
+    sky: Mapping[str, Mapping[str, int]] = field(default_factory=dict)
+
+
+NOTHING_TAKEN: Final = Taken()
+
+
+def observed(water: Water, sky: Mapping[str, Mapping[str, int]]) -> dict[str, dict[str, int]]:
+    """What was seen of sky and surface by month, with more of it."""
+    return water.observations | {month: {**water.observations.get(month, {}), **seen} for month, seen in sky.items()}
+
+
+def get_known_year(water: Water, taken: Taken = NOTHING_TAKEN) -> KnownYear | None:
+    """The year as it is guessed and as records tell it, together, with what another record would bring; None where no
+    record was taken in. Ages are counted from the newest reading, so that a plan does not change by the day."""
+    readings = [*water.readings.all(), *taken.readings]
+    half_life_y = water.half_life_y or (HALF_LIFE_Y if taken.readings else None)
+    if half_life_y is None or not readings:
         return None
     year = {row.month: row for row in water.year.all()}
     wet = {
         int(month): data.get("wet", 0) / days
-        for month, data in water.observations.items()
+        for month, data in observed(water, taken.sky).items()
         if (days := data.get("wet", 0) + data.get("dry", 0))
     }
     seen = (
@@ -134,7 +155,7 @@ def get_known_year(water: Water) -> KnownYear | None:
         frozenset(month for month, row in year.items() if not row.guess),
         sorted(seen, key=lambda one: (one.day, one.inches)),
         max(reading.date for reading in readings),
-        water.half_life_y,
+        half_life_y,
         wet,
     )
 
@@ -152,10 +173,10 @@ def visibility_spreads(water: Water, known: KnownYear | None) -> Mapping[int, Sp
     }
 
 
-def joint_days(water: Water) -> dict[int, tuple[int, ...]]:
+def joint_days(water: Water, taken: Taken = NOTHING_TAKEN) -> dict[int, tuple[int, ...]]:
     """By month, on how many days clarity, sky and surface were seen at once."""
     counts: dict[int, list[int]] = {}
-    for reading in water.readings.all():
+    for reading in (*water.readings.all(), *taken.readings):
         if reading.sky and reading.wind:
             seen = counts.setdefault(reading.date.month, [0] * (len(BANDS) * len(SKIES) * len(WINDS)))
             band = BANDS.index(HOUSE_LADDER.band_at(reading.visibility_in))
@@ -163,12 +184,13 @@ def joint_days(water: Water) -> dict[int, tuple[int, ...]]:
     return {month: tuple(seen) for month, seen in counts.items()}
 
 
-def core_water(water: Water) -> CoreWater:
-    """A water as the core reads it. Needs `year`, `readings` and `sightings`, prefetched where there are several."""
+def core_water(water: Water, taken: Taken = NOTHING_TAKEN) -> CoreWater:
+    """A water as the core reads it, with what a record would bring. Needs `year`, `readings` and `sightings`,
+    prefetched where there are several."""
     seen: dict[int, Counter[Forage]] = {}
     for sighting in water.sightings.all():
         seen.setdefault(sighting.date.month, Counter())[Forage(sighting.food)] += 1
-    spreads, together = visibility_spreads(water, get_known_year(water)), joint_days(water)
+    spreads, together = visibility_spreads(water, get_known_year(water, taken)), joint_days(water, taken)
     return CoreWater(
         name=water.name,
         salinity=water.salinity,
@@ -179,7 +201,7 @@ def core_water(water: Water) -> CoreWater:
                 month.month: Month(
                     spread=spreads[month.month],
                     stain=Stain(month.stain),
-                    temp_f=month.temp_f,
+                    temp_f=taken.warmth.get(month.month, month.temp_f),
                     food=HashedTable(
                         food_with_seen(
                             {Forage(food): FOOD_WEIGHT[amount] for food, amount in month.food.items()},
@@ -194,7 +216,7 @@ def core_water(water: Water) -> CoreWater:
                 for month in water.year.all()
             }
         ),
-        sky=sky_source(water),
+        sky=sky_source(water, taken.sky),
         cover=HashedTable({Cover(kind): float(weight) for kind, weight in water.cover.items()}),
         depth_ft=water.depth_ft,
         norm_in=water.norm_in,
@@ -212,11 +234,11 @@ def core_water(water: Water) -> CoreWater:
     )
 
 
-def sky_source(water: Water) -> SkySource:
-    """Typed shares where there are any, else observations, else the climate's rule of thumb."""
+def sky_source(water: Water, more: Mapping[str, Mapping[str, int]] = MappingProxyType({})) -> SkySource:
+    """Typed shares where there are any, else observations, `more` of them too, else the climate's rule of thumb."""
     climate = Climate(water.latitude, water.dryness)
     seen = Observed(
-        HashedTable({int(month): HashedTable(counts) for month, counts in water.observations.items()}), climate
+        HashedTable({int(month): HashedTable(counts) for month, counts in observed(water, more).items()}), climate
     )
     typed = {m.month: SkyShares.of(tuple(m.sky[:3]), tuple(m.sky[3:])) for m in water.year.all() if m.sky}
     return Typed(HashedTable(typed), seen)

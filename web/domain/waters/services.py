@@ -28,7 +28,7 @@ from web.domain.history.models import Change
 from web.domain.history.record import record
 from web.domain.history.states import refuse_stale, states, steps
 from web.domain.waters.models import BOTTOMS, Reading, SettledRecord, Sighting, Water, WaterMonth
-from web.domain.waters.selectors import core_water, get_water, latest_today
+from web.domain.waters.selectors import Taken, core_water, get_water, latest_today, observed
 
 AREA = Change.Area.WATER
 MOST_WATERS, MOST_READINGS, BEYOND = 60, 20_000, 1e9
@@ -263,9 +263,7 @@ def refuse_to_come(day: date) -> None:
 def take_record(
     owner: User,
     pk: int,
-    readings: Sequence[Reading],
-    warmth: Mapping[int, float],
-    sky: Mapping[str, Mapping[str, int]],
+    taken: Taken,
     name: str,
     tide: Mapping[str, Any] | None = None,
 ) -> Change:
@@ -280,7 +278,8 @@ def take_record(
         for reading in water.readings.all()
         if reading.source == Reading.Source.FILE
     }
-    new = [reading for reading in readings if (reading.date, round(reading.visibility_in, 1)) not in here]
+    warmth, sky = taken.warmth, taken.sky
+    new = [reading for reading in taken.readings if (reading.date, round(reading.visibility_in, 1)) not in here]
     if not new and not warmth and not sky and not tide:
         raise ValidationError("All of it is here already.")
     if len(water.readings.all()) + len(new) > MOST_READINGS:
@@ -298,8 +297,7 @@ def take_record(
     water_before = states(WATER, [pk])
     if new and water.half_life_y is None:
         water.half_life_y = HALF_LIFE_Y
-    for month, counts in sky.items():
-        water.observations = {**water.observations, month: {**water.observations.get(month, {}), **counts}}
+    water.observations = observed(water, sky)
     water.tide = tide or water.tide
     water.save(update_fields=["observations", "half_life_y", "tide"])
     done = [

@@ -1,5 +1,6 @@
 """An open record on its way into a water: given, looked at, taken in as one change."""
 
+from collections.abc import Mapping
 from datetime import date
 from typing import Any
 
@@ -23,8 +24,10 @@ from web.common.work.services import begin as new_job
 from web.domain.waters import selectors, services
 from web.domain.waters.devices import NoAnswer, record_from_gauge
 from web.domain.waters.models import Reading
+from web.domain.waters.selectors import Taken
 from web.domain.waters.services import MONTH_NAMES
 from web.domain.waters.tasks import read_tide, read_water_record
+from web.pages.waters.effect import effect_of
 
 MOST_BYTES = 60_000_000
 _SETTLES = "settle:"
@@ -41,6 +44,7 @@ ASKED = {
     "statistic": "Which of them?", "station": "Which station?", "censored": "What are > and <?",
     "sign": "What are its numbers?", "meaning": "What is it?", "kind_of_day": "Which day is its first?",
 }  # fmt: skip
+WHOLE = {"sky": True, "warmth": True}
 SAID = {
     "dmy": "the day", "mdy": "the month", "c": "°C", "f": "°F", "in": "inches", "ft": "feet", "m": "metres",
     "cm": "centimetres", "solar": "the sun’s own", "all": "all together", "surface": "the uppermost metre",
@@ -148,25 +152,38 @@ def take(request: OwnRequest, pk: int, job_pk: int) -> HttpResponse:
     if found["ask"]:
         messages.error(request, "Settle what the file leaves open first: nothing was saved.")
         return redirect("water-record-look", pk, job_pk)
-    with_sky = bool(request.POST.get("sky"))
+    try:
+        tide = found["tide"] if request.POST.get("tide") else None
+        change = services.take_record(request.user, pk, brought(found, request.POST), found["name"], tide)
+    except ValidationError as error:
+        messages.error(request, " ".join(error.messages))
+        return redirect("water-record-look", pk, job_pk)
+    services.remember_settled(request.user, found["shape"], found["settled"])
+    return redirect(f"{reverse('water', args=[pk])}?changed={change.pk}")
+
+
+def brought(found: dict[str, Any], wanted: Mapping[str, Any]) -> Taken:
+    """What a record brings to its water, of what is `wanted`: warmth, sky."""
+    with_sky = bool(wanted.get("sky"))
     readings = [
         Reading(date=date.fromisoformat(day), visibility_in=inches, note=f"record: {found['name']}"[:200],
                 source=Reading.Source.FILE, off_by=found.get("off_by", 0.0), bound=bound,
                 **_weather(found, day, with_sky))
         for day, inches, bound in found["readings"]
     ]  # fmt: skip
-    warmth = {int(month): warm for month, warm in found["temperatures"].items()} if request.POST.get("warmth") else {}
+    warmth = {int(month): warm for month, warm in found["temperatures"].items()} if wanted.get("warmth") else {}
     sky = found["sky"] if with_sky else {}
     for month, (wet, dry) in found["wet"].items():
         sky = {**sky, month: {**sky.get(month, {}), "wet": wet, "dry": dry}}
-    try:
-        tide = found["tide"] if request.POST.get("tide") else None
-        change = services.take_record(request.user, pk, readings, warmth, sky, found["name"], tide)
-    except ValidationError as error:
-        messages.error(request, " ".join(error.messages))
-        return redirect("water-record-look", pk, job_pk)
-    services.remember_settled(request.user, found["shape"], found["settled"])
-    return redirect(f"{reverse('water', args=[pk])}?changed={change.pk}")
+    return Taken(readings, warmth, sky)
+
+
+def effect(request: OwnRequest, pk: int, job_pk: int) -> HttpResponse:
+    """What the plan would become with the record."""
+    found = _found(request, pk, job_pk)
+    changed = effect_of(request.user, pk, brought(found, WHOLE))
+    colours = sum(max(len(one.came), len(one.went)) for one in changed or ())
+    return render(request, "waters/effect.html", {"effect": changed, "colours": colours})
 
 
 def _weather(found: dict[str, Any], day: str, with_sky: bool) -> dict[str, Any]:

@@ -21,6 +21,7 @@ urlpatterns = [
     path("<int:pk>/gauge/", records.ask_gauge, name="water-gauge"),
     path("<int:pk>/record/", records.give, name="water-record"),
     path("<int:pk>/record/<int:job_pk>/", records.look, name="water-record-look"),
+    path("<int:pk>/record/<int:job_pk>/effect/", records.effect, name="water-record-effect"),
     path("<int:pk>/record/<int:job_pk>/settle/", records.settle_record, name="water-record-settle"),
     path("<int:pk>/record/<int:job_pk>/take/", records.take, name="water-record-take"),
     path("<int:pk>/forecast/", views.forecast, name="water-forecast"),
