@@ -130,7 +130,8 @@ NOTHING_TAKEN: Final = Taken()
 
 def observed(water: Water, sky: Mapping[str, Mapping[str, int]]) -> dict[str, dict[str, int]]:
     """What was seen of sky and surface by month, with more of it."""
-    return water.observations | {month: {**water.observations.get(month, {}), **seen} for month, seen in sky.items()}
+    before: dict[str, dict[str, int]] = water.observations
+    return before | {month: {**before.get(month, {}), **seen} for month, seen in sky.items()}
 
 
 def get_known_year(water: Water, taken: Taken = NOTHING_TAKEN) -> KnownYear | None:
