@@ -25,7 +25,8 @@ REQUESTS = int(os.environ.get("WAX_FUZZ", "250"))  # 3,000 and more by hand: WAX
 KEYS = {
     "token": "token-end",
     "water": "water water-edit water-rules water-month water-month-form water-note water-meter reading-delete "
-    "water-record water-record-look water-record-take sighting-delete water-forecast water-rare water-copy water-file "
+    "water-record water-record-look water-record-take water-record-settle water-record-effect water-history "
+    "sighting-delete water-forecast water-rare water-copy water-file "
     "water-export water-delete water-tide water-gauge water-half-life water-year-csv teach-depth-for "
     "teach-depth-right",
     "water_change": "water-undo",
