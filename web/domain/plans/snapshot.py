@@ -133,6 +133,12 @@ class Difference:
     dropped: list[str]
 
     @property
+    def days_change(self) -> bool:
+        """Whether its whole days with a first choice are others in the second plan."""
+        before, after = (int(one.get("first_choice", 0) + 0.5) for one in (self.before, self.after))
+        return before != after
+
+    @property
     def why(self) -> str:
         """What of the two plans differs here, beside the reasons of the colours themselves."""
         if not self.before["colours"] or not self.after["colours"]:

@@ -1,7 +1,6 @@
 """What a record would change: the plan as it is, beside the plan with it."""
 
 from dataclasses import replace
-from typing import Any
 
 from web.common.accounts.models import User
 from web.domain.plans.basis import days_on
@@ -20,8 +19,4 @@ def effect_of(owner: User, pk: int, taken: Taken) -> list[Difference] | None:
     then = replace(basis, core={**basis.core, pk: core_water(water, taken)})
     then = replace(then, days=days_on(then, then.water_ids, then.plan.months))
     found = differences(snapshot(basis), snapshot(then))
-    return [one for one in found if one.came or one.went or _days(one.before) != _days(one.after)]
-
-
-def _days(told: dict[str, Any]) -> int:
-    return int(told.get("first_choice", 0) + 0.5)
+    return [one for one in found if one.came or one.went or one.days_change]
