@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 from typing import Any, Final
 
@@ -18,10 +19,12 @@ from tackle.records.measured import Measured
 from tackle.records.tides import Wave
 from tackle.situations.sun import to_utc
 
-__all__ = ["constants_in", "fitted", "tide_waves"]
+__all__ = ["TideFit", "constants_in", "fitted", "tide_waves"]
 
 Constants = Mapping[str, tuple[float, float]]  # of each constituent its amplitude (ft) and its phase lag (degrees, UTC)
 _LEAST_FT: Final = 0.03
+_LEAST_SHARE: Final = 0.2  # of the spread, for a tide to be one
+_DAILY_PER_HOUR: Final = 0.03  # cycles: slower waves are a river's seasons as well
 _LEAST_DAYS, _LEAST_VALUES, _MOST_CONSTANTS = 15, 300, 60
 _LINE: Final = re.compile(
     r"([A-Za-z][A-Za-z0-9]{1,7})[ \t,;:]+(\d+(?:[.,]\d+)?) ?(m|cm|ft|in)?[ \t,;]+(-?\d+(?:[.,]\d+)?) ?°?"
@@ -47,21 +50,34 @@ def constants_in(text: str, system: System) -> dict[str, tuple[float, float]]:
     return found
 
 
-def fitted(level: Sequence[Measured], place: tuple[float, float]) -> dict[str, tuple[float, float]]:
-    """The constants of a record of levels (ft), its moments with their zone or in the solar time of the place; none
-    where it is too short, or there is no tide in it."""
+@dataclass(frozen=True, slots=True)
+class TideFit:
+    """The constants of a tide, and the share of the spread of levels (variance) that its daily and half-daily waves
+    make."""
+
+    constants: dict[str, tuple[float, float]]
+    share: float
+
+
+def fitted(level: Sequence[Measured], place: tuple[float, float]) -> TideFit | None:
+    """The tide in a record of levels (ft), its moments with their zone or in the solar time of the place, latitude and
+    longitude in degrees. None where it is too short, or what moves the water is no tide, as of a river's stage."""
     latitude, longitude = place
     hours = {to_utc(one.moment, longitude): one.value for one in level if isinstance(one.moment, datetime)}
     if len(hours) < _LEAST_VALUES or max(hours) - min(hours) < timedelta(days=_LEAST_DAYS):
-        return {}
+        return None
     import utide
 
     moments = sorted(hours)
     times = np.array([np.datetime64(moment.replace(tzinfo=None)) for moment in moments])
     values = np.array([hours[moment] for moment in moments])
     data: Any = utide.solve(times, values, lat=latitude, conf_int="none", method="ols", trend=False, verbose=False)
+    quick = np.asarray(data.aux.frq) > _DAILY_PER_HOUR
+    spread = float(values.var())
+    share = min(float((data.A[quick] ** 2).sum()) / 2 / spread, 1.0) if spread > 0 else 0.0
     every = sorted(zip(data.name, data.A, data.g, strict=True), key=lambda one: -one[1])[:_MOST_CONSTANTS]
-    return {str(name): (float(ft), float(lag)) for name, ft, lag in every if ft >= _LEAST_FT}
+    found = {str(name): (float(ft), float(lag)) for name, ft, lag in every if ft >= _LEAST_FT}
+    return TideFit(found, share) if found and share >= _LEAST_SHARE else None
 
 
 def tide_waves(constants: Constants, latitude: float, years: Iterable[int]) -> dict[int, tuple[Wave, ...]]:

@@ -35,7 +35,9 @@ def test_a_record_gives_its_constants_back_and_the_years_after_are_told_as_utide
     moments = [begin + timedelta(hours=hour) for hour in range(24 * 90)]
     levels = [Measured(at, "", level_ft(waves, (at - timedelta(hours=PLACE[1] / 15)).replace(tzinfo=UTC)))
               for at in moments]  # fmt: skip
-    found = fitted(levels, PLACE)
+    fit = fitted(levels, PLACE)
+    found = fit.constants
+    assert fit.share > 0.99
     assert set(found) == set(constants)
     for name, (ft, lag) in constants.items():
         assert found[name][0] == pytest.approx(ft, abs=0.03)
@@ -49,8 +51,8 @@ def test_a_record_gives_its_constants_back_and_the_years_after_are_told_as_utide
     ours = tide_waves(found, PLACE[0], [2027])[2027]
     mine = [level_ft(ours, at.replace(tzinfo=UTC)) for at in later]
     assert np.abs(np.array(mine) - told).max() < 0.03 * np.abs(told).max()
-    assert fitted(levels[:200], PLACE) == {}
-    assert fitted([Measured(at, "", 1.0) for at in moments], PLACE) == {}
+    assert fitted(levels[:200], PLACE) is None
+    assert fitted([Measured(at, "", 1.0) for at in moments], PLACE) is None
 
 
 def test_the_flow_turns_as_the_level_does():
@@ -86,7 +88,7 @@ def test_hours_of_the_clock_are_right_through_daylight_saving(longitude, zone):
     noise = (max(levels) - min(levels)) / 10
     seen = [Measured(at.astimezone(home), "", level + pick.normal(0, noise))
             for at, level in zip(moments, levels, strict=True)]  # fmt: skip
-    years = tide_waves(fitted(seen, (31.0, longitude)), 31.0, [2026])
+    years = tide_waves(fitted(seen, (31.0, longitude)).constants, 31.0, [2026])
     right = told = 0
     for ahead in range(0, 360, 3):
         day = date(2026, 1, 2) + timedelta(days=ahead)
@@ -98,3 +100,12 @@ def test_hours_of_the_clock_are_right_through_daylight_saving(longitude, zone):
                 told += 1
                 right += flow is not (Tide.FALLING if rates[0] > 0 else Tide.RISING)
     assert right >= 0.99 * told
+
+
+def test_a_rivers_stage_is_no_tide():
+    pick = np.random.default_rng(3)
+    stage, seen = 4.0, []
+    for hour in range(24 * 120):
+        stage = 4.0 + 0.998 * (stage - 4.0) + pick.normal(0, 0.05) + (pick.random() < 0.002) * 2
+        seen.append(Measured(datetime(2024, 1, 2) + timedelta(hours=hour), "", stage))
+    assert fitted(seen, PLACE) is None

@@ -38,8 +38,9 @@ def read_water_record(job: Job, tell: Tell) -> Outcome:
     data, levels = in_child(TEXT, understood, content, asked)
     found = {"name": job.name, "water": pk, **data}
     tell("Looking for a tide", 0, 0)
-    constants = fitted(levels, place) if levels else {}
-    found["tide"] = _tide(constants, water) if constants else None
+    fit = fitted(levels, place) if levels else None
+    found["tide"] = _tide(fit.constants, water) if fit else None
+    found["tide_share"] = round(100 * fit.share) if fit else 0
     keep_found(job, found, with_file=True)
     return Outcome(to=reverse("water-record-look", args=[pk, job.pk]))
 
