@@ -1,7 +1,7 @@
 import json
 import re
 import threading
-from datetime import date
+from datetime import date, timedelta
 from html import unescape
 
 import pytest
@@ -671,3 +671,23 @@ def test_what_a_record_would_change_of_the_plan_is_told_and_is_what_it_then_chan
         for one in each.went:
             assert f"{one['name']} goes." in told
     assert told.count(" comes in.") == sum(len(each.came) for each in found)
+
+
+def test_a_gauge_of_a_tide_with_zones_flags_a_gap_and_two_units(signed_in, wren, settings):
+    settings.GAUGE_URL = f"http://{served(ForecastService())}/gauge"
+    water = Water.objects.get(owner=wren, name="Tarn Hollow")
+    looked = signed_in.post(f"/waters/{water.pk}/gauge/", {"site": "reed-gut"})
+    page = " ".join(text(signed_in.get(looked.url)).split())
+    assert "not told by the file" not in page
+    assert re.search(r"its tide: it makes 9\d of 100 parts", page)
+    assert re.search(r"[1-9]\d* flagged", page)
+    signed_in.post(f"{looked.url}take/", {"tide": "1"})
+    (largest, *_) = sorted(Water.objects.get(pk=water.pk).tide["constants"].items(), key=lambda one: -one[1][0])
+    assert largest[0] == "M2"
+    assert largest[1][0] == pytest.approx(0.62 / 0.3048, rel=0.05)
+
+
+def test_a_day_past_the_forecasts_reach_is_the_months(wren):
+    water = Water.objects.get(owner=wren, name="Tarn Hollow")
+    with pytest.raises(devices.NoAnswer, match="reaches 16 days"):
+        devices.forecasts(water, [date.today() + timedelta(days=18)])

@@ -1,9 +1,11 @@
-"""A made-up gauge: six years of a river and of a lake, as a table such as gauges serve."""
+"""A made-up gauge: six years of a river and of a lake, as a table such as gauges serve; the levels of a tide, as JSON,
+with zones, flags, a gap, and a unit that is another from half-way on."""
 
+import json
 import math
 import random
 from collections.abc import Iterator
-from datetime import date, timedelta
+from datetime import UTC, date, datetime, timedelta, timezone
 from typing import Final
 
 YEARS: Final = 6
@@ -21,12 +23,39 @@ site_no\tdatetime\t{what}\twater_temp_C\tcloud_pct\twind_ms\train_mm
 """
 
 
+TIDAL: Final = "reed-gut"
+DAYS, GAP, M_PER_FT = 90, range(40, 52), 0.3048
+# Of the tide: cycles an hour, metres, and degrees on the first of January of 2024.
+_WAVES: Final = ((0.0805114, 0.62, 40.0), (0.0833333, 0.17, 75.0), (0.0417807, 0.12, 10.0), (0.0387307, 0.09, 300.0))
+
+
 def record_table(site: str, today: date) -> str:
-    """The table of a site, the same for the same day; empty where there is no such site."""
+    """What the gauge has of a site, the same for the same day; empty where there is no such site."""
+    if site == TIDAL:
+        return json.dumps({"site": site, "note": "Every figure is simulated.", "series": _levels(today)})
     if site not in SITES:
         return ""
     what, *_ = SITES[site]
     return _HEADER.format(site=site, what=what) + "".join(_rows(site, today))
+
+
+def _levels(today: date) -> list[dict[str, object]]:
+    pick, zone = random.Random(TIDAL), timezone(timedelta(hours=-5))
+    begin = datetime(today.year, today.month, today.day, tzinfo=UTC) - timedelta(days=DAYS)
+    series: list[dict[str, object]] = []
+    for unit, first, last in (("m", 0, DAYS // 2), ("ft", DAYS // 2, DAYS)):
+        points = []
+        for hour in range(24 * first, 24 * last):
+            at = begin + timedelta(hours=hour)
+            since = (at - datetime(2024, 1, 1, tzinfo=UTC)).total_seconds() / 3600
+            level = sum(m * math.cos(math.tau * wave * since + math.radians(deg)) for wave, m, deg in _WAVES)
+            level = (level + pick.gauss(0, 0.05)) / (1.0 if unit == "m" else M_PER_FT)
+            bad = pick.random() < 0.01
+            if hour // 24 not in GAP:
+                points.append({"time": at.astimezone(zone).isoformat(), "value": round(level + 9 * bad, 3),
+                               "flag": "rejected" if bad else "good"})  # fmt: skip
+        series.append({"parameter": {"name": "Water level", "unit": unit}, "points": points})
+    return series
 
 
 def _rows(site: str, today: date) -> Iterator[str]:
