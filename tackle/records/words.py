@@ -42,10 +42,18 @@ class RecordWords:
     nothing: frozenset[float]
 
     def column(self, heading: str) -> tuple[int, str]:
-        """The column that a heading names, and how many words say so; 0 where none does."""
-        words = frozenset(heading_words(heading))
-        found = [(len(name), column) for column, names in self.columns.items() for name in names if _names(name, words)]
-        return max(found, key=lambda one: one[0], default=(0, ""))
+        """The column that a heading names, and how many words say so; 0 where none does. Of several with as many words
+        the one that its last word speaks of: "parameter unit" is a unit."""
+        said = heading_words(heading)
+        words = frozenset(said)
+        found = [
+            (len(name), said[-1] in name, column)
+            for column, names in self.columns.items()
+            for name in names
+            if _names(name, words)
+        ]
+        count, _, column = max(found, key=lambda one: one[:2], default=(0, False, ""))
+        return count, column
 
     def measure(self, name: str) -> str:
         """What a name says was measured; empty where it is none of ours, or a rating, code or limit of one."""

@@ -1,7 +1,7 @@
 import json
 import re
 import threading
-from datetime import date, timedelta
+from datetime import date
 from html import unescape
 
 import pytest
@@ -685,9 +685,3 @@ def test_a_gauge_of_a_tide_with_zones_flags_a_gap_and_two_units(signed_in, wren,
     (largest, *_) = sorted(Water.objects.get(pk=water.pk).tide["constants"].items(), key=lambda one: -one[1][0])
     assert largest[0] == "M2"
     assert largest[1][0] == pytest.approx(0.62 / 0.3048, rel=0.05)
-
-
-def test_a_day_past_the_forecasts_reach_is_the_months(wren):
-    water = Water.objects.get(owner=wren, name="Tarn Hollow")
-    with pytest.raises(devices.NoAnswer, match="reaches 16 days"):
-        devices.forecasts(water, [date.today() + timedelta(days=18)])

@@ -3,7 +3,7 @@
 import logging
 from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
-from datetime import date, timedelta
+from datetime import date
 from threading import BoundedSemaphore
 from typing import Any, Final
 
@@ -19,12 +19,10 @@ from tackle.devices.meter import MeterSaid, read_meter
 from web.common.serving.child import TEXT, in_child
 from web.common.ui.logs import event
 from web.domain.waters.models import Water
-from web.domain.waters.selectors import today_at
 
 logger = logging.getLogger(__name__)
 # Of the four threads of a worker at most so many wait for a device; whoever comes then is told so at once.
 MOST_WAITING: Final = 2
-REACH_DAYS: Final = 16  # of a forecast: what is told of a later day is no more than what its month mostly is
 _waiting = BoundedSemaphore(MOST_WAITING)
 
 
@@ -64,8 +62,6 @@ def forecasts(
 ) -> list[list[ForecastHour]]:
     """The hours of each of some days on a water, or where somebody stands on it (degrees north and east). Raises
     NoAnswer."""
-    if max(days) > today_at(water) + timedelta(days=REACH_DAYS):
-        raise NoAnswer(f"A forecast reaches {REACH_DAYS} days, and this day is further away.")
     latitude, longitude = position or (water.latitude, water.longitude)
     if not settings.FORECAST_URL:
         raise NoAnswer("No forecast service is set up here.")
