@@ -40,7 +40,7 @@ def read_water_record(job: Job, tell: Tell) -> Outcome:
     tell("Looking for a tide", 0, 0)
     fit = fitted(levels, place) if levels else None
     found["tide"] = _tide(fit.constants, water) if fit else None
-    found["tide_share"] = round(100 * fit.share) if fit else 0
+    found["tide_share"] = min(round(100 * fit.share), 99) if fit else 0
     keep_found(job, found, with_file=True)
     return Outcome(to=reverse("water-record-look", args=[pk, job.pk]))
 
