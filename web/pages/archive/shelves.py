@@ -16,7 +16,7 @@ _TABLES = (
     ("crate.Thing", "tray__owner"), ("crate.KindWord", "owner"), ("crate.Printed", "owner"), ("crate.Mark", "owner"),
     ("crate.Score", "owner"),
     ("waters.Water", "owner"), ("waters.WaterMonth", "water__owner"), ("waters.Reading", "water__owner"),
-    ("waters.Sighting", "water__owner"),
+    ("waters.Sighting", "water__owner"), ("waters.SettledRecord", "owner"),
     ("plans.Plan", "owner"), ("plans.Choice", "plan__owner"), ("plans.KeptPlan", "owner"),
     ("history.Change", "owner"), ("day.Trip", "owner"), ("day.Tap", "trip__owner"), ("day.Turn", "trip__owner"),
     ("teach.Known", "owner"), ("teach.Answer", "owner"), ("teach.Guess", "owner"),
