@@ -18,6 +18,7 @@ from tackle.records.moments import EPOCHS
 from tackle.records.months import Curve, by_month, clarity_from, fit_pairs, percentile, sky_shares
 from tackle.records.reading import Record, best_record, pairs_in, unite
 from tackle.records.table import read_tables
+from tackle.records.units import known_unit
 from tackle.records.values import LEAVE_OUT
 from tackle.records.words import house_record_words
 
@@ -44,7 +45,12 @@ def _parser() -> argparse.ArgumentParser:
     parser.add_argument("--water-pairs", metavar="CSV", help="turbidity and visibility of the same moments")
     parser.add_argument("--what", choices=tuple(house_record_words().measures), help="what is asked for")
     settles = parser.add_argument_group("what the file leaves open")
-    settles.add_argument("--unit", help="of the values: ft, m, cm, in, F, C and so on")
+    settles.add_argument(
+        "--unit",
+        action="append",
+        default=[],
+        help="of the values: ft, m, cm, in, F, C; once a measure",
+    )
     settles.add_argument("--column", help="the heading of the values")
     settles.add_argument("--day-order", choices=("dmy", "mdy"), help="whether day or month comes first")
     settles.add_argument("--zone", help="of its hours: UTC, solar, hours such as -5, a name such as Europe/Paris")
@@ -62,17 +68,18 @@ def _parser() -> argparse.ArgumentParser:
 def _settled(asked: argparse.Namespace, what: str) -> Settled:
     """What the call settles, of the measure that it asks for."""
     given = {
-        f"{name}:{what}": getattr(asked, name) or ""
-        for name in ("unit", "column", "statistic", "censored", "meaning", "sign")
+        f"{name}:{what}": getattr(asked, name) or "" for name in ("column", "statistic", "censored", "meaning", "sign")
     }
     given |= {"day_order": asked.day_order or "", "zone": asked.zone or "", "depth": asked.depth_to or ""}
+    for unit in asked.unit:
+        other = next((one for one in ("temperature", "cloud") if known_unit(one, unit)), what)
+        given[f"unit:{what if known_unit(what, unit) else other}"] = unit
     return settle(given | {"kind_of_day": asked.kind_of_day or ""})
 
 
 def _answer(asked: argparse.Namespace) -> dict[str, Any]:
     tables, today = read_tables(_content(asked.file)), date.today()
-    known, others = best_record(tables, Settled(), None)
-    what = asked.what or known.first
+    what = asked.what or best_record(tables, Settled(), None)[0].first
     known, others = best_record(tables, _settled(asked, what), None)
     read = known.read(asked.what or "", asked.station, today)
     curve = fit_pairs(pairs_in(read_tables(_content(asked.water_pairs))[0]) if asked.water_pairs else [])

@@ -9,7 +9,9 @@ from math import inf
 from typing import Final
 
 from tackle.base.errors import InvalidInput
-from tackle.records.moments import EPOCHS
+from tackle.base.units import M_PER_FT
+from tackle.records.moments import EPOCHS, read_zone_told
+from tackle.records.words import house_record_words
 
 __all__ = ["OF_FILE", "OF_MEASURE", "SURFACE_M", "Question", "Settled", "settle"]
 
@@ -31,10 +33,13 @@ class Question:
     why: str
     rows: int
     what: str
+    is_column: bool = False
 
     @property
     def key(self) -> str:
-        """By what it is settled."""
+        """By what it is settled; which of several columns it is, by naming that column."""
+        if self.is_column:
+            return f"column:{self.what}"
         return f"{self.field}:{self.what}" if self.field in OF_MEASURE else self.field
 
 
@@ -74,7 +79,7 @@ def settle(given: Mapping[str, str]) -> Settled:
     return Settled(
         by_measure,
         order and one_of("day order", order, ("dmy", "mdy")),
-        given.get("zone", ""),
+        _checked_zone(given.get("zone", "")),
         read_depth_m(given["depth"]) if given.get("depth") else None,
         epoch and one_of("kind of day", epoch, EPOCHS),
     )
@@ -89,7 +94,13 @@ def read_depth_m(text: str) -> float:
     found = _DEPTH.fullmatch(said)
     if found is None:
         raise InvalidInput("depth", f"{text[:40]!r} is none", "surface, all, or metres such as 3, or 10 ft")
-    return float(found[1]) * (0.3048 if found[2] else 1.0)
+    return float(found[1]) * (M_PER_FT if found[2] else 1.0)
+
+
+def _checked_zone(text: str) -> str:
+    if text:
+        read_zone_told(text, house_record_words().zones)
+    return text
 
 
 def one_of(name: str, given: str, allowed: Mapping[str, object] | tuple[str, ...]) -> str:

@@ -30,6 +30,7 @@ _SAY_QUALITY: Final = {
     "q",
     "qualitat",
 }
+_NO_FLAG: Final = {"agency", "country", "state", "county", "zone", "tz"}  # codes that say nothing of values
 _ORDINARY: Final = 0.9  # a flag that so many of all rows have is no word against them
 _MOST_LOOKED_AT: Final = 5_000
 _MOST_NAMES: Final = 40
@@ -73,7 +74,10 @@ def detect_layout(table: RecordTable, settled: Mapping[str, str] | None = None) 
         days = [row[columns["date"]] for _, row in table.rows[:_MOST_LOOKED_AT]]
         heading = f"{table.headings[columns['date']]} {table.units[columns['date']]}"
         order, epoch = detect_day_order(days), find_epoch(days, heading)
-    flags = [place for place, (_, name) in enumerate(named) if name == "flag"]
+    flags = [
+        place for place, (_, name) in enumerate(named)
+        if name == "flag" and not set(heading_words(table.headings[place])) & _NO_FLAG
+    ]  # fmt: skip
     if "value" in columns and "what" not in columns and (place := _names_measures(table, columns, known)) is not None:
         columns["what"] = place
     if "what" in columns and "value" in columns:

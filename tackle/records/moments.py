@@ -140,7 +140,7 @@ def read_zone(text: str, codes: Mapping[str, float]) -> tzinfo | None:
     if found := _SIGNED.fullmatch(said.replace("−", "-")):
         minutes = int(found[2]) * 60 + int(found[3] or 0)
         return timezone(timedelta(minutes=-minutes if found[1] == "-" else minutes)) if minutes <= 840 else None
-    return ZoneInfo(said) if "/" in said and said in available_timezones() else None
+    return ZoneInfo(said) if said in available_timezones() else None
 
 
 def read_zone_told(text: str, codes: Mapping[str, float]) -> tzinfo | None:

@@ -23,6 +23,7 @@ from tackle.records.words import heading_words, house_record_words
 
 __all__ = ["Record", "best_record", "pairs_in", "unite"]
 
+UNNAMED: Final = "level"  # what values are taken for that nothing names
 FIRST_ASKED: Final = ("secchi", "turbidity", "temperature", "cloud", "wind", "rain", "level", "radiation")
 _BY_THE_HOUR: Final = ("level", "cloud", "radiation", "wind")  # measures of which the hour counts
 
@@ -40,6 +41,7 @@ class Record:
         self._zone_taken = None if self.is_solar else home
         if self.settled.zone:
             self._zone_taken = read_zone_told(self.settled.zone, self._codes)
+        self._zones: dict[str, tzinfo | None] = {}  # by the codes of a column
         self._moments: dict[tuple[str, str, str], date | datetime | None] = {}  # of the texts that were read already
 
     @cached_property
@@ -55,8 +57,9 @@ class Record:
     def first(self) -> str:
         """The measure that is read where none is asked for, the first of ours that there is; what nothing names, in
         JSON, is taken for levels. Empty where there is none."""
-        unnamed = not self.there and self.layout.unnamed >= 0 and self.table.format == "json"
-        return "level" if unnamed else next((one for one in FIRST_ASKED if self.there.get(one)), "")
+        if not self.there and self.layout.unnamed >= 0 and self.table.format == "json":
+            return self.settled.of("meaning", UNNAMED) or UNNAMED
+        return next((one for one in FIRST_ASKED if self.there.get(one)), "")
 
     @cached_property
     def named(self) -> dict[str, str]:
@@ -85,7 +88,7 @@ class Record:
         one = station or (self.stations[0] if len(self.stations) == 1 else None)
         found = RecordRead(asked, None, self.stations, one, self.layout, self._place(asked))
         RowReader(self, found, today).read(station)
-        if unnamed and not what:
+        if unnamed and not what and not self.settled.of("meaning", UNNAMED):
             others = tuple(one for one in FIRST_ASKED if one != asked)
             self.ask(found, "meaning", found.place, asked, others, "nothing says what was measured")
         if len(self.stations) > 1 and station is None:
@@ -100,10 +103,13 @@ class Record:
             return self.layout.columns["value"]
         return self.layout.values[what][0] if what in self.layout.values else self.layout.unnamed
 
-    def ask(self, found: RecordRead, name: str, place: int, taken: str, others: Sequence[str], why: str) -> None:
+    def ask(
+        self, found: RecordRead, name: str, place: int, taken: str, others: Sequence[str], why: str,
+        is_column: bool = False,
+    ) -> None:  # fmt: skip
         """Notes what is left open of a measure that was read."""
-        rows = len(found.used)
-        found.ask.append(Question(name, self.table.headings[place], taken, tuple(others), why, rows, found.what))
+        heading, rows = self.table.headings[place], len(found.used)
+        found.ask.append(Question(name, heading, taken, tuple(others), why, rows, found.what, is_column))
 
     def moment(self, row: Sequence[str]) -> date | datetime | None:
         """When a row was measured, in the zone of the place where both are known; None where it does not say."""
@@ -132,7 +138,9 @@ class Record:
         if not isinstance(moment, datetime):
             return moment
         if moment.tzinfo is None:
-            zone = (read_zone(code, self._codes) if code else None) or self.zone_told or self._zone_taken
+            if code not in self._zones:
+                self._zones[code] = read_zone(code, self._codes) if code else None
+            zone = self._zones[code] or self.zone_told or self._zone_taken
             if zone is None:
                 return moment
             moment = moment.replace(tzinfo=zone)

@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from datetime import date
 from typing import TYPE_CHECKING, Final
 
+from tackle.base.units import M_PER_FT
 from tackle.records.choices import SURFACE_M
 from tackle.records.layout import STATISTICS, flag_is_bad, preference
 from tackle.records.measured import Measured, RecordRead, RefusedCell
@@ -24,7 +25,6 @@ _BY_DEPTH: Final = ("temperature", "turbidity")
 _WEATHER: Final = ("cloud", "wind", "rain", "radiation")
 _IN_WATER: Final = {"water", "secchi", "wasser", "wassertemperatur", "eau", "agua", "lake", "surface", "bottom", "sea",
                     "river"}  # fmt: skip
-_M_PER_FT: Final = 0.3048
 _CLOSE_M: Final = 1e-4
 
 
@@ -43,7 +43,7 @@ class RowReader:
     def read(self, station: str | None) -> None:
         """Reads all rows into what was understood."""
         found = self.found
-        if self.settled.of("meaning", self.what) in ("air", "leave"):
+        if self.settled.of("meaning", self.what) == "air":
             found.other = len(self.table.rows)
             return
         rows = self._rows(station)
@@ -148,9 +148,8 @@ class RowReader:
         some = [depth for _, depth in depths if depth is not None]
         least = min(some, default=0.0)
         settled = self.settled.depth_to_m
-        most = settled if settled is not None else SURFACE_M
-        if settled is None and least > SURFACE_M:
-            most, self.surface = least, False
+        self.surface = least <= SURFACE_M
+        most = max(SURFACE_M, least) if settled in (None, SURFACE_M) else settled
         kept = [one for one, depth in depths if depth is None or depth <= most + _CLOSE_M]
         self.deeper = len(rows) - len(kept)
         return kept
@@ -164,7 +163,7 @@ class RowReader:
         unit = known_unit("level", row[unit_at]) if unit_at is not None else ""
         unit = unit or unit_of_column("level", self.table, at)
         self.depth_unit_told &= bool(unit)
-        return depth * self.known.units["level"].get(unit or "m", 1 / _M_PER_FT) * _M_PER_FT
+        return depth * self.known.units["level"].get(unit or "m", 1 / M_PER_FT) * M_PER_FT
 
     def _ask(self, values: ColumnValues) -> None:
         """What the record leaves open of the measure that was read."""
@@ -185,9 +184,9 @@ class RowReader:
             home = str(self.record.home) if self.record.home else "solar"
             ask(found, "zone", columns.get("time", columns.get("date", 0)), home,
                 [one for one in ("UTC", "solar") if one != home], "no zone is told")  # fmt: skip
-        self._ask_which(values)
+        self._ask_which()
 
-    def _ask_which(self, values: ColumnValues) -> None:
+    def _ask_which(self) -> None:
         found, ask = self.found, self.record.ask
         if self.deeper and self.settled.depth_to_m is None and not (self.surface and self.depth_unit_told):
             why = (
@@ -203,9 +202,8 @@ class RowReader:
                      == preference(self.table.headings[found.place], self.known)]  # fmt: skip
             if len(alike) > 1:
                 others = [self.table.headings[place] for place in alike if place != found.place]
-                ask(
-                    found, "meaning", found.place, self.table.headings[found.place], others, "several columns may be it"
-                )
+                taken, why = self.table.headings[found.place], "several columns may be it"
+                ask(found, "meaning", found.place, taken, others, why, is_column=True)
         if self._may_be_air() and not self.settled.of("meaning", self.what):
             ask(found, "meaning", found.place, "water", ["air"], "nothing says if it is of water or air")
 

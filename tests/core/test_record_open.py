@@ -7,6 +7,9 @@ import json
 import pytest
 
 from tackle.commands.record import record
+from tackle.records.choices import settle
+from tackle.records.reading import Record
+from tackle.records.table import read_tables
 
 DAYS = [f"2020-05-{day:02}" for day in (3, 9, 17, 21)]
 
@@ -208,3 +211,35 @@ def test_a_bare_temperature_beside_weather_may_be_the_airs(tmp_path):
     text = "Date,Temp (F),Rain (in)\n2020-05-01,80,0\n2020-05-02,82,0.2\n"
     assert fields(ask(tmp_path, text))["meaning"] == ("water", ["air"])
     assert ask(tmp_path, text, "--what", "temperature", "--meaning", "air")["understood"]["used"] == 0
+
+
+def test_each_question_is_settled_by_its_own_key(tmp_path):
+    """What is asked is not asked again once any of its answers was taken."""
+    hours = [{"t": f"2020-05-01 {hour:02}:00", "v": f"{hour / 10}"} for hour in range(24)]
+    days = "\n".join(f"{day},{20 + at},{30 + at}" for at, day in enumerate(DAYS))
+    profile = "Date,Depth,Lake water temperature (C)\n" + "\n".join(f"{DAYS[0]},{at},{26 - at}" for at in (2, 3, 9))
+    texts = [
+        json.dumps({"data": hours}), f"Date,Secchi 1 (m),Secchi 2 (m)\n{days}".replace(",2", ",1").replace(",3", ",2"),
+        f"Date,Max water temp (C),Min water temp (C)\n{days}", profile, rows("Date,Secchi", [-4, -5, -5, -6]),
+        "Date,Temp (F),Rain (in)\n2020-05-01,80,0\n", rows("Date,Secchi (m)", [1, 2], ["43952", "43953"]),
+        "\n".join(["Date Time,Wind speed", *(f"01/02/2020 {hour:02}:00,{hour}" for hour in range(9))]),
+    ]  # fmt: skip
+    for text in texts:
+        table = read_tables(text.encode())
+        asked = Record(table[0]).read().ask
+        assert asked, text
+        for choice in (0, -1):
+            given = {}
+            for _ in range(6):
+                left = Record(table[0], settle(given)).read().ask
+                assert not {one.key for one in left} & set(given), text
+                given |= {one.key: (one.taken, *one.others)[choice] for one in left}
+            assert not left, text
+
+
+def test_a_unit_of_each_measure_is_settled(tmp_path):
+    text = "Date,Secchi,Lake temp\n2020-05-01,4,60\n2020-06-01,5,34\n"
+    assert {one["column"] for one in ask(tmp_path, text)["ask"]} >= {"Secchi"}
+    answer = ask(tmp_path, text, "--unit", "ft", "--unit", "F")
+    assert answer["ask"] == []
+    assert usual(answer) == 48

@@ -1,4 +1,5 @@
 import json
+import math
 import re
 import threading
 from datetime import date
@@ -685,3 +686,17 @@ def test_a_gauge_of_a_tide_with_zones_flags_a_gap_and_two_units(signed_in, wren,
     (largest, *_) = sorted(Water.objects.get(pk=water.pk).tide["constants"].items(), key=lambda one: -one[1][0])
     assert largest[0] == "M2"
     assert largest[1][0] == pytest.approx(0.62 / 0.3048, rel=0.05)
+
+
+def test_levels_that_nothing_names_can_be_settled_and_saved(signed_in, wren):
+    water = Water.objects.get(owner=wren, name="Tarn Hollow")
+    hours = [{"t": f"2026-05-{1 + hour // 24:02} {hour % 24:02}:00", "v": str(round(math.cos(hour * 0.5059), 3))}
+             for hour in range(24 * 25)]  # fmt: skip
+    file = SimpleUploadedFile("tide.json", json.dumps({"data": hours}).encode())
+    looked = signed_in.post(f"/waters/{water.pk}/record/", {"file": file})
+    assert "nowhere" in text(signed_in.get(settled(signed_in, looked, zone="nowhere").url))
+    settled(signed_in, looked, meaning__level="level", unit__level="m", zone="UTC")
+    assert "its tide: it makes" in " ".join(text(signed_in.get(looked.url)).split())
+    signed_in.post(f"{looked.url}take/", {"tide": "1"})
+    assert "M2" in Water.objects.get(pk=water.pk).tide["constants"]
+    assert not wren.jobs.get(pk=looked.url.split("/")[-2]).pieces.exists()

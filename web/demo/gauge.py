@@ -8,6 +8,8 @@ from collections.abc import Iterator
 from datetime import UTC, date, datetime, timedelta, timezone
 from typing import Final
 
+from tackle.base.units import M_PER_FT
+
 YEARS: Final = 6
 # By site: what it measures, inches of visibility by month as they mostly are, degrees C of its mean year and half its
 # swing.
@@ -24,7 +26,7 @@ site_no\tdatetime\t{what}\twater_temp_C\tcloud_pct\twind_ms\train_mm
 
 
 TIDAL: Final = "reed-gut"
-DAYS, GAP, M_PER_FT = 90, range(40, 52), 0.3048
+DAYS, GAP = 90, range(40, 52)
 # Of the tide: cycles an hour, metres, and degrees on the first of January of 2024.
 _WAVES: Final = ((0.0805114, 0.62, 40.0), (0.0833333, 0.17, 75.0), (0.0417807, 0.12, 10.0), (0.0387307, 0.09, 300.0))
 

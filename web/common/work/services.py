@@ -105,6 +105,11 @@ def keep_found(job: Job, found: Mapping[str, Any], with_file: bool = False) -> N
         job.pieces.all().delete()
 
 
+def drop_file(job: Job) -> None:
+    """Lets the file of a piece of work go."""
+    job.pieces.all().delete()
+
+
 def ask_anew(job: Job, **asked: Any) -> None:
     """Puts a piece of work back to its beginning, with other wishes."""
     Job.objects.filter(pk=job.pk).update(asked={**job.asked, **asked}, to="")

@@ -19,7 +19,7 @@ from web.common.serving.bounds import takes
 from web.common.ui.words import label
 from web.common.work.heavy import begin, waited_for
 from web.common.work.selectors import get_job
-from web.common.work.services import ask_anew
+from web.common.work.services import ask_anew, drop_file
 from web.common.work.services import begin as new_job
 from web.domain.waters import selectors, services
 from web.domain.waters.devices import NoAnswer, record_from_gauge
@@ -159,6 +159,7 @@ def take(request: OwnRequest, pk: int, job_pk: int) -> HttpResponse:
         messages.error(request, " ".join(error.messages))
         return redirect("water-record-look", pk, job_pk)
     services.remember_settled(request.user, found["shape"], found["settled"])
+    drop_file(get_job(request.user, job_pk))
     return redirect(f"{reverse('water', args=[pk])}?changed={change.pk}")
 
 
