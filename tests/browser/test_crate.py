@@ -101,6 +101,29 @@ def test_what_is_typed_while_a_row_is_answered_stays(page):
     expect(page.locator(".entered-list li")).to_contain_text("4")
 
 
+def test_an_answer_that_comes_late_does_not_count_the_lines_as_they_were(page):
+    page.goto("/crate/enter/")
+    box = page.get_by_label("Your lures, one a line")
+    box.fill("jerkbait bone 4")
+    row = page.locator(".typed-row").first
+    expect(row).to_contain_text("how many, or how long?")
+
+    def late(route):
+        answer = route.fetch()
+        page.wait_for_timeout(2500)
+        route.fulfill(response=answer)
+
+    page.route("**/enter/answer/", late)
+    row.get_by_label("How many").fill("4")
+    with page.expect_response("**/enter/answer/", timeout=20000):
+        box.press("Control+End")
+        page.wait_for_timeout(900)
+        page.keyboard.type("\nfrog black")
+    expect(page.locator(".typed-row")).to_have_count(2)
+    page.wait_for_timeout(500)
+    expect(page.get_by_role("button", name="Save 2 lines")).to_be_enabled()
+
+
 def test_a_file_with_three_bad_rows_is_put_right_and_undone(page, tmp_path):
     path = tmp_path / "mine.csv"
     path.write_text("Qty,Type,Color\n3,worm,red bug\nmany,jerkbait,bone\n2,anvil,black\n1,worm,moonlight\n")

@@ -9,6 +9,15 @@
     const one = row(event.detail.elt);
     if (one) sent.set(one, new Map([...fields(one)].map((field) => [field.name, field[what(field)]])));
   });
+  // An answer that was worked out before the lines were changed counts other rows than the page shows.
+  document.addEventListener("htmx:oobBeforeSwap", (event) => {
+    const { target, fragment } = event.detail;
+    if (target.id !== "typed-foot") return;
+    const foot = fragment.querySelector("#typed-foot");
+    if (Number(foot.dataset.rows) === document.querySelectorAll(".typed-row").length) return;
+    event.detail.shouldSwap = false;
+    htmx.trigger("#lines", "reread");
+  });
   document.addEventListener("htmx:oobBeforeSwap", (event) => {
     const one = row(event.detail.target);
     const then = one && sent.get(one);
