@@ -52,6 +52,7 @@ def _parser() -> argparse.ArgumentParser:
         help="of the values: ft, m, cm, in, F, C; once a measure",
     )
     settles.add_argument("--column", help="the heading of the values")
+    settles.add_argument("--days-column", help="the heading of the days")
     settles.add_argument("--day-order", choices=("dmy", "mdy"), help="whether day or month comes first")
     settles.add_argument("--zone", help="of its hours: UTC, solar, hours such as -5, a name such as Europe/Paris")
     settles.add_argument("--depth-to", help="down to how many metres values count, or surface, or all")
@@ -70,6 +71,7 @@ def _settled(asked: argparse.Namespace, what: str) -> Settled:
     given = {
         f"{name}:{what}": getattr(asked, name) or "" for name in ("column", "statistic", "censored", "meaning", "sign")
     }
+    given["column:date"] = asked.days_column or ""
     given |= {"day_order": asked.day_order or "", "zone": asked.zone or "", "depth": asked.depth_to or ""}
     for unit in asked.unit:
         other = next((one for one in ("temperature", "cloud") if known_unit(one, unit)), what)

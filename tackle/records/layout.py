@@ -18,6 +18,7 @@ _NUMBER: Final = re.compile(r"[<>≤≥]?=?\s*[-+−]?(?:\d+(?:[.,]\d*)?|[.,]\d+
 _DEPTH_IN: Final = re.compile(r"(?<![\d.])(\d+(?:\.\d+)?)\s?(?:m|ft)\b", re.I)
 _DEEP, _UPPER = {"bottom", "deep", "hypolimnion", "lower"}, {"surface", "upper", "top", "epilimnion"}
 STATISTICS: Final = ("median", "mean", "", "maximum", "minimum")
+_SEPARATED: Final = re.compile(r"[-/. ]")
 _SAY_QUALITY: Final = {
     "quality",
     "qc",
@@ -41,7 +42,8 @@ _NO_MEASURE: Final = ("what", "unit", "flag", "station", "date", "time", "zone",
 class Layout:
     """`columns` by what they hold, to their places; `values`: in a wide table, the places of each measure's values, the
     preferred first. `flags`: the places of flags, by the place of the value that they are of, -1 for all. `unnamed`:
-    the place of values that nothing names, -1 where there are none such."""
+    the place of values that nothing names, -1 where there are none such. `days`: where no heading names the days, the
+    places of all columns that hold some, the one taken first."""
 
     layout: str  # long, wide
     columns: Mapping[str, int]
@@ -50,6 +52,7 @@ class Layout:
     order: DayOrder
     epoch: Epoch | None = None
     unnamed: int = -1
+    days: Sequence[int] = ()
 
     def flags_of(self, place: int) -> list[int]:
         """The places of the flags that are of a value: its own, and those of all."""
@@ -65,15 +68,19 @@ def detect_layout(table: RecordTable, settled: Mapping[str, str] | None = None) 
     columns = _columns(table, known, measures, named)
     places = {name: _place(table, heading) for name, heading in (settled or {}).items()}
     columns |= {name: place for name, place in places.items() if name in known.columns}
+    days: list[int] = []
     if "date" not in columns and not {"year", "month", "day"} <= set(columns):
-        raise InvalidInput(
-            "heading", "names no column of days", "a heading like Date, Sample date or Year, Month and Day"
-        )
+        days = [place for place in range(len(table.headings)) if _holds_days(table, place)]
+        if not days:
+            raise InvalidInput(
+                "heading", "names no column of days", "a heading like Date, Sample date or Year, Month and Day"
+            )
+        columns = {name: place for name, place in columns.items() if place != days[0]} | {"date": days[0]}
     order, epoch = DayOrder(False), None
     if "date" in columns:
-        days = [row[columns["date"]] for _, row in table.rows[:_MOST_LOOKED_AT]]
+        texts = [row[columns["date"]] for _, row in table.rows[:_MOST_LOOKED_AT]]
         heading = f"{table.headings[columns['date']]} {table.units[columns['date']]}"
-        order, epoch = detect_day_order(days), find_epoch(days, heading)
+        order, epoch = detect_day_order(texts), find_epoch(texts, heading)
     flags = [
         place for place, (_, name) in enumerate(named)
         if name == "flag" and not set(heading_words(table.headings[place])) & _NO_FLAG
@@ -81,7 +88,7 @@ def detect_layout(table: RecordTable, settled: Mapping[str, str] | None = None) 
     if "value" in columns and "what" not in columns and (place := _names_measures(table, columns, known)) is not None:
         columns["what"] = place
     if "what" in columns and "value" in columns:
-        return Layout("long", columns, {}, {-1: flags} if flags else {}, order, epoch)
+        return Layout("long", columns, {}, {-1: flags} if flags else {}, order, epoch, days=days)
     values: dict[str, list[int]] = {}
     notes = _told_in_notes(table, known)
     for place, heading in enumerate(table.headings):
@@ -102,7 +109,8 @@ def detect_layout(table: RecordTable, settled: Mapping[str, str] | None = None) 
         if what not in places:
             values[what] = sorted(there, key=lambda place: preference(table.headings[place], known))
     every = [place for there in values.values() for place in there]
-    return Layout("wide", columns, values, _flags_beside(table, flags, every), order, epoch, -1 if values else unnamed)
+    beside = _flags_beside(table, flags, every)
+    return Layout("wide", columns, values, beside, order, epoch, -1 if values else unnamed, days)
 
 
 def _columns(
@@ -128,6 +136,14 @@ def _columns(
         if whole or find_epoch(sample, f"{table.headings[time]} {table.units[time]}"):
             columns["date"] = columns.pop("time")
     return columns
+
+
+def _holds_days(table: RecordTable, place: int) -> bool:
+    """Whether the cells of a column are days, whatever its heading says."""
+    sample = [row[place] for _, row in table.rows[:_MOST_LOOKED_AT] if row[place]]
+    order = detect_day_order(sample)
+    days = sum(len(_SEPARATED.findall(text)) > 1 and read_moment(text, order) is not None for text in sample)
+    return bool(sample) and days >= _ORDINARY * len(sample)
 
 
 def _place(table: RecordTable, heading: str) -> int:

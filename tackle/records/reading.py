@@ -91,6 +91,10 @@ class Record:
         if unnamed and not what and not self.settled.of("meaning", UNNAMED):
             others = tuple(one for one in FIRST_ASKED if one != asked)
             self.ask(found, "meaning", found.place, asked, others, "nothing says what was measured")
+        if self.layout.days:
+            days, *rest = (self.table.headings[place] for place in self.layout.days)
+            why = "no heading says which column is the day"
+            found.ask.append(Question("meaning", days, days, tuple(rest), why, len(found.used), "date", True))
         if len(self.stations) > 1 and station is None:
             at = self.layout.columns["station"]
             found.ask.append(Question("station", self.table.headings[at], "all", self.stations[:40],

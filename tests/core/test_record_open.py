@@ -243,3 +243,13 @@ def test_a_unit_of_each_measure_is_settled(tmp_path):
     answer = ask(tmp_path, text, "--unit", "ft", "--unit", "F")
     assert answer["ask"] == []
     assert usual(answer) == 48
+
+
+def test_days_that_no_heading_names_are_asked(tmp_path):
+    text = "Probe,Told,Clarity (in)\n2024-05-01,2024-05-03,30\n2024-05-08,2024-05-09,28\n"
+    answer = ask(tmp_path, text)
+    (asked,) = answer["ask"]
+    assert (asked["field"], asked["taken"], asked["others"]) == ("meaning", "Probe", ["Told"])
+    assert (answer["understood"]["used"], answer["provisional"]) == (2, True)
+    settled = ask(tmp_path, text, "--days-column", "Told")
+    assert (settled["ask"], settled["understood"]["columns"]["date"]) == ([], "Told")

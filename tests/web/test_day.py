@@ -8,6 +8,7 @@ from html import unescape
 from zoneinfo import ZoneInfo
 
 import pytest
+import time_machine
 from django.utils import timezone
 from icalendar import Calendar
 
@@ -36,6 +37,14 @@ def told(wren):
         "water": water.pk, "date": date(2027, 5, 8).isoformat(), "first_hour": 6, "last_hour": 9, "rods": 3, "room": 8,
         "visibility": "", "stain": "", "categories": ["jerkbait", "worm"],
     }  # fmt: skip
+
+
+@pytest.fixture
+def two_days_before(client, wren):
+    """Someone signed in two days before the trip: near enough for a forecast."""
+    with time_machine.travel("2027-05-06 12:00", tick=True):
+        client.force_login(wren, backend="django.contrib.auth.backends.ModelBackend")
+        yield client
 
 
 def forecast(monkeypatch, cloud=Light.OVERCAST, rain=0.0, wrong=None):
@@ -70,7 +79,8 @@ def test_what_can_hurt_is_said_once(wren):
     ]  # fmt: skip
 
 
-def test_a_trip_is_planned_with_its_forecast_and_its_tray(signed_in, wren, told, settings, monkeypatch):
+def test_a_trip_is_planned_with_its_forecast_and_its_tray(two_days_before, told, settings, monkeypatch):
+    signed_in = two_days_before
     settings.FORECAST_URL = "http://127.0.0.1:1/"
     forecast(monkeypatch, rain=1.2)
     address = signed_in.post("/day/new/", told).url
@@ -92,13 +102,27 @@ def test_a_trip_is_planned_with_its_forecast_and_its_tray(signed_in, wren, told,
 
 
 @pytest.mark.parametrize("wrong", [Unreachable("late")])
-def test_without_a_forecast_the_page_works_and_says_so(signed_in, told, settings, monkeypatch, wrong):
+def test_without_a_forecast_the_page_works_and_says_so(two_days_before, told, settings, monkeypatch, wrong):
+    signed_in = two_days_before
     settings.FORECAST_URL = "http://127.0.0.1:1/"
     forecast(monkeypatch, wrong=wrong)
     page = text(signed_in.post("/day/new/", told, follow=True))
     assert "no forecast: the usual sky" in page
     trip = Trip.objects.get(date="2027-05-08")
     assert "does not answer" in text(signed_in.post(f"/day/{trip.pk}/forecast/", headers=HTMX))
+
+
+@pytest.mark.parametrize(("ahead", "said"), [(16, ""), (17, "No forecast reaches further than 16 days")])
+def test_a_day_too_far_ahead_has_the_sky_of_its_month(signed_in, told, settings, monkeypatch, ahead, said):
+    settings.FORECAST_URL = "http://127.0.0.1:1/"
+    forecast(monkeypatch)
+    day = timezone.localdate() + timedelta(days=ahead)
+    page = text(signed_in.post("/day/new/", {**told, "date": day.isoformat()}, follow=True))
+    assert ("no forecast: the usual sky" in page) == bool(said)
+    trip = Trip.objects.get(date=day)
+    page = text(signed_in.post(f"/day/{trip.pk}/forecast/", headers=HTMX))
+    assert said in page
+    assert ("mostly is in that month" in page) == bool(said)
 
 
 def test_what_the_angler_says_of_the_water_stands(signed_in, told):

@@ -22,7 +22,7 @@ from web.domain.plans.snapshot import differences, snapshot
 from web.domain.waters import devices, services
 from web.domain.waters.measured import read_line
 from web.domain.waters.models import Reading, Water
-from web.domain.waters.selectors import core_water
+from web.domain.waters.selectors import core_water, get_known_year
 
 pytestmark = pytest.mark.django_db
 HTMX = {"HX-Request": "true"}
@@ -556,6 +556,13 @@ def test_a_tide_is_typed_shown_and_taken_back(signed_in, wren):
                                     "dryness": "0.5", "salinity": ""})  # fmt: skip
     creek = Water.objects.get(owner=wren, name="Reed Gut")
     address = f"/waters/{creek.pk}/"
+    page = text(signed_in.get(address))
+    assert "say where Reed Gut lies" in page
+    assert "Its constants" not in page
+    refused = signed_in.post(f"{address}tide/", {"constants": "M2 1.5 ft 120"})
+    assert refused.url == f"{address}place/"
+    where = {"latitude": "31.4", "longitude": "-81.3", "time_zone": "America/New_York"}
+    assert "has its place" in text(signed_in.post(f"{address}place/", where, follow=True))
     assert "Its constants" in text(signed_in.get(address))
     assert "Its constants" not in text(signed_in.get(f"/waters/{Water.objects.get(name='Tarn Hollow').pk}/"))
     wrong = signed_in.post(f"{address}tide/", {"constants": "M2 much"}, follow=True)
@@ -700,3 +707,68 @@ def test_levels_that_nothing_names_can_be_settled_and_saved(signed_in, wren):
     signed_in.post(f"{looked.url}take/", {"tide": "1"})
     assert "M2" in Water.objects.get(pk=water.pk).tide["constants"]
     assert not wren.jobs.get(pk=looked.url.split("/")[-2]).pieces.exists()
+
+
+def test_levels_wait_for_the_place_of_the_water_before_a_tide_is_looked_for(signed_in, wren):
+    water = Water.objects.get(owner=wren, name="Tarn Hollow")
+    Water.objects.filter(pk=water.pk).update(longitude=None)
+    hours = [f"2026-0{5 + day // 30}-{1 + day % 30:02}T{hour:02}:00Z,{math.cos((24 * day + hour) * 0.5059):.3f}"
+             for day in range(40) for hour in range(24)]  # fmt: skip
+    file = SimpleUploadedFile("gut.csv", "\n".join(["Time (UTC),Water level (m)", *hours]).encode())
+    looked = signed_in.post(f"/waters/{water.pk}/record/", {"file": file})
+    page = " ".join(text(signed_in.get(looked.url)).split())
+    assert "its tide: it makes" not in page
+    (place,) = re.findall(r'href="(/waters/\d+/place/\?record=\d+)"', page)
+    assert "Press where it lies" in text(signed_in.get(place))
+    job = place.partition("record=")[2]
+    wrong = signed_in.post(place, {"latitude": "95", "longitude": "", "time_zone": "Nowhere", "record": job})
+    assert wrong.status_code == 422
+    told = {"latitude": "31.4", "longitude": "-81.3", "time_zone": "America/New_York", "record": job}
+    page = " ".join(text(signed_in.get(signed_in.post(place, told).url)).split())
+    assert "its tide: it makes" in page
+    near = text(signed_in.get("/waters/zones/", {"latitude": "31.4", "longitude": "-81.3", "home": "Mars/Base"}))
+    assert "America/New_York" in near
+    assert "chip" not in text(signed_in.get("/waters/zones/", {"latitude": "31.4", "longitude": "far"}))
+
+
+def test_a_month_is_known_as_well_on_the_look_as_on_the_water_and_in_the_plan(signed_in, wren):
+    water = Water.objects.get(owner=wren, name="Tarn Hollow")
+    days = [(year, month, day) for year in range(2019, 2026) for month in (5, 6) for day in (4, 11, 18)]
+    rows = [f"{year}-{month:02}-{day:02},{0.7 + 0.1 * (year % 3)}" for year, month, day in days]
+    file = SimpleUploadedFile("tarn.csv", "\n".join(["Date,Secchi (m)", *rows]).encode())
+    looked = signed_in.post(f"/waters/{water.pk}/record/", {"file": file})
+    page = " ".join(text(signed_in.get(looked.url)).split())
+    signed_in.post(f"{looked.url}take/")
+    water = Water.objects.get(pk=water.pk)
+    known = get_known_year(water)
+    told = " ".join(text(signed_in.get(f"/waters/{water.pk}/")).split())
+    for month in ("May", "June"):
+        number = 5 if month == "May" else 6
+        low, high = (f"{edge:.0f} in" for edge in known.intervals[number])
+        assert re.search(rf"{month}</th>.{{0,400}}>\s*{low}\s*–\s*{high}", page)
+        assert re.search(rf"{month}</th>.{{0,200}}{low}\s*–\s*{high}", told)
+        assert core_water(water).months[number].spread == known.months[number]
+    gain = re.search(r"would tell most of (\w+): it would be known between (\d+) in and (\d+) in, where now it is "
+                     r"between (\d+) in and (\d+) in", told)  # fmt: skip
+    then, now = int(gain[3]) / int(gain[2]), int(gain[5]) / int(gain[4])
+    assert then < now
+
+
+def test_without_a_place_there_is_no_forecast_and_it_says_why(signed_in, tarn, settings):
+    settings.FORECAST_URL = f"http://{served(ForecastService())}/forecast"
+    Water.objects.filter(pk=tarn.pk).update(longitude=None)
+    assert "where Tarn Hollow lies is not told" in " ".join(text(signed_in.get(f"/waters/{tarn.pk}/forecast/")).split())
+
+
+def test_a_record_is_not_saved_onto_a_water_that_was_changed_meanwhile(signed_in, wren):
+    water = Water.objects.get(owner=wren, name="Tarn Hollow")
+    content = b"Date,Secchi (m)\n2020-05-01,1.2\n2020-06-01,1.3\n"
+    looked = signed_in.post(f"/waters/{water.pk}/record/", {"file": SimpleUploadedFile("l.csv", content)})
+    (shown,) = re.findall(r'name="shown" value="([^"]+)"', text(signed_in.get(looked.url)))
+    services.set_month(wren, water.pk, 5, "temp", "61 F")
+    told = signed_in.post(f"{looked.url}take/", {"shown": shown}, follow=True)
+    assert "changed elsewhere meanwhile" in text(told)
+    assert not water.readings.filter(date="2020-05-01").exists()
+    (shown,) = re.findall(r'name="shown" value="([^"]+)"', text(told))
+    signed_in.post(f"{looked.url}take/", {"shown": shown})
+    assert water.readings.filter(date="2020-05-01").exists()

@@ -53,7 +53,7 @@ def _load_trip(user: User, entry: dict[str, Any]) -> None:
     taps = entry.pop("taps", [])
     trip = plan_trip(user, water.pk, date=day, **entry)
     for hour, cloud in zip(trip.hours, clouds, strict=True):
-        say_light(user, trip.pk, hour, light_under(cloud, water.latitude, water.longitude, day, hour))
+        say_light(user, trip.pk, hour, light_under(cloud, *water.solar_place, day, hour))
     now = timezone.localtime()
     minute = now.hour * 60 + now.minute
     given = [

@@ -33,7 +33,7 @@ def forecast_of(trip: models.Trip) -> Forecast:
     told = {sky["hour"]: {"light": sky.get("light"), "wind": sky.get("wind")} for sky in trip.skies}
     water = trip.water
     by_sun = {
-        hour: {"light": light_by_sun(water.latitude, water.longitude, trip.day_of(hour), hour % 24), "wind": None}
+        hour: {"light": light_by_sun(*water.solar_place, trip.day_of(hour), hour % 24), "wind": None}
         for hour in trip.hours
         if hour not in told
     }

@@ -3,7 +3,7 @@
 import logging
 from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
-from datetime import date
+from datetime import date, timedelta
 from threading import BoundedSemaphore
 from typing import Any, Final
 
@@ -19,10 +19,12 @@ from tackle.devices.meter import MeterSaid, read_meter
 from web.common.serving.child import TEXT, in_child
 from web.common.ui.logs import event
 from web.domain.waters.models import Water
+from web.domain.waters.selectors import today_at
 
 logger = logging.getLogger(__name__)
 # Of the four threads of a worker at most so many wait for a device; whoever comes then is told so at once.
 MOST_WAITING: Final = 2
+FORECAST_DAYS: Final = 16  # ahead
 _waiting = BoundedSemaphore(MOST_WAITING)
 
 
@@ -62,7 +64,12 @@ def forecasts(
 ) -> list[list[ForecastHour]]:
     """The hours of each of some days on a water, or where somebody stands on it (degrees north and east). Raises
     NoAnswer."""
-    latitude, longitude = position or (water.latitude, water.longitude)
+    if max(days) > today_at(water) + timedelta(days=FORECAST_DAYS):
+        raise NoAnswer(f"No forecast reaches further than {FORECAST_DAYS} days.")
+    there = position or water.position
+    if there is None:
+        raise NoAnswer(f"No forecast: where {water.name} lies is not told.")
+    latitude, longitude = there
     if not settings.FORECAST_URL:
         raise NoAnswer("No forecast service is set up here.")
     with _one_of_few("forecast service"):

@@ -42,7 +42,7 @@ WATER = Record(
         "kind": Word(kinds()),
         "salinity": Word(Water.Salinity.values),
         "latitude": Number(-66, 66),
-        "longitude": Number(-180, 180),
+        "longitude": OptionalKind(Number(-180, 180)),
         "time_zone": OptionalKind(Text(40, 0), ""),
         "dryness": Number(0, 1),
         "norm_in": OptionalKind(Number(1, MAX_VISIBILITY_IN)),

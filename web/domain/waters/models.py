@@ -36,7 +36,7 @@ class Water(models.Model):
     kind = models.CharField(max_length=20, choices=choices(kinds()))
     salinity = models.CharField(max_length=8, choices=Salinity)
     latitude = models.FloatField(default=38.0)
-    longitude = models.FloatField(default=0.0)
+    longitude = models.FloatField(null=True, blank=True, default=None)  # none: nobody told
     # As the zones of the world are named; empty: what the clock of the phone in hand shows.
     time_zone = models.CharField(max_length=40, blank=True, default="", validators=[is_zone])
     dryness = models.FloatField(default=0.5)
@@ -72,6 +72,16 @@ class Water(models.Model):
     def zone(self) -> ZoneInfo:
         """The zone that its clock is in; where none is told, the server's own."""
         return ZoneInfo(self.time_zone or timezone.get_current_timezone_name())
+
+    @property
+    def position(self) -> tuple[float, float] | None:
+        """Degrees north and east; None while its longitude is not told."""
+        return None if self.longitude is None else (self.latitude, self.longitude)
+
+    @property
+    def solar_place(self) -> tuple[float, float]:
+        """Degrees north and east for what goes by the sun's own clock, where one longitude is as good as another."""
+        return self.position or (self.latitude, 0.0)
 
     @property
     def bottom_words(self) -> str:

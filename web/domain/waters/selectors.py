@@ -3,13 +3,13 @@
 import json
 from collections import Counter
 from collections.abc import Collection, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import date, timedelta
 from functools import cached_property
 from types import MappingProxyType
 from typing import Final
 
-from django.db.models import QuerySet, Sum
+from django.db.models import Count, Max, Q, QuerySet, Sum
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 
@@ -30,6 +30,8 @@ from tackle.situations.water import FOOD_WEIGHT, Forbidden, Month, target_said
 from tackle.situations.water import Water as CoreWater
 from web.common.accounts.models import User
 from web.domain.history.kinds import MONTH
+from web.domain.history.models import Change
+from web.domain.history.record import list_changes
 from web.domain.history.states import State, as_json
 from web.domain.waters.models import Reading, SettledRecord, Sighting, Water
 
@@ -71,6 +73,13 @@ def expected_on(waters: tuple[CoreWater, ...], months: tuple[int, ...], rare_day
     """The situations to expect on some waters in some months."""
     often, rare = without_rare(expected_days(waters, months), rare_days)
     return Days(often, tuple(rare))
+
+
+def changes_so_far(owner: User, pk: int) -> str:
+    """A mark of all changes of a water, and of what was taken back of them."""
+    mine = list_changes(owner, Change.Area.WATER).filter(water=pk)
+    counts = mine.aggregate(last=Max("pk", default=0), undone=Count("pk", filter=Q(undone=True)))
+    return f"{counts['last']} {counts['undone']}"
 
 
 def told_by(owner: User, pk: int, taps: Collection[str]) -> set[str]:
@@ -128,6 +137,19 @@ class Taken:
 NOTHING_TAKEN: Final = Taken()
 
 
+def new_of(water: Water, taken: Taken) -> Taken:
+    """What a record brings without the readings that are here from a file already."""
+    here = {
+        (reading.date, round(reading.visibility_in, 1))
+        for reading in water.readings.all()
+        if reading.source == Reading.Source.FILE
+    }
+    return replace(
+        taken,
+        readings=[one for one in taken.readings if (one.date, round(one.visibility_in, 1)) not in here],
+    )
+
+
 def observed(water: Water, sky: Mapping[str, Mapping[str, int]]) -> dict[str, dict[str, int]]:
     """What was seen of sky and surface by month, with more of it."""
     before: dict[str, dict[str, int]] = water.observations
@@ -159,6 +181,13 @@ def get_known_year(water: Water, taken: Taken = NOTHING_TAKEN) -> KnownYear | No
         half_life_y,
         wet,
     )
+
+
+def weekly_readings(water: Water, known: KnownYear) -> list[Reading]:
+    """One reading a week for the year after the newest one, each of what is usual in its month."""
+    newest = max(reading.date for reading in water.readings.all())
+    days = [newest + timedelta(weeks=week) for week in range(1, 53)]
+    return [Reading(date=day, visibility_in=known.months[day.month].usual_in) for day in days]
 
 
 def visibility_spreads(water: Water, known: KnownYear | None) -> Mapping[int, Spread]:
@@ -196,7 +225,7 @@ def core_water(water: Water, taken: Taken = NOTHING_TAKEN) -> CoreWater:
         name=water.name,
         salinity=water.salinity,
         latitude=water.latitude,
-        longitude=water.longitude,
+        longitude=water.solar_place[1],
         months=HashedTable(
             {
                 month.month: Month(

@@ -28,7 +28,7 @@ from web.domain.history.models import Change
 from web.domain.history.record import record
 from web.domain.history.states import refuse_stale, states, steps
 from web.domain.waters.models import BOTTOMS, Reading, SettledRecord, Sighting, Water, WaterMonth
-from web.domain.waters.selectors import Taken, core_water, get_water, latest_today, observed
+from web.domain.waters.selectors import Taken, changes_so_far, core_water, get_water, latest_today, new_of, observed
 
 AREA = Change.Area.WATER
 MOST_WATERS, MOST_READINGS, BEYOND = 60, 20_000, 1e9
@@ -266,20 +266,17 @@ def take_record(
     taken: Taken,
     name: str,
     tide: Mapping[str, Any] | None = None,
+    shown: str = "",
 ) -> Change:
-    """Takes a record in as one change: its readings, those of days that are here from a file already left out, the
-    water's warmth by month, and how often each sky and surface was seen. Readings age from then on.
+    """Takes a record in as one change: its readings that are not here already, the water's warmth by month, and how
+    often each sky and surface was seen. Readings age from then on. `shown`: the changes so far as it was looked at.
 
-    Raises ValidationError where nothing of it is new.
+    Raises ValidationError where nothing of it is new, or the water was changed since.
     """
     water = get_water(owner, pk)
-    here = {
-        (reading.date, round(reading.visibility_in, 1))
-        for reading in water.readings.all()
-        if reading.source == Reading.Source.FILE
-    }
-    warmth, sky = taken.warmth, taken.sky
-    new = [reading for reading in taken.readings if (reading.date, round(reading.visibility_in, 1)) not in here]
+    if shown and shown != changes_so_far(owner, pk):
+        raise ValidationError("The water was changed elsewhere meanwhile: this is what the record makes of it now.")
+    warmth, sky, new = taken.warmth, taken.sky, new_of(water, taken).readings
     if not new and not warmth and not sky and not tide:
         raise ValidationError("All of it is here already.")
     if len(water.readings.all()) + len(new) > MOST_READINGS:

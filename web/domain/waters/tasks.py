@@ -30,15 +30,15 @@ def read_water_record(job: Job, tell: Tell) -> Outcome:
     tell("Reading the record", 0, 0)
     with open_file(job) as file:
         content = file.read()
-    place = water.latitude, water.longitude
     asked = Asked(
-        job.asked.get("station") or None, today, tuple(list_turbidity_pairs(job.owner, pk)), place,
+        job.asked.get("station") or None, today, tuple(list_turbidity_pairs(job.owner, pk)), water.solar_place,
         job.asked.get("settled"), settled_by_shape(job.owner), water.time_zone,
     )  # fmt: skip
     data, levels = in_child(TEXT, understood, content, asked)
     found = {"name": job.name, "water": pk, **data}
     tell("Looking for a tide", 0, 0)
-    fit = fitted(levels, place) if levels else None
+    fit = fitted(levels, water.position) if levels and water.position else None
+    found["tide_asks_place"] = bool(levels) and water.position is None
     found["tide"] = _tide(fit.constants, water) if fit else None
     found["tide_share"] = min(round(100 * fit.share), 99) if fit else 0
     keep_found(job, found, with_file=True)

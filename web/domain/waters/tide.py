@@ -15,14 +15,17 @@ __all__ = ["flows_on", "told_tide"]
 
 
 def flows_on(water: Water, day: date, hours: Iterable[int]) -> dict[int, Tide]:
-    """How it runs in some hours of a day, by the water's clock where it has a zone; none where no tide is known."""
+    """How it runs in some hours of a day, by the water's clock where it has a zone; none where no tide is known, or not
+    where the water lies."""
+    if water.longitude is None:
+        return {}
     return flow_by_hour(_waves(water), water.longitude, day, hours, water.zone if water.time_zone else None)
 
 
 def told_tide(water: Water, units: System) -> dict[str, Any]:
     """Today's hours, under which light it runs this month, in per cent, and its constants as they are typed."""
     today, waves = timezone.localdate(), _waves(water)
-    light = light_of_flow(waves, water.latitude, water.longitude, today.year, today.month)
+    light = light_of_flow(waves, *water.position, today.year, today.month) if water.position else {}
     constants = (water.tide or {}).get("constants", {})
     unit, per_ft = ("m", M_PER_FT) if units == "metric" else ("ft", 1.0)
     return {

@@ -76,7 +76,7 @@ def understood(content: bytes, asked: Asked) -> tuple[dict[str, Any], list[Measu
     found["left_out"] = max(len(daily) - MOST_DAYS, 0)
     found["months"] = [
         {"month": one.month, "readings": one.readings, "years": one.years, "low": one.low, "usual": one.usual,
-         "high": one.high, "interval": list(one.interval), "bound": one.bound}
+         "high": one.high, "bound": one.bound}
         for one in by_month(seen, curve.spread if what == "turbidity" else 0.0)
     ]  # fmt: skip
     found["temperatures"] = _warmth(there, ask)

@@ -78,7 +78,7 @@ def water_shown(share: Share) -> dict[str, Any]:
         data["readings"] = []
     if not share.place:
         latitude = round(data["water"]["latitude"] / _ROUGH_DEG) * _ROUGH_DEG
-        data["water"] |= {"latitude": float(latitude), "longitude": 0.0}
+        data["water"] |= {"latitude": float(latitude), "longitude": None}
         for reading in data["readings"]:
             reading |= {"spot": "", "note": ""}  # either may name the place
     return data

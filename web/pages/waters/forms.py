@@ -107,7 +107,6 @@ class WaterForm(forms.ModelForm):
             cleaned["latitude"] = rough.latitude if (rough := cleaned.get("rough")) else None
         if cleaned["latitude"] is None and "latitude" not in self.errors:
             self.add_error("latitude", "Give a latitude, or say roughly where it is.")
-        cleaned["longitude"] = cleaned.get("longitude") or 0.0
         return cleaned
 
     def values(self) -> dict[str, Any]:
@@ -121,6 +120,21 @@ class WaterForm(forms.ModelForm):
             "norm_in": cleaned["norm"], "depth_ft": cleaned["depth"],
             "cover": shares("cover", ids(Cover)), "bottom": shares("bottom", BOTTOMS),
         }  # fmt: skip
+
+
+class PlaceForm(forms.ModelForm):
+    latitude = forms.FloatField(min_value=-66, max_value=66, help_text="In degrees; south of the equator below 0.")
+    longitude = forms.FloatField(min_value=-180, max_value=180, help_text="In degrees; west below 0.")
+
+    class Meta:
+        model = Water
+        fields = ("latitude", "longitude", "time_zone")
+        help_texts = {"time_zone": "Like Europe/Paris. It tells which hour it is there."}
+
+    def __init__(self, *args: Any, **options: Any) -> None:
+        super().__init__(*args, **options)
+        for field in self.fields.values():
+            field.widget.attrs["class"] = "field-input"
 
 
 class RulesForm(forms.ModelForm):

@@ -28,6 +28,7 @@ from web.domain.waters.selectors import Taken
 from web.domain.waters.services import MONTH_NAMES
 from web.domain.waters.tasks import read_tide, read_water_record
 from web.pages.waters.effect import effect_of
+from web.pages.waters.known_year import known_months
 
 MOST_BYTES = 60_000_000
 _SETTLES = "settle:"
@@ -81,6 +82,9 @@ def ask_gauge(request: OwnRequest, pk: int) -> HttpResponse:
 def tide(request: OwnRequest, pk: int) -> HttpResponse:
     """The harmonic constants of a tide, typed; what they make is worked out in the queue."""
     water, text = selectors.get_water(request.user, pk), request.POST.get("constants", "")[:4000]
+    if water.position is None:
+        messages.error(request, "A tide goes by where the water lies: say that first.")
+        return redirect("water-place", pk)
     try:
         job = new_job(request.user, "tide", reverse("water", args=[pk]), asked={"water": water.pk, "text": text})
     except ValidationError as error:
@@ -101,13 +105,16 @@ def _begun(request: OwnRequest, pk: int, asked: dict[str, Any], name: str, file:
 def look(request: OwnRequest, pk: int, job_pk: int) -> HttpResponse:
     """What was understood, before it counts."""
     water, found = selectors.get_water(request.user, pk), _found(request, pk, job_pk)
+    known = selectors.get_known_year(water, selectors.new_of(water, brought(found, WHOLE)))
+    then = {one.number: one for one in known_months(water, known)} if known else {}
     months = [
         {**one, "name": MONTH_NAMES[one["month"] - 1], "usual": round(one["usual"]), "low": round(one["low"]),
-         "high": round(one["high"]), "interval": [round(edge) for edge in one["interval"]]}
+         "high": round(one["high"]), "then": then[one["month"]]}
         for one in found["months"]
     ]  # fmt: skip
     warmth = [(MONTH_NAMES[int(month) - 1], warm) for month, warm in found["temperatures"].items()]
-    context = {"water": water, "found": found, "months": months, "warmth": warmth, "job": job_pk}
+    context = {"water": water, "found": found, "months": months, "warmth": warmth, "job": job_pk,
+               "shown": selectors.changes_so_far(request.user, pk)}  # fmt: skip
     context["span"] = [date.fromisoformat(day) for day in found.get("span", [])]
     context["asks"] = [
         {**one, "asked": ASKED[one["field"]],
@@ -154,7 +161,8 @@ def take(request: OwnRequest, pk: int, job_pk: int) -> HttpResponse:
         return redirect("water-record-look", pk, job_pk)
     try:
         tide = found["tide"] if request.POST.get("tide") else None
-        change = services.take_record(request.user, pk, brought(found, request.POST), found["name"], tide)
+        shown = request.POST.get("shown", "")[:MOST_SAID]
+        change = services.take_record(request.user, pk, brought(found, request.POST), found["name"], tide, shown)
     except ValidationError as error:
         messages.error(request, " ".join(error.messages))
         return redirect("water-record-look", pk, job_pk)

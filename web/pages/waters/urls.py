@@ -1,6 +1,6 @@
 from django.urls import path
 
-from web.pages.waters import records, views
+from web.pages.waters import place, records, views
 
 urlpatterns = [
     path("", views.waters, name="waters"),
@@ -17,6 +17,8 @@ urlpatterns = [
     path("<int:pk>/meter/", views.meter, name="water-meter"),
     path("<int:pk>/reading/<int:reading_pk>/delete/", views.delete_reading, name="reading-delete"),
     path("<int:pk>/seen/<int:sighting_pk>/delete/", views.delete_sighting, name="sighting-delete"),
+    path("zones/", place.zones, name="water-zones"),
+    path("<int:pk>/place/", place.place, name="water-place"),
     path("<int:pk>/tide/", records.tide, name="water-tide"),
     path("<int:pk>/gauge/", records.ask_gauge, name="water-gauge"),
     path("<int:pk>/record/", records.give, name="water-record"),

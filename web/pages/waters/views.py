@@ -38,8 +38,9 @@ from web.domain.waters.devices import NoAnswer, forecasts, heard_from_meter
 from web.domain.waters.models import Sighting, Water
 from web.domain.waters.tide import told_tide
 from web.pages.waters.forms import RulesForm, WaterForm
+from web.pages.waters.known_year import known_months, sure_bands, weekly_gain
 from web.pages.waters.list_rows import make_board
-from web.pages.waters.year_picture import HEIGHT, LEFT, TOP, WIDTH, draw_year, known_months, sure_bands, year_rows
+from web.pages.waters.year_picture import HEIGHT, LEFT, TOP, WIDTH, draw_year, year_rows
 
 logger = logging.getLogger(__name__)
 
@@ -348,6 +349,7 @@ def _page(
             "bottom": TOP + HEIGHT,
         },
         "known": known_months(found, known) if known else [],
+        "gain": weekly_gain(found, known) if known else None,
         "sure_bands": sure_bands(found, known) if known else {},
         "meter": bool(settings.METER_ADDRESS),
         "gauge": bool(settings.GAUGE_URL),

@@ -11,7 +11,7 @@ from tackle.records.posterior import KnownYear
 from tackle.situations.clarity import BANDS, HOUSE_LADDER
 from tackle.situations.water import Water as CoreWater
 from web.domain.waters.models import Reading, Water, WaterMonth
-from web.domain.waters.selectors import core_water, joint_days
+from web.domain.waters.selectors import core_water
 from web.domain.waters.services import EDGES, MONTH_NAMES
 
 LEFT, COLUMN, TOP, HEIGHT = 62, 54.0, 14, 232
@@ -157,37 +157,6 @@ def rests_on(water: Water, row: WaterMonth) -> str:
     readings = "1 reading" if len(data) == 1 else f"{len(data)} readings"
     known = f"; rain known on {rain}" if rain else ""
     return f"{readings} of {years} {'year' if years == 1 else 'years'}{known}; and {said}"
-
-
-@dataclass(frozen=True, slots=True)
-class KnownMonth:
-    """A month of a water with records: its usual sight, between what it lies nine times of ten, on what that rests, and
-    on how many days clarity, sky and surface were seen together."""
-
-    name: str
-    usual_in: float
-    low_in: float
-    high_in: float
-    rests: str
-    together: int
-
-
-def known_months(water: Water, known: KnownYear) -> list[KnownMonth]:
-    """The months of a water that has records."""
-    seen = {month: sum(counts) for month, counts in joint_days(water).items()}
-    found = []
-    for row in water.year.all():
-        low, high = known.intervals[row.month]
-        usual, name = known.months[row.month].usual_in, MONTH_NAMES[row.month - 1]
-        rests = rests_on(water, row)
-        found.append(KnownMonth(name, round(usual), round(low), round(high), rests, seen.get(row.month, 0)))
-    return found
-
-
-def sure_bands(water: Water, known: KnownYear) -> dict[str, tuple[float, float]]:
-    """Between which days a year in each band nine of ten lie, of a water that has records."""
-    days = {row.month: row.days for row in water.year.all() if row.month not in water.closed_months}
-    return {band: (low, high) for band, (low, high) in zip(BANDS, known.band_days(days).tolist(), strict=True)}
 
 
 def _handle(row: WaterMonth, edge: str, x: float, units: System) -> Handle:
