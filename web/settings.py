@@ -205,7 +205,7 @@ CONTENT_SECURITY_POLICY = {
     }
 }
 X_FRAME_OPTIONS = "DENY"
-DATA_UPLOAD_MAX_NUMBER_FIELDS = 3000  # two hundred typed lines of eleven fields, and some
+DATA_UPLOAD_MAX_NUMBER_FIELDS = 8000  # two hundred typed lines, some of them several lures of eleven fields
 SECURE_REFERRER_POLICY = "same-origin"
 SESSION_ENGINE = "web.common.accounts.sessions"
 SESSION_COOKIE_HTTPONLY = True

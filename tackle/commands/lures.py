@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from typing import Any, Final
 
 from tackle.base.errors import InvalidInput
 from tackle.base.typed import ANYTHING, ListOf, OptionalKind, Record, Text, Word
 from tackle.colours.palette import house_palette
-from tackle.intake.line import LineRead, read_heap, read_line
+from tackle.intake.heap import HeapReader, read_heap
+from tackle.intake.line import LineRead
 
 __all__ = ["lures"]
 
@@ -26,10 +27,15 @@ def lures(request: Mapping[str, Any]) -> dict[str, Any]:
     if (asked["line"] is None) == (asked["lines"] is None):
         raise InvalidInput("line", "is told beside lines, or neither is", "a line, or some lines")
     if asked["lines"] is None:
-        return _row(read_line(asked["line"], house_palette(), asked["units"]))
-    rows = [{**_row(guess), "carried": list(guess.carried)} for guess in
-            read_heap(asked["lines"], house_palette(), asked["units"])]  # fmt: skip
-    return {"rows": rows}
+        return _line(HeapReader(house_palette(), asked["units"]).read(asked["line"]), asked["line"])
+    read = read_heap(asked["lines"], house_palette(), asked["units"])
+    return {"rows": [_line(lures, line) for lures, line in zip(read, asked["lines"], strict=True)]}
+
+
+def _line(read: Sequence[LineRead], line: str) -> dict[str, Any]:
+    """What one line is: the first of its lures, and where it is several, each of them."""
+    answer = _row(read[0]) | {"line": line, "parts": [lure.line for lure in read]}
+    return answer | {"rows": [_row(lure) for lure in read]} if len(read) > 1 else answer
 
 
 def _row(guess: LineRead) -> dict[str, Any]:
@@ -49,4 +55,14 @@ def _row(guess: LineRead) -> dict[str, Any]:
         "kind": "other" if guess.thing else "lure",
         "other": guess.thing or None,
         "as": guess.stands_for or None,
+        "carried": list(guess.carried),
+        "price": guess.price,
+        "hook": guess.hook or None,
+        "line_lb": guess.line_lb,
+        "with": _with(guess.trailer) if guess.trailer else None,
     }
+
+
+def _with(trailer: LineRead) -> dict[str, Any]:
+    card = trailer.sure.id if trailer.sure else None
+    return {"category": trailer.category, "colour": card, "count": trailer.count, "size_in": trailer.size_in}

@@ -14,7 +14,7 @@ __all__ = ["DAYS_FOR_ONE_MORE", "OUT_OF_USE", "SOUNDS", "Form", "Lure", "forms_d
 SOUNDS: Final = ("silent", "rattle", "knock", "blade", "prop")
 
 # What has to be mended before it is thrown again; what is worn or rusty is thrown.
-OUT_OF_USE: Final = ("broken", "torn", "no hooks", "melted")
+OUT_OF_USE: Final = ("broken", "torn", "no hooks", "melted", "dried out")
 
 # How many of one colour to own, at least and at most: a fish or a snag takes one, and one is none. Soft baits count in
 # packs. Every so many days that a colour serves in a season, one more is worth having.

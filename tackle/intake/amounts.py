@@ -175,7 +175,7 @@ class _Parser:
         while self._text(0) in _COUNTERS:
             self.at += 1
         if self._text(0) == "of" and self._kind(1) == "whole":
-            self.out.unclear.add("count")  # six bags of two
+            value *= self.tokens[self.at + 1].value  # six bags of two
             self.at += 2
         elif self._text(0) == "of":
             self.at += 1
@@ -199,6 +199,8 @@ class _Parser:
             self.at += 1
         elif word == "half" and after == "dozen":
             self._count(6, 2)
+        elif word == "half" and after == "a" and self._text(2) == "dozen":
+            self._count(6, 3)
         elif word == "dozen":
             self._count(12, 1)
         elif word in _PARTS and (word != "half" or after in _UNITS) and self._part_ahead(1.0, 0):
@@ -208,8 +210,7 @@ class _Parser:
         ):
             self._number_word()
         elif word in _HOLDERS and after == "of" and self._kind(2) == "whole":
-            self.out.unclear.add("count")  # a pack of eight is one pack, or eight
-            self.at += 3
+            self._count(self.tokens[self.at + 2].value, 3)
         elif word in ("size", "sz", "no", "nr") and self._number_ahead():
             ahead = self._number_ahead()
             self.at += ahead
@@ -294,7 +295,7 @@ class _Parser:
                 self._count(value * 12, used + 1)
                 return
             if following in _COUNTERS or (following == "-" and self._text(used + 1) in _COUNTERS):
-                self._packs(value, used + (following == "-"))
+                self._count(value, used + (following == "-") + 1)
                 return
             if following == "of" and leads:
                 self._count(value, used)
@@ -308,13 +309,6 @@ class _Parser:
         kind = "mixed" if part else {"part": "fraction", "decimal": "decimal"}.get(first.kind, "whole")
         ends = all(token.kind == "mark" for token in self.tokens[self.at :]) or self._text(0) in (";", ",", "|")
         self.out.bare.append(Bare(kind, value, leads, ends, own_cell and ends, whole, part, behind=len(self.out.words)))  # type: ignore[arg-type]
-
-    def _packs(self, value: float, used: int) -> None:
-        """So many packs; "10 pk" of something may be one pack of ten."""
-        singular = self._text(used) in ("pk", "ct", "pack", "count") and value >= 4
-        self._count(value, used + 1)
-        if singular:
-            self.out.unclear.add("count")
 
     def _unit(self, used: int) -> tuple[Field, float] | None:
         """The unit that follows a number, if one does: "3/8 oz", "1/2-oz", "5 in", but not "3 in a box"."""

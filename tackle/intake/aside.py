@@ -18,7 +18,16 @@ _MOST_WITH: Final = 4  # words between "with" and the part it names
 _TOUCHED: Final = frozenset({
     "tail", "tails", "claw", "claws", "leg", "legs", "arm", "arms", "paint", "skirt", "body", "head", "joint", "bib",
 })  # fmt: skip
-_LACKS: Final = frozenset(["no", "missing", "without", "lost"])
+_LACKS: Final = frozenset(["no", "missing", "without", "lost", "gone", "off"])
+_GONE: Final = _LACKS - {"no", "without"}  # said of what was there once
+# What a lure is when such a part of it is not there any more; of a guard that it was made without it says nothing.
+_WITHOUT: Final = {
+    **dict.fromkeys(("hook", "hooks", "treble", "trebles"), "no hooks"),
+    **dict.fromkeys(("leg", "legs", "tail", "tails", "claw", "claws", "arm", "arms", "skirt"), "torn"),
+    **dict.fromkeys(("blade", "blades", "bill", "lip", "bib", "prop", "head"), "broken"),
+    **dict.fromkeys(("eye", "eyes", "paint"), "worn"),
+}
+_GUARDS: Final = frozenset(["weedguard", "guard", "guards", "weedguards"])
 _TOUCHED_BEFORE: Final = _TOUCHED - {"tail", "head", "body"}
 
 
@@ -49,8 +58,11 @@ def damage_in(words: Sequence[str]) -> Damage:
     at = 0
     while at < len(left):
         parts = house_words().parts - named
-        if left[at] in _LACKS and left[at + 1 : at + 2] and left[at + 1] in _TOUCHED | parts:
-            del left[at : at + 2]
+        if lack := _lacking(left, at, parts):
+            began, ended, said = lack
+            condition = condition or said
+            del left[began:ended]
+            at = began
             continue
         length = _longest(left, at, data)
         if not length:
@@ -64,6 +76,25 @@ def damage_in(words: Sequence[str]) -> Damage:
             at -= 1
         del left[at:until]
     return Damage(condition, tuple(left))
+
+
+def _lacking(words: Sequence[str], at: int, parts: frozenset[str]) -> tuple[int, int, str] | None:
+    """Where a part and the word that it is not there stand, the one at a place before the other, with what that makes
+    of the lure; None where nothing is said to lack."""
+    pair = words[at : at + 2]
+    if len(pair) < 2:
+        return None
+    lack, part = pair if pair[0] in _LACKS else pair[::-1]
+    behind = pair[0] not in _LACKS
+    if lack not in (_GONE if behind else _LACKS - {"off"}) or part not in _TOUCHED | parts | _GUARDS:
+        return None
+    began, ended = at, at + 2
+    while behind and began and words[began - 1] in {"one", "front", "rear", "back", "belly", "both", "all", "weed"}:
+        began -= 1
+    while not behind and ended < len(words) and words[ended] in _GUARDS:
+        ended += 1
+    guard = "torn" if lack in _GONE else ""
+    return began, ended, guard if part in _GUARDS or ended - at > 2 else _WITHOUT.get(part, "")
 
 
 def thing_in(words: Sequence[str], kind: LureKind) -> str:

@@ -13,12 +13,13 @@ from tackle.colours.colour import Colour
 from tackle.colours.palette import Palette
 from tackle.intake.amounts import Amounts, Bare, read_amounts
 from tackle.intake.aside import damage_in, parts_out, thing_in
+from tackle.intake.extras import Extras, read_extras
 from tackle.intake.kinds import LureKind, find_kind, phrase_in
 from tackle.intake.limits import MOST_COUNT, Limits, combined_limits
 from tackle.intake.naming import closest_word, find_colour, is_colour
 from tackle.intake.words import house_words, normal
 
-__all__ = ["MOST_LINE", "LineRead", "read_heap", "read_line"]
+__all__ = ["MOST_LINE", "LineRead", "read_line"]
 
 MOST_LINE: Final = 160  # characters
 _SOUNDS: Final = (
@@ -26,9 +27,7 @@ _SOUNDS: Final = (
     (re.compile(r"\b(?:(?:one|single)[ -]knock(?:er|s)?|knock(?:s|er|ers|ing)?)\b", re.I), "knock"),
     (re.compile(r"\b(?:(?:with|w/) ?(?:a )?)?rattl(?:e|es|er|ers|ing|in)\b", re.I), "rattle"),
 )  # fmt: skip
-_STRENGTH: Final = re.compile(
-    r"\b\d+ ?-?(?:lbs?|pounds?|yards?|yds?)\b\.?(?: test)?", re.I
-)  # of a line, or how much of it
+_SMALL: Final = frozenset(["the", "a", "an", "of", "in", "with", "w", "for", "my", "to", "and", "on", "x"])
 _DEEP: Final = "deep-crankbait"  # the one that is told by how deep it runs
 _HEAVIEST_OZ: Final = 10.0  # of a thing whose weight is written bare
 _COUNTED_BEFORE: Final = range(2, 7)
@@ -44,7 +43,9 @@ class LineRead:
     `unsure`: the fields to ask about, by name; what is not among them goes in as it is. `carried`: those that the
     line before told. `condition`: what has happened to it. `thing`: what it is where it is no lure, but a thing without
     colour. `stands_for`: the kind's own word where it goes in as the nearest of ours. `slips`: the words with a wrong
-    letter that was forgiven. `unknown`: the words that are no colour's, where what it is must be asked.
+    letter that was forgiven. `unknown`: the words that are no colour's, where what it is must be asked. `dropped`: the
+    words that say nothing that is kept of it. `price`, `hook` (its size), `line_lb`: as `Extras` has them. `trailer`:
+    what is on a jig.
     """
 
     line: str
@@ -66,6 +67,11 @@ class LineRead:
     stands_for: str = ""
     slips: tuple[str, ...] = ()
     unknown: str = ""
+    dropped: tuple[str, ...] = ()
+    price: float | None = None
+    hook: str = ""
+    line_lb: float | None = None
+    trailer: LineRead | None = None
 
     @property
     def sure(self) -> Colour | None:
@@ -95,10 +101,10 @@ def read_line(
     ('spinnerbait', 'chartreuse-white', 2, 0.375, ())
     """
     line = text.strip()[:MOST_LINE]
-    readable = _STRENGTH.sub(" ", line)
-    if not category and (thing := _thing(line, readable)):
+    extras = read_extras(line)
+    if not category and (thing := _thing(line, extras)):
         return thing
-    sound, left = _sound(readable)
+    sound, left = _sound(extras.left)
     amounts = read_amounts(left)
     damage = damage_in(amounts.words)
     kind = _chosen_before(damage.left, kinds or {}) or _kind(damage.left, before, palette)
@@ -153,7 +159,15 @@ def read_line(
         kind.said.rstrip("s") if kind.said.rstrip("s") in house_words().stands_for else "",
         (*([kind.said] if kind.slip else []), *(word for word in colour.split() if closest_word(word, palette))),
         "" if categories else " ".join(word for word in colour.split() if not is_colour(word, palette)),
+        tuple(word for word in parts.left if word not in _SMALL and _is_dropped(word, palette)),
+        extras.price,
+        extras.hook,
+        extras.line_lb,
     )
+
+
+def _is_dropped(word: str, palette: Palette) -> bool:
+    return word in house_words().let_go or not is_colour(word, palette)
 
 
 def _chosen_before(words: Sequence[str], kinds: Mapping[str, str]) -> LureKind | None:
@@ -186,9 +200,9 @@ def _kind(words: Sequence[str], before: LineRead | None, palette: Palette) -> Lu
     )
 
 
-def _thing(line: str, readable: str) -> LineRead | None:
+def _thing(line: str, extras: Extras) -> LineRead | None:
     """The line as a thing without colour; None where it is a lure's."""
-    amounts = read_amounts(readable)
+    amounts = read_amounts(extras.left)
     damage = damage_in(amounts.words)
     thing = thing_in(damage.left, find_kind(damage.left))
     if not thing:
@@ -215,6 +229,9 @@ def _thing(line: str, readable: str) -> LineRead | None:
         unsure=("count",) if "count" in amounts.unclear else (),
         condition=damage.condition,
         thing=thing,
+        price=extras.price,
+        hook=extras.hook,
+        line_lb=extras.line_lb,
     )
 
 
@@ -224,20 +241,6 @@ def _only_colour(
     """Whether a line is nothing but colour beside its numbers: only then its kind is the line before's."""
     known = ((category, normal(colour)) in (remembered or {}) for category in before.categories)
     return any(known) or all(is_colour(word, palette) for word in colour.split())
-
-
-def read_heap(
-    lines: Sequence[str],
-    palette: Palette,
-    system: System = "imperial",
-    remembered: Mapping[tuple[str, str], str] | None = None,
-    kinds: Mapping[str, str] | None = None,
-) -> list[LineRead]:
-    """Lines that go on from one another, each read after the one before; empty lines are lines of nothing."""
-    read: list[LineRead] = []
-    for line in lines:
-        read.append(read_line(line, palette, system, remembered, read[-1] if read else None, kinds=kinds))
-    return read
 
 
 def _sound(line: str) -> tuple[str, str]:

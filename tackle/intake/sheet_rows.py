@@ -29,9 +29,13 @@ from tackle.intake.words import normal
 __all__ = ["CONDITIONS", "FIELDS", "Draft", "as_cells", "equal_rows", "joined", "read_row"]
 
 MOST_SIZE_IN: Final = 60
-CONDITIONS: Final = ("new", "good", "worn", "mend", "torn", "rusty", "melted", "chewed", "broken")
+MOST_TYPED: Final = 500  # characters of the lines that a stack came of
+CONDITIONS: Final = (
+    "new", "good", "worn", "mend", "torn", "rusty", "melted", "chewed", "bent", "broken", "no hooks", "dried out",
+)  # fmt: skip
 FIELDS: Final = (
     "category", "colour", "name", "count", "size", "weight", "depth", "sound", "price", "condition", "tray", "note",
+    "typed",
 )  # fmt: skip
 
 
@@ -51,6 +55,7 @@ class Draft:
     condition: str = ""
     tray: str = ""
     note: str = ""
+    typed: str = ""
     offers: tuple[Colour, ...] = ()
     wrong: dict[str, str] = field(default_factory=dict)
 
@@ -63,7 +68,7 @@ def equal_rows(drafts: Sequence[Draft]) -> list[list[int]]:
     for index, draft in enumerate(drafts):
         said = (
             draft.category, draft.card, draft.name.lower(), draft.size_in, draft.weight_oz, draft.depth_ft,
-            draft.sound, draft.price, draft.condition, draft.tray.lower(), draft.note,
+            draft.sound, draft.price, draft.condition, draft.tray.lower(), draft.note, draft.typed,
         )  # fmt: skip
         group = open_.get(said)
         if group is None or sum(drafts[other].count for other in group) + draft.count > MOST_COUNT:
@@ -89,7 +94,12 @@ def read_row(
     """One row as a lure. Never raises: what cannot be used is told in `wrong`. `blank_is_one`: a count that is left
     blank is one; else it is asked about."""
     data = {name: cell.strip() for name, cell in zip(columns, cells, strict=False) if name}
-    draft = Draft(name=data.get("name", "")[:80], tray=data.get("tray", "")[:60], note=data.get("note", "")[:300])
+    draft = Draft(
+        name=data.get("name", "")[:80],
+        tray=data.get("tray", "")[:60],
+        note=data.get("note", "")[:300],
+        typed=data.get("typed", "")[:MOST_TYPED],
+    )
     _read_category(draft, data.get("category", ""))
     _read_colour(draft, data.get("colour", "") or data.get("name", ""), palette, remembered or {})
     draft.count = int(_number(draft, data, "count", 1, 1, MOST_COUNT, whole=True) or 1)

@@ -74,7 +74,7 @@ def load_words(path: Path) -> Words:
     category = {short: _ids(parts["category"], short) for short in parts["category"].raw}
     for short, meant in category.items():
         parts["category"].among(short, meant, tuple(CATEGORIES))
-    nearest = {short: (parts["as"].text(short),) for short in parts["as"].raw}
+    nearest = {short: _ids(parts["as"], short) for short in parts["as"].raw}
     for short, meant in nearest.items():
         parts["as"].among(short, meant, tuple(CATEGORIES))
     own = {name.replace("-", " "): (name,) for name in CATEGORIES}

@@ -6,7 +6,8 @@ import pytest
 
 from tackle.colours.palette import house_palette
 from tackle.commands.lures import lures
-from tackle.intake.line import read_heap, read_line
+from tackle.intake.heap import read_heap
+from tackle.intake.line import read_line
 
 PALETTE = house_palette()
 KINDS = {
@@ -142,8 +143,7 @@ def test_damage_and_what_it_is_made_with_are_no_colour(line, colour):
 
 def test_a_heap_is_the_lines_one_after_another():
     lines = ["worm red bug 7", "black", "", "popper bone", "white"]
-    heap = read_heap(lines, PALETTE)
     before = None
-    for line, guess in zip(lines, heap, strict=True):
+    for line, (guess,) in zip(lines, read_heap(lines, PALETTE), strict=True):
         before = read_line(line, PALETTE, before=before)
         assert before == guess

@@ -98,7 +98,6 @@ def test_no_line_is_silently_wrong_and_most_are_right_at_once():
         ("popper bone 3", {"count", "size_in"}),
         ("deep crank red craw 12", {"count", "depth_ft"}),
         ("1 1/2 oz spoon gold", {"count", "weight_oz"}),
-        ("tube black bag of 8", {"count"}),
         ("frogs black", {"count"}),
         ("swimbait pearl 4-5 in", {"size_in"}),
         ("spinnerbait white 38 oz", {"weight_oz"}),

@@ -8,10 +8,14 @@ from django.db import models
 
 from tackle.base.vocabulary import CATEGORIES
 from tackle.crate.lure import SOUNDS
-from tackle.intake.sheet_rows import CONDITIONS
+from tackle.intake.sheet_rows import CONDITIONS, MOST_TYPED
 from web.common.ui.words import label
 
 OWNER: dict[str, Any] = {"to": settings.AUTH_USER_MODEL, "on_delete": models.CASCADE}
+# The change with which a word was learned: it is forgotten when that is taken back.
+LEARNED_WITH: dict[str, Any] = {
+    "to": "history.Change", "on_delete": models.SET_NULL, "null": True, "blank": True, "related_name": "+",
+}  # fmt: skip
 
 
 def category_choices() -> list[tuple[str, str]]:
@@ -101,8 +105,10 @@ class Lure(models.Model):
     depth_ft = models.FloatField("running depth", null=True, blank=True)
     sound = models.CharField(max_length=8, blank=True, choices=[(one, one) for one in SOUNDS])
     price = models.DecimalField(max_digits=8, decimal_places=2, null=True, blank=True)
-    condition = models.CharField(max_length=8, blank=True, choices=[(one, one) for one in CONDITIONS])
+    condition = models.CharField(max_length=12, blank=True, choices=[(one, one) for one in CONDITIONS])
     note = models.CharField(max_length=300, blank=True)
+    # The lines that it was typed in as, whole, a line each.
+    typed = models.CharField("as typed", max_length=MOST_TYPED, blank=True)
     picture = models.ForeignKey(Picture, on_delete=models.SET_NULL, null=True, blank=True, related_name="lures")
     position = models.PositiveSmallIntegerField(default=0)
 
@@ -121,6 +127,7 @@ class Thing(models.Model):
     count = models.PositiveSmallIntegerField(default=1, validators=[MaxValueValidator(999)])
     weight_oz = models.FloatField("weight of one", null=True, blank=True)
     size_in = models.FloatField(null=True, blank=True)
+    typed = models.CharField("as typed", max_length=MOST_TYPED, blank=True)
     par = models.PositiveSmallIntegerField("never fewer than", default=0, validators=[MaxValueValidator(999)])
 
     class Meta:
@@ -181,6 +188,7 @@ class Printed(models.Model):
     category = models.CharField(max_length=20, blank=True)
     text = models.CharField(max_length=80)
     card = models.CharField(max_length=60)
+    change = models.ForeignKey(**LEARNED_WITH)
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["owner", "category", "text"], name="one_card_a_printed_name")]
@@ -195,6 +203,7 @@ class KindWord(models.Model):
     owner = models.ForeignKey(**OWNER, related_name="kind_words")
     text = models.CharField(max_length=80)
     category = models.CharField(max_length=20)
+    change = models.ForeignKey(**LEARNED_WITH)
 
     class Meta:
         ordering = ["text"]

@@ -180,6 +180,7 @@ def found_lures(owner: User, palette: Palette, words: str, category: str, place:
         ]
         wanted = (
             Q(name__icontains=word) | Q(card__in=cards) | Q(category__icontains=word) | Q(note__icontains=word)
+            | Q(typed__icontains=word)
             | Q(condition=word) | Q(sound=word)
         )  # fmt: skip
         if word[0].isdigit():

@@ -30,11 +30,11 @@ class ChangeKind:
 LURE = ChangeKind(
     "lure", "crate.Lure", "tray__owner",
     ("tray_id", "category", "card", "name", "count", "size_in", "weight_oz", "depth_ft", "sound", "price", "condition",
-     "note", "picture_id", "position"),
+     "note", "typed", "picture_id", "position"),
     inside=("tray_id", "tray"), loose=frozenset({"position"}),
 )  # fmt: skip
 THING = ChangeKind(
-    "thing", "crate.Thing", "tray__owner", ("tray_id", "name", "count", "weight_oz", "size_in", "par"),
+    "thing", "crate.Thing", "tray__owner", ("tray_id", "name", "count", "weight_oz", "size_in", "typed", "par"),
     inside=("tray_id", "tray"),
 )  # fmt: skip
 TRAY = ChangeKind("tray", "crate.Tray", "owner", ("letter", "name", "label", "place_id", "rows", "columns"))

@@ -13,12 +13,12 @@ from web.common.accounts.models import User
 _TABLES = (
     ("colours.OwnCard", "owner"), ("schools.OwnSchool", "owner"), ("schools.Rule", "owner"), ("buy.Price", "owner"),
     ("crate.Place", "owner"), ("crate.Picture", "owner"), ("crate.Tray", "owner"), ("crate.Lure", "tray__owner"),
-    ("crate.Thing", "tray__owner"), ("crate.KindWord", "owner"), ("crate.Printed", "owner"), ("crate.Mark", "owner"),
-    ("crate.Score", "owner"),
+    ("crate.Thing", "tray__owner"), ("crate.Mark", "owner"), ("crate.Score", "owner"),
     ("waters.Water", "owner"), ("waters.WaterMonth", "water__owner"), ("waters.Reading", "water__owner"),
     ("waters.Sighting", "water__owner"), ("waters.SettledRecord", "owner"),
     ("plans.Plan", "owner"), ("plans.Choice", "plan__owner"), ("plans.KeptPlan", "owner"),
-    ("history.Change", "owner"), ("day.Trip", "owner"), ("day.Tap", "trip__owner"), ("day.Turn", "trip__owner"),
+    ("history.Change", "owner"), ("crate.KindWord", "owner"), ("crate.Printed", "owner"),
+    ("day.Trip", "owner"), ("day.Tap", "trip__owner"), ("day.Turn", "trip__owner"),
     ("teach.Known", "owner"), ("teach.Answer", "owner"), ("teach.Guess", "owner"),
 )  # fmt: skip
 # What somebody has beside it that does not move: files half taken in, where they are signed in, what lets others in,

@@ -113,7 +113,9 @@ def undo(request: OwnRequest, pk: int) -> HttpResponse:
     """Takes a change back; from the history, the history again."""
     failed, source = False, request.POST.get("from")
     try:
-        words = f"Undone: {take_back(request.user, services.AREA, pk).words}"
+        change = take_back(request.user, services.AREA, pk)
+        services.forget_learned(request.user, change)
+        words = f"Undone: {change.words}"
     except ValidationError as error:
         words, failed = f"That cannot be taken back. {' '.join(error.messages)}", True
     if source == "history":

@@ -1,11 +1,13 @@
 from django.urls import path
 
-from web.pages.intake import entering, importing, photographing
+from web.pages.intake import describing, entering, importing, photographing
 
 urlpatterns = [
     path("enter/", entering.enter, name="crate-enter"),
     path("enter/read/", entering.read, name="enter-read"),
     path("enter/answer/", entering.answer, name="enter-answer"),
+    path("enter/answers/", entering.answers, name="enter-answers"),
+    path("enter/describe/", describing.describe, name="enter-describe"),
     path("enter/forget/", entering.forget, name="enter-forget"),
     path("import/", importing.upload, name="crate-import"),
     path("import/<int:pk>/", importing.look_over, name="import-draft"),

@@ -1,7 +1,9 @@
 """Many lures at once: typed, or taken in from a file."""
 
 from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
 from decimal import Decimal
+from typing import Final
 
 from django.core.exceptions import ValidationError
 
@@ -14,7 +16,7 @@ from web.common.accounts.writing import one_change
 from web.domain.colours.selectors import get_palette
 from web.domain.crate.models import Heap, ImportDraft, KindWord, Lure, Picture, Printed, Tray
 from web.domain.crate.selectors import get_draft, list_lures
-from web.domain.crate.services.stacks import AREA, MOST_LURES, bounded, card_name, next_position
+from web.domain.crate.services.stacks import AREA, MOST_LURES, bounded, card_name, lines_joined, next_position
 from web.domain.crate.services.things import NewThing, things_put_in
 from web.domain.crate.services.trays import first_tray, make_tray, tray_made
 from web.domain.history.kinds import LURE
@@ -51,32 +53,52 @@ def take_in(
     return _put_in(owner, drafts, _with_new(owner, trays), onto or [None] * len(drafts), words)
 
 
+@dataclass(frozen=True, slots=True)
+class Learned:
+    """What was chosen for words: the kind of a word, and the card of (category, name)."""
+
+    kinds: Mapping[str, str] = field(default_factory=dict)
+    names: Mapping[tuple[str, str], str] = field(default_factory=dict)
+
+
+NOTHING_LEARNED: Final = Learned()
+
+
 @one_change
 def enter_lures(
     owner: User,
     drafts: Sequence[Draft],
     trays: Sequence[Tray | None],
     onto: Sequence[int | None],
-    things: Sequence[tuple[LineRead, Tray | None]] = (),
+    things: Sequence[tuple[LineRead, str, Tray | None]] = (),
+    learned: Learned = NOTHING_LEARNED,
 ) -> Change:
     """Puts typed lures in, all or none: each a new stack in the tray beside it, or more `onto` a stack that is there;
-    and things without colour beside them.
+    and things without colour, each with its line, beside them. What was `learned` of their words goes with them.
 
     Without a tray they go into the first; the first lures of a new angler make it. Raises ValidationError.
     """
     pieces = sum(draft.count for draft in drafts)
     words = f"{card_name(owner, drafts[0].card)} is added." if len(drafts) == 1 else f"{pieces} lures are typed in."
     if things:
-        more = sum(line.count for line, _ in things)
+        more = sum(thing.count for thing, *_ in things)
         words = f"{pieces} lures and {more} other things are typed in." if drafts else f"{more} things are typed in."
         lies = first_tray(owner)
-        new = [NewThing(line.thing, line.count, line.weight_oz, line.size_in, tray or lies) for line, tray in things]
+        new = [
+            NewThing(thing.thing, thing.count, thing.weight_oz, thing.size_in, tray or lies, line)
+            for thing, line, tray in things
+        ]
         put = things_put_in(owner, new)
     else:
         put = []
     first = first_tray(owner) if None in trays else None
     where = [tray for tray in (tray or first for tray in trays) if tray]
-    return _put_in(owner, drafts, where, onto, words, put)
+    change = _put_in(owner, drafts, where, onto, words, put)
+    for text, category in learned.kinds.items():
+        remember_kind(owner, text, category, change)
+    for (category, text), card in learned.names.items():
+        remember_name(owner, category, text, card, change)
+    return change
 
 
 @one_change
@@ -105,7 +127,8 @@ def _put_in(
     for draft, _, pk in rows:
         if pk in held:
             held[pk].count = bounded(held[pk].count + draft.count)
-    Lure.objects.bulk_update(held.values(), ["count"], batch_size=500)
+            held[pk].typed = lines_joined(held[pk].typed, draft.typed)
+    Lure.objects.bulk_update(held.values(), ["count", "typed"], batch_size=500)
     new = [(draft, tray) for draft, tray, pk in rows if pk not in held]
     made = _new_stacks(owner, [draft for draft, _ in new], [tray for _, tray in new])
     after = {one.pk: as_json({field: getattr(one, field) for field in LURE.fields}) for one in made}
@@ -129,7 +152,7 @@ def _new_stacks(
                 tray=tray, category=draft.category, card=draft.card, name=draft.name, count=draft.count,
                 size_in=draft.size_in, weight_oz=draft.weight_oz, depth_ft=draft.depth_ft, sound=draft.sound,
                 price=None if draft.price is None else Decimal(f"{draft.price:.2f}"), condition=draft.condition,
-                note=draft.note, picture=picture, position=position[tray.pk],
+                note=draft.note, typed=draft.typed, picture=picture, position=position[tray.pk],
             )
         )  # fmt: skip
         position[tray.pk] += 1
@@ -146,18 +169,26 @@ def _with_new(owner: User, trays: Sequence[Tray | str]) -> list[Tray]:
 
 
 @one_change
-def remember_name(owner: User, category: str, text: str, card: str) -> None:
-    """Remembers the card chosen for a printed name."""
+def remember_name(owner: User, category: str, text: str, card: str, change: Change | None = None) -> None:
+    """Remembers the card chosen for a printed name; `change`: the one that it goes with, and is undone with."""
     if plain := normal(text)[:80]:
-        Printed.objects.update_or_create(owner=owner, category=category, text=plain, defaults={"card": card})
+        defaults = {"card": card, "change": change}
+        Printed.objects.update_or_create(owner=owner, category=category, text=plain, defaults=defaults)
 
 
 @one_change
-def remember_kind(owner: User, text: str, category: str) -> None:
-    """Remembers the kind chosen for a word that names none. Raises ValidationError."""
+def remember_kind(owner: User, text: str, category: str, change: Change | None = None) -> None:
+    """Remembers the kind chosen for a word; `change`: the one that it goes with. Raises ValidationError."""
     if category not in CATEGORIES:
         raise ValidationError("That is no category of lures.")
-    KindWord.objects.update_or_create(owner=owner, text=text[:80], defaults={"category": category})
+    KindWord.objects.update_or_create(owner=owner, text=text[:80], defaults={"category": category, "change": change})
+
+
+@one_change
+def forget_learned(owner: User, change: Change) -> None:
+    """Forgets the words that were learned with a change that was taken back."""
+    for model in (Printed, KindWord):
+        model.objects.filter(owner=owner, change=change).delete()
 
 
 @one_change
@@ -186,16 +217,21 @@ def keep_heap(owner: User, rows: Sequence[tuple[str, Mapping[str, str]]], waitin
 
 
 @one_change
-def answer_line(owner: User, number: int, line: str, data: Mapping[str, str]) -> None:
-    """Keeps what was put right in one line that is typed and not taken in. Raises ValidationError where it is gone."""
+def answer_lines(owner: User, answers: Sequence[tuple[int, str, Mapping[str, str]]]) -> int:
+    """Keeps what was put right in some lines that are typed and not taken in, each (place, line, fields); returns how
+    many of them are not there any more, since they were put in or changed elsewhere."""
     held = Heap.objects.filter(owner=owner).first()
-    rows = held.rows if held else []
-    if number >= len(rows) or rows[number][0] != line:  # lines were put in before it, or taken away
-        number = next((index for index, (text, _) in enumerate(rows) if text == line), -1)
-    if held is None or number < 0:
-        raise ValidationError("That line is gone: it was put in or changed elsewhere.")
-    rows[number][1] = put_right_on(rows[number][1], data)
-    held.save(update_fields=["rows"])
+    rows, gone = held.rows if held else [], 0
+    for number, line, data in answers:
+        if number >= len(rows) or rows[number][0] != line:  # lines were put in before it, or taken away
+            number = next((index for index, (text, _) in enumerate(rows) if text == line), -1)
+        if number < 0:
+            gone += 1
+        else:
+            rows[number][1] = put_right_on(rows[number][1], data)
+    if held and gone < len(answers):
+        held.save(update_fields=["rows"])
+    return gone
 
 
 def put_right_on(before: Mapping[str, str], data: Mapping[str, str]) -> dict[str, str]:

@@ -6,6 +6,7 @@ from django.core.exceptions import ValidationError
 from django.db.models import Max
 
 from tackle.intake.limits import MOST_COUNT
+from tackle.intake.sheet_rows import MOST_TYPED
 from web.common.accounts.models import User
 from web.domain.colours.selectors import get_palette
 from web.domain.crate.models import Lure, Tray
@@ -27,6 +28,14 @@ def bounded(count: int) -> int:
     if count > MOST_COUNT:
         raise ValidationError(f"A stack holds at most {MOST_COUNT}.")
     return count
+
+
+def lines_joined(before: str, more: str) -> str:
+    """The lines that a stack was typed in as, with more of them, each once; the earliest go where they are too long."""
+    lines = list(dict.fromkeys(filter(None, [*before.split("\n"), *more.split("\n")])))
+    while len("\n".join(lines)) > MOST_TYPED:
+        lines.pop(0)
+    return "\n".join(lines)
 
 
 def recorded(owner: User, words: str, before: States, keys: Iterable[int]) -> Change:

@@ -9,7 +9,7 @@ from web.common.accounts.models import User
 from web.common.accounts.writing import one_change
 from web.domain.crate.models import Thing, Tray
 from web.domain.crate.selectors import get_thing, get_tray
-from web.domain.crate.services.stacks import AREA, bounded
+from web.domain.crate.services.stacks import AREA, bounded, lines_joined
 from web.domain.history.kinds import THING
 from web.domain.history.models import Change
 from web.domain.history.record import record
@@ -27,6 +27,7 @@ class NewThing:
     weight_oz: float | None
     size_in: float | None
     tray: Tray
+    typed: str = ""
 
 
 def things_put_in(owner: User, new: Sequence[NewThing]) -> list[dict[str, object]]:
@@ -42,6 +43,7 @@ def things_put_in(owner: User, new: Sequence[NewThing]) -> list[dict[str, object
         if held is None:
             held = Thing(tray=one.tray, name=one.name[:80], count=0, weight_oz=one.weight_oz, size_in=one.size_in)
         held.count = bounded(held.count + one.count)
+        held.typed = lines_joined(held.typed, one.typed)
         held.save()
         there[key] = held
         touched.append(held.pk)
