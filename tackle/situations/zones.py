@@ -2,7 +2,6 @@
 
 import re
 from datetime import datetime, timedelta
-from functools import cache
 from importlib.resources import files
 from math import acos, cos, radians, sin
 from typing import Final
@@ -16,11 +15,10 @@ _POSITION: Final = re.compile(r"([+-])(\d{2})(\d{2})(\d{2})?([+-])(\d{3})(\d{2})
 _LOOKED_AT, _OFFERED = 8, 3
 
 
-@cache
-def _towns() -> tuple[tuple[float, float, str], ...]:
-    """Latitude and longitude in degrees, and the zone's name."""
+def _towns(table: str) -> tuple[tuple[float, float, str], ...]:
+    """Latitude and longitude in degrees, and the zone's name; in "zonenow.tab" each clock once, by its best known."""
     found = []
-    for line in (files("tzdata") / "zoneinfo" / "zone.tab").read_text("utf-8").splitlines():
+    for line in (files("tzdata") / "zoneinfo" / table).read_text("utf-8").splitlines():
         if line and not line.startswith("#"):
             _, position, name, *_ = line.split("\t")
             if said := _POSITION.fullmatch(position):
@@ -30,10 +28,11 @@ def _towns() -> tuple[tuple[float, float, str], ...]:
 
 def nearest_zones(latitude: float, longitude: float, home: str = "", year: int = 2026) -> tuple[str, ...]:
     """The zones whose towns lie nearest to a place, nearest first, by the great circle, each clock once: by the name of
-    `home` where that shows the same. Borders are not known, so these are proposals."""
-    near = sorted(_towns(), key=lambda town: _apart(latitude, longitude, town[0], town[1]))[:_LOOKED_AT]
-    clocks = {_clock(home, year): home} if home else {}
-    found = [clocks.setdefault(_clock(name, year), name) for *_, name in near]
+    `home` where that shows the same, else by its best known. Borders are not known, so these are proposals."""
+    near = sorted(_towns("zone.tab"), key=lambda town: _apart(latitude, longitude, town[0], town[1]))[:_LOOKED_AT]
+    clocks = {_clock(name, year): name for *_, name in _towns("zonenow.tab")}
+    clocks |= {_clock(home, year): home} if home else {}
+    found = [clocks.get(_clock(name, year), name) for *_, name in near]
     return tuple(dict.fromkeys(found))[:_OFFERED]
 
 

@@ -66,7 +66,7 @@ def tell(request: Request, plan: Plan, palette: Palette) -> Story:
         card, now = max(((one, of([*taken, one])) for one in left), key=lambda data: _standing(data[1]))
         adds_first = now.first_choice_days - before.first_choice_days
         adds = now.answered_days - before.answered_days
-        if steps and max(adds_first, adds) < LITTLE * plan.expected_days:
+        if not now.served or (steps and max(adds_first, adds) < LITTLE * plan.expected_days):
             break
         place, days, was = _example(request.situations, before, now)
         steps.append(StoryStep(card, now.first_choice_days, now.answered_days, adds_first, adds, place, days, was))

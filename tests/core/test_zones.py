@@ -11,9 +11,10 @@ from tackle.situations.zones import nearest_zones
 
 @pytest.mark.parametrize(
     ("place", "home", "first"),
-    [((52.4, 13.2), "", "Europe/Berlin"), ((-33.7, 151.0), "", "Australia/Sydney"),
+    [((52.4, 13.2), "Europe/Berlin", "Europe/Berlin"), ((-33.7, 151.0), "", "Australia/Sydney"),
      ((30.0, -90.0), "America/Chicago", "America/Chicago"),  # the nearest town is elsewhere and has the same clock
-     ((43.2, -71.5), "Europe/Berlin", "America/New_York")],
+     ((43.2, -71.5), "Europe/Berlin", "America/New_York"),
+     ((31.4, -81.3), "", "America/New_York")],
 )  # fmt: skip
 def test_the_nearest_clock_comes_first_by_the_name_that_is_used_at_home(place, home, first):
     assert nearest_zones(*place, home)[0] == first

@@ -1,5 +1,6 @@
 """A heap of lines on the entry page: kept, asked about once, without a colour, forgotten."""
 
+import json
 import re
 from html import unescape
 
@@ -9,9 +10,10 @@ from tests.owner import renewed
 from tests.pages import text
 from tests.web.test_archive import picture as seen_picture
 from web.common.accounts.models import User
+from web.domain.colours.selectors import get_palette
 from web.domain.crate.models import KindWord, Lure, Printed, Thing, Tray
 from web.domain.crate.selectors import get_heap
-from web.domain.crate.services import keep_picture, remember_name
+from web.domain.crate.services import keep_picture, remember_kind, remember_name
 from web.domain.history.models import Change
 
 pytestmark = pytest.mark.django_db
@@ -36,23 +38,120 @@ def test_a_heap_survives_a_sign_out_with_what_was_put_right(signed_in, client, w
     assert ">flibber bone\npopper moonlight\nworm black" in text(client.get("/crate/enter/"))
 
 
-def test_an_unknown_word_is_asked_once_for_all_lines_remembered_and_forgotten(signed_in, wren):
+def questions(page):
+    """The questions of a page: their words, the rows they are of, and what each answer puts right."""
+    found = []
+    for part in page.split('<li class="typed-question"')[1:]:
+        rows = json.loads(unescape(re.search(r'data-rows="([^"]*)"', part)[1]))
+        words = " ".join(unescape(re.sub("<[^>]+>", "", re.search(r"<p>(.*?)</p>", part, re.S)[1])).split())
+        answers = {
+            " ".join(said.split()): json.loads(unescape(told))
+            for told, said in re.findall(r'data-told="([^"]*)"><kbd>\d</kbd>([^<]*)<', part)
+        }
+        found.append((words, rows, answers))
+    return found
+
+
+def press(client, question, said):
+    """Presses one answer of a question, as its page does."""
+    _, rows, answers = question
+    told = [{**row, "told": told} for row, told in zip(rows, answers[said], strict=True)]
+    return client.post("/crate/enter/answers/", json.dumps(told), content_type="application/json")
+
+
+def test_an_unknown_word_is_asked_once_for_all_lines_and_goes_with_the_undo(signed_in, wren):
     lines = "flibber bone\n2 flibber black 3/8\npopper moonlight\npopper moonlight x2"
-    page = sent(signed_in, "read/", lines)
-    assert "What is <b>“flibber”</b>? <small>2 lines</small>" in page
-    assert "colour is <b>“moonlight”</b>? <small>2 lines</small>" in page
-    answers = {"once-0": "flibber", "once-of-0": "", "once-is-0": "popper",
-               "once-1": "moonlight", "once-of-1": "popper", "once-is-1": "white-flat"}  # fmt: skip
-    assert "Save 4 lines" in sent(signed_in, "read/", lines, **answers)
+    first, second = questions(sent(signed_in, "read/", lines))
+    assert (first[0], second[0]) == ("What is “flibber”? 2 lines", "Which popper colour is “moonlight”? 2 lines")
+    assert press(signed_in, first, "Popper").json() == {"gone": 0}
+    press(signed_in, second, "Flat white")
+    assert not questions(page := sent(signed_in, "read/", lines))
+    assert "Save 4 lines" in page
+    assert "Save 5 lines" in sent(signed_in, "read/", f"{lines}\nflibber white")  # learned on the page already
+    assert not KindWord.objects.filter(owner=wren).exists()  # and remembered of what was kept alone
     sent(signed_in, "", lines)
     mine = Lure.objects.filter(tray__owner=wren, category="popper", name__in=("bone", "black", "moonlight"))
     assert mine.count() >= 3
     assert "<b>flibber</b>: popper" in text(signed_in.get("/crate/enter/"))
-    signed_in.post("/crate/enter/forget/", {"text": "flibber"})
-    signed_in.post("/crate/enter/forget/", {"text": "moonlight", "category": "popper"})
+    assert Printed.objects.filter(owner=wren, text="moonlight").exists()
+    signed_in.post(f"/crate/undo/{Change.objects.filter(area='crate').first().pk}/", **HTMX)
     assert not KindWord.objects.filter(owner=wren).exists()
     assert not Printed.objects.filter(owner=wren, text="moonlight").exists()
-    assert "What is" in sent(signed_in, "read/", lines)
+    assert questions(sent(signed_in, "read/", lines))
+
+
+def test_what_was_remembered_is_forgotten_where_one_says_so(signed_in, wren):
+    remember_name(wren, "popper", "moonlight", "white-flat")
+    remember_kind(wren, "flibber", "popper")
+    assert not questions(sent(signed_in, "read/", "flibber moonlight"))
+    signed_in.post("/crate/enter/forget/", {"text": "flibber"})
+    signed_in.post("/crate/enter/forget/", {"text": "moonlight", "category": "popper"})
+    assert questions(sent(signed_in, "read/", "flibber moonlight"))
+
+
+def test_a_kind_that_may_be_several_is_asked_once_for_all_lines(signed_in):
+    lines = "jig black blue 3/8\n2 jigs green pumpkin 1/2\njig brown\njerkbait bone 4\npopper bone 3"
+    found = questions(sent(signed_in, "read/", lines))
+    assert found[0][0] == "Which kind is “jig”? 2 lines"
+    for question in found:
+        press(signed_in, question, next(iter(question[2])))
+    left = questions(sent(signed_in, "read/", lines))
+    assert len(left) < len(found)
+
+
+def test_several_lures_of_a_line_go_in_together_with_the_line_kept(signed_in, wren):
+    lines = "2 popper bone + 1 popper black\nflipping jig gp 3/8 w/ gp craw\nTotal 12.40\nsquarebill red craw 4.29"
+    page = sent(signed_in, "read/", lines)
+    assert page.count('class="sheet typed-row') == 5
+    assert "Save 4 lines" in page
+    assert "with its trailer on: gp craw" in " ".join(page.split())
+    sent(signed_in, "", lines)
+    mine = Lure.objects.filter(tray__owner=wren)
+    assert {lure.count for lure in mine.filter(typed__startswith="2 popper bone")} >= {1}
+    assert mine.filter(category="popper", typed="2 popper bone + 1 popper black").count() == 2
+    assert mine.get(typed__startswith="flipping jig").note == "with gp craw"
+    assert float(mine.get(typed__startswith="squarebill").price) == 4.29
+    assert not Thing.objects.filter(tray__owner=wren, name__icontains="total").exists()
+    one = mine.filter(typed__startswith="2 pop").first()
+    assert "2 popper bone + 1" in text(signed_in.get(f"/crate/lure/{one.pk}/"))
+    assert "red craw 4.29" in signed_in.get("/crate/export/csv/").content.decode()
+
+
+def test_one_of_several_lures_that_is_open_holds_its_line_alone(signed_in, wren):
+    lines = "2 topwaters bone + 1 popper black\nfrog black"
+    page = sent(signed_in, "read/", lines)
+    assert "Save 1 line" in page
+    sent(signed_in, "", lines)
+    assert [line for line, _ in get_heap(wren).rows if "\x1f" not in line] == ["2 topwaters bone + 1 popper black"]
+    (question,) = questions(text(signed_in.get("/crate/enter/")))
+    press(signed_in, question, "Walking topwater")
+    page = sent(signed_in, "read/", lines.splitlines()[0])
+    assert "Save 1 line" in page
+    assert page.count('class="sheet typed-row') == 2
+
+
+def test_a_colour_that_nobody_has_is_described_in_four_presses(signed_in, wren):
+    sent(signed_in, "read/", "worm moonlight")
+    page = text(signed_in.get("/crate/enter/describe/?category=worm&name=moonlight"))
+    assert page.count("data-step=") == 4
+    told = {"category": "worm", "name": "moonlight", "tone": "smoke", "opacity": "semi", "flake": "purple", "belly": ""}
+    made = signed_in.post("/crate/enter/describe/", told).json()
+    assert made["called"] == "moonlight"
+    card = get_palette(wren).by_id[made["card"]]
+    assert (card.tone, card.opacity, card.flake_hues, card.sold_in) == ("smoke", "semi", ("purple",), ("worm",))
+    rows = [{"number": 0, "line": "worm moonlight", "told": {"card": made["card"], "name": "worm:moonlight"}}]
+    signed_in.post("/crate/enter/answers/", json.dumps(rows), content_type="application/json")
+    assert "Save 1 line" in sent(signed_in, "read/", "worm moonlight")
+    for wrong in ({"tone": "loud"}, {"opacity": ""}, {"flake": "lead"}, {"belly": "bars"}, {"category": "hat"}):
+        assert signed_in.post("/crate/enter/describe/", {**told, **wrong}).status_code == 422
+    assert signed_in.get("/crate/enter/describe/?category=hat").status_code == 404
+
+
+@pytest.mark.parametrize("body", ["soup", "{}", '[{"number": "many"}]', "[1]"])
+def test_answers_that_are_none_are_refused_in_words(signed_in, body):
+    answer = signed_in.post("/crate/enter/answers/", body, content_type="application/json")
+    assert answer.status_code == 400
+    assert "a list of rows" in answer.json()["wrong"]
 
 
 def test_things_without_colour_go_in_as_such_and_undo_takes_them_out(signed_in, wren):
@@ -162,9 +261,7 @@ def test_another_kind_asks_for_the_colour_anew(signed_in, wren):
 def test_each_question_can_be_answered_with_none(signed_in, wren):
     signed_in.post("/crate/enter/read/", {"lines": "2 widgets teal\nworm moonlight"})
     page = text(signed_in.get("/crate/enter/"))
-    assert (
-        page.count('value="none"') == 5
-    )  # of each line its kind and its colour, and the word that is asked about once
+    assert page.count('value="none"') == 4  # of each line its kind and its colour
     answered(signed_in, 0, "2 widgets teal", category="none")
     page = text(answered(signed_in, 1, "worm moonlight", card="none"))
     assert "Describe it as a colour of your own" in page
@@ -200,14 +297,12 @@ def test_one_more_of_what_is_there_is_ticked_only_where_it_is_the_same(signed_in
 
 
 def test_a_question_asked_once_can_be_answered_with_none_of_these(signed_in, wren):
-    lines = "flibber bone\n2 flibber black 3/8\npopper moonlight\npopper moonlight x2"
+    lines = "flibber bone\n2 flibber black 3/8\nworm black"
+    (question,) = questions(sent(signed_in, "read/", lines))
+    press(signed_in, question, "none of these: no lure")
     page = sent(signed_in, "read/", lines)
-    assert page.count(">none of these") >= 2
-    held = {f"line-{number}": line for number, line in enumerate(lines.splitlines())}
-    answers = {"once-0": "flibber", "once-of-0": "", "once-is-0": "none",
-               "once-1": "moonlight", "once-of-1": "popper", "once-is-1": "none"}  # fmt: skip
-    page = sent(signed_in, "read/", lines, **held, **answers)
-    assert "What is <b>“flibber”</b>" not in page
-    assert "Save 2 lines" in page  # as things without a colour, in their own words
-    assert page.count("Describe it as a colour of your own") == 2
+    assert not questions(page)
+    assert "Save 3 lines" in page  # two of them as things without a colour, in their own words
+    sent(signed_in, "", lines)
     assert not KindWord.objects.filter(owner=wren).exists()
+    assert Thing.objects.filter(tray__owner=wren, name="flibber bone").exists()

@@ -162,6 +162,12 @@ def list_homes(stock: Iterable[Stock], trays: Iterable[Tray]) -> dict[str, Tray]
     return {category: out[letter] for category, letter in storage.find_homes(held).items()}
 
 
+def count_categories(owner: User) -> dict[str, int]:
+    """How many lures of each category somebody has."""
+    held = Lure.objects.filter(tray__owner=owner).order_by().values_list("category")
+    return dict(held.annotate(total=Sum("count")))
+
+
 def kind_in(tray: Tray | None) -> str:
     """The category that a tray holds most of, an empty text where it holds nothing."""
     held = Lure.objects.filter(tray=tray).order_by().values_list("category").annotate(total=Sum("count"))

@@ -78,8 +78,8 @@ def expected_on(waters: tuple[CoreWater, ...], months: tuple[int, ...], rare_day
 def changes_so_far(owner: User, pk: int) -> str:
     """A mark of all changes of a water, and of what was taken back of them."""
     mine = list_changes(owner, Change.Area.WATER).filter(water=pk)
-    counts = mine.aggregate(last=Max("pk", default=0), undone=Count("pk", filter=Q(undone=True)))
-    return f"{counts['last']} {counts['undone']}"
+    counts = mine.aggregate(last=Max("pk"), undone=Count("pk", filter=Q(undone=True)))
+    return f"{counts['last'] or 0} {counts['undone']}"
 
 
 def told_by(owner: User, pk: int, taps: Collection[str]) -> set[str]:
@@ -184,10 +184,15 @@ def get_known_year(water: Water, taken: Taken = NOTHING_TAKEN) -> KnownYear | No
 
 
 def weekly_readings(water: Water, known: KnownYear) -> list[Reading]:
-    """One reading a week for the year after the newest one, each of what is usual in its month."""
+    """One reading a week for the year after the newest one, in turn the usual, a poor and a good one of its month: as
+    far apart as its readings are."""
     newest = max(reading.date for reading in water.readings.all())
-    days = [newest + timedelta(weeks=week) for week in range(1, 53)]
-    return [Reading(date=day, visibility_in=known.months[day.month].usual_in) for day in days]
+    found = []
+    for week in range(1, 53):
+        day = newest + timedelta(weeks=week)
+        spread = known.months[day.month]
+        found.append(Reading(date=day, visibility_in=(spread.usual_in, spread.low_in, spread.high_in)[week % 3]))
+    return found
 
 
 def visibility_spreads(water: Water, known: KnownYear | None) -> Mapping[int, Spread]:

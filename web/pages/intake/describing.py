@@ -7,7 +7,7 @@ from django.core.exceptions import ValidationError
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import render
 
-from tackle.base.vocabulary import Accent, Flake, FlakeHue, Opacity, Tone
+from tackle.base.vocabulary import CATEGORIES, Accent, Flake, FlakeHue, Opacity, Tone
 from tackle.colours.colour import Colour
 from tackle.colours.palette import Palette
 from web.common.accounts.models import User
@@ -35,7 +35,7 @@ def describe(request: OwnRequest) -> HttpResponse:
     if request.method == "POST":
         return _made(request, request.user, palette)
     category = request.GET.get("category", "")
-    if not palette.sold_in(category):
+    if category not in CATEGORIES:
         raise Http404
     here = list(dict.fromkeys(card.tone for card in palette.sold_in(category)))
     tones = [*here, *(tone for tone in Tone if tone not in here)]
@@ -69,7 +69,7 @@ def _card(palette: Palette, category: str, told: dict[str, str]) -> Colour:
     tone, opacity = Tone(told["tone"]), Opacity(told["opacity"])
     belly = Accent(told["belly"]) if told["belly"] else None
     hues = (FlakeHue(told["flake"]),) if told["flake"] else ()
-    if not palette.sold_in(category) or belly not in (None, *_BELLIES) or (hues and told["flake"] not in _HUES):
+    if category not in CATEGORIES or belly not in (None, *_BELLIES) or (hues and told["flake"] not in _HUES):
         raise ValueError(category)
     like = next((card for card in (*palette.sold_in(category), *palette.cards) if card.tone == tone), palette.cards[0])
     name = " ".join([label(tone), *(f"{hue}-flake" for hue in hues), *([label(belly).lower()] if belly else [])])

@@ -91,6 +91,8 @@ def answer(request: OwnRequest) -> HttpResponse:
 @require_POST
 def answers(request: OwnRequest) -> JsonResponse:
     """What one press put right in the rows of a question: [{"number", "line", "told"}]. Nothing is read anew."""
+    if request.content_type != "application/json":
+        return JsonResponse({"wrong": "is not sent as application/json"}, status=415)
     try:
         data = read_json(request.body, "answers")
         rows = [
@@ -149,7 +151,7 @@ def _context(owner: User, rows: Sequence[EnteredRow], waiting: Sequence[str]) ->
         "typed_lines": len(lines),
         "ready": len(lines) - len(asked),
         "waiting": len(waiting),
-        "questions": list_questions(rows, owner.units),
+        "questions": list_questions(rows, selectors.count_categories(owner), owner.units),
         "trays": list(selectors.list_trays_with_places(owner)),
         "categories": list(CATEGORIES),
         "words": sorted(selectors.kind_words(owner).items()),

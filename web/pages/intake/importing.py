@@ -306,6 +306,7 @@ def export(request: OwnRequest, kind: str) -> HttpResponse:
         "price",
         "condition",
         "note",
+        "typed",
     )
     lures = selectors.found_lures(request.user, get_palette(request.user), "", "", "", "").values(
         *names, "tray__letter"

@@ -2,7 +2,7 @@
 
 import json
 from collections import Counter, defaultdict
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 from tackle.base.units import System, write_exact
@@ -48,14 +48,18 @@ class HeapQuestion:
         return counted(len(self.rows), "line,lines")
 
 
-def list_questions(rows: Sequence[EnteredRow], units: System) -> list[HeapQuestion]:
-    """The questions that some rows leave, those of most lines first; of each row the first thing that is open."""
+def list_questions(rows: Sequence[EnteredRow], owned: Mapping[str, int], units: System) -> list[HeapQuestion]:
+    """The questions that some rows leave, those of most lines first; of each row the first thing that is open. `owned`:
+    how many of each category there are."""
     groups: dict[tuple[str, ...], list[EnteredRow]] = defaultdict(list)
     for row in rows:
         if row.asked and not row.wrong:
             groups[_group(row)].append(row)
-    often = [category for category, _ in Counter(row.guess.category for row in rows if row.ready).most_common()]
-    found = [_question(key, group, [one for one in often if one], units) for key, group in groups.items()]
+    known = Counter(row.guess.category for row in rows if row.guess.category and "category" not in row.asked)
+    often = list(
+        dict.fromkeys([*(one for one, _ in known.most_common() if one), *sorted(owned, key=lambda one: -owned[one])])
+    )
+    found = [_question(key, group, often, units) for key, group in groups.items()]
     return sorted(found, key=lambda one: (-len(one.rows), one.rows[0].number))
 
 
@@ -76,7 +80,8 @@ def _question(key: tuple[str, ...], rows: Sequence[EnteredRow], often: Sequence[
     first, mine = rows[0].guess, tuple(rows)
     match key[0]:
         case "category":
-            offered = list(first.categories) or [one for one in often if one][: MOST_ANSWERS - 2]
+            fitting = [one for one in often if not first.card or one in first.card.sold_in]
+            offered = list(first.categories) or fitting[: MOST_ANSWERS - 2]
             kinds = [
                 Answer(label(one), tuple(_kind_told(row, one) for row in rows)) for one in offered[: MOST_ANSWERS - 1]
             ]
