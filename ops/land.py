@@ -10,6 +10,7 @@ from pathlib import Path
 
 ATLAS = Path(__file__).parent.parent / "web" / "common" / "ui" / "static" / "vendor" / "land-110m.json"
 PER_DEGREE = 10  # units of the drawing
+HALF_ROUND = 180 * PER_DEGREE
 
 Point = tuple[int, int]
 
@@ -28,8 +29,20 @@ def rings(atlas: dict) -> list[list[Point]]:
         for polygon in shape["arcs"] if shape["type"] == "MultiPolygon" else [shape["arcs"]]:
             for ring in polygon:
                 points = [point for at in ring for point in (arcs[at] if at >= 0 else arcs[~at][::-1])]
-                found.append([points[0], *(b for a, b in pairwise(points) if a != b)])
+                whole = [points[0], *(b for a, b in pairwise(points) if a != b)]
+                found += halves(whole)
     return [ring for ring in found if len(ring) > 3]
+
+
+def halves(ring: list[Point]) -> list[list[Point]]:
+    """A ring that runs over the edge of the map in its parts on either side, so that no line crosses the whole map."""
+    parts: list[list[Point]] = [[ring[0]]]
+    for a, b in pairwise(ring):
+        if abs(b[0] - a[0]) > HALF_ROUND:
+            parts.append([])
+        parts[-1].append(b)
+    sides = [[point for part in parts[side::2] for point in part] for side in (0, 1)]
+    return [side for side in sides if side]
 
 
 def path(ring: list[Point]) -> str:

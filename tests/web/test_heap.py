@@ -118,13 +118,13 @@ def test_several_lures_of_a_line_go_in_together_with_the_line_kept(signed_in, wr
 
 
 def test_one_of_several_lures_that_is_open_holds_its_line_alone(signed_in, wren):
-    lines = "2 topwaters bone + 1 popper black\nfrog black"
+    lines = "1 popper black + 2 topwaters bone\nfrog black"
     page = sent(signed_in, "read/", lines)
     assert "Save 1 line" in page
     sent(signed_in, "", lines)
-    assert [line for line, _ in get_heap(wren).rows if "\x1f" not in line] == ["2 topwaters bone + 1 popper black"]
+    assert [line for line, _ in get_heap(wren).rows if "⟦" not in line] == ["1 popper black + 2 topwaters bone"]
     (question,) = questions(text(signed_in.get("/crate/enter/")))
-    press(signed_in, question, "Walking topwater")
+    assert press(signed_in, question, "Walking topwater").json() == {"gone": 0}
     page = sent(signed_in, "read/", lines.splitlines()[0])
     assert "Save 1 line" in page
     assert page.count('class="sheet typed-row') == 2

@@ -28,7 +28,7 @@ MOST_LINES = 200
 MOST_CELL = 80  # characters of what is put right in one field
 NONE = "none"  # the answer that it is none of those that are offered
 MOST_PARTS = 12  # lures of one line
-PART = "\x1f"  # between a line and the number of the lure in it, where it is several
+PART = " ⟦"  # between a line and the number of the lure in it, where it is several
 FIELDS = ("category", "card", "count", "size", "weight", "depth", "tray", "onto", "word", "name")
 WRITTEN: dict[str, tuple[str, Callable[[float, System], str]]] = {
     "size": ("size_in", write_exact),

@@ -42,7 +42,7 @@
     if (!question) return;
     question.classList.add("is-now");
     question.querySelector("button").focus();
-    question.scrollIntoView({ block: "nearest" });
+    question.scrollIntoView({ block: "center" });
   }
 
   function answered(question, words) {
