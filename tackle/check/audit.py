@@ -133,13 +133,14 @@ def audit(
     same_within: float | None = None,
     sizes_same: bool = False,
     par: Mapping[tuple[str, str], int] | None = None,
+    eaten: Mapping[str, float] | None = None,
 ) -> Audit:
     """Holds lures against plans. Where several plan one category, their days are added up. What is out of use answers
     nothing, and is neither a double nor to par.
 
     `same_within`: where told, the CIE 1976 difference beyond which two of a family are no doubles; `sizes_same`:
     whether another size, weight or depth is the same thing; `par`: overrides by (category, card id), an empty id for
-    the whole category.
+    the whole category; `eaten`: of soft baits how many of a colour a trip, by category, where a log tells.
 
     >>> from tackle.colours.palette import house_palette
     >>> bone = house_palette().by_id["bone"]
@@ -172,7 +173,8 @@ def audit(
     for category in dict.fromkeys((*plans, *owned)):
         mine, of_it = tuple(owned.get(category, ())), tuple(plans.get(category, ()))
         here = HashedTable({where: days for where, days in served.items() if where[0] == category})
-        data = _of_category(category, mine, trailers, jigs, of_it, here, palette, same_within, sizes_same, pars)
+        data = _of_category(category, mine, trailers, jigs, of_it, here, palette, same_within, sizes_same, pars,
+                            (eaten or {}).get(category))  # fmt: skip
         found[category] = data
         gaps += data.gaps
     asked_for = {place for each in planned for place, _ in each.wanted} | set(plans)
@@ -225,6 +227,7 @@ def _of_category(
     same_within: float | None,
     sizes_same: bool,
     pars: HashedTable[tuple[str, str], int],
+    eaten: float | None,
 ) -> _Category:
     """`trailers`: those that there are for jigs; `jigs`: the requests for jigs with trailers, of all categories."""
     alone = list(dict.fromkeys(each.alone for each in of_it))
@@ -235,7 +238,7 @@ def _of_category(
     def find() -> _Category:
         reach = Reach(alone, palette) if alone else None
         groups = find_groups(mine, same_within, sizes_same)
-        doubles = find_doubles(mine, groups, reach, served, pars)
+        doubles = find_doubles(mine, groups, reach, served, pars, eaten)
         if reach is None:
             idle = find_idle_trailers(mine, jigs, palette) if category == TRAILER else []
             return _Category(Covered(0.0, Reached(0.0, 0.0), 0.0), [], doubles, [], idle)
@@ -257,7 +260,7 @@ def _of_category(
     of_days = [on_days(each.request) for each in of_it]
     wants = tuple((place, card, served.get((place, card.id))) for each in of_it for place, card in each.wanted)
     others = [on_days(jig) for jig in jigs] if category == TRAILER else []
-    asked = of_days, others, bool(paired), wants, mine, threaded, palette, same_within, sizes_same, served, pars
+    asked = of_days, others, bool(paired), wants, mine, threaded, palette, same_within, sizes_same, served, pars, eaten
     return STORE.once("found of a category", asked, find)
 
 

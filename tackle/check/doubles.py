@@ -11,7 +11,7 @@ from tackle.check.reach import Reach
 from tackle.colours.colour import Colour
 from tackle.colours.family import family
 from tackle.colours.likeness import difference
-from tackle.crate.lure import Form, Lure, forms_differ, target_count
+from tackle.crate.lure import Form, Lure, forms_differ, season_stock, target_count
 
 __all__ = ["Double", "LookAlikes", "Sameness", "find_doubles", "find_groups"]
 
@@ -28,7 +28,8 @@ class Double:
     """Lures that are one colour for the purpose, `over` par together.
 
     `apart` is the largest CIE 1976 difference from the first of them (0: the same card). `keep` is the one to keep;
-    `spare` says how many of which lure (by ref) can go without a day of the plan lost.
+    `spare` says how many of which lure (by ref) can go without a day of the plan lost: none of soft baits that a season
+    uses up.
     """
 
     category: str
@@ -54,7 +55,7 @@ def find_groups(lures: Sequence[Lure], same_within: float | None, sizes_same: bo
     """The lures of one category that are one colour, two or more together. `same_within`: where told, the CIE 1976
     difference beyond which two of a family are two all the same.
 
-    What differs in length, weight, running depth or sound is no double: see `forms_differ`.
+    What differs in length, weight, running depth, sound or the kind's own word is no double: see `forms_differ`.
     """
     return [_group(group) for group in _gathered(lures, same_within, sizes_same) if len(group) > 1]
 
@@ -65,12 +66,14 @@ def find_doubles(
     reach: Reach | None,
     served: Mapping[tuple[str, str], float],
     par: Mapping[tuple[str, str], int],
+    eaten: float | None = None,
 ) -> list[Double]:
     """What of the groups that lures of one category make is beyond par. `served`: the days that each category and card
-    id serves, or one of its family, in its plan. `par` overrides, by category and card id.
+    id serves, or one of its family, in its plan. `par` overrides, by category and card id. `eaten`: of soft
+    baits, how many of a colour a trip, where a log tells.
     """
     left = Counter(lure.card for lure in lures)
-    found = (_double(group, reach, served, par, left) for group in groups)
+    found = (_double(group, reach, served, par, left, eaten) for group in groups)
     return [double for double in found if double is not None]
 
 
@@ -87,15 +90,16 @@ def _gathered(lures: Sequence[Lure], same_within: float | None, sizes_same: bool
     joins the first group that it fits. Looked up by form and card, so that many lures cost little."""
     groups: list[list[Lure]] = []
     forms: list[set[Form]] = []  # of each group
-    known: dict[tuple[Form, Colour], int] = {}
+    known: dict[tuple[Form, Colour, str], int] = {}
 
     def fits(place: int, lure: Lure) -> bool:
-        return _are_one(groups[place][0].card, lure.card, lure.category, same_within) and not any(
-            forms_differ(form, lure.form, sizes_same) for form in forms[place]
-        )
+        first = groups[place][0]
+        if first.kind_word != lure.kind_word or not _are_one(first.card, lure.card, lure.category, same_within):
+            return False
+        return not any(forms_differ(form, lure.form, sizes_same) for form in forms[place])
 
     for lure in lures:
-        looked_up = lure.form, lure.card
+        looked_up = lure.form, lure.card, lure.kind_word
         place = known.get(looked_up)
         if place is None:
             place = next((one for one in range(len(groups)) if fits(one, lure)), len(groups))
@@ -121,14 +125,21 @@ def _double(
     served: Mapping[tuple[str, str], float],
     pars: Mapping[tuple[str, str], int],
     left: Counter[Colour],
+    eaten: float | None,
 ) -> Double | None:
     """What is one too many in a group. `left`: how many stacks of each card the category still has, counted down."""
     lures, category = group.lures, group.lures[0].category
     keep = max(lures, key=lambda lure: (served.get((category, lure.card.id), 0.0), lure.count))
     days = max(served.get((category, lure.card.id), 0.0) for lure in lures)
     par = pars.get((category, keep.card.id), pars.get((category, ""), target_count(category, keep.card, days)))
-    over = sum(lure.count for lure in lures) - par
-    spare = _spare(lures, keep, over, reach, left) if over > 0 else []
+    total = sum(lure.count for lure in lures)
+    if total <= par:
+        return None
+    if not {(category, keep.card.id), (category, "")} & set(pars):
+        par = max(par, season_stock(category, eaten))
+        if total <= par:
+            return Double(category, lures, group.same, group.apart, par, 0, keep, ())
+    spare = _spare(lures, keep, total - par, reach, left)
     if not spare:
         return None
     gone = sum(count for _, count in spare)

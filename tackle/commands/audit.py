@@ -18,6 +18,7 @@ from tackle.commands.fields import ACCEPT, AGREE, CATEGORY, SCHOOLS, SHARE, read
 from tackle.cover.plan import Piece, Plan, Request
 from tackle.cover.served import ServedDays
 from tackle.crate.lure import SOUNDS, Lure
+from tackle.intake.kinds import own_kind_word
 from tackle.schools.rulebook import house_rulebooks
 from tackle.situations.situation import read_days
 from tackle.situations.thrown import thrown_by_default
@@ -30,13 +31,14 @@ _REQUEST: Final = Record({
     "id": ANYTHING, "lures": rows(), "plans": rows(), "days": OptionalKind(Table(ANYTHING, rows()), {}),
     "par": OptionalKind(Table(ANYTHING, _COUNT), {}), "schools": SCHOOLS, "agree": AGREE, "accept": ACCEPT,
     "right": SHARE,
+    "eaten": OptionalKind(Table(CATEGORY, Number(0, 1000)), {}),
     "same_within": OptionalKind(Number(0, 40)), "sizes_same": OptionalKind(FLAG, False),
 })  # fmt: skip
 _LURE: Final = Record({
     "ref": Text(), "category": CATEGORY, "colour": ANYTHING, "name": OptionalKind(Text(least=0), ""),
     "count": OptionalKind(_COUNT, 1), "size_in": OptionalKind(Number(0, 60)), "weight_oz": OptionalKind(Number(0, 64)),
     "depth_ft": OptionalKind(Number(0, 200)), "sound": OptionalKind(Word(("", *SOUNDS)), ""),
-    "condition": OptionalKind(Text(least=0), ""),
+    "condition": OptionalKind(Text(least=0), ""), "as": OptionalKind(Text(80), ""),
 })  # fmt: skip
 # An answer of wax plan, of which no more is read than this.
 _ANSWER: Final = Record(
@@ -70,6 +72,7 @@ def audit_answer(raw: Mapping[str, Any]) -> dict[str, Any]:
         same_within=asked["same_within"],
         sizes_same=asked["sizes_same"],
         par=_read_par(asked["par"]),
+        eaten=asked["eaten"],
     )
     gaps = found.gaps if "schools" in raw else _gaps_as_planned(found, planned, lures)
     return _as_json(found, gaps)
@@ -200,7 +203,8 @@ def _fix(fix: Fix) -> dict[str, Any]:
 def _read_lure(entry: Any, field: str, palette: Palette) -> Lure:
     data = _LURE.read(entry, field)
     card = read_colour(data.pop("colour"), f"{field}.colour", data["category"], palette)
-    return Lure(card=card, **data)
+    word = data.pop("as") or own_kind_word(data["name"])
+    return Lure(card=card, kind_word=word, **data)
 
 
 def _read_plans(asked: Mapping[str, Any], raw: Mapping[str, Any], palette: Palette) -> list[Planned]:

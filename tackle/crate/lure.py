@@ -3,13 +3,24 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from math import ceil
 from types import MappingProxyType
 from typing import Final
 
 from tackle.base.vocabulary import CATEGORIES, Brightness, Group
 from tackle.colours.colour import Colour
 
-__all__ = ["DAYS_FOR_ONE_MORE", "OUT_OF_USE", "SOUNDS", "Form", "Lure", "forms_differ", "target_count", "find_sound"]
+__all__ = [
+    "DAYS_FOR_ONE_MORE",
+    "OUT_OF_USE",
+    "SOUNDS",
+    "Form",
+    "Lure",
+    "find_sound",
+    "forms_differ",
+    "season_stock",
+    "target_count",
+]
 
 SOUNDS: Final = ("silent", "rattle", "knock", "blade", "prop")
 
@@ -20,6 +31,8 @@ OUT_OF_USE: Final = ("broken", "torn", "no hooks", "melted", "dried out")
 # packs. Every so many days that a colour serves in a season, one more is worth having.
 _PAR: Final = MappingProxyType({Group.HARD: (3, 6), Group.WIRE: (3, 6), Group.SKIRTED: (2, 4), Group.SOFT: (2, 4)})
 DAYS_FOR_ONE_MORE: Final = 15
+EATEN_A_TRIP: Final = 4.0  # soft baits of a colour, where the log does not tell
+STOCKED_TRIPS: Final = 10
 
 
 # Length, weight, running depth and sound, as far as they are told.
@@ -33,7 +46,7 @@ class Lure:
     """A compartment's content: `count` of one colour in one form; what was not noted of the form is None or empty.
 
     `size_in` in inches, `weight_oz` in ounces, `depth_ft` the running depth in feet, `sound` one of SOUNDS;
-    `condition`: what has happened to it.
+    `condition`: what has happened to it. `kind_word`: of a kind that goes in as the nearest of ours, its own word.
     """
 
     ref: str
@@ -46,6 +59,7 @@ class Lure:
     depth_ft: float | None = None
     sound: str = ""
     condition: str = ""
+    kind_word: str = ""
 
     @property
     def is_usable(self) -> bool:
@@ -77,6 +91,14 @@ def target_count(category: str, card: Colour, days: float = 0.0) -> int:
     if card.brightness is Brightness.BRIGHT:
         return least - 1
     return min(most, least + int(days // DAYS_FOR_ONE_MORE))
+
+
+def season_stock(category: str, eaten: float | None = None) -> int:
+    """How many of one colour of a category are used up before one buys again, of which none is surplus: soft baits are
+    eaten, so many a trip (`eaten`, else a usual number), for as many trips; of others none."""
+    if CATEGORIES[category].group is not Group.SOFT:
+        return 0
+    return ceil((EATEN_A_TRIP if eaten is None else eaten) * STOCKED_TRIPS)
 
 
 def find_sound(text: str) -> str | None:

@@ -13,7 +13,7 @@ from rapidfuzz.distance import DamerauLevenshtein
 from tackle.colours.palette import house_palette
 from tackle.intake.words import LONGEST, bare_words, house_words, normal
 
-__all__ = ["LureKind", "match_categories", "find_kind", "phrase_in"]
+__all__ = ["LureKind", "find_kind", "match_categories", "own_kind_word", "phrase_in"]
 
 _KEYS: Final = ("qwertyuiop", "asdfghjkl", "zxcvbnm")
 _LONG: Final = 7  # letters: one wrong letter in so long a word makes no other
@@ -66,6 +66,15 @@ def find_kind(words: Sequence[str]) -> LureKind:
     return LureKind(
         tuple(dict.fromkeys(categories)), left, " ".join(said), plural=plural, coloured=rank[0], slip=rank[2]
     )
+
+
+def own_kind_word(name: str) -> str:
+    """The word in a lure's name for a kind that goes in as the nearest of ours: "tube" of "Tube, green pumpkin"; empty
+    where it names none."""
+    words = bare_words(name)
+    parts = (" ".join(words[at : at + length]) for length in (2, 1) for at in range(len(words)))
+    own = house_words().stands_for
+    return next((one.rstrip("s") for one in parts if one in own or one.rstrip("s") in own), "")
 
 
 def phrase_in(words: Sequence[str], said: str) -> tuple[int, int]:

@@ -65,22 +65,21 @@ def test_the_days_of_plans_for_one_category_add_up():
 
 
 def test_doubles_are_beyond_par_and_of_one_size():
-    same = [lure("A1", "black-plain", 2, name="Coal"), lure("A2", "black-plain", 1, name="Midnight")]
+    same = [lure("A1", "black-plain", 2, "casting-jig", name="Coal"), lure("A2", "black-plain", 1, "casting-jig")]
     (double,) = audit(same, [], PALETTE).doubles
     assert [each.ref for each in double.lures] == ["A1", "A2"]
     assert double.over == 1
-    assert not audit([same[0], lure("A2", "black-plain", 2, size_in=10.0)], [], PALETTE).doubles
-    assert not audit([lure("A1", "black-plain", 1), lure("A2", "black-plain", 1)], [], PALETTE).doubles
+    assert not audit([same[0], lure("A2", "black-plain", 2, "casting-jig", 10.0)], [], PALETTE).doubles
+    assert not audit([lure(ref, "black-plain", 1, "casting-jig") for ref in ("A1", "A2")], [], PALETTE).doubles
 
 
 def test_doubles_are_families():
-    peppers = [
-        lure(f"A{n}", f"green-pumpkin-{pepper}", 1) for n, pepper in enumerate(("black", "plain", "red", "purple"))
-    ]
+    kinds = enumerate(("black", "plain", "red", "purple"))
+    peppers = [lure(f"A{n}", f"green-pumpkin-{pepper}", 1, "casting-jig") for n, pepper in kinds]
     (double,) = audit(peppers, [], PALETTE).doubles
     assert (len(double.lures), double.over) == (4, 2)
     greens = [
-        *(replace(each, category="casting-jig") for each in peppers),
+        *peppers,
         lure("B1", "green-pumpkin-black", 1, "casting-jig"),
     ]
     (double,) = audit(greens, [], PALETTE).doubles
@@ -289,6 +288,32 @@ def test_the_last_of_a_family_that_alone_is_accepted_is_no_spare():
     head = {"id": "own", "name": "Own", "question": "What?", "short": "Red.", "order": 9}
     book = read_rulebook({"school": head, "call": [call("red", "worm", {}, {"flake_hues": "red"})]}, "own.toml")
     request = Request("worm", (book,), (Situation("worm", 40.0, Light.BRIGHT),), (6.0,))
-    lures = [lure("A1", "green-pumpkin-red", 3), lure("A2", "green-pumpkin-plain", 9)]
+    lures = [lure("A1", "green-pumpkin-red", 3), lure("A2", "green-pumpkin-plain", 90)]
     (double,) = audit(lures, [Planned(request, make_plan(request, PALETTE))], PALETTE).doubles
     assert dict(double.spare)["A1"] == 2
+
+
+def test_of_soft_baits_that_are_eaten_a_seasons_worth_is_no_surplus():
+    sticks = {"ref": "A1", "category": "finesse-stick", "colour": "green-pumpkin-black"}
+
+    def over(count, **more):
+        told = {"id": 1, "lures": [{**sticks, "count": 2}, {**sticks, "ref": "B1", "count": count}], "plans": []}
+        return [double["over"] for double in audit_answer({**told, **more})["doubles"]]
+
+    assert over(26) == [0]
+    assert over(60) == [22]  # four a trip, for ten trips
+    assert over(26, eaten={"finesse-stick": 1.5}) == [13]
+    assert over(26, par={"finesse-stick": 4}) == [24]
+    hard = {"category": "popper", "colour": "bone", "count": 14}
+    found = audit_answer({"id": 1, "lures": [{**hard, "ref": "A1"}, {**hard, "ref": "B1"}], "plans": []})
+    assert found["doubles"][0]["over"] > 20
+
+
+def test_two_kinds_with_words_of_their_own_are_never_one():
+    tube = {"ref": "A1", "category": "creature", "colour": "green-pumpkin-black", "count": 40, "name": "tube, gp"}
+    lizard = {**tube, "ref": "B1", "name": "Lizard, green pumpkin"}
+    assert audit_answer({"id": 1, "lures": [tube, lizard], "plans": []})["doubles"] == []
+    other = {**tube, "ref": "B1", "name": "gp tubes"}
+    assert len(audit_answer({"id": 1, "lures": [tube, other], "plans": []})["doubles"]) == 1
+    named = [{**tube, "name": "", "as": "tube"}, {**lizard, "name": "", "as": "lizard"}]
+    assert audit_answer({"id": 1, "lures": named, "plans": []})["doubles"] == []

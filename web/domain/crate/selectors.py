@@ -16,6 +16,7 @@ from tackle.base.units import read_length_in
 from tackle.colours.palette import Palette
 from tackle.crate import storage
 from tackle.crate.lure import Lure as CoreLure
+from tackle.intake.kinds import own_kind_word
 from web.common.accounts.models import User
 from web.common.ui.keys import LARGEST_KEY
 from web.domain.crate.models import Heap, ImportDraft, KindWord, Lure, Mark, Picture, Place, Printed, Score, Thing, Tray
@@ -136,6 +137,7 @@ def list_shelf(owner: User, palette: Palette) -> tuple[Stock, ...]:
                 depth,
                 intern(sound),
                 intern(condition),
+                intern(own_kind_word(name)) if name else "",
             ),
             intern(letter),
             kind == Place.Kind.HOME,

@@ -7,7 +7,8 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 from typing import Any
 
-from django.db.models import QuerySet
+from django.db.models import CharField, Count, F, QuerySet, Sum, Value
+from django.db.models.functions import Concat
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
 
@@ -30,6 +31,8 @@ from web.domain.trips.models import MOST_HOURS, NUMBERS, Trip, Turn
 from web.domain.trips.packed import Began, Packed, Rows, packed_from, shown_as
 from web.domain.trips.turns import as_read
 from web.domain.waters.tide import flows_on
+
+LEAST_TRIPS = 3  # that tell how fast a kind is used up
 
 
 def list_trips(owner: User) -> QuerySet[Trip]:
@@ -314,6 +317,21 @@ def newly_gone(trip: Trip) -> dict[str, int]:
 def all_gone(trip: Trip) -> dict[str, int]:
     """What was lost and torn on a trip, whether it has left the counts or not."""
     return dict(_told_gone(trip, []))
+
+
+def eaten_a_trip(owner: User) -> dict[str, float]:
+    """How many of a colour of each category are lost or torn a trip on which it was thrown, where at least so many
+    trips tell."""
+    rows = (
+        Turn.objects.filter(trip__owner=owner)
+        .values("category")
+        .annotate(
+            gone=Sum(F("gone_lost") + F("gone_torn")),
+            trips=Count("trip", distinct=True),
+            thrown=Count(Concat("trip", Value(" "), "card", output_field=CharField()), distinct=True),
+        )
+    )
+    return {row["category"]: row["gone"] / row["thrown"] for row in rows if row["trips"] >= LEAST_TRIPS}
 
 
 def _told_gone(trip: Trip, counted: Sequence[Mapping[str, int]]) -> Counter[str]:

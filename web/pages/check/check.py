@@ -1,6 +1,6 @@
 """The check: the crate held against the plan, with what the angler said of its findings, and how it has gone."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 from typing import Generic, TypeVar
@@ -21,6 +21,7 @@ from web.domain.plans.kept_plans import checked_too
 from web.domain.plans.models import KeptPlan
 from web.domain.plans.selectors import Basis, planned
 from web.domain.plans.terms import basis_on_terms
+from web.domain.trips.selectors import eaten_a_trip
 
 LATER = timedelta(days=30)
 MONTH = timedelta(days=28)
@@ -118,7 +119,7 @@ def check(owner: User, basis: Basis, stock: tuple[Stock, ...]) -> Check:
     """The check of today."""
     also = [(plan, held) for plan in checked_too(owner) if (held := basis_on_terms(plan, basis)) is not None]
     every = tuple(tuple(planned(each)) for each in (basis, *(held for _, held in also)))
-    found, asked, aboard = _audited(stock, every, basis.palette, owner.any_form)
+    found, asked, aboard = _audited(stock, every, basis.palette, owner.any_form, eaten_a_trip(owner))
     marks = {mark.finding: mark for mark in list_marks(owner)}
     hidden = {key for key, mark in marks.items() if _hides(mark)}
     home: dict[tuple[str, str], int] = {}
@@ -137,7 +138,7 @@ def check(owner: User, basis: Basis, stock: tuple[Stock, ...]) -> Check:
 
     return Check(
         gaps=open_ones("gap", found.gaps),
-        doubles=open_ones("double", found.doubles),
+        doubles=open_ones("double", [double for double in found.doubles if double.over]),
         short=open_ones("short", found.short),
         idle=open_ones("idle", found.idle),
         fixes=open_ones("fix", found.fixes),
@@ -161,11 +162,12 @@ def _audited(
     every: tuple[tuple[Planned, ...], ...],
     palette: Palette,
     any_form: bool,
+    eaten: Mapping[str, float],
 ) -> tuple[Audit, list[set[tuple[str, str]]], list[list[tuple[float, float]]]]:
     """The audit of what is not at home; for each plan what it asks for, and for each of its categories the days that
     what is aboard covers, of those expected."""
     out = [one.lure for one in stock if not one.at_home]
-    found = audit(out, [each for listed in every for each in listed], palette, sizes_same=any_form)
+    found = audit(out, [each for listed in every for each in listed], palette, sizes_same=any_form, eaten=eaten)
     asked = [{(place, card.id) for each in listed for place, card in each.wanted} for listed in every]
     aboard = {(one.lure.category, one.lure.card) for one in stock if one.aboard and one.lure.is_usable}
     return found, asked, [
