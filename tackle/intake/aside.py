@@ -53,11 +53,13 @@ def damage_in(words: Sequence[str]) -> Damage:
     >>> damage_in("popper bone rusty hooks".split())
     Damage(condition='rusty', left=('popper', 'bone'))
     """
-    data, condition, left = house_words().condition, "", list(words)
+    known, condition, left = house_words(), "", list(words)
+    data = known.condition
+    if not any(word in known.of_damage or word in _LACKS for word in words):
+        return Damage("", tuple(words))
     named = frozenset(find_kind(words).said.split())  # "square bill" is a kind, and no bill that was damaged
-    at = 0
+    parts, at = known.parts - named, 0
     while at < len(left):
-        parts = house_words().parts - named
         if lack := _lacking(left, at, parts):
             began, ended, said = lack
             condition = condition or said

@@ -118,22 +118,25 @@ def _best(words: Sequence[str]) -> _Found | None:
 
 def _look_up(part: Sequence[str]) -> tuple[tuple[str, ...], bool, bool] | None:
     """What some words name as a whole: the categories, whether exactly, whether more than one."""
-    joined = "".join(part)
-    table = house_words().joined
+    joined, words = "".join(part), house_words()
+    table = words.joined
     if joined in table:
         return table[joined], True, False
     for ending in ("es", "s"):
         if joined.endswith(ending) and joined.removesuffix(ending) in table:
             return table[joined.removesuffix(ending)], True, True
-    known = len(part) == 1 and (part[0] in house_words().of_no_kind or part[0] in _colour_words())
-    if len(joined) < _SHORTEST or known:
+    if len(joined) < _SHORTEST or (len(part) == 1 and (joined in words.of_no_kind or joined in _colour_words())):
         return None
-    if all(word in house_words().let_go for word in part):
+    if all(word in words.let_go for word in part):
         return None
     for ending in ("", "s"):
         bare = joined.removesuffix(ending)
-        slips = process.extract(bare, list(table), scorer=DamerauLevenshtein.distance, score_cutoff=1, limit=None)
-        near = {table[name] for name, *_ in slips if len(name) >= _SHORTEST and _is_slip(bare, name)}
+        lengths = range(max(len(bare) - 1, _SHORTEST), len(bare) + 2)
+        alike = [name for length in lengths for name in words.by_start.get((bare[:1], length), ())]
+        if not alike:
+            continue
+        slips = process.extract(bare, alike, scorer=DamerauLevenshtein.distance, score_cutoff=1, limit=None)
+        near = {table[name] for name, *_ in slips if _is_slip(bare, name)}
         if len(near) == 1:
             return near.pop(), False, bare != joined
     return None

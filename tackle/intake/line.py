@@ -102,12 +102,17 @@ def read_line(
     """
     line = text.strip()[:MOST_LINE]
     extras = read_extras(line)
-    if not category and (thing := _thing(line, extras)):
-        return thing
-    sound, left = _sound(extras.left)
-    amounts = read_amounts(left)
+    amounts = read_amounts(extras.left)
     damage = damage_in(amounts.words)
-    kind = _chosen_before(damage.left, kinds or {}) or _kind(damage.left, before, palette)
+    named = find_kind(damage.left)
+    if not category and (thing := thing_in(damage.left, named)):
+        return _thing(line, extras, amounts, damage.condition, thing)
+    sound, left = _sound(extras.left)
+    if sound:
+        amounts = read_amounts(left)
+        damage = damage_in(amounts.words)
+        named = find_kind(damage.left)
+    kind = _chosen_before(damage.left, kinds or {}) or _kind(named, damage.left, before, palette)
     parts = parts_out(kind.left, [is_colour(word, palette) for word in kind.left])
     colour = " ".join(word for word in parts.left if word not in house_words().let_go)
     carried: tuple[str, ...] = ()
@@ -180,10 +185,9 @@ def _chosen_before(words: Sequence[str], kinds: Mapping[str, str]) -> LureKind |
     return None
 
 
-def _kind(words: Sequence[str], before: LineRead | None, palette: Palette) -> LureKind:
-    """The kind that the words name. A word that names one and is a colour's too ("red craw") is the colour's where the
+def _kind(kind: LureKind, words: Sequence[str], before: LineRead | None, palette: Palette) -> LureKind:
+    """The kind that the words name, as far as the line before tells. A word that names one and is a colour's too ("red craw") is the colour's where the
     line before's kind has such a colour, and else the kind's."""
-    kind = find_kind(words)
     if not kind.coloured or before is None or not before.categories:
         return kind
     colour, rest = (" ".join(word for word in some if word not in house_words().let_go) for some in (words, kind.left))
@@ -200,13 +204,8 @@ def _kind(words: Sequence[str], before: LineRead | None, palette: Palette) -> Lu
     )
 
 
-def _thing(line: str, extras: Extras) -> LineRead | None:
-    """The line as a thing without colour; None where it is a lure's."""
-    amounts = read_amounts(extras.left)
-    damage = damage_in(amounts.words)
-    thing = thing_in(damage.left, find_kind(damage.left))
-    if not thing:
-        return None
+def _thing(line: str, extras: Extras, amounts: Amounts, condition: str, thing: str) -> LineRead:
+    """The line as a thing without colour."""
     values = dict(amounts.told)
     for bare in amounts.bare:
         if bare.kind == "whole" and 1 <= bare.value <= MOST_COUNT:
@@ -227,7 +226,7 @@ def _thing(line: str, extras: Extras) -> LineRead | None:
         categories=(),
         offers=(),
         unsure=("count",) if "count" in amounts.unclear else (),
-        condition=damage.condition,
+        condition=condition,
         thing=thing,
         price=extras.price,
         hook=extras.hook,

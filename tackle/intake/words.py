@@ -51,9 +51,22 @@ class Words:
         return {short.replace(" ", ""): ids for short, ids in self.category.items()}
 
     @cached_property
+    def by_start(self) -> Mapping[tuple[str, int], list[str]]:
+        """The names of `joined` by their first letter and length: a slip leaves the one, and changes the other by one."""
+        found: dict[tuple[str, int], list[str]] = {}
+        for name in self.joined:
+            found.setdefault((name[:1], len(name)), []).append(name)
+        return found
+
+    @cached_property
     def of_kinds(self) -> frozenset[str]:
         """Every word that is part of one for a category."""
         return frozenset(word for short in self.category for word in short.split())
+
+    @cached_property
+    def of_damage(self) -> frozenset[str]:
+        """Every word that is part of one for what has happened to a lure."""
+        return frozenset(word for short in self.condition for word in short.split())
 
     @cached_property
     def of_no_kind(self) -> frozenset[str]:
