@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import gc
 import json
 import sys
 from collections.abc import Sequence
@@ -28,12 +29,15 @@ __all__ = ["record"]
 def record(arguments: Sequence[str]) -> int:
     """Prints what was understood; returns the exit status: 1 where nothing could be used, 2 for a wrong call."""
     asked = _parser().parse_args(arguments)
+    gc.disable()  # a record is much that holds nothing but numbers
     try:
         answer = _answer(asked)
     except InvalidInput as refused:
         print(json.dumps({"error": str(refused)}, ensure_ascii=False))
         print(refused, file=sys.stderr)
         return 1
+    finally:
+        gc.enable()
     print(json.dumps(answer, ensure_ascii=False))
     return 0 if answer["understood"]["used"] else 1
 

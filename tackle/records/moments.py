@@ -159,7 +159,8 @@ def read_moment(
     data = text.strip()
     if codes is not None and _WHOLE.match(data):
         try:
-            return datetime.fromisoformat(data).replace(second=0, microsecond=0)
+            whole = datetime.fromisoformat(data)
+            return whole.replace(second=0, microsecond=0) if whole.second or whole.microsecond else whole
         except ValueError:
             pass
     day = _day(data, order)

@@ -114,13 +114,14 @@ def by_month(measured: Sequence[Measured], more_spread: float = 0.0) -> list[Mon
         return []
     long_run = fit_long_run([DayValue(day, log(value), bound) for day, value, bound in by_day(measured)])
     found = []
-    for month in range(1, 13):
-        mine = [one for one in measured if one.moment.month == month]
-        if mine:
-            low, usual, high = (percentile(mine, share) for share in (0.1, 0.5, 0.9))
-            years = len({one.moment.year for one in mine})
-            interval = long_run.interval(month, more_spread)
-            found.append(MonthSeen(month, len(mine), years, low, usual, high, interval, usual_bound(mine)))
+    months: defaultdict[int, list[Measured]] = defaultdict(list)
+    for one in measured:
+        months[one.moment.month].append(one)
+    for month, mine in sorted(months.items()):
+        low, usual, high = (percentile(mine, share) for share in (0.1, 0.5, 0.9))
+        years = len({one.moment.year for one in mine})
+        interval = long_run.interval(month, more_spread)
+        found.append(MonthSeen(month, len(mine), years, low, usual, high, interval, usual_bound(mine)))
     return found
 
 

@@ -117,16 +117,23 @@ class Record:
 
     def moment(self, row: Sequence[str]) -> date | datetime | None:
         """When a row was measured, in the zone of the place where both are known; None where it does not say."""
+        parts, time_at, zone_at = self._moment_at
+        data = row[parts[0]] if len(parts) == 1 else "-".join(row[place] for place in parts)
+        time, code = "" if time_at is None else row[time_at], "" if zone_at is None else row[zone_at]
+        key = data, time, code
+        try:
+            return self._moments[key]
+        except KeyError:
+            found = self._moments[key] = self._read_moment(data, time, code)
+            return found
+
+    @cached_property
+    def _moment_at(self) -> tuple[tuple[int, ...], int | None, int | None]:
+        """Where the day stands, in one place or as year, month and day; the hour, beside it; and the zone."""
         columns = self.layout.columns
         if "date" in columns:
-            data, time = row[columns["date"]], row[columns["time"]] if "time" in columns else ""
-        else:
-            data, time = "-".join(row[columns[name]] for name in ("year", "month", "day")), ""
-        code = row[columns["zone"]] if "zone" in columns else ""
-        key = data, time, code
-        if key not in self._moments:
-            self._moments[key] = self._read_moment(data, time, code)
-        return self._moments[key]
+            return (columns["date"],), columns.get("time"), columns.get("zone")
+        return tuple(columns[name] for name in ("year", "month", "day")), None, columns.get("zone")
 
     def _read_moment(self, data: str, time: str, code: str) -> date | datetime | None:
         moment: date | datetime | None

@@ -54,7 +54,7 @@ class RowReader:
         units: Counter[str] = Counter()
         at = self.columns.get("station")
         for number, row in rows:
-            if any(row[place] in bad for place, bad in self.flags):
+            if self.flags and any(row[place] in bad for place, bad in self.flags):
                 found.flagged += 1
                 continue
             moment = self.record.moment(row)

@@ -58,13 +58,15 @@ def read_tables(content: bytes) -> list[RecordTable]:
     try:
         for cells in csv.reader(given, delimiter=mark):
             at = given.began()
-            if not any(cell.strip() for cell in cells):
+            row = [cell.strip() for cell in cells]
+            if not any(row):
                 continue
             if not headings:
-                headings = tuple(cell.strip() for cell in cells)
+                headings = tuple(row)
                 units = ("",) * len(headings)
                 continue
-            row = [cell.strip() for cell in cells[: len(headings)]] + [""] * (len(headings) - len(cells))
+            if len(row) != len(headings):
+                row = row[: len(headings)] + [""] * (len(headings) - len(row))
             if not rows and not any(units) and _says_units(row):
                 units = ("",) * len(headings) if _says_types(row) else tuple(row)
             else:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Sequence
 from typing import Final
 
@@ -32,6 +31,8 @@ class ColumnValues:
     ) -> None:
         self.what, self.table, self.place, self.columns = found.what, table, found.place, layout.columns
         self.known = house_record_words()
+        self._missing = self.known.lists["missing"]
+        self._low, self._high = BOUNDS[self.what]
         self.style: NumberStyle = detect_style(cells[:_MOST_LOOKED_AT], table.mark)
         amounts = [one.value for one in map(self.style.read, cells[:_MOST_LOOKED_AT]) if one is not None]
         self.nothing = stands_for_nothing(amounts, self.known.nothing)
@@ -54,27 +55,28 @@ class ColumnValues:
                 allowed = tuple(self.known.units.get(self.what, ("C", "F")))
                 raise InvalidInput("unit", f"{self.settled[:40]!r} is none for this", allowed)
         self._bounds_at = layout.flags_of(self.place)
-        self._may_be_bound = "bottom" in self.columns or bool(self._bounds_at)
+        self._bottom_at = self.columns.get("bottom") if self.what == "secchi" else None
+        self._flag_bounds: dict[str, str] = {}  # of the texts of flags that were read already
+        self._plain_unit = self.column_unit if self.settled or self.unit_at is None else None
 
     def read(self, number: int, row: Sequence[str]) -> tuple[Amount, str] | RefusedCell | None:
         """The value in our unit, with the unit that it was told in; None where it is a bound that is left out."""
         heading, text = self.table.headings[self.place], row[self.place]
-        amount = None if text.lower() in self.known.lists["missing"] else self.style.read(text)
-        if amount is None or amount.value in self.nothing:
+        amount = self.style.read(text)
+        if amount is None or amount.value in self.nothing or text.lower() in self._missing:
             return RefusedCell(number, heading, text[:60], "a number")
-        unit = self._unit(row)
+        unit = self._unit(row) if self._plain_unit is None else self._plain_unit
         if unit is None and self.unit_at is not None:
             allowed = ", ".join(self.known.units.get(self.what, {"C": 1, "F": 1}))
             return RefusedCell(number, self.table.headings[self.unit_at], row[self.unit_at][:60], allowed)
-        bound = amount.bound or (self._bound_beside(row) if self._may_be_bound else "")
+        bound = amount.bound or self._bound_beside(row)
         if bound and self.leave_bounds:
             return None
         if not unit:
             unit, self.open_units = self.taken_unit, self._others
         plain = abs(amount.value) if self.below and not self.leave_below else amount.value
         value = to_our_unit(self.what, plain, unit, self.known)
-        low, high = BOUNDS[self.what]
-        if not math.isfinite(value) or not low < value <= high:
+        if not self._low < value <= self._high:
             return RefusedCell(number, heading, text[:60], allowed_values(self.what))
         return Amount(value, bound), unit
 
@@ -89,13 +91,13 @@ class ColumnValues:
 
     def _bound_beside(self, row: Sequence[str]) -> str:
         """Whether a mark beside the value makes it a bound: a sign among its flags, or the bottom that was seen."""
-        lists, columns = self.known.lists, self.columns
         for place in self._bounds_at:
-            text = row[place].strip().lower()
-            if text and text in lists["at_least"]:
-                return AT_LEAST
-            if text and text in lists["at_most"]:
-                return AT_MOST
-        if self.what == "secchi" and "bottom" in columns and row[columns["bottom"]].strip().lower() in _YES:
-            return AT_LEAST
-        return ""
+            text = row[place]
+            if text not in self._flag_bounds:
+                plain, lists = text.strip().lower(), self.known.lists
+                at_most = AT_MOST if plain in lists["at_most"] else ""
+                self._flag_bounds[text] = AT_LEAST if plain in lists["at_least"] else at_most
+            if bound := self._flag_bounds[text]:
+                return bound
+        seen = self._bottom_at is not None and row[self._bottom_at].strip().lower() in _YES
+        return AT_LEAST if seen else ""
