@@ -186,8 +186,8 @@ def _chosen_before(words: Sequence[str], kinds: Mapping[str, str]) -> LureKind |
 
 
 def _kind(kind: LureKind, words: Sequence[str], before: LineRead | None, palette: Palette) -> LureKind:
-    """The kind that the words name, as far as the line before tells. A word that names one and is a colour's too ("red craw") is the colour's where the
-    line before's kind has such a colour, and else the kind's."""
+    """The kind that the words name, as far as the line before tells. A word that names one and is a colour's too ("red
+    craw") is the colour's where the line before's kind has such a colour, and else the kind's."""
     if not kind.coloured or before is None or not before.categories:
         return kind
     colour, rest = (" ".join(word for word in some if word not in house_words().let_go) for some in (words, kind.left))

@@ -52,7 +52,7 @@ class Words:
 
     @cached_property
     def by_start(self) -> Mapping[tuple[str, int], list[str]]:
-        """The names of `joined` by first letter and length: a slip leaves the one, and changes the other by one at most."""
+        """The names of `joined` by first letter and length: a slip leaves the one and changes the other by one."""
         found: dict[tuple[str, int], list[str]] = {}
         for name in self.joined:
             found.setdefault((name[:1], len(name)), []).append(name)
