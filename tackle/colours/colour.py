@@ -24,14 +24,25 @@ from tackle.base.vocabulary import (
 )
 from tackle.data.entry import ID, Entry
 
-__all__ = ["Colour", "gone_card", "read_card"]
+__all__ = ["Colour", "Fluorescent", "gone_card", "read_card"]
 
 _HEX: Final = re.compile(r"#[0-9a-f]{6}")
 
 
+@dataclass(frozen=True, slots=True)
+class Fluorescent:
+    """Paint that takes in light of some wavelengths and gives it out around another (nm): of a hundred photons taken in
+    `quantum_yield` times as many."""
+
+    excites: tuple[float, float]
+    emits: float
+    quantum_yield: float
+
+
 @dataclass(frozen=True)
 class Colour:
-    """One colour. `back`, `side`, `belly` and `flake_srgb` are sRGB hexes (#rrggbb)."""
+    """One colour. `back`, `side`, `belly` and `flake_srgb` are sRGB hexes (#rrggbb). `solid`: how opaque back, side and
+    belly are, 0 to 1, where that is told part by part; `fluorescent`: where it is told of the colour itself."""
 
     id: str
     name: str
@@ -52,6 +63,8 @@ class Colour:
     also: tuple[str, ...] = ()
     read_as: str = ""  # the name with its traits behind commas, as typed lines are held against it; else the name
     other_face: str | None = None  # of a two-faced laminate, the card whose colour the other side carries
+    solid: tuple[float, float, float] | None = None
+    fluorescent: Fluorescent | None = None
 
     def __hash__(self) -> int:
         return hash(self.id)  # as good as all the fields together, and asked for a hundred thousand times in a check
@@ -107,12 +120,31 @@ def read_card(raw: Mapping[str, Any], file: str) -> Colour:
         also=read.texts("also"),
         read_as=read.text("read_as") if "read_as" in raw else "",
         other_face=read.text("other_face", ID) if "other_face" in raw else None,
+        solid=_solid(read) if "solid" in raw else None,
+        fluorescent=_fluorescent(read) if "fluorescent" in raw else None,
     )
     if (card.flake is Flake.NONE) != (not card.flake_hues):
         raise read.error("flake_hues", "go with a flake, and a flake with its hues")
     if len(card.flake_srgb) != len(card.flake_hues) or not all(map(_HEX.fullmatch, card.flake_srgb)):
         raise read.error("flake_srgb", "needs one sRGB hex for each of flake_hues")
     return card
+
+
+def _solid(read: Entry) -> tuple[float, float, float]:
+    back, side, belly = read.numbers("solid", 3)
+    if not all(0 <= one <= 1 for one in (back, side, belly)):
+        raise read.error("solid", "is the share of back, side and belly that is opaque, 0 to 1 each")
+    return back, side, belly
+
+
+def _fluorescent(read: Entry) -> Fluorescent:
+    """From [excites from, excites to, emits, yield]."""
+    low, high, emits, share = read.numbers("fluorescent", 4)
+    if not (300 <= low < high < emits <= 720 and 0 < share <= 1):
+        raise read.error(
+            "fluorescent", "is from and to which wavelength it excites, around which it emits, and a yield"
+        )
+    return Fluorescent((low, high), emits, share)
 
 
 def _sold_in(read: Entry) -> tuple[str, ...]:

@@ -6,12 +6,15 @@ import re
 from collections.abc import Mapping
 from typing import Any, Final
 
+from tackle.base.errors import InvalidInput
 from tackle.base.typed import ANYTHING, ListOf, Number, OptionalKind, Record, Text, Word
-from tackle.base.vocabulary import Brightness, Finish, Flake, Light, Opacity, Tone
-from tackle.colours.colour import Colour
+from tackle.base.vocabulary import Brightness, Finish, Flake, Light, Opacity, Tone, ids
+from tackle.colours.colour import Colour, Fluorescent
 from tackle.colours.light import to_hex
 from tackle.colours.palette import Palette, house_palette
-from tackle.sight.look import View, light_left, nearest_first, points, screen
+from tackle.sight.below import SKIES, outlines, points_below
+from tackle.sight.flash import find_flashes
+from tackle.sight.look import View, are_one, light_left, nearest_first, points, screen
 from tackle.sight.lure import PARTS
 from tackle.sight.spectra import EYES, assumptions
 from tackle.situations.conditions import CONDITIONS
@@ -24,9 +27,17 @@ _REQUEST: Final = Record({
     "water": Record({name: CONDITIONS[name] for name in ("visibility_in", "stain")}),
     "depth_ft": OptionalKind(Number(0, 200), 0.0), "light": OptionalKind(CONDITIONS["light"].kind, Light.BRIGHT),
     "range_ft": OptionalKind(Number(0, 100)), "colours": ListOf(ANYTHING, _MOST, 1),
+    "view": OptionalKind(Word(("side", "below")), "side"), "sky": OptionalKind(Word(SKIES)),
 })  # fmt: skip
 _HEX: Final = Text(7, 7, re.compile("#[0-9a-fA-F]{6}"), "#rrggbb")
-_PAINTED: Final = Record({part: OptionalKind(_HEX) for part in PARTS})
+_SHARE: Final = Number(0, 1)
+_GLOW: Final = Record({"excites": ListOf(Number(300, 720), 2, 2), "emits": Number(300, 720), "yield": _SHARE})
+_PAINTED: Final = Record({
+    **{part: OptionalKind(_HEX) for part in PARTS},
+    "opacity": OptionalKind(Record({part: OptionalKind(_SHARE, 1.0) for part in PARTS})),
+    "finish": OptionalKind(Word(ids(Finish)), Finish.MATTE), "fluorescent": OptionalKind(_GLOW),
+})  # fmt: skip
+_BELOW_PARTS: Final = ("belly",)
 
 
 def sight(request: Mapping[str, Any]) -> dict[str, Any]:
@@ -37,17 +48,29 @@ def sight(request: Mapping[str, Any]) -> dict[str, Any]:
     cards = [_card(colour, f"colours[{index}]", palette) for index, colour in enumerate(named)]
     names = [colour if isinstance(colour, str) else index for index, colour in enumerate(named)]
     shown, water = screen(cards, view)
+    below = asked["view"] == "below"
+    sky = asked["sky"] or ("night" if view.light == "night" else "bright" if view.light == "bright" else "overcast")
+    places = points_below(cards, view, sky) if below else points(cards, view)
+    parts_seen = _BELOW_PARTS if below else PARTS
     return {
         "range_ft": round(view.distance_ft, 4),
         "light_left": round(light_left(view), 6),
         "points": [
             {"colour": name, "part": part, "hue": round(float(hue), 3), "bright": round(float(bright), 3)}
-            for name, places in zip(names, points(cards, view), strict=True)
-            for part, (hue, bright) in zip(PARTS, places, strict=True)
+            for name, seen in zip(names, places, strict=True)
+            for part, (hue, bright) in zip(parts_seen, seen, strict=True)
         ],
         "pairs": [
-            {"first": names[one], "second": names[other], "apart": round(distance, 3)}
-            for one, other, distance in nearest_first(cards, view)
+            {"first": names[one], "second": names[other], "apart": round(distance, 3), "one": are_one(distance)}
+            for one, other, distance in nearest_first(places)
+        ],
+        "outline": [
+            {"colour": name, "contrast": round(float(contrast), 4)}
+            for name, contrast in zip(names, outlines(cards, view, sky), strict=True)
+        ],
+        "flash": [
+            {"colour": name, "share": round(flash.share, 4), "bright": round(flash.bright, 2)}
+            for name, flash in zip(names, find_flashes(cards, view), strict=True)
         ],
         "screen": [
             {
@@ -75,15 +98,26 @@ def _card(colour: Any, field: str, palette: Palette) -> Colour:
     """A card by its id, or one painted plainly in the hexes of its parts; a side or belly left out is made up."""
     if isinstance(colour, str):
         return palette.card(colour, field)
-    data = {part: value.lower() for part, value in _PAINTED.read(colour, field).items() if value}
+    told = _PAINTED.read(colour, field)
+    data = {part: told[part].lower() for part in PARTS if told[part]}
     if not data:
         raise _PAINTED.refused(None, field)
     side = data.get("side") or data.get("back") or data["belly"]
     belly = data.get("belly") or _lighter(side, assumptions().number("lure", "no_belly"))
     return Colour(
-        field, field, "AT", Tone.WHITE, Opacity.OPAQUE, Finish.MATTE, Flake.NONE, Brightness.NATURAL,
-        data.get("back", side), side, belly,
+        field, field, "AT", Tone.WHITE, Opacity.OPAQUE, Finish(told["finish"]), Flake.NONE, Brightness.NATURAL,
+        data.get("back", side), side, belly, fluorescent=_glow(told["fluorescent"], f"{field}.fluorescent"),
+        solid=tuple(told["opacity"][part] for part in PARTS) if told["opacity"] else None,
     )  # fmt: skip
+
+
+def _glow(told: Mapping[str, Any] | None, field: str) -> Fluorescent | None:
+    if told is None:
+        return None
+    low, high = told["excites"]
+    if not low < high < told["emits"]:
+        raise InvalidInput(field, "gives out at no longer wavelength than it takes in", "excites from < to < emits")
+    return Fluorescent((low, high), told["emits"], told["yield"])
 
 
 def _lighter(side: str, share: float) -> str:

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from tackle.sight.spectra import Assumptions, spectra
 
-__all__ = ["cone_curves"]
+__all__ = ["cone_curves", "rod_curve"]
 
 Curve = NDArray[np.float64]
 
@@ -20,6 +20,11 @@ def cone_curves(eye: str, assumed: Assumptions) -> Curve:
     """The sensitivities of an eye's two cones, short first: (2, 33), each of sum 1."""
     data = assumed.told["eye"][eye]
     return np.array([_cone(float(peak), data["chromophore"]) for peak in data["cones"]])
+
+
+def rod_curve(eye: str, assumed: Assumptions) -> Curve:
+    """The sensitivity of its rods: (33,), of sum 1."""
+    return _cone(assumed.number("below", "rod_nm"), assumed.told["eye"][eye]["chromophore"])
 
 
 def _cone(peak: float, chromophore: str) -> Curve:

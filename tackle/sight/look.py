@@ -20,7 +20,17 @@ from tackle.sight.lure import Faces, make_faces
 from tackle.sight.spectra import Assumptions, assumptions, spectra
 from tackle.sight.water import attenuation, fitted
 
-__all__ = ["View", "apart", "light_left", "nearest_first", "own_light_left", "points", "screen"]
+__all__ = [
+    "View",
+    "apart",
+    "are_one",
+    "light_down",
+    "light_left",
+    "nearest_first",
+    "own_light_left",
+    "points",
+    "screen",
+]
 
 _ROWS = 8
 Curve = NDArray[np.float64]
@@ -92,11 +102,9 @@ def own_light_left(cards: Sequence[Colour], view: View, assumed: Assumptions | N
     data = assumed or assumptions()
     body, cones = fitted(view.visibility_in, view.stain), cone_curves(view.eye, data)
     fades = np.exp(-body.beam * view.distance_ft * M_PER_FT)
-    reflects = make_faces(tuple(cards), data).reflects
-    there, above = (
-        (reflects @ (cones * light).T).sum(axis=(1, 2))
-        for light in (_light(view, data) * fades, _light(replace(view, depth_ft=0.0), data))
-    )
+    faces = make_faces(tuple(cards), data)
+    there = (faces.shines(light_down(view, data)) @ (cones * fades).T).sum(axis=(1, 2))
+    above = (faces.shines(light_down(replace(view, depth_ft=0.0), data)) @ cones.T).sum(axis=(1, 2))
     return np.asarray(there / above, dtype=np.float64)
 
 
@@ -118,19 +126,21 @@ def _taken_up(faces: Faces, view: View, data: Assumptions, sensors: Curve) -> tu
 
     Radiances are in the unit of daylight. All of it is linear, so that the sensors come before the faces.
     """
-    body, light = fitted(view.visibility_in, view.stain), _light(view, data)
+    body, light = fitted(view.visibility_in, view.stain), light_down(view, data)
     water = data.number("background") * body.scatters / body.beam * light
     sideways = data.number("side_light") * light
     fades = np.exp(-body.beam * view.distance_ft * M_PER_FT)
-    paint = faces.reflects @ (sensors * sideways * fades).T
-    around = sensors @ ((0.7 * water + 0.3 * sideways) * fades)
+    paint = faces.shines(sideways) @ (sensors * fades).T
+    # A mirror shows what is around in its own tint: gold is no silver.
+    tint = faces.reflects / faces.reflects.max(axis=-1, keepdims=True)
+    around = tint @ (sensors * (0.7 * water + 0.3 * sideways) * fades).T
     behind = sensors @ (water * fades)
-    mirror, through = faces.mirror[:, None, None], faces.through[:, None, None]
+    mirror, through = faces.mirror[:, None, None], faces.through[:, :, None]
     face = (paint * (1 - mirror) + around * mirror) * (1 - through) + behind * through
     return face + sensors @ (water * (1 - fades)), sensors @ water
 
 
-def _light(view: View, data: Assumptions) -> Curve:
+def light_down(view: View, data: Assumptions) -> Curve:
     """The light that comes down to the lure, (33,)."""
     sky = data.told["light"][view.light]
     down = attenuation(fitted(view.visibility_in, view.stain), float(sky["cosine"]))
@@ -143,7 +153,8 @@ def screen(cards: Sequence[Colour], view: View, assumed: Assumptions | None = No
     data = assumed or assumptions()
     faces, water = _taken_up(make_faces(tuple(cards), data), view, data, spectra().observer)
     # A white card there, and one under the surface in bright sun; the camera adapts part of the way from one to other.
-    lit = data.number("side_light") * _XYZ_TO_SRGB @ (spectra().observer @ np.array([_light(view, data), _sun(data)]).T)
+    lights = np.array([light_down(view, data), _sun(data)])
+    lit = data.number("side_light") * _XYZ_TO_SRGB @ (spectra().observer @ lights.T)
     here, bright = np.maximum(lit.T, 1e-12)
     grey, full = float(here @ _LUMA), float(bright @ _LUMA)
     adapts, balances = data.number("camera", "adapts"), data.number("camera", "balances")
@@ -161,10 +172,18 @@ def _sun(data: Assumptions) -> Curve:
 _XYZ_TO_SRGB = np.array([[3.2406, -1.5372, -0.4986], [-0.9689, 1.8758, 0.0415], [0.0557, -0.2040, 1.0570]])
 
 
-def nearest_first(cards: Sequence[Colour], view: View) -> list[tuple[int, int, float]]:
+def are_one(distance: float, assumed: Assumptions | None = None) -> str:
+    """Whether two that are so far apart are one to the fish: yes, no, or in doubt within the band of the limit."""
+    data = assumed or assumptions()
+    if distance < data.number("limit", "one_below"):
+        return "yes"
+    return "no" if distance > data.number("limit", "two_above") else "in doubt"
+
+
+def nearest_first(places: Curve) -> list[tuple[int, int, float]]:
     """All pairs by their places, least apart first."""
-    table = apart(points(cards, view))
-    rows, columns = np.triu_indices(len(cards), 1)
+    table = apart(places)
+    rows, columns = np.triu_indices(len(places), 1)
     order = np.argsort(table[rows, columns], kind="stable")
     return [(int(rows[i]), int(columns[i]), float(table[rows[i], columns[i]])) for i in order]
 

@@ -46,11 +46,11 @@ def test_less_is_left_the_deeper_and_the_murkier(card, stain):
 
 
 def test_red_goes_first_with_depth():
-    red, green = PALETTE.by_id["red-craw-glass"], PALETTE.by_id["chartreuse-black"]
+    red, green = PALETTE.by_id["red-craw-glass"], PALETTE.by_id["frog-green"]
     ratios = [
-        remaining_light(red, (60.0,), (feet,), "none", "bright", "bass")
-        / remaining_light(green, (60.0,), (feet,), "none", "bright", "bass")
-        for feet in (1.0, 8.0, 25.0)
+        remaining_light(red, (240.0,), (feet,), "none", "bright", "bass")
+        / remaining_light(green, (240.0,), (feet,), "none", "bright", "bass")
+        for feet in (1.0, 20.0, 60.0)
     ]
     assert ratios[0] > ratios[1] > ratios[2]
 

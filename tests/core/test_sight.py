@@ -9,7 +9,8 @@ from tackle.base.errors import DataError, InvalidInput
 from tackle.base.vocabulary import Stain, ids
 from tackle.colours.palette import house_palette
 from tackle.commands.sight import sight
-from tackle.sight.look import View, apart, light_left, nearest_first, points
+from tackle.sight.look import View, apart, are_one, light_down, light_left, nearest_first, points
+from tackle.sight.lure import make_faces
 from tackle.sight.spectra import assumptions, load_assumptions, load_spectra, spectra
 from tackle.sight.stability import steadiness
 from tackle.sight.water import attenuation, fitted
@@ -59,10 +60,10 @@ def test_what_fish_confuse_is_near_and_what_they_tell_is_far(view):
 
 
 def test_white_and_chartreuse_are_near_in_hue_and_part_in_brightness():
-    white, chartreuse, red = (
-        place[1] for place in points(cards("white-flat", "chartreuse-white", "red-craw"), SHALLOW)
+    white, chartreuse, orange = (
+        place[1] for place in points(cards("white-flat", "chartreuse-white", "orange-loud"), SHALLOW)
     )
-    assert abs(white[0] - chartreuse[0]) < 0.35 * abs(white[0] - red[0])
+    assert abs(white[0] - chartreuse[0]) < 0.35 * abs(white[0] - orange[0])
     assert abs(white[1] - chartreuse[1]) > 0.3
 
 
@@ -116,7 +117,7 @@ def test_more_range_never_parts_two_colours(view):
     far = apart(
         points(some, View(view.eye, view.visibility_in, view.stain, view.depth_ft, view.light, view.range_ft * 2))
     )
-    assert (far <= near * 1.02 + 1e-6).all()
+    assert (far <= near * 1.02 + 0.05).all()  # paint that glows may part by a hair where the blue fades first
 
 
 @given(views)
@@ -144,12 +145,13 @@ def test_the_command_names_what_it_is_asked():
     assert {(p["colour"], p["part"]) for p in told["points"]} == {
         (name, part) for name in ("bone", 1) for part in ("back", "side", "belly")
     }
-    assert told["pairs"] == [{"first": "bone", "second": 1, "apart": told["pairs"][0]["apart"]}]
+    (pair,) = told["pairs"]
+    assert (pair["first"], pair["second"], pair["one"]) == ("bone", 1, "no")
     assert ask("bone")["range_ft"] == 0.5
     assert all(len(one[part]) == 7 for one in told["screen"] for part in ("back", "side", "belly", "water"))
     order = [pair["apart"] for pair in ask("bone", "tiger", "black-plain", "red-craw")["pairs"]]
     assert order == sorted(order)
-    assert len(nearest_first(cards("bone", "tiger", "black-plain"), SHALLOW)) == 3
+    assert len(nearest_first(points(cards("bone", "tiger", "black-plain"), SHALLOW))) == 3
 
 
 @pytest.mark.parametrize(
@@ -170,3 +172,101 @@ def test_broken_data_files_are_named(tmp_path):
     path.write_text("wavelengths_nm = [400]\n")
     with pytest.raises(DataError, match="33"):
         load_spectra(path)
+
+
+ORANGE = {"side": "#ff6a00", "fluorescent": {"excites": [400, 570], "emits": 600, "yield": 0.5}}
+
+
+def hue_beside_grey(painted, view):
+    """How far a colour is from a grey of its own brightness in hue, by the side."""
+    answer = ask(painted, *({"side": f"#{grey:02x}" + f"{grey:02x}" * 2} for grey in range(8, 256, 8)), **view)
+    sides = [one for one in answer["points"] if one["part"] == "side"]
+    grey = min(sides[1:], key=lambda one: abs(one["bright"] - sides[0]["bright"]))
+    return abs(sides[0]["hue"] - grey["hue"])
+
+
+@pytest.mark.parametrize(("stain", "visibility_in"), [("none", 400), ("algae", 240)])
+def test_at_thirty_feet_fluorescent_orange_keeps_its_hue_and_plain_red_has_lost_it(stain, visibility_in):
+    view = {"depth_ft": 30, "water": {"visibility_in": visibility_in, "stain": stain}}
+    kept, lost = hue_beside_grey(ORANGE, view), hue_beside_grey({"side": "#c01818"}, view)
+    assert kept > assumptions().number("limit", "two_above") > 1.5 > lost
+    assert hue_beside_grey({"side": ORANGE["side"]}, view) < kept / 3
+
+
+def test_in_tea_coloured_water_there_is_less_to_excite_it():
+    gain = {}
+    for stain, visibility_in in (("none", 240), ("tannic", 36)):
+        faces = make_faces((PALETTE.by_id["chartreuse-soft"],), assumptions())
+        light = light_down(View("bass", visibility_in, stain, 8, "bright"), assumptions())
+        given = faces.shines(light)[0, 1].sum()
+        gain[stain] = given / (faces.reflects[0, 1] * light).sum() - 1
+    assert gain["tannic"] < 0.2 * gain["none"]
+
+
+@given(st.floats(0, 30), st.sampled_from(STAINS), st.floats(12, 300))
+def test_no_more_light_is_given_out_than_was_taken_in(depth, stain, visibility):
+    light = light_down(View("bass", visibility, stain, depth, "bright"), assumptions())
+    faces = make_faces(tuple(PALETTE.cards[::6]), assumptions())
+    assert (faces.shines(light).sum(axis=-1) <= light.sum() * (1 + 1e-9)).all()
+
+
+def outline(*colours, sky="bright", **told):
+    answer = ask(*colours, view="below", sky=sky, **told)
+    return {one["colour"]: one["contrast"] for one in answer["outline"]}
+
+
+@pytest.mark.parametrize("sky", ["bright", "overcast", "night"])
+def test_from_below_what_is_opaque_is_an_outline_and_what_is_see_through_is_less_of_one(sky):
+    seen = outline("black-plain", "white-flat", "clear-ghost", sky=sky)
+    assert seen["black-plain"] >= seen["white-flat"] > 1.5 * seen["clear-ghost"] > 0
+    part = {"side": "#dddddd", "opacity": {"back": 1.0, "side": 0.4, "belly": 0.4}}
+    assert outline(part, {"side": "#dddddd"}, sky=sky)[0] < outline({"side": "#dddddd"}, sky=sky)[0]
+
+
+def test_white_and_bone_are_one_from_below_and_there_is_no_hue_at_night():
+    answer = ask("white-flat", "bone", "black-plain", view="below", sky="bright")
+    assert {(pair["first"], pair["second"]): pair["one"] for pair in answer["pairs"]}["white-flat", "bone"] == "yes"
+    assert {point["part"] for point in answer["points"]} == {"belly"}
+    assert all(point["hue"] == 0 for point in ask("bone", "tiger", view="below", sky="night")["points"])
+
+
+def test_a_mirror_flashes_in_the_sun_alone_and_less_the_murkier_it_is():
+    def flash(colour, **told):
+        (one,) = ask(colour, **told)["flash"]
+        return one["share"], one["bright"]
+
+    share, bright = flash("gold-plain")
+    assert 0 < share < 0.4
+    assert bright > 1
+    assert flash("gold-plain", light="overcast")[0] == 0
+    assert flash("white-flat") == (0, 0)
+    assert flash("gold-plain", water={"visibility_in": 8, "stain": "silt"})[1] < bright / 3
+
+
+def test_gold_and_silver_are_two_and_a_painted_back_is_not_seen_through():
+    view = View("bass", 60, "none", 3, "bright")
+    assert distance("gold-plain", "silver-plain", view) > 0.5
+    glass = {"back": "#ffffff", "side": "#ffffff", "opacity": {"back": 1.0, "side": 0.2, "belly": 0.2}}
+    answer = ask(glass, {"back": "#ffffff", "side": "#ffffff"})
+    bright = {(one["colour"], one["part"]): one["bright"] for one in answer["points"]}
+    assert bright[0, "back"] == bright[1, "back"]
+    assert bright[0, "side"] < bright[1, "side"]
+
+
+@pytest.mark.parametrize(("apart_by", "one"), [(0.4, "yes"), (2.0, "in doubt"), (3.5, "no")])
+def test_what_is_one_is_told_by_a_band(apart_by, one):
+    assert are_one(apart_by) == one
+
+
+def glow(low, high, emits):
+    return {"fluorescent": {"excites": [low, high], "emits": emits, "yield": 0.4}}
+
+
+@pytest.mark.parametrize(
+    "wrong",
+    [{"opacity": {"side": 2}}, {"finish": "shiny"}, glow(500, 400, 600), glow(400, 500, 450),
+     {"fluorescent": {"excites": [400, 500]}}],
+)  # fmt: skip
+def test_paint_that_cannot_be_is_refused(wrong):
+    with pytest.raises(InvalidInput):
+        ask({"side": "#ff6a00", **wrong})

@@ -73,8 +73,8 @@ def draw(cards: Sequence[Colour], view: View, scale: tuple[Colour, Colour]) -> L
             bands = tuple((top, to_hex(part)) for top, part in zip(tops, parts, strict=True))
             hung.append(Hung(LEFT + step * index + 6, y, bands))
     places = points(cards, view)
-    table = nearest_first(cards, view)
-    black_white = nearest_first(scale, view)[0][2] or 1.0
+    table = nearest_first(points(cards, view))
+    black_white = nearest_first(points(scale, view))[0][2] or 1.0
     pairs = [DrawnPair(cards[one], cards[other], distance, distance / black_white) for one, other, distance in table]
     return Look(tuple(stops), tuple(rows), tuple(hung), _placed(cards, places), tuple(pairs))
 
