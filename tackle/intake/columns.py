@@ -23,14 +23,15 @@ _HEADINGS: Final[Mapping[str, tuple[str, ...]]] = {
     "category": ("category", "type", "kind", "lure type", "bait type", "bait", "lure"),
     "colour": ("colour", "color", "card", "pattern", "finish", "colour name", "color name", "colour pattern"),
     "name": ("name", "printed name", "name as printed", "model", "description", "product"),
+    "typed": ("typed", "as typed"),
     "count": ("count", "qty", "quantity", "number", "how many", "pieces", "packs", "stock", "amount", "amt", "pcs"),
-    "size": ("size", "length", "len", "size in", "inches", "size_in"),
+    "size": ("size", "length", "len", "size in", "inches", "size_in", "l", "lgth"),
     "weight": ("weight", "wt", "oz", "weight oz", "weight_oz", "ounces"),
     "depth": ("depth", "running depth", "runs", "depth ft", "depth_ft", "dives"),
     "sound": ("sound", "rattle", "noise"),
     "price": ("price", "cost", "paid", "each"),
     "condition": ("condition", "state"),
-    "tray": ("tray", "box", "where", "place", "location"),
+    "tray": ("tray", "box", "where", "place", "location", "box no", "box nr", "box number", "tray no", "bin", "drawer"),
     "note": ("note", "notes", "remark", "remarks", "comment"),
 }
 

@@ -11,6 +11,7 @@ from tackle.base.errors import InvalidInput
 from tackle.base.units import System
 from tackle.colours.palette import Palette
 from tackle.intake.columns import UNIT, by_heading, guess_columns
+from tackle.intake.heap import NOTHING, read_heap
 from tackle.intake.kinds import match_categories
 from tackle.intake.line import LineRead, read_line
 from tackle.intake.naming import find_colour
@@ -81,11 +82,11 @@ def headed(sheet: Sheet, palette: Palette, system: System) -> SheetTable:
     rows = sheet.rows
     if not rows:
         raise InvalidInput("file", "has no rows", "one row for each lure")
-    if max(map(len, rows)) == 1 and (lines := _lines(rows, palette, system)):
-        used = [place for place, name in enumerate(FIELDS) if name in _ALWAYS or any(line[place] for line in lines)]
+    if max(map(len, rows)) == 1 and (lines := _lines(sheet, palette, system)):
+        used = [place for place, name in enumerate(FIELDS) if name in _ALWAYS or any(line[place] for _, line in lines)]
         names = [FIELDS[place] for place in used]
-        data = [[line[place] for place in used] for line in lines]
-        return SheetTable(sheet.name, names, list(names), data, list(sheet.numbers[-len(lines) :]), [])
+        data = [[line[place] for place in used] for _, line in lines]
+        return SheetTable(sheet.name, names, list(names), data, [number for number, _ in lines], [])
     top = _heading_at(rows)
     headings, first = list(rows[top]), top + 1
     if not any(by_heading(headings)) and _is_lure(headings, palette, system):
@@ -163,20 +164,26 @@ def with_units(row: Sequence[str], headings: Sequence[str], columns: Sequence[st
     return data
 
 
-def _lines(rows: Sequence[Sequence[str]], palette: Palette, system: System) -> list[list[str]]:
-    """The rows of one column as lures, each typed in a line; none where they are no such lines."""
-    guesses = [read_line(row[0], palette, system) for row in rows]
-    if sum(guess.category is not None and bool(guess.offers) for guess in guesses) < _ENOUGH * len(guesses):
+def _lines(sheet: Sheet, palette: Palette, system: System) -> list[tuple[int, list[str]]]:
+    """The rows of one column as lures, each typed in a line, with the row's number; none where they are no such
+    lines. Of a receipt's totals nothing comes in."""
+    read = read_heap([row[0] for row in sheet.rows], palette, system)
+    found = [
+        (number, row[0], lure) for number, row, lures in zip(sheet.numbers, sheet.rows, read, strict=True)
+        for lure in lures if lure.thing != NOTHING
+    ]  # fmt: skip
+    if sum(lure.category is not None and bool(lure.offers) for *_, lure in found) < _ENOUGH * len(found):
         return []
-    if guesses[0].category is None and guesses[0].card is None:
-        guesses = guesses[1:]  # a heading
-    return [_cells(guess) for guess in guesses]
+    if found and found[0][2].category is None and found[0][2].card is None:
+        found = found[1:]  # a heading
+    return [(number, _cells(lure, line)) for number, line, lure in found]
 
 
-def _cells(guess: LineRead) -> list[str]:
+def _cells(guess: LineRead, line: str) -> list[str]:
     """The cells of a typed line. What is not sure stays as it was typed, or is a question mark, so that it is asked."""
     sure = guess.category if "category" not in guess.unsure else guess.kind
     values = {"category": sure or "", "card": guess.colour, "count": guess.count, "sound": guess.sound}
+    values |= {"price": guess.price, "condition": guess.condition, "typed": line}
     form = {"size_in": guess.size_in, "weight_oz": guess.weight_oz, "depth_ft": guess.depth_ft}
     cells = as_cells({**values, **form})
     asked = {name.removesuffix("_in").removesuffix("_oz").removesuffix("_ft") for name in guess.unsure}

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Any, Final
@@ -29,6 +30,7 @@ from tackle.intake.words import normal
 __all__ = ["CONDITIONS", "FIELDS", "Draft", "as_cells", "equal_rows", "joined", "read_row"]
 
 MOST_SIZE_IN: Final = 60
+_COUNTED: Final = re.compile(r"x? ?(\d{1,4}) ?(?:x|pcs?\.?|pieces?|pks?|packs?|ct|ea|each|stk)?", re.IGNORECASE)
 MOST_TYPED: Final = 500  # characters of the lines that a stack came of
 CONDITIONS: Final = (
     "new", "good", "worn", "mend", "torn", "rusty", "melted", "chewed", "bent", "broken", "no hooks", "dried out",
@@ -153,6 +155,8 @@ def _number(
     whole: bool = False,
 ) -> float | None:
     text = data.get(name, "").strip("$€£ ")
+    if whole and (counted := _COUNTED.fullmatch(text)):
+        text = counted[1]
     if not text:
         return otherwise
     value = read_number(text, low, high)

@@ -175,7 +175,7 @@ def table_of(rows, system="imperial", merged=()):
 def test_a_list_of_lines_is_taken_apart():
     rows = [["What I own"], ["3 worm red bug 6in"], ["2 jerkbait bone 1/2 oz rattling"], ["1 frog white"], ["no idea"]]
     headings, below, columns = table_of(rows)
-    assert headings == columns == ["category", "colour", "count", "size", "weight", "sound"]
+    assert headings == columns == ["category", "colour", "count", "size", "weight", "sound", "typed"]
     drafts = [read_row(row, columns, PALETTE, "imperial") for row in below]
     assert [(d.count, d.category, d.card, d.size_in, d.weight_oz, d.sound) for d in drafts[:2]] == [
         (3, "worm", "red-bug", 6.0, None, ""), (2, "jerkbait", "bone", None, 0.5, "rattle"),

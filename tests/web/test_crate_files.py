@@ -167,6 +167,42 @@ def test_a_list_of_lines_goes_where_each_kind_lies(signed_in, wren):
     assert "worm, 6 in · tray C" in page
 
 
+LISTED = """3 worm red bug, 6in
+2 jerkbait bone, 1/2 oz, rattling, $8.99
+frog white
+popper bone + popper black
+Subtotal, 12.40
+another, rusty
+"""
+
+
+def test_a_list_with_commas_is_no_table_and_keeps_its_lines(signed_in, wren):
+    file = SimpleUploadedFile("mine.txt", LISTED.encode())
+    page = text(signed_in.post("/crate/import/", {"file": file, "tray": ""}, follow=True))
+    assert "6 rows are understood." in page
+    signed_in.post(f"/crate/import/{ImportDraft.objects.get().pk}/accept/")
+    mine = Lure.objects.filter(tray__owner=wren)
+    assert mine.filter(typed="popper bone + popper black").count() == 2
+    assert float(mine.get(typed__startswith="2 jerkbait").price) == 8.99
+    assert mine.get(typed="another, rusty").condition == "rusty"
+
+
+@pytest.mark.parametrize(
+    ("name", "content"),
+    [
+        ("a.csv", "Type,Color,Qty,L (in),Box no.\nworm,red bug,12 pcs,7,Red box\nfrog,white,x2,,Red box\n"),
+        ("a.json", '{"made": "today", "lures": [{"type": "worm", "colour": "red bug", "qty": "12 pk", "l (in)": "7", '
+         '"box no.": "Red box"}, {"type": "frog", "colour": "white", "qty": 2, "box no.": "Red box"}]}'),
+    ],
+)  # fmt: skip
+def test_headings_and_counts_as_others_write_them(signed_in, wren, name, content):
+    file = SimpleUploadedFile(name, content.encode())
+    assert "2 rows are understood" in text(signed_in.post("/crate/import/", {"file": file, "tray": ""}, follow=True))
+    signed_in.post(f"/crate/import/{ImportDraft.objects.get().pk}/accept/")
+    lures = Tray.objects.get(owner=wren, name="Red box").lures
+    assert set(lures.values_list("category", "count", "size_in")) == {("worm", 12, 7.0), ("frog", 2, None)}
+
+
 def a_workbook():
     """Two sheets, as a table program writes them: merged cells, a formula whose value was never worked out, a date."""
     import openpyxl

@@ -4,6 +4,7 @@ import io
 import itertools
 import re
 import zipfile
+from collections import Counter
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field
 from typing import Any
@@ -13,6 +14,7 @@ from django.core.exceptions import ValidationError
 from tackle.base.errors import InvalidInput
 from tackle.base.numbers import read_whole
 from tackle.base.strict import plain, read_json
+from tackle.intake.columns import by_heading
 from tackle.intake.sheet import Sheet
 
 KINDS = ("csv", "tsv", "xlsx", "ods", "json")
@@ -29,6 +31,11 @@ MOST_TAGS = 8 * MOST_CELLS  # of elements, whatever they are called
 # What a table program would take for the beginning of a formula, and the mark that makes it text again.
 _FORMULA = re.compile(r"[=+\-@\t\r']")
 _TEXT_MARK = "'"
+_LOOKED_AT, _LEAST_LINES, _ALIKE = (
+    40,
+    4,
+    0.7,
+)  # lines by which a list is told from a table, and how many are alike there
 _ODS_NAMES = ("office", "table", "text", "manifest")
 
 
@@ -162,6 +169,8 @@ def _text(kind: str, content: bytes) -> list[list[str]]:
     text = _decoded(content)
     first = text.lstrip("\n").split("\n", 1)[0]
     marks = "\t" if kind == "tsv" else max(",;\t", key=first.count)
+    if _is_list(text, marks):
+        return [[line.strip()] for line in text.split("\n") if line.strip()][: MOST_ROWS + 2]
     try:
         rows = []
         for row in csv.reader(io.StringIO(text), delimiter=marks, strict=True):
@@ -171,6 +180,21 @@ def _text(kind: str, content: bytes) -> list[list[str]]:
         return rows
     except csv.Error as error:
         raise ValidationError(f"The file is no {kind.upper()}: {error}.") from None
+
+
+def _is_list(text: str, mark: str) -> bool:
+    """Whether a text is a list of lines and no table: no two columns are named above, and its lines part at the mark
+    each in their own way."""
+    lines = [line for line in text.split("\n") if line.strip()][:_LOOKED_AT]
+    if (
+        len(lines) < _LEAST_LINES
+        or mark not in text
+        or '"' in text
+        or sum(map(bool, by_heading(lines[0].split(mark)))) > 1
+    ):
+        return False
+    counts = Counter(line.count(mark) for line in lines)
+    return counts.most_common(1)[0][1] < _ALIKE * len(lines) or counts[0] > len(lines) / 2
 
 
 def _unmarked(cell: str) -> str:
@@ -195,6 +219,9 @@ def _records(content: bytes) -> list[list[str]]:
         found = read_json(content)
     except InvalidInput as refused:
         raise ValidationError(f"The file {refused.wrong}: it is no JSON of lures.") from refused
+    if isinstance(found, dict):  # {"lures": [...]}, or the one list that it holds
+        lists = [one for one in found.values() if isinstance(one, list)]
+        found = found["lures"] if isinstance(found.get("lures"), list) else lists[0] if len(lists) == 1 else found
     if not isinstance(found, list) or not all(isinstance(one, dict) for one in found):
         raise ValidationError("The JSON is not a list of objects, one for each lure.")
     headings = list(dict.fromkeys(key for one in found[: MOST_ROWS + 1] for key in one))[: MOST_COLUMNS + 1]
