@@ -374,13 +374,19 @@ def test_lures_that_lie_loose_are_found_and_offered(signed_in, trays):
 
 
 def test_labels_and_packing_list_on_paper(signed_in, wren, trays):
+    lure = Lure.objects.filter(tray=trays["B"]).first()
+    Lure.objects.filter(pk=lure.pk).update(size_in=4.25, condition="rusty")
+    renewed(wren)
     told = printed(signed_in.get("/crate/labels.pdf").content)
     assert "Jerkbaits" in told
-    assert "6 Matte shad" in told
+    assert "Matte shad" in told
     one = printed(signed_in.get("/crate/labels.pdf", {"tray": trays["B"].pk}).content)
+    assert "4.25 in, rusty" in " ".join(one.split())
     assert "Topwaters" in one
     assert "Jerkbaits" not in one
-    assert "low and aft" in printed(signed_in.get("/crate/packing.pdf").content)
+    sheet = printed(signed_in.get("/crate/packing.pdf").content)
+    assert "low and aft" in sheet
+    assert "Matte shad" in sheet  # beside its code
     page = text(signed_in.get("/crate/packing/"))
     assert page.index("Worms") < page.index("Jerkbaits")  # 36 oz before 7
 

@@ -1,5 +1,6 @@
 """On paper: labels for trays, and the packing list by place."""
 
+from collections import Counter
 from dataclasses import dataclass
 
 import segno
@@ -30,12 +31,22 @@ MOST_ON_LABEL = 12
 
 
 @dataclass(frozen=True, slots=True)
+class LabelLine:
+    """What a label says of one colour in one length and condition."""
+
+    card: Colour
+    size_in: float | None
+    condition: str
+    count: int
+
+
+@dataclass(frozen=True, slots=True)
 class PrintedLabel:
     """A tray's label: what is inside, and the square that opens the tray."""
 
     tray: Tray
     colour: str
-    cards: list[tuple[Colour, int]]
+    stacks: list[LabelLine]
     more: int
     square: SafeString
 
@@ -48,14 +59,13 @@ def labels(request: OwnRequest) -> HttpResponse:
     for tray in selectors.list_trays(request.user):
         if wanted and str(tray.pk) != wanted:
             continue
-        counts: dict[Colour, int] = {}
+        counts: Counter[tuple[Colour, float | None, str]] = Counter()
         for lure in tray.lures.all():
             if lure.card in palette.by_id:
-                card = palette.by_id[lure.card]
-                counts[card] = counts.get(card, 0) + lure.count
+                counts[palette.by_id[lure.card], lure.size_in, lure.condition] += lure.count
         address = f"{settings.OWN_ADDRESS}{reverse('crate')}?tray={tray.pk}"
         square = segno.make(address, error="m").svg_inline(scale=2, border=2, omitsize=True, svgclass="square")
-        listed = list(counts.items())
+        listed = [LabelLine(*what, count) for what, count in counts.items()]
         made.append(
             PrintedLabel(
                 tray,
@@ -65,7 +75,7 @@ def labels(request: OwnRequest) -> HttpResponse:
                 mark_safe(square),  # noqa: S308 - our own drawing
             )
         )
-    return paper(request, "crate/labels.html", {"labels": made}, "tray-labels.pdf")
+    return paper(request, "crate/labels.html", {"labels": made, "units": request.user.units}, "tray-labels.pdf")
 
 
 @dataclass(frozen=True, slots=True)
