@@ -16,7 +16,18 @@ __all__ = ["MOST_COUNT", "Limits", "Span", "combined_limits", "load_limits"]
 
 MOST_COUNT: Final = 999
 _SPANS: Final = ("size", "usual", "weight", "depth")
-_FIELDS: Final = ("count", "typical", *_SPANS, "works_ft", "thrown_from_f", "thrown_until_in", "even_with", "best")
+GROWS: Final = 2.6  # the power of length with which weight goes, where a category tells no other
+_FIELDS: Final = (
+    "count",
+    "typical",
+    "grows",
+    *_SPANS,
+    "works_ft",
+    "thrown_from_f",
+    "thrown_until_in",
+    "even_with",
+    "best",
+)
 LIMITS_FILE: Final = FOLDER / "limits.toml"
 Span = tuple[float, float]
 
@@ -34,11 +45,13 @@ class Limits:
     weight: Span | None = None
     depth: Span | None = None
     typical: Span = (0.0, 0.0)
+    grows: float = GROWS
 
     def about_oz(self, size_in: float | None) -> float:
-        """What one weighs, about: a usual one, or as its length has it, weight going with the cube of the length."""
+        """What one weighs, about: a usual one, or as its length has it. Longer ones are a little thinner for their
+        length, so weight grows with less than its cube."""
         length, ounces = self.typical
-        return ounces * (size_in / length) ** 3 if size_in and length else ounces
+        return ounces * (size_in / length) ** self.grows if size_in and length else ounces
 
 
 def load_limits(path: Path) -> Mapping[str, Limits]:
@@ -60,7 +73,8 @@ def _limits(entry: Entry) -> Limits:
     if "size" not in spans:
         raise entry.error("size", "is missing")
     length, ounces = entry.numbers("typical", 2, low=0.0)
-    return Limits(count=entry.whole("count", 1, MOST_COUNT), typical=(length, ounces), **spans)
+    grows = entry.number("grows", 1, 3) if "grows" in entry.raw else GROWS
+    return Limits(count=entry.whole("count", 1, MOST_COUNT), typical=(length, ounces), grows=grows, **spans)
 
 
 def house_limits() -> Mapping[str, Limits]:

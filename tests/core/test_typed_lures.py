@@ -346,7 +346,11 @@ def test_a_slip_of_the_finger_is_forgiven(line, category):
     assert read_line(line, PALETTE).category == category
 
 
-def test_what_one_weighs_goes_by_its_kind_and_length():
-    four, five = (combined_limits(["swimbait"]).about_oz(length) for length in (4, 5))
-    assert 0.2 < four < five
-    assert five / four == pytest.approx((5 / 4) ** 3)
+@pytest.mark.parametrize(
+    ("category", "length", "ounces"),
+    [("finesse-stick", 4, 0.18), ("finesse-stick", 6, 0.5), ("worm", 10, 0.75), ("worm", 6, 0.25),
+     ("jerkbait", 3.5, 0.28), ("jerkbait", 6, 1.2), ("swimbait", 2.8, 0.17), ("swimbait", 5, 0.8), ("creature", 3, 0.2),
+     ("shallow-crankbait", 1.5, 0.17), ("walking-topwater", 3.5, 0.33), ("inshore-paddletail", 5, 0.62)],
+)  # fmt: skip
+def test_what_one_weighs_is_within_a_quarter_of_what_such_lures_weigh(category, length, ounces):
+    assert combined_limits([category]).about_oz(length) == pytest.approx(ounces, rel=0.25)
