@@ -164,15 +164,11 @@ def read_line(
         kind.said.rstrip("s") if kind.said.rstrip("s") in house_words().stands_for else "",
         (*([kind.said] if kind.slip else []), *(word for word in colour.split() if closest_word(word, palette))),
         "" if categories else " ".join(word for word in colour.split() if not is_colour(word, palette)),
-        tuple(word for word in parts.left if word not in _SMALL and _is_dropped(word, palette)),
+        tuple(word for word in parts.left if word in house_words().let_go and word not in _SMALL),
         extras.price,
         extras.hook,
         extras.line_lb,
     )
-
-
-def _is_dropped(word: str, palette: Palette) -> bool:
-    return word in house_words().let_go or not is_colour(word, palette)
 
 
 def _chosen_before(words: Sequence[str], kinds: Mapping[str, str]) -> LureKind | None:

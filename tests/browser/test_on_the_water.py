@@ -207,6 +207,7 @@ def test_storage_that_is_cleared_gets_the_turns_back(browser, live_server, phone
     expect(new.locator("#now-what")).to_have_text(tied)
     expect(new.locator("#turns")).to_contain_text("1 came off")
     new.locator("[data-undo]").click()  # what another phone tapped is taken back here too
+    expect(new.locator("#turns")).not_to_contain_text("1 came off")
     all_sent(new)
     assert Turn.objects.get(trip=trip).lost == 0
     new.context.close()

@@ -73,7 +73,8 @@ window.asideOf = (trip, { facts, clock, telling, panels }) => {
 
   // What a tray for the water as it was measured would take in and leave out; nothing without a signal.
   async function repack(url, inches) {
-    const answer = await fetch(url, { signal: AbortSignal.timeout(15000) }).catch(() => null), { changes } = answer?.ok ? await answer.json() : { changes: [] };
+    const answer = await fetch(url, { signal: AbortSignal.timeout(15000) }).catch(() => null);
+    const { changes } = (answer?.ok && await answer.json().catch(() => null)) || { changes: [] };
     const named = (way) => changes.filter((one) => one.way === way).map((one) => `${one.name.toLowerCase()}, ${trip.categories[one.category]?.toLowerCase() ?? one.category}`).join("; ");
     $("repack").hidden = !changes.length;
     $("repack-words").textContent = [`Repack for ${panels.length(inches)}?`, named("in") && `Take ${named("in")}.`, named("out") && `Leave ${named("out")}.`].filter(Boolean).join(" ");

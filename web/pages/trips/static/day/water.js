@@ -315,7 +315,9 @@
     if (!navigator.onLine || document.hidden || await sealed()) return;
     const answer = await fetch(`${page.taps}?after=${seen}`, { signal: AbortSignal.timeout(15000) }).catch(() => null);
     if (!answer?.ok || answer.redirected) return;
-    const { taps: came, last } = await answer.json();
+    const told = await answer.json().catch(() => null); // cut off half-way
+    if (!told) return;
+    const { taps: came, last } = told;
     await keptTaps.take(came, { trip: trip.trip, owner: trip.owner, called: trip.called });
     if (last !== seen) { seen = last; await draw(); }
   }
