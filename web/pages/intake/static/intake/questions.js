@@ -1,7 +1,8 @@
-// The questions that a heap leaves, answered one after the other by keys 1 to 5: what was pressed counts at once, and is
-// sent while the next one is asked. It waits in this tab until the server has it, through a reload too.
+// The questions that a heap leaves, answered one after the other by keys 1 to 5: what was pressed counts at once, and
+// is sent while the next one is asked. It waits in this tab until the server has it, through a reload too.
 (() => {
   const KEPT = "wax-heap-answers", AGAIN_MS = 2000, SENT_AT_MOST_MS = 20000;
+  const DESCRIBED = ["tone", "opacity", "flake", "belly", "category", "name"];
   let waiting = [], sending = false;
   try { waiting = JSON.parse(sessionStorage.getItem(KEPT)) || []; } catch { waiting = []; }
 
@@ -78,7 +79,8 @@
     const address = new URL(document.querySelector("[data-describe-at]").dataset.describeAt, location);
     const typed = document.querySelector(`#typed-row-${rows[0].number} [data-colour-typed]`)?.dataset.colourTyped || "";
     address.search = new URLSearchParams({ category: question.dataset.colourOf, name: typed });
-    await htmx.ajax("GET", address.pathname + address.search, { target: question.querySelector(".chips"), swap: "innerHTML" });
+    const target = question.querySelector(".chips");
+    await htmx.ajax("GET", address.pathname + address.search, { target, swap: "innerHTML" });
     question.querySelector("[data-step]:not([hidden]) button")?.focus();
   }
 
@@ -90,7 +92,7 @@
     here.hidden = true;
     if (next) { next.hidden = false; return next.querySelector("button").focus(); }
     const question = form.closest(".typed-question"), told = new FormData();
-    for (const name of ["tone", "opacity", "flake", "belly", "category", "name"]) told.append(name, form.dataset[name] || "");
+    for (const name of DESCRIBED) told.append(name, form.dataset[name] || "");
     const answer = await fetch(form.dataset.describe, {
       method: "POST", body: told, headers: JSON.parse(document.body.getAttribute("hx-headers")),
     }).catch(() => null);
@@ -115,7 +117,8 @@
   });
   document.addEventListener("keydown", (event) => {
     const question = event.target.closest?.(".typed-question");
-    if (!question || !/^[1-9]$/.test(event.key) || event.ctrlKey || event.metaKey || event.altKey || event.repeat) return;
+    const plain = !event.ctrlKey && !event.metaKey && !event.altKey && !event.repeat;
+    if (!question || !plain || !/^[1-9]$/.test(event.key)) return;
     const shown = question.querySelector("[data-step]:not([hidden])") || question;
     const button = shown.querySelectorAll("button")[Number(event.key) - 1];
     if (!button) return;

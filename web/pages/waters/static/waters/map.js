@@ -1,7 +1,9 @@
 // The map on which a water's place is pointed at: it fills the fields for latitude and longitude, which stay the truth.
 (() => {
   const WORLD = { width: 3600, height: 1400 }, PER_DEGREE = 10, CLOSEST = 32, TOP_LATITUDE = 66;
-  const latitude = () => document.getElementById("id_latitude"), longitude = () => document.getElementById("id_longitude");
+  const STEPS = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
+  const latitude = () => document.getElementById("id_latitude");
+  const longitude = () => document.getElementById("id_longitude");
   const zone = () => document.getElementById("id_time_zone");
   const clamp = (value, edge) => Math.max(-edge, Math.min(edge, value));
 
@@ -59,7 +61,7 @@
     }
   });
   document.addEventListener("keydown", (event) => {
-    const svg = event.target.closest?.(".map-field"), step = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
+    const svg = event.target.closest?.(".map-field"), step = STEPS[event.key];
     if (!svg || !step) return;
     event.preventDefault();
     const map = svg.closest("[data-map]"), at = told() || { x: 0, y: 0 }, far = 50 / Number(map.dataset.closer || 1);
