@@ -171,8 +171,8 @@ LISTED = """3 worm red bug, 6in
 2 jerkbait bone, 1/2 oz, rattling, $8.99
 frog white
 popper bone + popper black
-Subtotal, 12.40
 another, rusty
+Subtotal, 12.40
 """
 
 

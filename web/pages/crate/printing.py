@@ -10,6 +10,7 @@ from django.shortcuts import render
 from django.urls import reverse
 from django.utils.safestring import SafeString, mark_safe
 
+from tackle.base.units import write_exact
 from tackle.colours.colour import Colour
 from tackle.intake.limits import combined_limits
 from web.common.accounts.models import User
@@ -35,7 +36,7 @@ class LabelLine:
     """What a label says of one colour in one length and condition."""
 
     card: Colour
-    size_in: float | None
+    size: str
     condition: str
     count: int
 
@@ -59,10 +60,11 @@ def labels(request: OwnRequest) -> HttpResponse:
     for tray in selectors.list_trays(request.user):
         if wanted and str(tray.pk) != wanted:
             continue
-        counts: Counter[tuple[Colour, float | None, str]] = Counter()
+        counts: Counter[tuple[Colour, str, str]] = Counter()
         for lure in tray.lures.all():
             if lure.card in palette.by_id:
-                counts[palette.by_id[lure.card], lure.size_in, lure.condition] += lure.count
+                size = write_exact(lure.size_in, request.user.units) if lure.size_in else ""
+                counts[palette.by_id[lure.card], size, lure.condition] += lure.count
         address = f"{settings.OWN_ADDRESS}{reverse('crate')}?tray={tray.pk}"
         square = segno.make(address, error="m").svg_inline(scale=2, border=2, omitsize=True, svgclass="square")
         listed = [LabelLine(*what, count) for what, count in counts.items()]
@@ -75,7 +77,7 @@ def labels(request: OwnRequest) -> HttpResponse:
                 mark_safe(square),  # noqa: S308 - our own drawing
             )
         )
-    return paper(request, "crate/labels.html", {"labels": made, "units": request.user.units}, "tray-labels.pdf")
+    return paper(request, "crate/labels.html", {"labels": made}, "tray-labels.pdf")
 
 
 @dataclass(frozen=True, slots=True)
