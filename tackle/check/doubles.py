@@ -68,7 +68,8 @@ def find_doubles(
     par: Mapping[tuple[str, str], int],
     eaten: float | None = None,
 ) -> list[Double]:
-    """What of the groups that lures of one category make is beyond par. `served`: the days that each category and card
+    """What of the groups that lures of one category make is beyond par; of soft baits within a season's stock too, with
+    nothing over. `served`: the days that each category and card
     id serves, or one of its family, in its plan. `par` overrides, by category and card id. `eaten`: of soft
     baits, how many of a colour a trip, where a log tells.
     """
@@ -131,14 +132,13 @@ def _double(
     lures, category = group.lures, group.lures[0].category
     keep = max(lures, key=lambda lure: (served.get((category, lure.card.id), 0.0), lure.count))
     days = max(served.get((category, lure.card.id), 0.0) for lure in lures)
-    par = pars.get((category, keep.card.id), pars.get((category, ""), target_count(category, keep.card, days)))
-    total = sum(lure.count for lure in lures)
-    if total <= par:
+    told, total = pars.get((category, keep.card.id), pars.get((category, ""))), sum(lure.count for lure in lures)
+    usual = target_count(category, keep.card, days)
+    if total <= (usual if told is None else told):
         return None
-    if not {(category, keep.card.id), (category, "")} & set(pars):
-        par = max(par, season_stock(category, eaten))
-        if total <= par:
-            return Double(category, lures, group.same, group.apart, par, 0, keep, ())
+    par = max(usual, season_stock(category, eaten)) if told is None else told
+    if total <= par:
+        return Double(category, lures, group.same, group.apart, par, 0, keep, ())
     spare = _spare(lures, keep, total - par, reach, left)
     if not spare:
         return None

@@ -8,6 +8,7 @@ from types import MappingProxyType
 from typing import Final
 
 from tackle.base.units import System
+from tackle.base.vocabulary import TRAILER
 from tackle.colours.palette import Palette
 from tackle.intake.extras import is_of_nothing
 from tackle.intake.line import MOST_LINE, LineRead, read_line
@@ -58,7 +59,7 @@ class HeapReader:
         read = self._one(jig, before, category)
         if not soft or read.thing:
             return replace(read, line=part)
-        trailer = self._one(soft, None, "jig-trailer")
+        trailer = self._one(soft, None, TRAILER)
         return replace(read, line=part, trailer=replace(trailer, count=max(trailer.count, read.count)))
 
     def _again(self, text: str, before: LineRead, category: str | None) -> LineRead:

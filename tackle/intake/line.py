@@ -74,6 +74,17 @@ class LineRead:
     trailer: LineRead | None = None
 
     @property
+    def name(self) -> str:
+        """What a lure of it is called: its words for the colour, after its kind's own word where that is none of
+        ours."""
+        return f"{self.stands_for}, {self.colour}" if self.stands_for else self.colour
+
+    @property
+    def note(self) -> str:
+        """What is noted of it: the trailer that is on it."""
+        return f"with {self.trailer.line}" if self.trailer else ""
+
+    @property
     def sure(self) -> Colour | None:
         """The card that is meant beyond doubt, None where one must ask."""
         return None if {"colour", "category"} & set(self.unsure) else self.card

@@ -8,6 +8,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Final
 
+from tackle.base.vocabulary import CATEGORIES
 from tackle.intake.aside import damage_in, parts_out, thing_in
 from tackle.intake.kinds import find_kind
 from tackle.intake.words import bare_words, house_words
@@ -30,7 +31,7 @@ _NO_TRAILER: Final = re.compile(r"\b(?:with no|w/ ?no|without(?: a)?|w/o|no) tra
 _UNIT: Final = re.compile(
     r"\s*\d+(?:[./]\d+)?\s*(?:in|inch|inches|ins|cm|mm|oz|ounce|ounces|g|gr|grams|ft|feet|m)\b", re.I
 )
-_JIGS: Final = {"casting-jig", "structure-jig", "finesse-jig", "swim-jig", "bladed-jig", "spinnerbait"}
+_ALSO_THREADED: Final = "spinnerbait"  # beside the categories that are planned with trailers
 _JOINED: Final = re.compile(r"(?P<sure>\bwith\b|\bw/|\bw\b|\+)|(?P<doubt>,|&|\band\b|\bplus\b)", re.I)
 _BEHIND: Final = re.compile(r"\s(?=trailers?\b)", re.I)
 _TRAILER: Final = re.compile(r"\b(?:trailers?|chunks?)\b|\bon it\b", re.I)
@@ -69,10 +70,14 @@ def trailer_in(line: str) -> tuple[str, str]:
             named.search(soft)
             and not _NO_TRAILER.search(line)
             and not _SOFT.search(jig)
-            and set(find_kind(bare_words(jig)).categories) & _JIGS
+            and any(_is_threaded(category) for category in find_kind(bare_words(jig)).categories)
         ):
             return jig, re.sub(r"\bon it\b", "", soft, flags=re.I).strip(" ,")
     return line, ""
+
+
+def _is_threaded(category: str) -> bool:
+    return CATEGORIES[category].takes_trailer or category == _ALSO_THREADED
 
 
 def lures_in(line: str, is_colour: Callable[[str], bool]) -> tuple[str, ...]:

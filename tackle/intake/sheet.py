@@ -183,7 +183,8 @@ def _cells(guess: LineRead, line: str) -> list[str]:
     """The cells of a typed line. What is not sure stays as it was typed, or is a question mark, so that it is asked."""
     sure = guess.category if "category" not in guess.unsure else guess.kind
     values = {"category": sure or "", "card": guess.colour, "count": guess.count, "sound": guess.sound}
-    values |= {"price": guess.price, "condition": guess.condition, "typed": line}
+    values |= {"price": guess.price, "condition": guess.condition, "typed": line, "note": guess.note}
+    values |= {"name": guess.name} if guess.stands_for else {}
     form = {"size_in": guess.size_in, "weight_oz": guess.weight_oz, "depth_ft": guess.depth_ft}
     cells = as_cells({**values, **form})
     asked = {name.removesuffix("_in").removesuffix("_oz").removesuffix("_ft") for name in guess.unsure}

@@ -57,7 +57,6 @@ class ColumnValues:
         self._bounds_at = layout.flags_of(self.place)
         self._bottom_at = self.columns.get("bottom") if self.what == "secchi" else None
         self._flag_bounds: dict[str, str] = {}  # of the texts of flags that were read already
-        self._plain_unit = self.column_unit if self.settled or self.unit_at is None else None
 
     def read(self, number: int, row: Sequence[str]) -> tuple[Amount, str] | RefusedCell | None:
         """The value in our unit, with the unit that it was told in; None where it is a bound that is left out."""
@@ -65,7 +64,7 @@ class ColumnValues:
         amount = self.style.read(text)
         if amount is None or amount.value in self.nothing or text.lower() in self._missing:
             return RefusedCell(number, heading, text[:60], "a number")
-        unit = self._unit(row) if self._plain_unit is None else self._plain_unit
+        unit = self._unit(row)
         if unit is None and self.unit_at is not None:
             allowed = ", ".join(self.known.units.get(self.what, {"C": 1, "F": 1}))
             return RefusedCell(number, self.table.headings[self.unit_at], row[self.unit_at][:60], allowed)

@@ -6,7 +6,11 @@ from pathlib import Path
 
 import pytest
 
+from tackle.base.vocabulary import Tone
+from tackle.colours.described import describe_colour
+from tackle.colours.palette import house_palette
 from tackle.commands.lures import lures
+from tackle.intake.sheet import Sheet, headed
 
 CASES = [json.loads(line) for line in Path(__file__).with_name("scribbled.jsonl").read_text().splitlines()]
 HEAPS = {number: list(cases) for number, cases in groupby(CASES, key=lambda case: case["heap"])}
@@ -62,3 +66,23 @@ def test_a_trailer_stands_on_its_jig_and_has_no_row():
     assert row["with"] == {"category": "jig-trailer", "colour": "green-pumpkin-black", "count": 1, "size_in": None}
     again = lures({"lines": [line, "same w/ no trailer"]})["rows"][1]
     assert (again["category"], again["colour"], again["with"]) == ("casting-jig", "green-pumpkin-orange", None)
+
+
+def test_a_file_of_lines_keeps_what_a_page_keeps_of_them():
+    lines = ["tube gp 3.5", "flipping jig gp 3/8 w/ gp craw", "2 popper bone + 1 popper black", "frog white $7.49"]
+    table = headed(Sheet("", [[line] for line in lines], range(1, 5)), house_palette(), "imperial")
+    cells = [dict(zip(table.columns, row, strict=True)) for row in table.rows]
+    assert [one["typed"] for one in cells] == [*lines[:2], lines[2], lines[2], lines[3]]
+    assert table.numbers == [1, 2, 3, 3, 4]
+    assert (cells[0]["name"], cells[1]["note"], cells[4]["price"]) == ("tube, gp", "with gp craw", "7.49")
+
+
+def test_a_described_colour_is_like_its_tone_with_what_was_told():
+    palette = house_palette()
+    made = describe_colour(palette, "worm", "Mine", "smoke", "semi", "orange", "pale-belly")
+    assert (made.tone, made.opacity, made.flake_srgb, made.sold_in) == ("smoke", "semi", ("#f07f1e",), ("worm",))
+    assert "pale-belly" in made.accents
+    for tone in Tone:
+        assert describe_colour(palette, "popper", "Mine", tone, "opaque", "", "").tone == tone
+    with pytest.raises(ValueError, match="bars"):
+        describe_colour(palette, "worm", "Mine", "smoke", "semi", "", "bars")

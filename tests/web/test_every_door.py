@@ -27,7 +27,8 @@ KEYS = {
     "water": "water water-edit water-rules water-month water-month-form water-note water-meter reading-delete "
     "water-record water-record-look water-record-take water-record-settle water-record-effect water-history "
     "sighting-delete water-forecast water-rare water-copy water-file "
-    "water-export water-delete water-tide water-place water-gauge water-half-life water-year-csv teach-depth-for "
+    "water-export water-delete water-tide water-place water-weekly water-gauge water-half-life "
+    "water-year-csv teach-depth-for "
     "teach-depth-right",
     "water_change": "water-undo",
     "rule": "rule-switch rule-delete",

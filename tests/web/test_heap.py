@@ -13,7 +13,7 @@ from web.common.accounts.models import User
 from web.domain.colours.selectors import get_palette
 from web.domain.crate.models import KindWord, Lure, Printed, Thing, Tray
 from web.domain.crate.selectors import get_heap
-from web.domain.crate.services import keep_picture, remember_kind, remember_name
+from web.domain.crate.services import keep_picture, remember_name
 from web.domain.history.models import Change
 
 pytestmark = pytest.mark.django_db
@@ -82,7 +82,8 @@ def test_an_unknown_word_is_asked_once_for_all_lines_and_goes_with_the_undo(sign
 
 def test_what_was_remembered_is_forgotten_where_one_says_so(signed_in, wren):
     remember_name(wren, "popper", "moonlight", "white-flat")
-    remember_kind(wren, "flibber", "popper")
+    KindWord.objects.create(owner=wren, text="flibber", category="popper")
+    renewed(wren)
     assert not questions(sent(signed_in, "read/", "flibber moonlight"))
     signed_in.post("/crate/enter/forget/", {"text": "flibber"})
     signed_in.post("/crate/enter/forget/", {"text": "moonlight", "category": "popper"})
@@ -145,6 +146,30 @@ def test_a_colour_that_nobody_has_is_described_in_four_presses(signed_in, wren):
     for wrong in ({"tone": "loud"}, {"opacity": ""}, {"flake": "lead"}, {"belly": "bars"}, {"category": "hat"}):
         assert signed_in.post("/crate/enter/describe/", {**told, **wrong}).status_code == 422
     assert signed_in.get("/crate/enter/describe/?category=hat").status_code == 404
+
+
+def test_lines_that_are_alike_are_counted_and_put_in_each(signed_in, wren):
+    lines = "popper bone\npopper bone\nflibber white\nflibber white"
+    page = sent(signed_in, "read/", lines)
+    assert "4 lines read" in page
+    assert "Save 2 lines" in page
+    answered(signed_in, 2, "flibber white", category="popper")  # of two alike one is answered, and goes in alone
+    assert "Save 3 lines" in sent(signed_in, "read/", lines)
+    sent(signed_in, "", lines)
+    assert [line for line, _ in get_heap(wren).rows] == ["flibber white"]
+
+
+def test_no_lure_of_a_long_line_is_lost(signed_in):
+    line = "poppers: " + ", ".join(["1 bone", "1 black"] * 9)
+    assert sent(signed_in, "read/", line).count('class="sheet typed-row') == 18
+
+
+def test_a_name_is_remembered_only_with_the_colour_that_went_in(signed_in, wren):
+    sent(signed_in, "read/", "worm black")
+    rows = [{"number": 0, "line": "worm black", "told": {"card": "x" * 75, "name": "w" * 70 + ":black"}}]
+    signed_in.post("/crate/enter/answers/", json.dumps(rows), content_type="application/json")
+    sent(signed_in, "", "worm black")
+    assert not Printed.objects.filter(owner=wren).exclude(card="black-plain").exists()
 
 
 @pytest.mark.parametrize("body", ["soup", "{}", '[{"number": "many"}]', "[1]"])

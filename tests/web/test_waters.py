@@ -750,7 +750,7 @@ def test_a_month_is_known_as_well_on_the_look_as_on_the_water_and_in_the_plan(si
         assert core_water(water).months[number].spread == known.months[number]
     gain = weekly_gain(water, known)
     assert gain.then[1] / gain.then[0] < gain.now[1] / gain.now[0]
-    assert f"would tell most of {gain.name}" in told
+    assert f"would tell most of {gain.name}" in text(signed_in.get(f"/waters/{water.pk}/weekly/"))
 
 
 def test_without_a_place_there_is_no_forecast_and_it_says_why(signed_in, tarn, settings):

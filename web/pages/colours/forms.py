@@ -6,12 +6,9 @@ from django import forms
 
 from tackle.base.vocabulary import CATEGORIES, Accent, Brightness, Finish, Flake, FlakeHue, Forage, Opacity, Tone
 from tackle.colours.colour import Colour
+from tackle.colours.described import FLAKE_SRGB
 from web.common.ui.words import choices, label
 
-_HUES = {
-    "black": "#14140f", "silver": "#dfe5ea", "gold": "#d8ac3c", "copper": "#b8672f", "red": "#c02a1c",
-    "purple": "#7a3fa0", "blue": "#2b4fd0", "green": "#2f9a4e", "orange": "#f07f1e",
-}  # fmt: skip
 _LISTS = ("flake_hues", "accents", "imitates", "sold_in")
 
 
@@ -62,7 +59,7 @@ class CardForm(forms.Form):
         cleaned = self.cleaned_data
         entry = {name: cleaned[name] for name in self.fields if name != "also"}
         entry["also"] = [word.strip() for word in cleaned["also"].split(",") if word.strip()]
-        entry["flake_srgb"] = [_HUES[hue] for hue in cleaned["flake_hues"]]
+        entry["flake_srgb"] = [FLAKE_SRGB[FlakeHue(hue)] for hue in cleaned["flake_hues"]]
         return entry
 
 

@@ -30,7 +30,6 @@ from web.domain.crate.pictures import taken_in
 from web.domain.history.kinds import LURE, TRAY
 from web.domain.history.models import Change
 from web.domain.history.record import list_history
-from web.domain.history.record import undo as take_back
 from web.domain.history.shown import add_errors, read_shown, show
 from web.domain.plans.selectors import get_basis, get_owned
 from web.pages.check import bench as workbench
@@ -113,9 +112,7 @@ def undo(request: OwnRequest, pk: int) -> HttpResponse:
     """Takes a change back; from the history, the history again."""
     failed, source = False, request.POST.get("from")
     try:
-        change = take_back(request.user, services.AREA, pk)
-        services.forget_learned(request.user, change)
-        words = f"Undone: {change.words}"
+        words = f"Undone: {services.take_back(request.user, pk).words}"
     except ValidationError as error:
         words, failed = f"That cannot be taken back. {' '.join(error.messages)}", True
     if source == "history":

@@ -44,8 +44,8 @@ def enter(request: OwnRequest) -> HttpResponse:
         context = {"lines": held["lines"], "tray_for_all": held["tray"], **_context(request.user, rows, waiting)}
         return render(request, "intake/enter.html", context)
     rows = make_rows(request.user, request.POST)
-    asked = {row.line for row in rows if not row.ready}
-    ready = [row for row in rows if row.line not in asked]
+    asked = {row.line_at for row in rows if not row.ready}
+    ready = [row for row in rows if row.line_at not in asked]
     change, wrong = None, ""
     if ready:
         try:
@@ -117,7 +117,7 @@ def entered(owner: User, lines: Sequence[str]) -> Change:
     for row in rows:
         if not row.ready:
             raise ValidationError({f"lines[{row.number}]": row.question or "; ".join(row.wrong.values())})
-    if len({row.key for row in rows if PART not in row.key}) < len(set(lines)) or not lines:
+    if len({row.line_at for row in rows}) != len(lines):
         raise ValidationError({"lines": "A line is empty, or there are too many."})
     change = _put_all_in(owner, rows)
     if change is None:
@@ -143,8 +143,8 @@ def _keep(owner: User, rows: Sequence[EnteredRow], waiting: Sequence[str], tray:
 
 def _context(owner: User, rows: Sequence[EnteredRow], waiting: Sequence[str]) -> dict[str, Any]:
     names = get_palette(owner).by_id
-    asked = {row.line for row in rows if not row.ready}
-    lines = dict.fromkeys(row.line for row in rows)
+    asked = {row.line_at for row in rows if not row.ready}
+    lines = {row.line_at for row in rows}
     return {
         "rows": rows,
         "fields": ("line", "told", "was", *FIELDS),
@@ -178,7 +178,9 @@ def _put_all_in(owner: User, rows: Sequence[EnteredRow]) -> Change | None:
 def _learning(row: EnteredRow) -> Mapping[str, str]:
     """What a row's angler chose for its words, whether by a question or in its own fields."""
     told = dict(row.told)
-    if "card" in told and row.guess.category:
+    if row.guess.card is None or told.get("card") != row.guess.card.id:
+        told.pop("card", None)
+    elif row.guess.category:
         told["name"] = f"{row.guess.category}:{row.guess.colour}"
     if "category" in told and row.guess.unknown:
         told.setdefault("word", row.guess.unknown)

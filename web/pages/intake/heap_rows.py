@@ -27,7 +27,7 @@ from web.domain.crate.services.entered import Learned, put_right_on
 MOST_LINES = 200
 MOST_CELL = 80  # characters of what is put right in one field
 NONE = "none"  # the answer that it is none of those that are offered
-MOST_PARTS = 12  # lures of one line
+MOST_PARTS = 40  # lures of one line: it has no room for more
 PART = " ⟦"  # between a line and the number of the lure in it, where it is several
 FIELDS = ("category", "card", "count", "size", "weight", "depth", "tray", "onto", "word", "name")
 WRITTEN: dict[str, tuple[str, Callable[[float, System], str]]] = {
@@ -43,11 +43,13 @@ class EnteredRow:
     """One lure of a line as it would go in: `shown` is what its controls hold, `told` what the angler put right in
     them.
 
-    `key`: the line, and which lure of it. `there`: the like of it that lies in that tray already; `onto`: whether it is
-    added to that. `asked`: the fields that are not sure; `wrong`: those that cannot be used, and why.
+    `line_at`: which of the lines it is of; `key`: that line, and which lure of it. `there`: the like of it that lies in
+    that tray already; `onto`: whether it is added to that. `asked`: the fields that are not sure; `wrong`: those that
+    cannot be used, and why.
     """
 
     number: int
+    line_at: int
     key: str
     guess: LineRead
     told: dict[str, str]
@@ -122,18 +124,18 @@ def make_rows(owner: User, post: Mapping[str, str], with_kept: bool = True) -> l
     by_key = {str(tray.pk): tray for tray in trays}
     rows: list[EnteredRow] = []
     tray = by_key.get(post.get("tray", ""))
-    for line in list_lines(post)[:MOST_LINES]:
+    for line_at, line in enumerate(list_lines(post)[:MOST_LINES]):
         text = line.strip()[:MOST_LINE]
         told = [_next(put_right, _key(text, part)) for part in range(MOST_PARTS)]
         chosen = {part: data["category"] for part, data in enumerate(told) if data.get("category") in CATEGORIES}
         for part, guess in enumerate(reader.read(text, chosen)[:MOST_PARTS]):
             if told[part].get("category") == NONE:
                 guess, where = _as_thing(guess, told[part]), tray or (trays[0] if trays else None)
-                rows.append(EnteredRow(len(rows), _key(text, part), guess, told[part], where))
+                rows.append(EnteredRow(len(rows), line_at, _key(text, part), guess, told[part], where))
                 rows[-1].shown = {"category": NONE, "card": "", "count": str(guess.count)}
                 rows[-1].shown |= {"tray": str(where.pk) if where else ""}
                 continue
-            row = EnteredRow(len(rows), _key(text, part), guess, told[part], tray)
+            row = EnteredRow(len(rows), line_at, _key(text, part), guess, told[part], tray)
             _put_in(row, palette, owner.units)
             reader.before = row.guess
             tray = row.tray = by_key.get(row.told.get("tray", ""), tray)
@@ -177,10 +179,9 @@ def draft_of(row: EnteredRow) -> Draft:
     assert guess.category
     assert guess.card
     return Draft(
-        category=guess.category, card=guess.card.id, name=_entered_name(guess), condition=guess.condition,
+        category=guess.category, card=guess.card.id, name=guess.name[:80], condition=guess.condition,
         count=guess.count, size_in=guess.size_in, weight_oz=guess.weight_oz, depth_ft=guess.depth_ft,
-        sound=guess.sound, price=guess.price, typed=row.line,
-        note=f"with {guess.trailer.line}"[:300] if guess.trailer else "",
+        sound=guess.sound, price=guess.price, typed=row.line, note=guess.note[:300],
     )  # fmt: skip
 
 
@@ -299,14 +300,9 @@ def _likes(stock: Iterable[selectors.Stock]) -> dict[tuple[object, ...], list[se
 def _same_otherwise(guess: LineRead, there: selectors.Stock) -> bool:
     """Whether a lure of the same form is the same in what else is told of it, so that the two make one stack: the same
     condition, and the same kind's word and name."""
-    called = normal(_entered_name(guess)), normal(there.lure.name)
+    called = normal(guess.name[:80]), normal(there.lure.name)
     one_name = called[0] == called[1] or (not all(called) and not guess.stands_for)
     return guess.condition == there.lure.condition and one_name
-
-
-def _entered_name(guess: LineRead) -> str:
-    """What a lure goes in under: its words for the colour, and its kind's own word where that is none of ours."""
-    return (f"{guess.stands_for}, {guess.colour}" if guess.stands_for else guess.colour)[:80]
 
 
 def _likeness_key(row: EnteredRow) -> tuple[object, ...]:

@@ -28,6 +28,7 @@ urlpatterns = [
     path("<int:pk>/record/<int:job_pk>/take/", records.take, name="water-record-take"),
     path("<int:pk>/forecast/", views.forecast, name="water-forecast"),
     path("<int:pk>/half-life/", views.half_life, name="water-half-life"),
+    path("<int:pk>/weekly/", views.weekly, name="water-weekly"),
     path("<int:pk>/rare/", views.rare, name="water-rare"),
     path("<int:pk>/copy/", views.copy, name="water-copy"),
     path("<int:pk>/take-in/", views.take_in, name="water-file"),

@@ -303,6 +303,13 @@ def year_table(request: OwnRequest, pk: int) -> HttpResponse:
     return as_csv(f"year-{pk}", heading, year_rows(water, units))
 
 
+def weekly(request: OwnRequest, pk: int) -> HttpResponse:
+    """What one reading more a week would tell: worked out apart from the page, which would wait for it."""
+    found = selectors.get_water(request.user, pk)
+    known = selectors.get_known_year(found)
+    return render(request, "waters/weekly.html", {"gain": weekly_gain(found, known) if known else None})
+
+
 def compare(request: OwnRequest) -> HttpResponse:
     """Two waters side by side; the first two, where none are named."""
     mine = list(selectors.list_waters(request.user))
@@ -349,7 +356,6 @@ def _page(
             "bottom": TOP + HEIGHT,
         },
         "known": known_months(found, known) if known else [],
-        "gain": weekly_gain(found, known) if known else None,
         "sure_bands": sure_bands(found, known) if known else {},
         "meter": bool(settings.METER_ADDRESS),
         "gauge": bool(settings.GAUGE_URL),

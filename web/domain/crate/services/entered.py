@@ -7,7 +7,6 @@ from typing import Final
 
 from django.core.exceptions import ValidationError
 
-from tackle.base.vocabulary import CATEGORIES
 from tackle.intake.line import LineRead
 from tackle.intake.sheet_rows import Draft
 from tackle.intake.words import normal
@@ -21,7 +20,7 @@ from web.domain.crate.services.things import NewThing, things_put_in
 from web.domain.crate.services.trays import first_tray, make_tray, tray_made
 from web.domain.history.kinds import LURE
 from web.domain.history.models import Change
-from web.domain.history.record import record
+from web.domain.history.record import record, undo
 from web.domain.history.states import Step, as_json, states, steps
 
 MOST_NEW_TRAYS = 40
@@ -94,11 +93,22 @@ def enter_lures(
     first = first_tray(owner) if None in trays else None
     where = [tray for tray in (tray or first for tray in trays) if tray]
     change = _put_in(owner, drafts, where, onto, words, put)
-    for text, category in learned.kinds.items():
-        remember_kind(owner, text, category, change)
-    for (category, text), card in learned.names.items():
-        remember_name(owner, category, text, card, change)
+    _remember(owner, learned, change)
     return change
+
+
+def _remember(owner: User, learned: Learned, change: Change) -> None:
+    """Remembers what was learned with a change, which it is undone with."""
+    kinds = [
+        KindWord(owner=owner, text=text[:80], category=category, change=change)
+        for text, category in learned.kinds.items()
+    ]
+    names = [
+        Printed(owner=owner, category=category, text=text[:80], card=card, change=change)
+        for (category, text), card in learned.names.items() if text
+    ]  # fmt: skip
+    KindWord.objects.bulk_create(kinds, update_conflicts=True, update_fields=["category", "change"])
+    Printed.objects.bulk_create(names, update_conflicts=True, update_fields=["card", "change"])
 
 
 @one_change
@@ -169,26 +179,21 @@ def _with_new(owner: User, trays: Sequence[Tray | str]) -> list[Tray]:
 
 
 @one_change
-def remember_name(owner: User, category: str, text: str, card: str, change: Change | None = None) -> None:
-    """Remembers the card chosen for a printed name; `change`: the one that it goes with, and is undone with."""
+def remember_name(owner: User, category: str, text: str, card: str) -> None:
+    """Remembers the card chosen for a printed name."""
     if plain := normal(text)[:80]:
-        defaults = {"card": card, "change": change}
+        defaults = {"card": card, "change": None}
         Printed.objects.update_or_create(owner=owner, category=category, text=plain, defaults=defaults)
 
 
 @one_change
-def remember_kind(owner: User, text: str, category: str, change: Change | None = None) -> None:
-    """Remembers the kind chosen for a word; `change`: the one that it goes with. Raises ValidationError."""
-    if category not in CATEGORIES:
-        raise ValidationError("That is no category of lures.")
-    KindWord.objects.update_or_create(owner=owner, text=text[:80], defaults={"category": category, "change": change})
-
-
-@one_change
-def forget_learned(owner: User, change: Change) -> None:
-    """Forgets the words that were learned with a change that was taken back."""
+def take_back(owner: User, pk: int) -> Change:
+    """Takes a change of the tackle box back, and forgets the words that were learned with it. Raises
+    ValidationError."""
+    change = undo(owner, AREA, pk)
     for model in (Printed, KindWord):
         model.objects.filter(owner=owner, change=change).delete()
+    return change
 
 
 @one_change

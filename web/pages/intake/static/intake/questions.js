@@ -1,7 +1,7 @@
 // The questions that a heap leaves, answered one after the other by keys 1 to 5: what was pressed counts at once, and
 // is sent while the next one is asked. It waits in this tab until the server has it, through a reload too.
 (() => {
-  const KEPT = "wax-heap-answers", AGAIN_MS = 2000, SENT_AT_MOST_MS = 20000;
+  const KEPT = `wax-heap-answers-${document.documentElement.dataset.who}`, AGAIN_MS = 2000, SENT_AT_MOST_MS = 20000;
   const DESCRIBED = ["tone", "opacity", "flake", "belly", "category", "name"];
   let waiting = [], sending = false;
   try { waiting = JSON.parse(sessionStorage.getItem(KEPT)) || []; } catch { waiting = []; }
@@ -24,7 +24,8 @@
         method: "POST", body: JSON.stringify(rows), signal: AbortSignal.timeout(SENT_AT_MOST_MS),
         headers: { "Content-Type": "application/json", ...JSON.parse(document.body.getAttribute("hx-headers")) },
       });
-      if (answer.status >= 500 || answer.status === 429) throw new Error(String(answer.status));
+      // Signed out, too busy or broken there: it stays here. What was refused as nonsense would be so again.
+      if (answer.redirected || (!answer.ok && answer.status !== 400)) throw new Error(String(answer.status));
       waiting.shift();
       keep();
     } catch {
