@@ -149,14 +149,14 @@ def test_a_colour_that_nobody_has_is_described_in_four_presses(signed_in, wren):
 
 
 def test_lines_that_are_alike_are_counted_and_put_in_each(signed_in, wren):
-    lines = "popper bone\npopper bone\nflibber white\nflibber white"
+    lines = "popper bone\npopper bone\ntopwater bone\ntopwater bone"
     page = sent(signed_in, "read/", lines)
     assert "4 lines read" in page
     assert "Save 2 lines" in page
-    answered(signed_in, 2, "flibber white", category="popper")  # of two alike one is answered, and goes in alone
+    answered(signed_in, 2, "topwater bone", category="popper")  # of two alike one is answered, and goes in alone
     assert "Save 3 lines" in sent(signed_in, "read/", lines)
     sent(signed_in, "", lines)
-    assert [line for line, _ in get_heap(wren).rows] == ["flibber white"]
+    assert [line for line, _ in get_heap(wren).rows] == ["topwater bone"]
 
 
 def test_no_lure_of_a_long_line_is_lost(signed_in):
