@@ -33,7 +33,7 @@ def test_what_to_throw_is_answered_anew_from_what_is_kept(phone, trip, seen, lig
     phone.context.set_offline(True)
     phone.goto("/colours/ask/")
     phone.get_by_label("Category").select_option("jerkbait")
-    phone.locator(f"input[name=light][value={light}]").check(force=True)
+    phone.locator(f".picks label:has(input[name=light][value={light}])").tap()
     phone.get_by_label("Food").select_option(food)
     phone.get_by_label("How deep can you see a white lure?").fill(seen)
     answer = phone.locator("#answer")
