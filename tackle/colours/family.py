@@ -15,7 +15,7 @@ from tackle.colours.palette import Palette, house_palette
 from tackle.data import FOLDER, loaded, read_toml
 from tackle.data.entry import Entry
 
-__all__ = ["families", "family", "load_family_rules"]
+__all__ = ["families", "family", "load_family_rules", "on_top"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,6 +46,11 @@ def families(cards: Iterable[Colour], category: str) -> list[list[Colour]]:
     for card in cards:
         found.setdefault(family(card, category), []).append(card)
     return list(found.values())
+
+
+def on_top(category: str) -> bool:
+    """Whether a category is fished on top, where fish see it from below."""
+    return category in loaded(load_family_rules, FOLDER / "families.toml").surface
 
 
 def _by_traits(card: Colour, category: str, rules: FamilyRules) -> Hashable:

@@ -12,7 +12,7 @@ from tackle.base.vocabulary import Brightness, Finish, Flake, Light, Opacity, To
 from tackle.colours.colour import Colour, Fluorescent
 from tackle.colours.light import to_hex
 from tackle.colours.palette import Palette, house_palette
-from tackle.sight.below import SKIES, outlines, points_below
+from tackle.sight.below import SKIES, outlines, points_below, sky_above
 from tackle.sight.flash import find_flashes
 from tackle.sight.look import View, are_one, light_left, nearest_first, points, screen
 from tackle.sight.lure import PARTS
@@ -49,7 +49,7 @@ def sight(request: Mapping[str, Any]) -> dict[str, Any]:
     names = [colour if isinstance(colour, str) else index for index, colour in enumerate(named)]
     shown, water = screen(cards, view)
     below = asked["view"] == "below"
-    sky = asked["sky"] or ("night" if view.light == "night" else "bright" if view.light == "bright" else "overcast")
+    sky = asked["sky"] or sky_above(view.light)
     places = points_below(cards, view, sky) if below else points(cards, view)
     parts_seen = _BELOW_PARTS if below else PARTS
     return {

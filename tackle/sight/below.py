@@ -19,18 +19,24 @@ from numpy.typing import NDArray
 from tackle.base.units import M_PER_FT
 from tackle.colours.colour import Colour
 from tackle.sight.eye import cone_curves, rod_curve
-from tackle.sight.look import View, light_down
+from tackle.sight.look import View, light_down, to_srgb
 from tackle.sight.lure import PARTS, make_faces
 from tackle.sight.spectra import Assumptions, assumptions, spectra
 from tackle.sight.water import Body, attenuation, fitted
 
-__all__ = ["SKIES", "outlines", "points_below"]
+__all__ = ["SKIES", "outlines", "points_below", "screen_below", "sky_above"]
 
 SKIES: Final = ("bright", "overcast", "night")
 WATER_INDEX: Final = 1.33
 _BACKWARD, _MOST_BACK = 0.0183, 0.3
+_SHOWN: Final = {"bright": 0.9, "overcast": 0.7, "night": 0.08}  # how light the sky is on the screen
 _SIDE, _BELLY = PARTS.index("side"), PARTS.index("belly")
 Curve = NDArray[np.float64]
+
+
+def sky_above(light: str) -> str:
+    """The sky that a lure is seen against in some light."""
+    return "night" if light == "night" else "bright" if light == "bright" else "overcast"
 
 
 def outlines(cards: Sequence[Colour], view: View, sky: str, assumed: Assumptions | None = None) -> Curve:
@@ -53,8 +59,26 @@ def points_below(cards: Sequence[Colour], view: View, sky: str, assumed: Assumpt
     return np.asarray(np.stack((hue, bright), axis=-1)[:, None, :])
 
 
+def screen_below(cards: Sequence[Colour], view: View, sky: str) -> tuple[Curve, Curve]:
+    """What a camera set for the sky would show: linear sRGB of each underside, (n, 1, 3), and of the sky, (3,)."""
+    lures, window = _radiances(cards, view, sky, assumptions())
+    behind = to_srgb(window)
+    exposure = _SHOWN[sky] / max(float(behind.max()), 1e-30)
+    return np.clip(to_srgb(lures) * exposure, 0, 1)[:, None, :], np.clip(behind * exposure, 0, 1)
+
+
 def _taken_up(cards: Sequence[Colour], view: View, sky: str, data: Assumptions) -> tuple[Curve, Curve, float]:
     """What the eye's receptors take up of each lure, (n, k), and of the sky behind, (k,); and their dark noise."""
+    lures, window = _radiances(cards, view, sky, data)
+    night = sky == "night"
+    receptors = rod_curve(view.eye, data)[None, :] if night else cone_curves(view.eye, data)
+    dark = data.number("below", "rod_dark") if night else data.number("dark")
+    noise = dark * data.number("surface") * float((receptors.mean(axis=0) * spectra().daylight).sum())
+    return lures @ receptors.T, receptors @ window, noise
+
+
+def _radiances(cards: Sequence[Colour], view: View, sky: str, data: Assumptions) -> tuple[Curve, Curve]:
+    """The light of each lure at the eye, (n, 33), and of the sky behind it, (33,)."""
     there = replace(view, light=sky)
     body, light = fitted(view.visibility_in, view.stain), light_down(there, data)
     window = WATER_INDEX**2 * light
@@ -63,12 +87,7 @@ def _taken_up(cards: Sequence[Colour], view: View, sky: str, data: Assumptions) 
     through = (faces.through[:, _SIDE] * faces.through[:, _BELLY]) ** 0.5  # all of it is light's way through
     plain = underside * (1 - through[:, None]) + window * through[:, None]
     fades = np.exp(-np.maximum(_fading(body, data, sky), 0.0) * view.distance_ft * M_PER_FT)
-    lures = window + (plain - window) * fades
-    night = sky == "night"
-    receptors = rod_curve(view.eye, data)[None, :] if night else cone_curves(view.eye, data)
-    dark = data.number("below", "rod_dark") if night else data.number("dark")
-    noise = dark * data.number("surface") * float((receptors.mean(axis=0) * spectra().daylight).sum())
-    return lures @ receptors.T, receptors @ window, noise
+    return window + (plain - window) * fades, window
 
 
 def _sent_up(body: Body) -> Curve:

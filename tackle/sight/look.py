@@ -30,6 +30,7 @@ __all__ = [
     "own_light_left",
     "points",
     "screen",
+    "to_srgb",
 ]
 
 _ROWS = 8
@@ -161,6 +162,11 @@ def screen(cards: Sequence[Colour], view: View, assumed: Assumptions | None = No
     exposure = data.number("camera", "white") / (grey**adapts * full ** (1 - adapts)) * (grey / here) ** balances
     shown = (faces @ _XYZ_TO_SRGB.T * exposure, water @ _XYZ_TO_SRGB.T * exposure)
     return np.clip(shown[0], 0, 1), np.clip(shown[1], 0, 1)
+
+
+def to_srgb(light: Curve) -> Curve:
+    """Linear sRGB, (..., 3), of spectra, (..., 33)."""
+    return np.asarray(light @ spectra().observer.T @ _XYZ_TO_SRGB.T, dtype=np.float64)
 
 
 def _sun(data: Assumptions) -> Curve:

@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tackle.base.hashing import content_hash
-from tackle.base.vocabulary import Light, Stain, ids
+from tackle.base.vocabulary import Light, Stain, Target, ids
 from tackle.data import FOLDER, loaded, read_toml
 from tackle.data.entry import Entry
 
@@ -20,7 +20,7 @@ __all__ = ["EYES", "Assumptions", "Spectra", "assumptions", "load_assumptions", 
 
 SPECTRA_FILE: Final = FOLDER / "spectra.toml"
 EYE_FILE: Final = FOLDER / "eye.toml"
-EYES: Final = ("bass", "drum")
+EYES: Final = ("bass", "striper", "drum")
 Curve = NDArray[np.float64]
 
 
@@ -83,10 +83,15 @@ def load_spectra(path: Path) -> Spectra:
 def load_assumptions(path: Path) -> Assumptions:
     """The assumptions in a TOML file. Raises DataError naming file and entry."""
     file = Entry(read_toml(path), path.name, "file")
-    for name, words in (("light", ids(Light)), ("stain", ids(Stain)), ("eye", EYES)):
+    for name, words in (("light", ids(Light)), ("stain", ids(Stain)), ("eye", EYES), ("species", ids(Target))):
         if {*file.table(name)} != {*words}:
             raise file.error(name, f"does not tell {', '.join(words)}")
-    for name in ("weber", "dark", "range_share", "range_most_ft", "side_light", "background", "surface", "nearly_one"):
+    for fish, told in file.table("species").items():
+        if told.get("eye") not in EYES or not isinstance(told.get("borrowed"), bool):
+            raise file.error(
+                f"species.{fish}", f"does not tell an eye of {', '.join(EYES)}, and whether it is borrowed"
+            )
+    for name in ("weber", "dark", "range_share", "range_most_ft", "side_light", "background", "surface"):
         file.number(name, low=np.finfo(float).tiny)
     return Assumptions(file.raw)
 

@@ -17,7 +17,7 @@ VIEWS = {
     "results": "/day/learned/",
     "story": "/teach/story/worm/",
     "trip": "/day/",
-    "sight": "/colours/sight/?visibility=60+in&stain=none&eye=bass",
+    "sight": "/colours/sight/?visibility=60+in&stain=none&fish=largemouth",
 }
 PHONE_VIEWS = {
     "ask-phone": "/colours/ask/?category=shallow-crankbait&see=14+in&light=overcast&food=sunfish",

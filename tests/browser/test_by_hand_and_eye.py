@@ -52,3 +52,25 @@ def test_at_twice_the_text_size_no_page_scrolls_sideways(page, wide, tall):
     ):  # fmt: skip
         page.goto(address)
         assert page.evaluate("document.documentElement.scrollWidth - innerWidth") <= 0, address
+
+
+def test_two_colours_side_by_side_change_as_depth_and_clarity_are_moved(page):
+    page.goto("/colours/sight/?c=orange-loud&c=green-pumpkin-black&visibility=60+in&depth=2")
+    said, canvas = page.locator(".beside-said"), page.locator(".beside-water")
+    pixels = "canvas => [...canvas.getContext('2d').getImageData(300, 80, 1, 1).data]"
+    first, words = canvas.evaluate(pixels), said.text_content()
+    depth = page.get_by_label("How deep")
+    depth.focus()
+    for _ in range(40):
+        page.keyboard.press("ArrowRight")
+    assert canvas.evaluate(pixels) != first
+    expect(said).not_to_have_text(words)
+    expect(said).to_contain_text("steps")
+    assert depth.get_attribute("aria-valuetext").endswith("ft")
+    clear = page.get_by_label("Visibility", exact=False).nth(1)
+    deep = canvas.evaluate(pixels)
+    clear.evaluate("range => { range.value = 0; range.dispatchEvent(new Event('input')); }")
+    assert canvas.evaluate(pixels) != deep
+    page.locator("select[name=fish]").select_option("striper")
+    expect(page.locator(".beside-said")).to_contain_text("steps")
+    expect(page.locator("canvas.beside-water")).to_have_count(1)

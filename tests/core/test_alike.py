@@ -1,13 +1,14 @@
-"""Doubles as the fish sees them: measured on each day by a pair of the angler's own."""
+"""Doubles as the fish sees them: one, two, or in doubt on each of the angler's days."""
 
 import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
 from tackle.colours.palette import house_palette
-from tackle.sight.alike import Yardstick, days_alike, remaining_light
-from tackle.sight.look import View, apart, points
+from tackle.sight.alike import days_alike, remaining_light
+from tackle.sight.look import View
 from tackle.sight.pairs import HardlyApart, better_dropped
+from tackle.sight.parted import call_pairs
 
 PALETTE = house_palette()
 CARDS = PALETTE.sold_in("jerkbait")[:8]
@@ -17,24 +18,30 @@ VIEWS = {View("bass", float(inches), stain, 4.0, light): days for inches, stain,
 )}  # fmt: skip
 
 
-def test_each_day_has_its_own_measure():
-    table = days_alike(CARDS, VIEWS, Yardstick(WHITE, BONE, 3.0))
+def test_each_day_says_one_two_or_in_doubt():
+    found = days_alike(CARDS, VIEWS)
     for one in range(len(CARDS)):
         for other in range(one):
-            days = 0.0
-            for view, count in VIEWS.items():
-                limit = apart(points([WHITE, BONE], View(view.eye, view.visibility_in, view.stain, 3.0, view.light)))[
-                    0, 1
-                ]
-                days += count * (apart(points([CARDS[one], CARDS[other]], view))[0, 1] < limit)
-            assert table[one, other] == table[other, one] == days
-    assert np.diag(table).tolist() == [10.0] * len(CARDS)
+            pair = [CARDS[one], CARDS[other]]
+            sure = {view: call_pairs(pair, view) for view in VIEWS}
+            assert found.one[one, other] == sum(VIEWS[view] * called.one[0, 1] for view, called in sure.items())
+            two = sum(VIEWS[view] * called.two[0, 1] for view, called in sure.items())
+            assert found.one[one, other] + found.doubt[one, other] + two == 10.0
+    assert np.diag(found.one).tolist() == [10.0] * len(CARDS)
 
 
-def test_a_wider_measure_never_parts_what_a_narrower_one_takes_for_one():
-    narrow = days_alike(CARDS, VIEWS, Yardstick(WHITE, BONE, 3.0))
-    wide = days_alike(CARDS, VIEWS, Yardstick(WHITE, PALETTE.by_id["black-plain"], 3.0))
-    assert (wide >= narrow).all()
+def test_green_pumpkin_and_dark_purple_are_not_one_all_year():
+    green, purple = PALETTE.by_id["green-pumpkin-black"], PALETTE.by_id["dark-purple-plain"]
+    views = {View("bass", float(inches), "none", 4.0, "bright"): 1.0 for inches in (8, 15, 24, 36, 60, 90)}
+    assert days_alike([green, purple], views).one[0, 1] == 0
+    assert days_alike([WHITE, BONE], views).one[0, 1] >= 4
+
+
+def test_on_top_white_and_bone_are_one_from_below_in_any_light():
+    views = {View("bass", 90.0, "none", 1.0, light): 1.0 for light in ("bright", "overcast", "night")}
+    assert days_alike([WHITE, BONE], views, below=True).one[0, 1] == 3
+    ghost = PALETTE.by_id["clear-ghost"]
+    assert days_alike([WHITE, ghost], views, below=True).one[0, 1] < 3
 
 
 @given(st.sampled_from(CARDS), st.sampled_from(["none", "silt", "algae", "tannic"]))

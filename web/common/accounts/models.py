@@ -69,10 +69,6 @@ class User(AbstractUser):
     units: "models.CharField[System, System]" = models.CharField(max_length=8, choices=Units, default=Units.IMPERIAL)
     # Whether another size, weight or depth of a colour counts as the same thing.
     any_form = models.BooleanField(default=False)
-    # The fish's eye: two colours are nearly one where they are as alike as these two are at so many feet.
-    alike_first = models.CharField(max_length=60, default="white-flat", db_collation="utf8mb4_bin")
-    alike_second = models.CharField(max_length=60, default="bone", db_collation="utf8mb4_bin")
-    alike_depth_ft = models.FloatField(default=3.0)
     # Situations met on fewer days a year than this are set aside.
     rare_days = models.FloatField(default=RARE_DAYS)
     # Drawn anew by every change of what is owned: see web.common.accounts.writing.

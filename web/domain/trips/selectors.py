@@ -61,6 +61,11 @@ def last_beside(owner: User, trip: Trip, most: int) -> list[Trip]:
     return list(last)[::-1]
 
 
+def find_last_planned(owner: User) -> int | None:
+    """The water of the trip that was planned last, by its key."""
+    return list_trips(owner).order_by("-pk").values_list("water_id", flat=True).first()
+
+
 def next_trip(owner: User, now: datetime) -> Trip | None:
     """The trip that goes on, by the clock of its water; else the next one to come, else the last there was."""
     trips = list_trips(owner)

@@ -14,7 +14,7 @@ from web.common.accounts.models import User
 from web.pages.archive.reading import FORMAT, TABLE
 from web.pages.archive.shelves import Shelf, shelves
 
-ACCOUNT = ("units", "any_form", "alike_first", "alike_second", "alike_depth_ft", "rare_days")
+ACCOUNT = ("units", "any_form", "rare_days")
 
 
 def write_archive(owner: User, file: IO[bytes]) -> None:

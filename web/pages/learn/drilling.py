@@ -10,7 +10,12 @@ from django.shortcuts import render
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
-from tackle.base.vocabulary import CATEGORIES, Light
+from tackle.base.vocabulary import CATEGORIES, Light, Salinity
+from tackle.colours.colour import Colour
+from tackle.sight.alike import USUAL_DEPTH_FT
+from tackle.sight.look import View
+from tackle.sight.pairs import alike_there
+from tackle.sight.species import given_eye, likely_species
 from tackle.situations.clarity import BANDS
 from tackle.teach.drill import DrillChoice, Question
 from tackle.teach.recall import known
@@ -57,7 +62,7 @@ def drill(request: OwnRequest) -> HttpResponse:
         "questions": [
             Asked(
                 place.cell, seed, place.category, place.days, make_scene(place.situation, owner.units),
-                asks(question.by), [_offer(offer, question, log) for offer in question.offers],
+                asks(question.by), _offers(question, log),
             )
             for place, seed, question in asked
         ],
@@ -65,6 +70,23 @@ def drill(request: OwnRequest) -> HttpResponse:
         "lights": list(Light), "kept_as": request.path,
     }  # fmt: skip
     return render(request, "teach/drill.html", context)
+
+
+def _offers(question: Question, log: dict[tuple[str, str], str]) -> list[dict[str, Any]]:
+    """What may be picked; of what is no first choice, which first choice the fish could hardly tell it from."""
+    asked = question.situation
+    species = likely_species(asked.target, CATEGORIES[asked.category].waters is Salinity.SALT)
+    depth = asked.depth_ft or USUAL_DEPTH_FT
+    view = View(given_eye(species).eye, asked.visibility_in, asked.stain, depth, asked.light)
+    alike: dict[str, Colour] = {}
+    for _, one, other in alike_there([(asked.category, offer.card) for offer in question.offers], view):
+        alike |= {one.id: other, other.id: one}
+    best = {offer.card for offer in question.best}
+    return [
+        _offer(offer, question, log)
+        | {"alike": alike[offer.card.id] if offer.card not in best and alike.get(offer.card.id) in best else None}
+        for offer in question.offers
+    ]
 
 
 def _offer(offer: DrillChoice, question: Question, log: dict[tuple[str, str], str]) -> dict[str, Any]:

@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -9,13 +10,20 @@ from numpy.typing import NDArray
 from tackle.colours.colour import Colour
 from tackle.colours.light import to_hex
 from tackle.sight.alike import remaining_light, sight_views
-from tackle.sight.look import View, nearest_first, points, screen
+from tackle.sight.below import outlines, points_below, screen_below, sky_above
+from tackle.sight.beside import look_beside
+from tackle.sight.flash import Flash, find_flashes
+from tackle.sight.look import View, points, screen
+from tackle.sight.parted import call_pairs
+from tackle.sight.ruled import Ruled, ruling
 from web.domain.waters.selectors import Days
 
 DEPTHS_FT = (1.0, 2.0, 4.0, 6.0, 8.0)
 CLOSER = 3  # times: the picture is taken from so much nearer than the fish looks from, for people to see something
 CHART_IN = (6.0, 10.0, 15.0, 24.0, 36.0, 55.0, 80.0, 120.0)
 CHART_FT = (1.0, 2.0, 4.0, 7.0, 12.0, 20.0)
+BESIDE_FT = (1.0, 2.0, 4.0, 7.0, 12.0, 20.0, 30.0)
+BESIDE_IN = (4.0, 6.0, 10.0, 15.0, 24.0, 36.0, 55.0, 80.0, 120.0, 200.0)
 CHART_LEFT, CHART_TOP, CELL, CELL_TALL = 44, 22, 34, 28
 WIDE, TALL, LEFT, TOP = 720, 424, 64, 26
 PLOT_WIDE, PLOT_TALL, PLOT_RIM = 330, 220, 34
@@ -41,12 +49,27 @@ class Placed:
 
 @dataclass(frozen=True, slots=True)
 class DrawnPair:
-    """Two colours, how far apart in just noticeable differences, and as a share of black from white there."""
+    """Two colours, how many steps apart from where the fish looks and from half as far, what the eye says (`one`, `two`
+    or `doubt`), and what anglers rule where they rule otherwise."""
 
     first: Colour
     second: Colour
-    apart: float
-    share: float
+    far: float
+    near: float
+    says: str
+    ruled: Ruled | None
+
+
+@dataclass(frozen=True, slots=True)
+class Window:
+    """One colour from below: its fill against the sky's, the share of the sky's light that is missing or added, and how
+    it flashes from the side."""
+
+    card: Colour
+    x: float
+    fill: str
+    contrast: float
+    flash: Flash
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,10 +81,12 @@ class Look:
     hung: tuple[Hung, ...]
     placed: tuple[Placed, ...]
     pairs: tuple[DrawnPair, ...]
+    windows: tuple[Window, ...]
+    sky: str  # the fill of the sky from below
 
 
-def draw(cards: Sequence[Colour], view: View, scale: tuple[Colour, Colour]) -> Look:
-    """The drawing of some colours in a water; `scale`: black and white, that distances are told by."""
+def draw(cards: Sequence[Colour], view: View, below: bool) -> Look:
+    """The drawing of some colours in a water, from the side or from below."""
     step = (WIDE - LEFT) / max(len(cards), 1)
     rows = [(depth, TOP + (TALL - TOP - 36) * index / (len(DEPTHS_FT) - 1)) for index, depth in enumerate(DEPTHS_FT)]
     stops, hung = [], []
@@ -72,11 +97,46 @@ def draw(cards: Sequence[Colour], view: View, scale: tuple[Colour, Colour]) -> L
             tops = (0.0, 6.0, 14.0)
             bands = tuple((top, to_hex(part)) for top, part in zip(tops, parts, strict=True))
             hung.append(Hung(LEFT + step * index + 6, y, bands))
-    places = points(cards, view)
-    table = nearest_first(points(cards, view))
-    black_white = nearest_first(points(scale, view))[0][2] or 1.0
-    pairs = [DrawnPair(cards[one], cards[other], distance, distance / black_white) for one, other, distance in table]
-    return Look(tuple(stops), tuple(rows), tuple(hung), _placed(cards, places), tuple(pairs))
+    sky = sky_above(view.light)
+    places = points_below(cards, view, sky) if below else points(cards, view)
+    undersides, behind = screen_below(cards, replace(view, range_ft=view.distance_ft / CLOSER), sky)
+    windows = tuple(
+        Window(card, WIDE * (index + 0.5) / len(cards), to_hex(fill[0]), float(contrast), flash)
+        for index, (card, fill, contrast, flash) in enumerate(
+            zip(cards, undersides, outlines(cards, view, sky), find_flashes(cards, view), strict=True)
+        )
+    )
+    return Look(
+        tuple(stops), tuple(rows), tuple(hung), _placed(cards, places), find_pairs(cards, view, below), windows,
+        to_hex(behind),
+    )  # fmt: skip
+
+
+def find_pairs(cards: Sequence[Colour], view: View, below: bool) -> tuple[DrawnPair, ...]:
+    """Each two of some colours, least apart first."""
+    called = call_pairs(cards, view, below)
+    rows, columns = np.triu_indices(len(cards), 1)
+    found = []
+    for one, other in zip(rows.tolist(), columns.tolist(), strict=True):
+        says = "one" if called.one[one, other] else "two" if called.two[one, other] else "doubt"
+        ruled = None if below else ruling(cards[one], cards[other])
+        if ruled and ruled.anglers == says:
+            ruled = None
+        pair = DrawnPair(
+            cards[one], cards[other], float(called.far[one, other]), float(called.near[one, other]), says, ruled
+        )
+        found.append(pair)
+    return tuple(sorted(found, key=lambda pair: pair.far))
+
+
+def tell_beside(pair: tuple[Colour, Colour], view: View, below: bool) -> dict[str, Any]:
+    """Two colours side by side, by depth and visibility, as the page's script takes it."""
+    table = look_beside(pair, view, BESIDE_FT, BESIDE_IN, below)
+    return {
+        "depths": BESIDE_FT, "visibilities": BESIDE_IN, "lures": table.lures.tolist(), "behind": table.behind.tolist(),
+        "apart": table.apart.tolist(), "near": table.near.tolist(), "at": [view.depth_ft, view.visibility_in],
+        "below": below,
+    }  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
@@ -118,7 +178,7 @@ def _along(value: float, marks: Sequence[float]) -> float:
 
 
 def _placed(cards: Sequence[Colour], places: NDArray[np.float64]) -> tuple[Placed, ...]:
-    sides = places[:, 1] if len(cards) else np.zeros((0, 2))
+    sides = places[:, places.shape[1] // 2]
     most = max(float(np.abs(sides).max(initial=0.0)), 0.5)
     wide, tall = PLOT_WIDE / 2 - PLOT_RIM, PLOT_TALL / 2 - PLOT_RIM
     return tuple(

@@ -19,6 +19,11 @@ from tackle.base.numbers import read_number, read_whole
 from tackle.base.vocabulary import Light, ids
 from tackle.colours.colour import Colour
 from tackle.schools.beside import beside
+from tackle.sight.alike import USUAL_DEPTH_FT
+from tackle.sight.look import View
+from tackle.sight.pairs import alike_there
+from tackle.sight.species import given_eye, likely_species
+from tackle.situations.water import target_said
 from web.common.accounts.bodies import render_body
 from web.common.accounts.models import User
 from web.common.accounts.request import OwnRequest
@@ -229,6 +234,7 @@ def trip_context(owner: User, trip: Trip) -> dict[str, Any]:
         "evening": evening,
         "shown": shown,
         "sight_query": _sight_query(evening),
+        "alike": _alike(trip, evening),
         "rows": [(category, _spans(evening, category)) for category in evening.rows],
         "tray": list(zip(shown.pieces, _beside(owner, evening), strict=True)),
         "known_now": evening.changes,
@@ -264,6 +270,16 @@ def _sight_query(evening: selectors.Evening) -> str:
     data = [("c", piece.card.id) for piece in evening.shown.pieces[:MOST_LOOKED_AT]]
     data += [("visibility", f"{evening.visibility_in:.0f} in"), ("stain", evening.stain)]
     return urlencode([*data, ("light", evening.skies[0].light)] if evening.skies else data)
+
+
+def _alike(trip: Trip, evening: selectors.Evening) -> tuple[tuple[str, Colour, Colour], ...]:
+    """What of the tray the fish cannot tell apart in the water and light of the first hour."""
+    if not evening.skies:
+        return ()
+    species = likely_species(target_said(trip.water.target), trip.water.salinity == "salt")
+    depth = trip.water.depth_ft or USUAL_DEPTH_FT
+    view = View(given_eye(species).eye, evening.visibility_in, evening.stain, depth, evening.skies[0].light)
+    return alike_there([(piece.category, piece.card) for piece in evening.shown.pieces], view)
 
 
 def _spans(evening: selectors.Evening, category: str) -> list[Span]:

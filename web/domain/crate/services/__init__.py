@@ -22,7 +22,7 @@ from web.domain.crate.services.lures import (
     move_lure,
     split_lure,
 )
-from web.domain.crate.services.said import mark_finding, note_score, set_any_form, set_yardstick
+from web.domain.crate.services.said import mark_finding, note_score, set_any_form
 from web.domain.crate.services.several import change_several, sort_trays, tray_name, trays_proposed
 from web.domain.crate.services.stacks import AREA, MOST_LURES
 from web.domain.crate.services.stock import bought, bring, put_away, take_out
@@ -72,7 +72,6 @@ __all__ = [
     "remember_name",
     "set_any_form",
     "set_thing",
-    "set_yardstick",
     "sort_trays",
     "split_lure",
     "take_back",

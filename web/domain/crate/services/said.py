@@ -4,10 +4,8 @@ from typing import Any
 
 from django.core.exceptions import ValidationError
 
-from tackle.base.numbers import read_number
 from web.common.accounts.models import User
 from web.common.accounts.writing import one_change
-from web.domain.colours.selectors import get_palette
 from web.domain.crate.models import Mark, Score
 
 
@@ -30,18 +28,6 @@ def set_any_form(owner: User, any_form: bool) -> None:
     """Sets whether another size, weight or depth of a colour counts as the same thing."""
     owner.any_form = any_form
     owner.save(update_fields=["any_form"])
-
-
-@one_change
-def set_yardstick(owner: User, first: str, second: str, depth: str) -> None:
-    """Sets which two colours, how deep, are the measure of nearly one to the fish. Raises ValidationError."""
-    known, feet = get_palette(owner).by_id, read_number(depth, 0, 60)
-    if first not in known or second not in known or first == second:
-        raise ValidationError("Choose two colours that are not the same.")
-    if feet is None:
-        raise ValidationError(f"“{depth[:20]}” is no depth from 0 to 60 ft.")
-    owner.alike_first, owner.alike_second, owner.alike_depth_ft = first, second, feet
-    owner.save(update_fields=["alike_first", "alike_second", "alike_depth_ft"])
 
 
 @one_change
