@@ -11,6 +11,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import replace
+from math import asin, tan
 from typing import Final
 
 import numpy as np
@@ -24,7 +25,7 @@ from tackle.sight.lure import PARTS, make_faces
 from tackle.sight.spectra import Assumptions, assumptions, spectra
 from tackle.sight.water import Body, attenuation, fitted
 
-__all__ = ["SKIES", "outlines", "points_below", "screen_below", "sky_above"]
+__all__ = ["SKIES", "outlines", "points_below", "screen_below", "sky_above", "window_width_ft"]
 
 SKIES: Final = ("bright", "overcast", "night")
 WATER_INDEX: Final = 1.33
@@ -37,6 +38,11 @@ Curve = NDArray[np.float64]
 def sky_above(light: str) -> str:
     """The sky that a lure is seen against in some light."""
     return "night" if light == "night" else "bright" if light == "bright" else "overcast"
+
+
+def window_width_ft(depth_ft: float) -> float:
+    """How wide the round is through which an eye at a depth sees the sky (Snell's law), in feet."""
+    return 2 * depth_ft * tan(asin(1 / WATER_INDEX))
 
 
 def outlines(cards: Sequence[Colour], view: View, sky: str, assumed: Assumptions | None = None) -> Curve:

@@ -9,6 +9,7 @@ from tackle.base.errors import DataError, InvalidInput
 from tackle.base.vocabulary import Stain, ids
 from tackle.colours.palette import house_palette
 from tackle.commands.sight import sight
+from tackle.sight.below import window_width_ft
 from tackle.sight.look import View, apart, are_one, light_down, light_left, nearest_first, points
 from tackle.sight.lure import make_faces
 from tackle.sight.spectra import assumptions, load_assumptions, load_spectra, spectra
@@ -270,3 +271,7 @@ def glow(low, high, emits):
 def test_paint_that_cannot_be_is_refused(wrong):
     with pytest.raises(InvalidInput):
         ask({"side": "#ff6a00", **wrong})
+
+
+def test_the_window_is_as_wide_as_divers_are_told():
+    assert window_width_ft(10.0) / 2 == pytest.approx(11.3, rel=0.01)  # 1.13 times the depth

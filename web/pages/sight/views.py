@@ -12,6 +12,7 @@ from tackle.base.units import System, read_visibility_in, write_exact
 from tackle.base.vocabulary import CATEGORIES, Light, Stain, Target, ids
 from tackle.colours.colour import Colour
 from tackle.colours.palette import Palette
+from tackle.sight.below import window_width_ft
 from tackle.sight.calling import find_calling
 from tackle.sight.look import View
 from tackle.sight.ruled import rulings
@@ -58,6 +59,7 @@ def sight(request: OwnRequest) -> HttpResponse:
         "look": look,
         "head": _head(look),
         "below": below,
+        "window_ft": window_width_ft(asked.depth_ft),
         "beside": tell_beside((cards[0], cards[1]), asked, below) if len(cards) == BESIDE else None,
         "limit": assumptions().told["limit"],
         "species": _species(water, request.GET),
