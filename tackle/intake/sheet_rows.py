@@ -27,7 +27,7 @@ from tackle.intake.limits import MOST_COUNT
 from tackle.intake.naming import find_colour
 from tackle.intake.words import normal
 
-__all__ = ["CONDITIONS", "FIELDS", "Draft", "as_cells", "equal_rows", "joined", "read_row"]
+__all__ = ["CONDITIONS", "FIELDS", "Draft", "as_cells", "equal_rows", "joined", "read_count", "read_row"]
 
 MOST_SIZE_IN: Final = 60
 _COUNTED: Final = re.compile(r"x? ?(\d{1,4}) ?(?:x|pcs?\.?|pieces?|pks?|packs?|ct|ea|each|stk)?", re.IGNORECASE)
@@ -43,7 +43,8 @@ FIELDS: Final = (
 
 @dataclass(slots=True)
 class Draft:
-    """What one row says. `wrong` names each field that cannot be used, with what is wrong and what is allowed."""
+    """What one row says. `wrong` names each field that cannot be used, with what is wrong and what is allowed. `thing`:
+    what it is where it is no lure; it has neither category nor colour then."""
 
     category: str = ""
     card: str = ""
@@ -58,6 +59,7 @@ class Draft:
     tray: str = ""
     note: str = ""
     typed: str = ""
+    thing: str = ""
     offers: tuple[Colour, ...] = ()
     wrong: dict[str, str] = field(default_factory=dict)
 
@@ -70,7 +72,7 @@ def equal_rows(drafts: Sequence[Draft]) -> list[list[int]]:
     for index, draft in enumerate(drafts):
         said = (
             draft.category, draft.card, draft.name.lower(), draft.size_in, draft.weight_oz, draft.depth_ft,
-            draft.sound, draft.price, draft.condition, draft.tray.lower(), draft.note, draft.typed,
+            draft.sound, draft.price, draft.condition, draft.tray.lower(), draft.note, draft.typed, draft.thing.lower(),
         )  # fmt: skip
         group = open_.get(said)
         if group is None or sum(drafts[other].count for other in group) + draft.count > MOST_COUNT:
@@ -104,7 +106,7 @@ def read_row(
     )
     _read_category(draft, data.get("category", ""))
     _read_colour(draft, data.get("colour", "") or data.get("name", ""), palette, remembered or {})
-    draft.count = int(_number(draft, data, "count", 1, 1, MOST_COUNT, whole=True) or 1)
+    draft.count = read_count(draft, data, MOST_COUNT)
     if not blank_is_one and "count" in data and not data["count"]:
         draft.wrong["count"] = "is left blank: how many are there"
     draft.size_in = _measured(draft, data, "size", system, read_length_in, 2)
@@ -143,6 +145,11 @@ def _read_colour(draft: Draft, text: str, palette: Palette, remembered: Mapping[
         draft.wrong["colour"] = f"“{text}” may be several colours: choose one"
     else:
         draft.wrong["colour"] = f"“{text}” is no colour known here" if text else "names no colour"
+
+
+def read_count(draft: Draft, data: Mapping[str, str], most: int) -> int:
+    """How many a row says that there are."""
+    return int(_number(draft, data, "count", 1, 1, most, whole=True) or 1)
 
 
 def _number(

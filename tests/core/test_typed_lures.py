@@ -16,6 +16,7 @@ from tackle.intake.line import read_line
 from tackle.intake.naming import find_colour
 from tackle.intake.sheet import Sheet, headed, with_units
 from tackle.intake.sheet_rows import FIELDS, as_cells, read_row
+from tackle.intake.sheet_things import read_thing
 from tackle.intake.words import load_words, normal
 from tackle.situations.depth import load_depths
 
@@ -354,3 +355,20 @@ def test_a_slip_of_the_finger_is_forgiven(line, category):
 )  # fmt: skip
 def test_what_one_weighs_is_within_a_quarter_of_what_such_lures_weigh(category, length, ounces):
     assert combined_limits([category]).about_oz(length) == pytest.approx(ounces, rel=0.25)
+
+
+@pytest.mark.parametrize(
+    ("row", "sheet", "thing"),
+    [
+        (["EWG hook", "", "3/0", ""], "", "EWG hook 3/0"),
+        (["", "braid line", "30 lb", ""], "", "braid line 30 lb"),
+        (["", "size 4 treble", "", ""], "Hooks", "size 4 treble hook"),
+        (["other", "pliers", "", ""], "", "pliers"),
+        (["worm", "black", "6 in", ""], "Hooks", None),
+        (["jerkbait", "bone", "", ""], "", None),
+        (["", "black", "", ""], "", None),
+    ],
+)
+def test_rows_of_hooks_line_and_tools_are_things(row, sheet, thing):
+    found = read_thing(row, ["category", "name", "size", "weight"], "imperial", sheet)
+    assert (found.thing if found else None) == thing

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 
 from tests.owner import renewed
 from tests.pages import text
-from web.domain.crate.models import ImportDraft, ImportRow, Lure, Tray
+from web.domain.crate.models import ImportDraft, ImportRow, Lure, Thing, Tray
 from web.domain.history.models import Change
 from web.pages.intake import files
 from web.pages.intake.files import KINDS, read_sheets, write_table
@@ -285,6 +285,41 @@ def test_what_goes_out_comes_back_unchanged(signed_in, wren, tray, kind):
     renewed(wren)
     signed_in.post(f"/crate/import/{ImportDraft.objects.get().pk}/accept/")
     assert everything(wren) == before
+
+
+WORKBOOK = (
+    "category;name;size;weight;count;tray\nhook;EWG hook;3/0;;12;\nworm weights;;;3/8 oz;10;C\nworm;black;6 in;;2;C\n"
+)
+
+
+def test_hooks_weights_and_line_are_things_and_come_and_go_with_the_lures(signed_in, wren, tray):
+    rows = WORKBOOK.replace("worm;black", "worm;Black").replace("name;", "colour;", 1)
+    page = text(send(signed_in, "mine.csv", rows, tray))
+    assert "3 rows are understood" in page
+    assert "no lure" in page
+    draft = ImportDraft.objects.get(owner=wren)
+    page = text(signed_in.post(f"/crate/import/{draft.pk}/accept/", follow=True))
+    assert "2 lures and 22 other things from mine.csv are in" in page
+    hooks = Thing.objects.get(tray__owner=wren, name__icontains="EWG")
+    assert (hooks.name, hooks.count, hooks.size_in) == ("hook EWG hook 3/0", 12, None)
+    assert Thing.objects.get(tray__owner=wren, name="worm weights").weight_oz == pytest.approx(0.375)
+    there = things(wren)
+    out = signed_in.get("/crate/export.csv").content
+    assert "C · ".encode() in out
+    page = text(send(signed_in, "again.csv", out, tray))
+    assert "there already: left" in " ".join(page.split())
+    signed_in.post(f"/crate/undo/{Change.objects.first().pk}/")
+    assert not Thing.objects.filter(tray__owner=wren, name__icontains="EWG").exists()
+    draft = ImportDraft.objects.latest("pk")
+    signed_in.post(f"/crate/import/{draft.pk}/", {"there": "leave"}, headers=HTMX)
+    signed_in.post(f"/crate/import/{draft.pk}/accept/")
+    assert things(wren) == there
+
+
+def things(owner):
+    return sorted(
+        Thing.objects.filter(tray__owner=owner).values_list("name", "count", "size_in", "weight_oz", "tray__letter")
+    )
 
 
 def everything(owner):

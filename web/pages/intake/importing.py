@@ -16,6 +16,7 @@ from tackle.base.numbers import read_whole
 from tackle.base.vocabulary import CATEGORIES
 from tackle.colours.palette import Palette
 from tackle.intake.sheet_rows import FIELDS, Draft, as_cells, equal_rows, joined
+from tackle.intake.sheet_things import NO_LURE
 from web.common.accounts.models import User
 from web.common.accounts.request import OwnRequest
 from web.common.serving.bounds import takes
@@ -138,8 +139,7 @@ def accept(request: OwnRequest, pk: int) -> HttpResponse:
         rows = kept.rows.in_bulk([one.pk for one in going])
         going, read = _stacks(going, [drafts.draft_from(rows[one.pk], palette) for one in going], kept)
         onto = [int(one.like.lure.ref) if one.like and one.what == "add" else None for one in going]
-        pieces = sum(draft.count for draft in read)
-        words = f"{pieces} lures from {kept.name} are in." if read else f"Nothing of {kept.name} is new."
+        words = f"{_counted(read)} from {kept.name} are in." if read else f"Nothing of {kept.name} is new."
         source = (kept, [one.pk for one in standing])
         change = crate.take_in(owner, read, _trays(owner, kept, read, palette), words, onto, source)
     except (ValidationError, KeyError) as error:
@@ -149,6 +149,13 @@ def accept(request: OwnRequest, pk: int) -> HttpResponse:
     rest = f" {left} {'row is' if left == 1 else 'rows are'} left to put right." if left else ""
     messages.success(request, f"{change.words} The history can undo it.{rest}")
     return redirect("import-draft", kept.pk) if left else redirect("crate")
+
+
+def _counted(read: list[Draft]) -> str:
+    """How many lures and things go in, in words."""
+    lures, things = (sum(draft.count for draft in read if bool(draft.thing) is one) for one in (False, True))
+    said = [f"{lures} lures"] if lures or not things else []
+    return " and ".join([*said, *([f"{things} other things" if lures else f"{things} things"] if things else [])])
 
 
 def _stacks(going: list[Standing], read: list[Draft], kept: ImportDraft) -> tuple[list[Standing], list[Draft]]:
@@ -179,10 +186,12 @@ def _standing(owner: User, kept: ImportDraft, palette: Palette) -> list[Standing
         selectors.list_stock(owner, palette), selectors.list_trays_with_places(owner), kept
     )
     rows = kept.rows.filter(amiss=False, sheet__in=kept.wanted).values_list("pk", "like", "there")
+    things = {drafts.like("", "", one, one.name, one.tray.letter.lower()) for one in selectors.list_things(owner)}
     found = []
     for pk, like, there in rows:
         stock = likes.get(like)
-        found.append(Standing(pk, stock, (there or kept.there or "ask") if stock else "new"))
+        what = "leave" if like in things else "new"
+        found.append(Standing(pk, stock, (there or kept.there or "ask") if stock else what))
     return found
 
 
@@ -194,9 +203,10 @@ def _trays(owner: User, kept: ImportDraft, read: list[Draft], palette: Palette) 
     homes = {} if kept.tray else selectors.list_homes(selectors.list_stock(owner, palette), trays)
     found: list[Tray | str] = []
     for draft in read:
-        data = named.get(draft.tray.split(" · ")[0].lower()) or named.get(draft.tray.lower())
+        letter, _, name = draft.tray.partition(" · ")
+        data = named.get((name or letter).lower()) or named.get(letter.lower())
         if draft.tray and data is None:
-            data = named[draft.tray.lower()] = draft.tray
+            data = named[draft.tray.lower()] = name or letter
         first: Tray | str = trays[0] if trays else crate.FIRST_TRAY
         found.append(data or kept.tray or homes.get(draft.category) or first)
     return found
@@ -237,7 +247,7 @@ def _preview(request: OwnRequest, kept: ImportDraft, wrong: str = "") -> HttpRes
             }
         )
     there = [one for one in standing.values() if one.like]
-    left_out = sum(one.what == "leave" for one in there)
+    left_out = sum(one.what == "leave" for one in standing.values())
     context = {
         "kept": kept,
         "rows": rows,
@@ -309,9 +319,13 @@ def export(request: OwnRequest, kind: str) -> HttpResponse:
         "typed",
     )
     lures = selectors.found_lures(request.user, get_palette(request.user), "", "", "", "").values(
-        *names, "tray__letter"
+        *names, "tray__letter", "tray__name"
     )
-    rows = [as_cells({**lure, "tray": lure["tray__letter"]}) for lure in lures]
+    rows = [as_cells({**lure, "tray": f"{lure['tray__letter']} · {lure['tray__name']}"}) for lure in lures]
+    for thing in selectors.list_things(request.user):
+        told = {name: getattr(thing, name) for name in ("name", "count", "size_in", "weight_oz", "typed")}
+        tray = f"{thing.tray.letter} · {thing.tray.name}"
+        rows.append(as_cells({**told, "category": NO_LURE, "card": "", "tray": tray}))
     return HttpResponse(
         write_table(kind, list(FIELDS), rows),
         content_type=_TYPES[kind],

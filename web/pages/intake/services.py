@@ -7,6 +7,7 @@ from django.core.exceptions import ValidationError
 
 from tackle.intake.sheet import SheetTable, with_units
 from tackle.intake.sheet_rows import read_row
+from tackle.intake.sheet_things import read_thing
 from web.common.accounts.models import User
 from web.common.accounts.writing import one_change
 from web.domain.colours.selectors import get_palette
@@ -160,11 +161,12 @@ def _reader(owner: User, draft: ImportDraft) -> Callable[[ImportRow], None]:
     def read_into(row: ImportRow) -> None:
         sheet = draft.sheets[row.sheet]
         cells = with_units(row.cells, sheet["headings"], sheet["columns"])
-        data = read_row(cells, sheet["columns"], palette, owner.units, known, blank_is_one=False)
+        thing = read_thing(cells, sheet["columns"], owner.units, sheet["name"])
+        data = thing or read_row(cells, sheet["columns"], palette, owner.units, known, blank_is_one=False)
         offers, data.offers = [card.id for card in data.offers], ()
         row.told = {**asdict(data), "offers": offers}
         row.amiss = bool(data.wrong)
-        row.like = like(data.category, data.card, data, data.name, data.tray.split(" · ")[0].lower())
+        row.like = like(data.category, data.card, data, data.thing or data.name, data.tray.split(" · ")[0].lower())
 
     return read_into
 

@@ -36,8 +36,8 @@ def take_in(
     onto: Sequence[int | None] = (),
     source: tuple[ImportDraft, Sequence[int]] | None = None,
 ) -> Change:
-    """Takes many lures in at once, each into the tray beside it in `trays`, a name meaning a new one, or more `onto` a
-    stack that is there. Raises ValidationError; nothing half.
+    """Takes many lures and things in at once, each into the tray beside it in `trays`, a name meaning a new one; or
+    more `onto` a stack that is there. Raises ValidationError; nothing half.
 
     `source`: the draft they come from and the rows of it that go with them; of two who take them in at once, one finds
     them gone. Without a row that is wanted the draft goes too.
@@ -49,7 +49,17 @@ def take_in(
             raise ValidationError("Its rows were changed or taken in elsewhere: look at it again.")
         if not held.rows.filter(sheet__in=held.wanted).exists():
             held.delete()
-    return _put_in(owner, drafts, _with_new(owner, trays), onto or [None] * len(drafts), words)
+    rows = list(zip(drafts, _with_new(owner, trays), onto or [None] * len(drafts), strict=True))
+    new = [
+        NewThing(draft.thing, draft.count, draft.weight_oz, draft.size_in, tray, draft.typed)
+        for draft, tray, _ in rows
+        if draft.thing
+    ]
+    lures = [row for row in rows if not row[0].thing]
+    put = things_put_in(owner, new) if new else []
+    return _put_in(
+        owner, [draft for draft, *_ in lures], [tray for _, tray, _ in lures], [pk for *_, pk in lures], words, put
+    )
 
 
 @dataclass(frozen=True, slots=True)
