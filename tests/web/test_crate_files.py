@@ -304,7 +304,7 @@ def test_hooks_weights_and_line_are_things_and_come_and_go_with_the_lures(signed
     assert (hooks.name, hooks.count, hooks.size_in) == ("hook EWG hook 3/0", 12, None)
     assert Thing.objects.get(tray__owner=wren, name="worm weights").weight_oz == pytest.approx(0.375)
     there = things(wren)
-    out = signed_in.get("/crate/export.csv").content
+    out = signed_in.get("/crate/export/csv/").content
     assert "C · ".encode() in out
     page = text(send(signed_in, "again.csv", out, tray))
     assert "there already: left" in " ".join(page.split())
