@@ -91,15 +91,17 @@ def _imported(client: Client, demo: float) -> bool:
     rows = [(pick.randint(1, 9), *pick.choice(sold), pick.choice(["", "4 in"])) for _ in range(ROWS)]
     table = "count,category,colour,size\n" + "\n".join(",".join(f'"{cell}"' for cell in row) for row in rows)
 
-    def whole() -> None:
-        client.post(
-            "/crate/import/", {"file": SimpleUploadedFile("a.csv", table.encode()), "tray": _tray()}, follow=True
-        )
-        accepted = client.post(f"/crate/import/{ImportDraft.objects.get().pk}/accept/")
-        assert accepted.status_code == 302
+    def read() -> None:
+        file = SimpleUploadedFile("a.csv", table.encode())
+        client.post("/crate/import/", {"file": file, "tray": Tray.objects.latest("pk").pk})
 
-    def _tray() -> int:
-        return Tray.objects.latest("pk").pk
+    def shown() -> None:
+        assert client.get(f"/crate/import/{ImportDraft.objects.get().pk}/").status_code == 200
 
-    taken = best_of(1, whole)
-    return report(f"{ROWS} rows read, shown and taken in", taken, "the demo's crate page", demo, 500, 20)
+    def taken() -> None:
+        assert client.post(f"/crate/import/{ImportDraft.objects.get().pk}/accept/").status_code == 302
+
+    good = True
+    for step, words, most_s in ((read, "read", 3.0), (shown, "shown", 1.0), (taken, "taken in", 3.0)):
+        good &= report(f"{ROWS} rows {words}", best_of(1, step), "the demo's crate page", demo, 500, most_s)
+    return good
