@@ -72,7 +72,7 @@ def _answer(asked: argparse.Namespace) -> dict[str, Any]:
             rows, columns = rows or found[0], columns or found[1]
         seen = read_tray(image, corners, rows, columns, asked.white)
         extra = [{} for _ in seen]
-    offered = iter(_offered([one for one in seen if one], cards))
+    offered = iter(_offered([one for one in seen if one], cards, bool(asked.white)))
     cells = []
     for index, (one, more) in enumerate(zip(seen, extra, strict=True), 1):
         cell = {
@@ -95,8 +95,8 @@ def _opened(path: str) -> Image.Image:
         raise InvalidInput("picture", f"{path!r} cannot be read", "a JPEG, PNG or WebP file") from error
 
 
-def _offered(seen: Sequence[Sampled], cards: Sequence[Colour]) -> list[list[dict[str, Any]]]:
+def _offered(seen: Sequence[Sampled], cards: Sequence[Colour], white_told: bool) -> list[list[dict[str, Any]]]:
     return [
         [{"colour": offer.card.id, "tone": offer.card.tone.value, "apart": offer.apart} for offer in near]
-        for near in offers(seen, cards, _OFFERED)
+        for near in offers(seen, cards, _OFFERED, white_told=white_told)
     ]

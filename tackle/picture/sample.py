@@ -27,12 +27,18 @@ _LEAST_EDGED: Final = 0.004  # of the compartment: fewer sharp changes are dirt 
 _SHARP: Final = 1.6  # lightness a pixel: from here on a change is sharp
 _WALL: Final = 10  # pixels of a compartment laid straight that are its wall, or the wall's gleam
 _SMALL: Final = 0.12  # a cluster with less of the lure is flake or glare
-_FILLED: Final = 0.82  # of its outline: less, and it is two lures
+_FILLED: Final = 0.7  # of its outline: less, and it is two lures
 _SMOOTH: Final = frozenset(
     [one.id for one in CATEGORIES.values() if one.group is Group.HARD]
     + ["swimbait", "inshore-paddletail", "inshore-jerkshad", "finesse-stick", "spoon"]
 )
 _GAINS: Final = np.geomspace(0.55, 1.4, 20)  # how much lighter or darker a picture may be than its white says
+_FREE_GAINS: Final = np.geomspace(0.4, 2.5, 25)  # and where nothing white is told
+_CASTS: Final = np.geomspace(0.67, 1.5, 7)  # how much redder or bluer it may be then
+_UNLIKELY: Final = 2.0  # CIE 1976, for each e-fold of a gain or a cast that no white tells
+_NEARER: Final = 2.5  # CIE 1976: so much nearer counts a card that one has
+_ENOUGH: Final = 6  # lures that tell of the light; fewer may be of any colour
+_ROUNDS: Final = 2  # of trying gain and cast in turn: a third changes nothing
 _FAR: Final = 25.0  # a lure further from every card than this says nothing of the light
 _SEEN_THROUGH: Final = {
     Opacity.OPAQUE: (0.0,), Opacity.SEMI: (0.0, 0.12), Opacity.TRANSLUCENT: (0.0, 0.2, 0.4),
@@ -174,13 +180,17 @@ def offers(
     cards: Sequence[Colour],
     most: int = 3,
     others: Mapping[int, Sequence[Colour]] | None = None,
+    white_told: bool = True,
+    likely: Collection[str] = (),
 ) -> list[list[LikelyCard]]:
     """For each lure of one picture the nearest cards, at most one of each tone, either side up.
 
+    `likely`: the ids of cards that this person has or chose once: of two that are as near, one of them is taken.
     `others`: the cards to choose from for a lure, by its place, that is of another category than the rest.
 
     How light the picture is as a whole is found by trying: the exposure at which its lures are nearest to cards that
-    there are. Lures that let light through show something of what they lie on.
+    there are; and where nothing white was told, how red or blue. Lures that let light through show something of what
+    they lie on.
     """
     if not seen or not cards:
         return [[] for _ in seen]
@@ -188,14 +198,32 @@ def offers(
     bottom = next((one.bottom for one in seen if one.bottom), None)
     ground = to_linear((bottom,))[0] if bottom else None
     looks, whose = _looks(cards, ground)
-    tables = [_distances(mine * gain, looks) + abs(np.log(gain)) for gain in _GAINS]
-    nearest = [np.minimum(table.min(axis=1), _FAR).sum() for table in tables]
-    gain = int(np.argmin(nearest))
-    found = [_best(row, cards, whose, most) for row in tables[gain]]
+    light = _find_light(mine, looks, white_told or len(seen) < _ENOUGH)
+    nearer = np.array([_NEARER * (cards[one].id in likely) for one in whose])
+    found = [_best(row, cards, whose, most) for row in np.maximum(_distances(mine * light, looks) - nearer, 0.0)]
     for place, sold in (others or {}).items():
         looks, whose = _looks(sold, ground)
-        found[place] = _best(_distances(mine[place : place + 1] * _GAINS[gain], looks)[0], sold, whose, most)
+        found[place] = _best(_distances(mine[place : place + 1] * light, looks)[0], sold, whose, most)
     return found
+
+
+def _find_light(mine: NDArray[np.float64], looks: NDArray[np.float64], white_told: bool) -> NDArray[np.float64]:
+    """The gains of red, green and blue, (3,), at which the lures are nearest to looks that there are; of equally near
+    ones the likeliest."""
+
+    def cost(light: NDArray[np.float64]) -> float:
+        near = np.minimum(_distances(mine * light, looks).min(axis=1), _FAR).mean()
+        gain, casts = abs(np.log(light[1])), np.abs(np.log(light / light[1])).sum()
+        return float(near + (gain if white_told else _UNLIKELY * (gain + casts)))
+
+    light = np.ones(3)
+    for _ in range(1 if white_told else _ROUNDS):
+        cast = light / light[1]
+        light = min((cast * gain for gain in (_GAINS if white_told else _FREE_GAINS)), key=cost)
+        if not white_told:
+            green = light[1]
+            light = min((green * np.array([red, 1.0, blue]) for red in _CASTS for blue in _CASTS), key=cost)
+    return light
 
 
 def _best(row: NDArray[np.float64], cards: Sequence[Colour], whose: Sequence[int], most: int) -> list[LikelyCard]:

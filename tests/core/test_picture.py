@@ -10,11 +10,12 @@ from hypothesis import strategies as st
 from PIL import Image
 
 from tackle.base.errors import InvalidInput
+from tackle.colours.light import to_hex, to_linear
 from tackle.colours.palette import house_palette
 from tackle.picture.find import find_loose, find_tray
 from tackle.picture.paint import paint_tray
 from tackle.picture.rectify import compartments, perspective
-from tackle.picture.sample import count_lures, offers, read_loose, read_tray, seen_at
+from tackle.picture.sample import Sampled, count_lures, offers, read_loose, read_tray, seen_at
 from tests.core import camera
 
 PALETTE = house_palette()
@@ -155,3 +156,31 @@ def test_a_small_tray_on_a_grainy_ground_is_not_the_picture_itself():
     picture = Image.fromarray((np.asarray(ground) + grain).clip(0, 255).astype(np.uint8))
     for (x, y), meant in zip(find_tray(picture), painted.corners, strict=True):
         assert (x - wide // 2, y - tall // 2) == pytest.approx(meant, abs=0.05 * wide)
+
+
+def test_without_a_white_the_cast_of_a_lamp_is_found_from_the_lures_themselves():
+    cards = PALETTE.sold_in("shallow-crankbait")[::3]
+    warm = np.array([1.3, 1.0, 0.7])
+    lit = [
+        [to_hex(np.clip(to_linear([part])[0] * warm, 0, 1)) for part in (card.back, card.side, card.belly)]
+        for card in cards
+    ]
+    seen = [Sampled(*parts, 0.0) for parts in lit]
+
+    def right(white_told):
+        found = offers(seen, PALETTE.sold_in("shallow-crankbait"), white_told=white_told)
+        return sum(near[0].card.tone is card.tone for near, card in zip(found, cards, strict=True)) / len(cards)
+
+    assert right(False) > max(right(True), 0.8)
+    assert offers(seen[:2], cards, white_told=False) == offers(seen[:2], cards)  # two may be of any colour
+
+
+def test_of_two_that_are_as_near_one_takes_what_one_has():
+    white, bone = PALETTE.by_id["white-flat"], PALETTE.by_id["bone"]
+    between = [
+        to_hex((to_linear([getattr(white, part)])[0] + to_linear([getattr(bone, part)])[0]) / 2)
+        for part in ("back", "side", "belly")
+    ]
+    for card in (white, bone):
+        (found,) = offers([Sampled(*between, 0.0)], [white, bone], likely={card.id})
+        assert found[0].card == card

@@ -52,9 +52,16 @@ class SeenCell:
 
 @timed("picture")
 def sample_cells(
-    picture: Picture, asked: dict[str, Any], palette: Palette, category: str, one: int | None, of_one: str
+    picture: Picture,
+    asked: dict[str, Any],
+    palette: Palette,
+    category: str,
+    one: int | None,
+    of_one: str,
+    likely: frozenset[str],
 ) -> list[SeenCell]:
-    """All that lies in the picture. Of `one`, the angler says that it holds a lure, and of which category."""
+    """All that lies in the picture. Of `one`, the angler says that it holds a lure, and of which category. `likely`:
+    the colours that the angler has, or chose once for a word."""
     image = Image.open(io.BytesIO(bytes(picture.jpeg))).convert("RGB")
     white, picks = asked["white"], asked["picks"]
     seen: Sequence[Sampled | None]
@@ -73,7 +80,9 @@ def sample_cells(
         outlined = outlines(corners, rows, columns)
     there = [index for index, found in enumerate(seen) if found]
     others = {there.index(one - 1): palette.sold_in(of_one)} if one and one - 1 in there else None
-    offered = offers([found for found in seen if found], palette.sold_in(category), OFFERED, others)
+    offered = offers(
+        [found for found in seen if found], palette.sold_in(category), OFFERED, others, bool(white), likely
+    )
     near = dict(zip(there, offered, strict=True))
     return [
         SeenCell(index + 1, outline, of_one if index + 1 == one else category, found, near.get(index, []))

@@ -75,6 +75,13 @@ def find_corners(job: Job, tell: Tell) -> Outcome:
     return Outcome(to=reverse("picture-grid", args=[picture.pk]) + (f"?{urlencode(asked)}" if asked else ""))
 
 
+def _likely(owner: User, category: str) -> frozenset[str]:
+    """The colours of a category that the angler has, or chose once for a word."""
+    have = selectors.list_lures(owner).filter(category=category).values_list("card", flat=True)
+    chosen = [card for (of, _), card in selectors.printed_names(owner).items() if of == category]
+    return frozenset([*have, *chosen])
+
+
 @heavy
 def read_picture(job: Job, tell: Tell) -> Outcome:
     """What lies in each compartment, or loose, as three offers and as it was seen; asked of one, that one alone."""
@@ -83,7 +90,7 @@ def read_picture(job: Job, tell: Tell) -> Outcome:
     picture, category = selectors.get_picture(job.owner, data["picture"]), data["category"]
     asked = read_grid(data["grid"], picture)
     palette = get_palette(job.owner)
-    cells = sample_cells(picture, asked, palette, category, one, data["of_one"])
+    cells = sample_cells(picture, asked, palette, category, one, data["of_one"], _likely(job.owner, category))
     context: dict[str, Any] = {
         "picture": picture, "category": category, "tray": data["tray"], "grid": data["grid"],
         "categories": list(CATEGORIES), "loose": asked["loose"],
