@@ -11,6 +11,7 @@ from PIL import Image
 
 from tackle.base.errors import InvalidInput
 from tackle.colours.light import to_hex, to_linear
+from tackle.colours.likeness import lab, lab_to_linear
 from tackle.colours.palette import house_palette
 from tackle.picture.find import find_loose, find_tray
 from tackle.picture.paint import paint_tray
@@ -178,9 +179,11 @@ def test_without_a_white_the_cast_of_a_lamp_is_found_from_the_lures_themselves()
 def test_of_two_that_are_as_near_one_takes_what_one_has():
     white, bone = PALETTE.by_id["white-flat"], PALETTE.by_id["bone"]
     between = [
-        to_hex((to_linear([getattr(white, part)])[0] + to_linear([getattr(bone, part)])[0]) / 2)
+        to_hex(lab_to_linear((lab(getattr(white, part)) + lab(getattr(bone, part))) / 2))
         for part in ("back", "side", "belly")
     ]
+    others = [card for card in PALETTE.sold_in("shallow-crankbait") if card.opacity == "opaque"][:6]  # tell the light
+    seen = [Sampled(*between, 0.0), *(Sampled(card.back, card.side, card.belly, 0.0) for card in others)]
     for card in (white, bone):
-        (found,) = offers([Sampled(*between, 0.0)], [white, bone], likely={card.id})
-        assert found[0].card == card
+        found = offers(seen, [*others, white, bone], likely={card.id})
+        assert found[0][0].card == card

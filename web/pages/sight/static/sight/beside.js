@@ -7,8 +7,10 @@
 
   // The numbers of one list of the table, between four of its places.
   function between(table, down, across) {
-    const row = Math.min(Math.floor(down), table.length - 2), column = Math.min(Math.floor(across), table[0].length - 2);
-    const [low, high] = [table[row], table[row + 1]].map((line) => mixed(line[column], line[column + 1], across - column));
+    const row = Math.min(Math.floor(down), table.length - 2);
+    const column = Math.min(Math.floor(across), table[0].length - 2);
+    const [low, high] = [table[row], table[row + 1]]
+      .map((line) => mixed(line[column], line[column + 1], across - column));
     return mixed(low, high, down - row);
   }
 
