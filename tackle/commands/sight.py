@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping
+from dataclasses import replace
 from typing import Any, Final
 
 from tackle.base.errors import InvalidInput
@@ -14,8 +15,9 @@ from tackle.colours.light import to_hex
 from tackle.colours.palette import Palette, house_palette
 from tackle.sight.below import SKIES, outlines, points_below, sky_above
 from tackle.sight.flash import find_flashes
-from tackle.sight.look import View, are_one, light_left, nearest_first, points, screen
+from tackle.sight.look import View, light_left, nearest_first, points, screen
 from tackle.sight.lure import PARTS
+from tackle.sight.parted import IN_DOUBT, call_pairs
 from tackle.sight.spectra import EYES, assumptions
 from tackle.situations.conditions import CONDITIONS
 
@@ -38,6 +40,7 @@ _PAINTED: Final = Record({
     "finish": OptionalKind(Word(ids(Finish)), Finish.MATTE), "fluorescent": OptionalKind(_GLOW),
 })  # fmt: skip
 _BELOW_PARTS: Final = ("belly",)
+_ONE: Final = {"one": "yes", "two": "no", IN_DOUBT: IN_DOUBT}
 
 
 def sight(request: Mapping[str, Any]) -> dict[str, Any]:
@@ -51,6 +54,7 @@ def sight(request: Mapping[str, Any]) -> dict[str, Any]:
     below = asked["view"] == "below"
     sky = asked["sky"] or sky_above(view.light)
     places = points_below(cards, view, sky) if below else points(cards, view)
+    called = call_pairs(cards, replace(view, light=sky) if below else view, below)
     parts_seen = _BELOW_PARTS if below else PARTS
     return {
         "range_ft": round(view.distance_ft, 4),
@@ -61,7 +65,13 @@ def sight(request: Mapping[str, Any]) -> dict[str, Any]:
             for part, (hue, bright) in zip(parts_seen, seen, strict=True)
         ],
         "pairs": [
-            {"first": names[one], "second": names[other], "apart": round(distance, 3), "one": are_one(distance)}
+            {
+                "first": names[one],
+                "second": names[other],
+                "apart": round(distance, 3),
+                "most": round(float(called.far[one, other]), 3),
+                "one": _ONE[called.said(one, other)],
+            }
             for one, other, distance in nearest_first(places)
         ],
         "outline": [

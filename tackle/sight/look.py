@@ -23,7 +23,6 @@ from tackle.sight.water import attenuation, fitted
 __all__ = [
     "View",
     "apart",
-    "are_one",
     "light_down",
     "light_left",
     "nearest_first",
@@ -176,14 +175,6 @@ def _sun(data: Assumptions) -> Curve:
 
 # Linear sRGB from CIE XYZ (IEC 61966-2-1).
 _XYZ_TO_SRGB = np.array([[3.2406, -1.5372, -0.4986], [-0.9689, 1.8758, 0.0415], [0.0557, -0.2040, 1.0570]])
-
-
-def are_one(distance: float, assumed: Assumptions | None = None) -> str:
-    """Whether two that are so far apart are one to the fish: yes, no, or in doubt within the band of the limit."""
-    data = assumed or assumptions()
-    if distance < data.number("limit", "one_below"):
-        return "yes"
-    return "no" if distance > data.number("limit", "two_above") else "in doubt"
 
 
 def nearest_first(places: Curve) -> list[tuple[int, int, float]]:

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from typing import Final
 
 import numpy as np
 from numpy.typing import NDArray
@@ -20,9 +21,10 @@ from tackle.sight.look import View, apart, points
 from tackle.sight.lure import PARTS
 from tackle.sight.spectra import Assumptions, assumptions
 
-__all__ = ["Called", "call_pairs", "how_far", "stands_out"]
+__all__ = ["IN_DOUBT", "Called", "call_pairs", "how_far", "stands_out"]
 
 Curve = NDArray[np.float64]
+IN_DOUBT: Final = "in doubt"
 _SIDE = PARTS.index("side")
 _NEARER = 2  # times: a fish that follows comes so much nearer than where it first looks from
 
@@ -36,6 +38,10 @@ class Called:
     near: Curve
     one: NDArray[np.bool_]
     two: NDArray[np.bool_]
+
+    def said(self, first: int, second: int) -> str:
+        """What is said of two of them: `one`, `two` or `in doubt`."""
+        return "one" if self.one[first, second] else "two" if self.two[first, second] else IN_DOUBT
 
 
 def call_pairs(cards: Sequence[Colour], view: View, below: bool = False) -> Called:

@@ -16,14 +16,13 @@ from tackle.colours.palette import house_palette
 from tackle.data import FOLDER, loaded, read_toml
 from tackle.data.entry import Entry
 from tackle.sight.below import outlines, sky_above
-from tackle.sight.look import View, are_one
-from tackle.sight.parted import how_far, stands_out
+from tackle.sight.look import View
+from tackle.sight.parted import IN_DOUBT, call_pairs, stands_out
 from tackle.sight.spectra import EYES
 
 __all__ = ["Found", "Ruled", "Rulings", "load_rulings", "ruling", "rulings"]
 
 RULINGS_FILE: Final = FOLDER / "same-or-not.toml"
-_TO_ANGLERS: Final = {"yes": "one", "no": "two", "in doubt": ""}
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,13 +38,9 @@ class Ruled:
     right: str
     because: str
 
-    def apart(self, view: View) -> float:
-        """How far the eye has them apart, in just noticeable differences."""
-        return float(how_far((self.first, self.second), view, self.below)[0, 1])
-
     def eye_says(self, view: View) -> str:
-        """What the eye makes of them: `one`, `two`, or nothing where it is in doubt."""
-        return _TO_ANGLERS[are_one(self.apart(view))]
+        """What the eye makes of them: `one`, `two` or `in doubt`."""
+        return call_pairs((self.first, self.second), view, self.below).said(0, 1)
 
 
 @dataclass(frozen=True, slots=True)
@@ -80,7 +75,7 @@ class Rulings:
 
     def parting(self) -> tuple[Ruled, ...]:
         """Those in which eye and anglers say the opposite."""
-        return tuple(pair for pair in self.pairs if pair.eye_says(self.there) not in (pair.anglers, ""))
+        return tuple(pair for pair in self.pairs if pair.eye_says(self.there) not in (pair.anglers, IN_DOUBT))
 
 
 def rulings() -> Rulings:

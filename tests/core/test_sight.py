@@ -10,7 +10,7 @@ from tackle.base.vocabulary import Stain, ids
 from tackle.colours.palette import house_palette
 from tackle.commands.sight import sight
 from tackle.sight.below import window_width_ft
-from tackle.sight.look import View, apart, are_one, light_down, light_left, nearest_first, points
+from tackle.sight.look import View, apart, light_down, light_left, nearest_first, points
 from tackle.sight.lure import make_faces
 from tackle.sight.spectra import assumptions, load_assumptions, load_spectra, spectra
 from tackle.sight.stability import steadiness
@@ -254,9 +254,13 @@ def test_gold_and_silver_are_two_and_a_painted_back_is_not_seen_through():
     assert bright[0, "side"] < bright[1, "side"]
 
 
-@pytest.mark.parametrize(("apart_by", "one"), [(0.4, "yes"), (2.0, "in doubt"), (3.5, "no")])
-def test_what_is_one_is_told_by_a_band(apart_by, one):
-    assert are_one(apart_by) == one
+@pytest.mark.parametrize(
+    ("other", "one"), [("black-blue-plain", "yes"), ("dark-purple-plain", "in doubt"), ("white-flat", "no")]
+)
+def test_what_is_one_is_told_by_a_band(other, one):
+    (pair,) = ask("black-plain", other, water={"visibility_in": 60, "stain": "none"})["pairs"]
+    assert pair["one"] == one
+    assert pair["most"] >= pair["apart"]
 
 
 def glow(low, high, emits):

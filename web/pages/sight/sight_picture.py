@@ -50,7 +50,7 @@ class Placed:
 @dataclass(frozen=True, slots=True)
 class DrawnPair:
     """Two colours, how many steps apart from where the fish looks and from half as far, what the eye says (`one`, `two`
-    or `doubt`), and what anglers rule where they rule otherwise."""
+    or `in doubt`), and what anglers rule where they rule otherwise."""
 
     first: Colour
     second: Colour
@@ -118,7 +118,7 @@ def find_pairs(cards: Sequence[Colour], view: View, below: bool) -> tuple[DrawnP
     rows, columns = np.triu_indices(len(cards), 1)
     found = []
     for one, other in zip(rows.tolist(), columns.tolist(), strict=True):
-        says = "one" if called.one[one, other] else "two" if called.two[one, other] else "doubt"
+        says = called.said(one, other)
         ruled = None if below else ruling(cards[one], cards[other])
         if ruled and ruled.anglers == says:
             ruled = None
