@@ -10,14 +10,25 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image
 
-from tackle.base.vocabulary import CATEGORIES, Group, Opacity
+from tackle.base.vocabulary import CATEGORIES, Group, Opacity, Tone
 from tackle.colours.colour import Colour
 from tackle.colours.light import encoded, linear_light, to_hex, to_linear
 from tackle.colours.likeness import lab_to_linear, to_lab
 from tackle.picture.find import Box
 from tackle.picture.rectify import CELL_H, CELL_W, Point, compartments
 
-__all__ = ["LikelyCard", "Sampled", "balanced", "count_lures", "offers", "read_loose", "read_tray", "sample", "seen_at"]
+__all__ = [
+    "LikelyCard",
+    "Sampled",
+    "balanced",
+    "count_lures",
+    "is_pale",
+    "offers",
+    "read_loose",
+    "read_tray",
+    "sample",
+    "seen_at",
+]
 
 _RIM: Final = 0.09  # of a compartment's width and height: what is taken for its bottom
 _APART: Final = 5.0  # CIE 1976: from here on a pixel is not the bottom's
@@ -36,6 +47,7 @@ _GAINS: Final = np.geomspace(0.55, 1.4, 20)  # how much lighter or darker a pict
 _FREE_GAINS: Final = np.geomspace(0.4, 2.5, 25)  # and where nothing white is told
 _CASTS: Final = np.geomspace(0.67, 1.5, 7)  # how much redder or bluer it may be then
 _UNLIKELY: Final = 2.0  # CIE 1976, for each e-fold of a gain or a cast that no white tells
+_PALE: Final = frozenset({Tone.WHITE, Tone.BONE, Tone.PEARL})
 _NEARER: Final = 2.5  # CIE 1976: so much nearer counts a card that one has
 _ENOUGH: Final = 6  # lures that tell of the light; fewer may be of any colour
 _ROUNDS: Final = 2  # of trying gain and cast in turn: a third changes nothing
@@ -224,6 +236,11 @@ def _find_light(mine: NDArray[np.float64], looks: NDArray[np.float64], white_tol
             green = light[1]
             light = min((green * np.array([red, 1.0, blue]) for red in _CASTS for blue in _CASTS), key=cost)
     return light
+
+
+def is_pale(found: Sequence[LikelyCard]) -> bool:
+    """Whether a lure is white, bone or pearl: one family, of which a picture cannot tell which."""
+    return len(found) > 1 and {one.card.tone for one in found[:2]} <= _PALE
 
 
 def _best(row: NDArray[np.float64], cards: Sequence[Colour], whose: Sequence[int], most: int) -> list[LikelyCard]:

@@ -16,7 +16,7 @@ from tackle.colours.palette import house_palette
 from tackle.picture.find import find_loose, find_tray
 from tackle.picture.paint import paint_tray
 from tackle.picture.rectify import compartments, perspective
-from tackle.picture.sample import Sampled, count_lures, offers, read_loose, read_tray, seen_at
+from tackle.picture.sample import Sampled, count_lures, is_pale, offers, read_loose, read_tray, seen_at
 from tests.core import camera
 
 PALETTE = house_palette()
@@ -187,3 +187,6 @@ def test_of_two_that_are_as_near_one_takes_what_one_has():
     for card in (white, bone):
         found = offers(seen, [*others, white, bone], likely={card.id})
         assert found[0][0].card == card
+        assert is_pale(found[0])
+    black = PALETTE.by_id["black-plain"]
+    assert not is_pale(offers([Sampled(black.back, black.side, black.belly, 0.0)], [black, white, bone])[0])

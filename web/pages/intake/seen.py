@@ -13,7 +13,7 @@ from tackle.colours.colour import Colour
 from tackle.colours.palette import Palette
 from tackle.picture.find import find_loose
 from tackle.picture.rectify import Point, outlines
-from tackle.picture.sample import LikelyCard, Sampled, count_lures, offers, read_loose, read_tray, seen_at
+from tackle.picture.sample import LikelyCard, Sampled, count_lures, is_pale, offers, read_loose, read_tray, seen_at
 from web.common.watching.timing import timed
 from web.domain.crate.models import Picture
 
@@ -34,6 +34,10 @@ class SeenCell:
     @property
     def count(self) -> int:
         return count_lures(self.seen, self.category) if self.seen else 0
+
+    @property
+    def pale(self) -> bool:
+        return is_pale(self.offers)
 
     @property
     def as_seen(self) -> Colour:
