@@ -10,6 +10,7 @@ from typing import Any, Final, TypeVar
 from tackle.colours.colour import Colour
 from tackle.colours.family import on_top
 from tackle.colours.likeness import difference, never_one
+from tackle.colours.palette import house_palette
 from tackle.sight.alike import days_alike, sight_views
 from tackle.sight.look import View
 from tackle.sight.parted import call_pairs
@@ -77,7 +78,10 @@ def find_pairs(category: str, cards: Sequence[Colour], days: Iterable[Expected])
 
 
 def alike_there(pieces: Iterable[tuple[str, Colour]], view: View) -> tuple[tuple[str, Colour, Colour], ...]:
-    """Of some colours by their category each two of one category that are one to the fish there; on top, from below."""
+    """Of some colours by their category each two of one category that are one to the fish there; on top, from below.
+    Where it can tell nothing, black from white neither, there is nothing to say."""
+    if call_pairs([house_palette().known(one) for one in ("black-plain", "white-flat")], view).one.all():
+        return ()
     by_category: dict[str, list[Colour]] = {}
     for category, card in pieces:
         by_category.setdefault(category, []).append(card)

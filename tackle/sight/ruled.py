@@ -5,7 +5,6 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
-from functools import cache
 from pathlib import Path
 from typing import Any, Final
 
@@ -85,12 +84,8 @@ def rulings() -> Rulings:
 
 def ruling(first: Colour, second: Colour) -> Ruled | None:
     """What anglers rule of two colours that are seen from the side, where the list tells."""
-    return _by_pair().get(frozenset((first.id, second.id)))
-
-
-@cache
-def _by_pair() -> dict[frozenset[str], Ruled]:
-    return {frozenset((pair.first.id, pair.second.id)): pair for pair in rulings().pairs if not pair.below}
+    meant = {first.id, second.id}
+    return next((one for one in rulings().pairs if not one.below and {one.first.id, one.second.id} == meant), None)
 
 
 def load_rulings(path: Path) -> Rulings:

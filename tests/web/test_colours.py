@@ -45,7 +45,7 @@ def test_one_card_shows_where_each_school_stands(signed_in):
 
 def test_two_cards_side_by_side(signed_in):
     page = text(signed_in.get("/colours/compare/?card=bone&card=white-flat"))
-    assert "The same traits, and their colours are 14.8 apart." in page
+    assert "The same traits, and their colours are 11.4 apart." in page
 
 
 def test_ask_answers_school_by_school(signed_in):

@@ -118,6 +118,7 @@ def test_a_trip_and_a_question_say_what_a_fish_could_hardly_tell_apart(signed_in
     assert not alike_there(
         [("worm", named[0][1]), ("jerkbait", named[1][1])], View("bass", 24.0, "none", 4.0, "bright")
     )
+    assert not alike_there(named, View("bass", 6.0, "silt", 12.0, "low"))  # nothing is to be told there at all
     trip = wren.trips.order_by("-pk").first()
     monkeypatch.setattr("web.pages.trips.views.alike_there", lambda pieces, view: found)
     page = words(signed_in.get(f"/day/{trip.pk}/"))

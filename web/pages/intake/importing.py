@@ -186,7 +186,10 @@ def _standing(owner: User, kept: ImportDraft, palette: Palette) -> list[Standing
         selectors.list_stock(owner, palette), selectors.list_trays_with_places(owner), kept
     )
     rows = kept.rows.filter(amiss=False, sheet__in=kept.wanted).values_list("pk", "like", "there")
-    things = {drafts.like("", "", one, one.name, one.tray.letter.lower()) for one in selectors.list_things(owner)}
+    things = {
+        drafts.like("", "", Draft(size_in=one.size_in, weight_oz=one.weight_oz), one.name, one.tray.letter.lower())
+        for one in selectors.list_things(owner)
+    }
     found = []
     for pk, like, there in rows:
         stock = likes.get(like)

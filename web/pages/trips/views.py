@@ -273,12 +273,13 @@ def _sight_query(evening: selectors.Evening) -> str:
 
 
 def _alike(trip: Trip, evening: selectors.Evening) -> tuple[tuple[str, Colour, Colour], ...]:
-    """What of the tray the fish cannot tell apart in the water and light of the first hour."""
+    """What of the tray the fish cannot tell apart in the water and the best light of the day."""
     if not evening.skies:
         return ()
     species = likely_species(target_said(trip.water.target), trip.water.salinity == "salt")
-    depth = trip.water.depth_ft or USUAL_DEPTH_FT
-    view = View(given_eye(species).eye, evening.visibility_in, evening.stain, depth, evening.skies[0].light)
+    depth = min(trip.water.depth_ft or USUAL_DEPTH_FT, USUAL_DEPTH_FT)
+    light = min((Light(one.light) for one in evening.skies), key=list(Light).index)
+    view = View(given_eye(species).eye, evening.visibility_in, evening.stain, depth, light)
     return alike_there([(piece.category, piece.card) for piece in evening.shown.pieces], view)
 
 

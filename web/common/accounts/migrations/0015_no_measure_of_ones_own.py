@@ -4,7 +4,7 @@ from django.db import migrations
 
 
 class Migration(migrations.Migration):
-
+    loses = "which two colours, how deep, are the measure of alike: a limit with its band tells it now"
     dependencies = [
         ('accounts', '0014_families_are_one'),
     ]
